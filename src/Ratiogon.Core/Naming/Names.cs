@@ -1,0 +1,147 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Core.Naming;
+
+/// <summary>
+/// The names of a body's faces, edges and vertices. A face is named by the step that made it and its role there; an
+/// edge by its two faces, a vertex by the faces about it; where several share a name, by a neighbour that tells them
+/// apart, and only as a last resort by position.
+/// </summary>
+/// <param name="Faces">By face number.</param>
+/// <param name="Edges">By edge number.</param>
+/// <param name="Vertices">By vertex number.</param>
+public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> Edges, ImmutableArray<string> Vertices)
+{
+    private const int MostListed = 3;
+
+    /// <summary>Completes names from the base names of the faces.</summary>
+    /// <param name="bases">For each face, the name its history gives it; pieces of one face share it.</param>
+    /// <param name="topology">How the body hangs together.</param>
+    public static Names Of(IReadOnlyList<string> bases, Topology topology)
+    {
+        ArgumentNullException.ThrowIfNull(bases);
+        ArgumentNullException.ThrowIfNull(topology);
+        var neighbours = bases.Select(_ => new HashSet<string>(StringComparer.Ordinal)).ToArray();
+        foreach (var edge in topology.Edges)
+        {
+            foreach (var a in edge.Faces)
+            {
+                neighbours[a].UnionWith(edge.Faces.Where(b => b != a).Select(b => bases[b]));
+            }
+        }
+
+        var faces = Distinguish(bases, neighbours, i => topology.Faces[i].Centre);
+        var edgeBases = topology.Edges.Select(e => string.Join('^', e.Faces.Select(f => faces[f]).Distinct().Order(StringComparer.Ordinal))).ToList();
+        var facesAtVertex = topology.Vertices.Select(_ => new SortedSet<string>(StringComparer.Ordinal)).ToArray();
+        foreach (var edge in topology.Edges)
+        {
+            foreach (var end in edge.Ends)
+            {
+                facesAtVertex[end].UnionWith(edge.Faces.Select(f => faces[f]));
+            }
+        }
+
+        var around = topology.Edges.Select((e, i) => e.Ends.SelectMany(v => facesAtVertex[v]).Except(e.Faces.Select(f => faces[f])).ToHashSet(StringComparer.Ordinal)).ToArray();
+        var edges = Distinguish(edgeBases, around, i => topology.Edges[i].Middle);
+        var vertices = Distinguish([.. facesAtVertex.Select(f => string.Join('^', f) + "^")], [.. facesAtVertex.Select(_ => new HashSet<string>())], i => topology.Vertices[i]);
+        return new Names(faces, edges, vertices);
+    }
+
+    /// <summary>The face of a name. A name without its distinguishing part finds the pieces' first; a name with one finds
+    /// the whole, when the face is no longer in pieces.</summary>
+    public int FindFace(string name) => Find(Faces, name);
+
+    public SubShape? Find(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        if (name.Contains('^', StringComparison.Ordinal))
+        {
+            var vertex = Find(Vertices, name);
+            var edge = vertex >= 0 ? -1 : Find(Edges, name);
+            return vertex >= 0 ? new SubShape(SubShapeKind.Vertex, vertex) : edge >= 0 ? new SubShape(SubShapeKind.Edge, edge) : null;
+        }
+
+        return FindFace(name) is var face and >= 0 ? new SubShape(SubShapeKind.Face, face) : null;
+    }
+
+    /// <summary>The existing names nearest to a lost one, for its message.</summary>
+    public IReadOnlyList<string> Candidates(string name)
+    {
+        var root = Base(name);
+        var pool = name.Contains('^', StringComparison.Ordinal) ? Edges : Faces;
+        return [.. pool.OrderByDescending(n => CommonStart(Base(n), root)).Take(MostListed)];
+    }
+
+    private static int Find(ImmutableArray<string> names, string name)
+    {
+        var exact = names.IndexOf(name);
+        if (exact >= 0)
+        {
+            return exact;
+        }
+
+        var root = Base(name);
+        var alike = Enumerable.Range(0, names.Length).Where(i => Base(names[i]) == root).ToList();
+        return alike.Count == 1 || (alike.Count > 1 && root == name) ? alike[0] : -1;
+    }
+
+    /// <summary>The name without what tells pieces apart.</summary>
+    private static string Base(string name)
+    {
+        var depth = 0;
+        var kept = new System.Text.StringBuilder(name.Length);
+        foreach (var c in name)
+        {
+            depth += c == '[' ? 1 : 0;
+            if (depth == 0)
+            {
+                kept.Append(c);
+            }
+
+            depth -= c == ']' ? 1 : 0;
+        }
+
+        return kept.ToString();
+    }
+
+    private static ImmutableArray<string> Distinguish(IReadOnlyList<string> bases, HashSet<string>[] neighbours, Func<int, Vec3> place)
+    {
+        var names = bases.ToArray();
+        foreach (var group in Enumerable.Range(0, bases.Count).GroupBy(i => bases[i]).Where(g => g.Count() > 1))
+        {
+            var members = group.ToList();
+            var shared = members.Select(i => neighbours[i]).Aggregate(new HashSet<string>(neighbours[members[0]]), (all, next) =>
+            {
+                all.IntersectWith(next);
+                return all;
+            });
+            foreach (var alike in members.GroupBy(i => string.Join('&', neighbours[i].Except(shared).Order(StringComparer.Ordinal).Take(MostListed))))
+            {
+                var ordered = alike.OrderBy(i => Rounded(place(i).X)).ThenBy(i => Rounded(place(i).Y)).ThenBy(i => Rounded(place(i).Z)).ToList();
+                for (var k = 0; k < ordered.Count; k++)
+                {
+                    var which = alike.Key + (ordered.Count > 1 ? "#" + (k + 1).ToString(CultureInfo.InvariantCulture) : "");
+                    names[ordered[k]] = $"{bases[ordered[k]]}[{which}]";
+                }
+            }
+        }
+
+        return [.. names];
+    }
+
+    private static double Rounded(double v) => Math.Round(v, 5);
+
+    private static int CommonStart(string a, string b)
+    {
+        var n = 0;
+        while (n < a.Length && n < b.Length && a[n] == b[n])
+        {
+            n++;
+        }
+
+        return n;
+    }
+}

@@ -1,0 +1,40 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
+
+namespace Ratiogon.Core.Parts.Commands;
+
+/// <summary>Changes what is drawn in a sketch.</summary>
+public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edit the sketch") : PartCommand
+{
+    public override string Words => What;
+
+    public override Outcome<Part> Apply(Part part)
+    {
+        if (part.Find(Step) is not SketchStep step)
+        {
+            return NoStep(Step);
+        }
+
+        var sizes = ImmutableArray.CreateBuilder<SketchDimension>();
+        foreach (var dimension in Edit.Size)
+        {
+            if (!dimension.Driving || DimensionCatalog.Find(dimension.Kind) is not { } kind)
+            {
+                sizes.Add(dimension);
+                continue;
+            }
+
+            var formula = Formula.ForField(dimension.Value, kind.Of, part.Units, part.Values.Of);
+            if (!formula.Done)
+            {
+                return formula.Refusal! with { Where = dimension.Id };
+            }
+
+            sizes.Add(dimension with { Value = formula.Value.Text });
+        }
+
+        return SketchEditor.Apply(step.Sketch, Edit with { Size = sizes.ToImmutable() }, part.Values).Map(sketch => part.With(step with { Sketch = sketch }));
+    }
+}

@@ -1,0 +1,31 @@
+using System.Text.Json.Serialization;
+
+namespace Ratiogon.Core.Parts.Commands;
+
+/// <summary>A change of a part: what a user's click sends, what the demo is built with, what the edit log keeps. A new
+/// command is one record and one line here.</summary>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "command")]
+[JsonDerivedType(typeof(RenamePart), "rename-part")]
+[JsonDerivedType(typeof(SetUnits), "set-units")]
+[JsonDerivedType(typeof(SetMaterial), "set-material")]
+[JsonDerivedType(typeof(SetParameter), "set-parameter")]
+[JsonDerivedType(typeof(RemoveParameter), "remove-parameter")]
+[JsonDerivedType(typeof(AddStep), "add-step")]
+[JsonDerivedType(typeof(ReplaceStep), "replace-step")]
+[JsonDerivedType(typeof(RemoveStep), "remove-step")]
+[JsonDerivedType(typeof(RenameStep), "rename-step")]
+[JsonDerivedType(typeof(SuppressStep), "suppress-step")]
+[JsonDerivedType(typeof(SetSize), "set-size")]
+[JsonDerivedType(typeof(SetStopLine), "set-stop-line")]
+[JsonDerivedType(typeof(EditSketch), "edit-sketch")]
+public abstract record PartCommand
+{
+    /// <summary>The new part, or why not. Never changes anything else.</summary>
+    public abstract Outcome<Part> Apply(Part part);
+
+    /// <summary>What it does, in a few words, for the undo button.</summary>
+    [JsonIgnore]
+    public abstract string Words { get; }
+
+    private protected static Refusal NoStep(string id) => new("step.unknown", $"There is no step '{Ids.Shorten(id)}' in the part.", "step");
+}

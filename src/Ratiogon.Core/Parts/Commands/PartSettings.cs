@@ -1,0 +1,76 @@
+using Ratiogon.Core.Quantities;
+
+namespace Ratiogon.Core.Parts.Commands;
+
+/// <summary>Gives the part another name.</summary>
+public sealed record RenamePart(string Name) : PartCommand
+{
+    public override string Words => $"rename to {Name}";
+
+    public override Outcome<Part> Apply(Part part) => Part.CheckName(Name) is { } wrong ? wrong : part with { Name = Name.Trim() };
+}
+
+/// <summary>Chooses the unit lengths are shown and typed in. Nothing in the part changes size.</summary>
+public sealed record SetUnits(LengthUnit Units) : PartCommand
+{
+    public override string Words => "change the display unit";
+
+    public override Outcome<Part> Apply(Part part) => part with { Units = Units };
+}
+
+/// <summary>Chooses what the part is made of.</summary>
+public sealed record SetMaterial(string Name, double Density) : PartCommand
+{
+    public override string Words => $"make it of {Name}";
+
+    public override Outcome<Part> Apply(Part part) =>
+        Part.CheckName(Name) is { } wrong ? wrong
+        : !(Density > 0 && Density < 100) ? new Refusal("material.density", $"A density lies between 0 and 100 g/cm³, not at {Density:g4}.", "density")
+        : part with { Material = new Material(Name.Trim(), Density) };
+}
+
+/// <summary>Adds a parameter or gives it another formula.</summary>
+public sealed record SetParameter(string Name, string Value, string Note = "") : PartCommand
+{
+    public override string Words => $"set {Name} to {Value}";
+
+    public override Outcome<Part> Apply(Part part)
+    {
+        if (Parameter.CheckName(Name) is { } badName)
+        {
+            return badName with { Where = "name" };
+        }
+
+        return Formula.Parse(Value).Then<Part>(formula =>
+        {
+            var parameter = new Parameter(Name, formula.Text, Note);
+            var old = part.Parameters.FirstOrDefault(p => p.Name == Name);
+            var next = part with { Parameters = old is null ? part.Parameters.Add(parameter) : part.Parameters.Replace(old, parameter) };
+            var value = next.Values.Of(Name);
+            return value.Refusal is { } refusal ? refusal with { Where = Name } : PartSolver.Resolve(next, next.Steps);
+        });
+    }
+}
+
+/// <summary>Takes a parameter away, unless something reads it.</summary>
+public sealed record RemoveParameter(string Name) : PartCommand
+{
+    public override string Words => $"remove parameter {Name}";
+
+    public override Outcome<Part> Apply(Part part)
+    {
+        var parameter = part.Parameters.FirstOrDefault(p => p.Name == Name);
+        if (parameter is null)
+        {
+            return new Refusal("parameter.unknown", $"There is no parameter '{Ids.Shorten(Name)}'.", "name");
+        }
+
+        var users = part.Parameters.Where(p => p != parameter && Reads(p.Value)).Select(p => p.Name)
+            .Concat(part.Steps.Where(s => s.Sizes.Any(z => Reads(z.Formula))).Select(s => $"step {s.Number} {s.Name}")).ToList();
+        return users.Count > 0
+            ? new Refusal("parameter.in-use", $"'{Name}' is read by {string.Join(", ", users)}.", "name")
+            : part with { Parameters = part.Parameters.Remove(parameter) };
+    }
+
+    private bool Reads(string formula) => Formula.Parse(formula) is { Done: true } f && f.Value.Names.Contains(Name);
+}

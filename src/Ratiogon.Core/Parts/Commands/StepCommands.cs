@@ -1,0 +1,192 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Quantities;
+
+namespace Ratiogon.Core.Parts.Commands;
+
+/// <summary>Adds a step above the stop line. A number of 0 is chosen by the part; an empty id too.</summary>
+public sealed record AddStep(Step Step) : PartCommand
+{
+    public override string Words => $"add {Step.Kind} {Step.Name}";
+
+    public override Outcome<Part> Apply(Part part)
+    {
+        if (part.Steps.Length >= Part.MostSteps)
+        {
+            return new Refusal("part.too-many-steps", $"A part may hold {Part.MostSteps} steps.");
+        }
+
+        var taken = part.Steps.Select(s => s.Id).ToHashSet(StringComparer.Ordinal);
+        var id = Step.Id.Length > 0 ? Step.Id : Ids.Next(Step.Kind, taken);
+        var number = Step.Number > 0 ? Step.Number : part.NextNumber();
+        if (number < 0)
+        {
+            // No number is left between two steps: the ones behind make room.
+            var line = part.StopLine!.Value;
+            part = part with { Steps = [.. part.Steps.Select(s => s.Number > line ? s with { Number = s.Number + 10 } : s)] };
+            number = part.NextNumber();
+        }
+
+        var step = Step with { Id = id, Number = number, Name = Step.Name.Length > 0 ? Step.Name : id };
+        if (Ids.Check(id) is { } badId)
+        {
+            return badId;
+        }
+
+        if (part.Find(id) is not null || part.Steps.Any(s => s.Number == number))
+        {
+            return new Refusal("step.duplicate", $"There is already a step '{id}' or a step number {number}.", id);
+        }
+
+        return Part.CheckName(step.Name)
+            ?? StepRules.Check(part, step)
+            ?? (Outcome<Part>)StepRules.Sorted(part with { Steps = part.Steps.Add(step), StopLine = part.StopLine is null ? null : Math.Max(part.StopLine.Value, number) });
+    }
+}
+
+/// <summary>Puts a changed step in place of the one of the same id.</summary>
+public sealed record ReplaceStep(Step Step) : PartCommand
+{
+    public override string Words => $"change {Step.Name}";
+
+    public override Outcome<Part> Apply(Part part)
+    {
+        if (part.Find(Step.Id) is not { } old)
+        {
+            return NoStep(Step.Id);
+        }
+
+        if (old.Kind != Step.Kind)
+        {
+            return new Refusal("step.kind", $"Step '{old.Id}' is a {old.Kind} and cannot become a {Step.Kind}.", "step");
+        }
+
+        var step = Step with { Number = old.Number };
+        return Part.CheckName(step.Name) ?? StepRules.Check(part, step) ?? PartSolver.Resolve(part.With(step), [step]);
+    }
+}
+
+/// <summary>Takes a step away; refused while others are built on it.</summary>
+public sealed record RemoveStep(string Step) : PartCommand
+{
+    public override string Words => $"remove {Step}";
+
+    public override Outcome<Part> Apply(Part part)
+    {
+        if (part.Find(Step) is not { } step)
+        {
+            return NoStep(Step);
+        }
+
+        var users = part.Steps.Where(s => s.Id != Step && s.References.Any(r => World.StepOf(r) == Step)).Select(s => $"{s.Number} {s.Name}").ToList();
+        return users.Count > 0
+            ? new Refusal("step.in-use", $"{step.Name} is needed by {string.Join(", ", users)}. Remove or change those first, or suppress it.", Step)
+            : part with { Steps = part.Steps.Remove(step) };
+    }
+}
+
+public sealed record RenameStep(string Step, string Name) : PartCommand
+{
+    public override string Words => $"rename to {Name}";
+
+    public override Outcome<Part> Apply(Part part) =>
+        part.Find(Step) is not { } step ? NoStep(Step)
+        : Part.CheckName(Name) is { } wrong ? wrong
+        : part.With(step with { Name = Name.Trim() });
+}
+
+/// <summary>Leaves a step out of the build, or takes it back in.</summary>
+public sealed record SuppressStep(string Step, bool Suppressed) : PartCommand
+{
+    public override string Words => Suppressed ? $"suppress {Step}" : $"build {Step} again";
+
+    public override Outcome<Part> Apply(Part part) => part.Find(Step) is { } step ? part.With(step with { Suppressed = Suppressed }) : NoStep(Step);
+}
+
+/// <summary>Moves the stop line below the step of that number; null takes it away.</summary>
+public sealed record SetStopLine(int? Below) : PartCommand
+{
+    public override string Words => "move the stop line";
+
+    public override Outcome<Part> Apply(Part part) => part with { StopLine = Below is { } line && part.Steps.Any(s => s.Number > line) ? Math.Max(0, line) : null };
+}
+
+/// <summary>Gives one size of a step another formula: a dimension of a sketch by its id, the length of an extrude.</summary>
+public sealed record SetSize(string Step, string Field, string Value) : PartCommand
+{
+    public override string Words => $"set {Field} of {Step} to {Value}";
+
+    public override Outcome<Part> Apply(Part part)
+    {
+        if (part.Find(Step) is not { } step)
+        {
+            return NoStep(Step);
+        }
+
+        if (step.Sizes.FirstOrDefault(z => z.Field == Field) is not { } size)
+        {
+            return new Refusal("step.no-size", $"{step.Name} has no size '{Ids.Shorten(Field)}'.", Field);
+        }
+
+        var formula = Formula.ForField(Value, size.Kind, part.Units, part.Values.Of);
+        if (!formula.Done)
+        {
+            return formula.Refusal! with { Where = Field };
+        }
+
+        var changed = step.WithSize(Field, formula.Value.Text);
+        return StepRules.Check(part, changed) ?? PartSolver.Resolve(part.With(changed), [changed]);
+    }
+}
+
+/// <summary>What every step must keep.</summary>
+internal static class StepRules
+{
+    public static Part Sorted(Part part) => part with { Steps = [.. part.Steps.OrderBy(s => s.Number)] };
+
+    public static Refusal? Check(Part part, Step step)
+    {
+        if (step.Check() is { } wrong)
+        {
+            return wrong;
+        }
+
+        foreach (var reference in step.References)
+        {
+            var on = World.StepOf(reference);
+            if (on == "world")
+            {
+                if (World.Plane(reference) is null)
+                {
+                    return new Refusal("step.reference", $"'{Ids.Shorten(reference)}' is not part of the world frame ({string.Join(", ", World.Planes)}).", reference);
+                }
+            }
+            else if (part.Find(on) is not { } parent)
+            {
+                return new Refusal("step.reference", $"{step.Name} refers to '{Ids.Shorten(reference)}', which is no step of the part.", reference);
+            }
+            else if (parent.Number >= step.Number)
+            {
+                return new Refusal("step.order", $"{step.Name} (step {step.Number}) refers to {parent.Name}, which comes after it (step {parent.Number}).", reference);
+            }
+        }
+
+        var values = part.Values;
+        foreach (var size in step.Sizes.Where(_ => step is not SketchStep))
+        {
+            var value = Formula.Parse(size.Formula).Then(f => f.Evaluate(values.Of));
+            var refusal = value.Refusal ?? CheckSize(size, value.Value);
+            if (refusal is not null)
+            {
+                return refusal with { Where = size.Field };
+            }
+        }
+
+        return null;
+    }
+
+    private static Refusal? CheckSize(StepSize size, Quantity value) =>
+        value.Dimension != size.Kind ? new Refusal("formula.kind", $"{size.Field} needs {size.Kind.Words}; '{size.Formula}' is {value.Dimension.Words}.")
+        : Math.Abs(value.Value) > Tolerances.LargestSize ? new Refusal("size.too-large", $"{size.Field} may be up to {Tolerances.LargestSize:0} mm, not {value.Value:g4} mm.")
+        : !size.MayBeNegative && value.Value < Tolerances.SmallestSize ? new Refusal("size.too-small", $"{size.Field} must be more than zero, not {value.Value:0.####} mm.")
+        : null;
+}

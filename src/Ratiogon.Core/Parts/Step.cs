@@ -1,0 +1,68 @@
+using System.Text.Json.Serialization;
+using Ratiogon.Core.Quantities;
+
+namespace Ratiogon.Core.Parts;
+
+/// <summary>One row of the build sheet.</summary>
+/// <param name="Id">Stable and readable; names of faces begin with it.</param>
+/// <param name="Number">10, 20, 30 …; steps are built in this order.</param>
+/// <param name="Name">As shown.</param>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
+[JsonDerivedType(typeof(PlaneStep), "plane")]
+[JsonDerivedType(typeof(SketchStep), "sketch")]
+[JsonDerivedType(typeof(ExtrudeStep), "extrude")]
+[JsonDerivedType(typeof(ReadingStep), "reading")]
+[JsonDerivedType(typeof(ImportStep), "import")]
+public abstract record Step(string Id, int Number, string Name)
+{
+    /// <summary>A suppressed step is kept but not built.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Suppressed { get; init; }
+
+    /// <summary>As written in files.</summary>
+    [JsonIgnore]
+    public abstract string Kind { get; }
+
+    /// <summary>References to faces, planes and sketches that it is built from.</summary>
+    [JsonIgnore]
+    public abstract IReadOnlyList<string> References { get; }
+
+    /// <summary>Its sizes that are formulas, the main one first. A sketch's sizes are its driving dimensions.</summary>
+    [JsonIgnore]
+    public abstract IReadOnlyList<StepSize> Sizes { get; }
+
+    /// <summary>The step with one size given a new formula; only for fields of <see cref="Sizes"/>.</summary>
+    public abstract Step WithSize(string field, string formula);
+
+    /// <summary>What is wrong with the step by itself, or null.</summary>
+    public abstract Refusal? Check();
+}
+
+/// <summary>A size of a step.</summary>
+/// <param name="Field">The name of the field.</param>
+/// <param name="Formula">As written.</param>
+/// <param name="Kind">Length or angle.</param>
+/// <param name="MayBeNegative">Whether zero and negative values make sense.</param>
+public sealed record StepSize(string Field, string Formula, Dimension Kind, bool MayBeNegative = false);
+
+/// <summary>The references that need no step.</summary>
+public static class World
+{
+    public const string Xy = "world/xy";
+    public const string Yz = "world/yz";
+    public const string Zx = "world/zx";
+
+    public static IReadOnlyList<string> Planes { get; } = [Xy, Yz, Zx];
+
+    /// <summary>The frame of a world plane, or null for anything else.</summary>
+    public static Geometry.Frame? Plane(string reference) => reference switch
+    {
+        Xy => Geometry.Frame.World,
+        Yz => new Geometry.Frame(Geometry.Vec3.Zero, Geometry.Vec3.AlongY, Geometry.Vec3.AlongZ),
+        Zx => new Geometry.Frame(Geometry.Vec3.Zero, Geometry.Vec3.AlongZ, Geometry.Vec3.AlongX),
+        _ => null,
+    };
+
+    /// <summary>The step that a reference belongs to: what stands before the first slash.</summary>
+    public static string StepOf(string reference) => reference.Split('/', 2)[0];
+}

@@ -1,0 +1,61 @@
+namespace Ratiogon.Core.Quantities;
+
+/// <summary>A formula as the user wrote it, parsed once.</summary>
+public sealed class Formula
+{
+    private const int Longest = 500;
+    private readonly Expression root;
+
+    private Formula(string text, Expression root)
+    {
+        Text = text;
+        this.root = root;
+        var names = new SortedSet<string>(StringComparer.Ordinal);
+        root.CollectNames(names);
+        Names = [.. names];
+    }
+
+    /// <summary>As written, trimmed.</summary>
+    public string Text { get; }
+
+    /// <summary>The parameters it reads.</summary>
+    public IReadOnlyList<string> Names { get; }
+
+    /// <summary>Reads a formula. Refuses with <c>formula.*</c> codes.</summary>
+    public static Outcome<Formula> Parse(string? text)
+    {
+        var trimmed = text?.Trim() ?? "";
+        if (trimmed.Length == 0)
+        {
+            return new Refusal("formula.empty", "A value is needed here.");
+        }
+
+        return trimmed.Length > Longest
+            ? new Refusal("formula.too-long", $"A formula may have {Longest} characters; this one has {trimmed.Length}.")
+            : FormulaParser.Parse(trimmed).Map(root => new Formula(trimmed, root));
+    }
+
+    /// <summary>The value, in millimetres, radians and grams.</summary>
+    public Outcome<Quantity> Evaluate(Func<string, Outcome<Quantity>> lookUp) =>
+        root.Evaluate(lookUp).Then<Quantity>(q => double.IsFinite(q.Value) ? q : new Refusal("formula.not-finite", $"'{Text}' has no finite value."));
+
+    /// <summary>Reads a value typed into a field of a known kind: a bare number takes the field's default unit, and
+    /// the text that comes back says so (<c>80</c> becomes <c>80 mm</c>), so that a later change of the display
+    /// unit does not change the part.</summary>
+    public static Outcome<Formula> ForField(string? text, Dimension kind, LengthUnit unit, Func<string, Outcome<Quantity>> lookUp) =>
+        Parse(text).Then<Formula>(formula => formula.Evaluate(lookUp).Then<Formula>(q =>
+        {
+            if (q.Dimension == kind)
+            {
+                return formula;
+            }
+
+            return q.Dimension == Dimension.None && Units.Default(kind, unit) is { } name
+                ? Parse(IsPlain(formula) ? $"{formula.Text} {name}" : $"({formula.Text}) {name}")
+                : new Refusal("formula.kind", $"{kind.Words} is needed here; '{formula.Text}' is {q.Dimension.Words}.");
+        }));
+
+    private static bool IsPlain(Formula formula) => formula.root is Expression.Literal;
+
+    public override string ToString() => Text;
+}

@@ -1,0 +1,75 @@
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Solving;
+
+namespace Ratiogon.Core.Sketching;
+
+/// <summary>One kind of dimension: what it may measure, what it reads now, and its equation when it drives.</summary>
+public abstract class DimensionKind
+{
+    /// <summary>As written in files and commands.</summary>
+    public abstract string Name { get; }
+
+    /// <summary>A length or an angle.</summary>
+    public abstract Dimension Of { get; }
+
+    /// <summary>What it needs, in words.</summary>
+    public abstract string Needs { get; }
+
+    /// <summary>Why it cannot measure these, or null.</summary>
+    public Refusal? Check(Sketch sketch, IReadOnlyList<SketchEntity> of)
+    {
+        if (of.Select(e => e.Id).Distinct().Count() != of.Count)
+        {
+            return new Refusal("dimension.same-twice", $"A {Name} dimension names the same entity twice.");
+        }
+
+        return Fits(sketch, of) ?? null;
+    }
+
+    /// <summary>What it reads on the drawn positions, in millimetres or radians, never negative.</summary>
+    public abstract double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of);
+
+    /// <summary>Writes it as a driving dimension on the side on which things stand now.</summary>
+    public abstract void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value);
+
+    /// <summary>Why a value cannot drive it, or null.</summary>
+    public virtual Refusal? CheckValue(double value) =>
+        Of == Dimension.OfAngle
+            ? value > 0 && value < Math.PI ? null : new Refusal("dimension.value", $"An angle between lines lies between 0 and 180 deg, not at {value * 180 / Math.PI:0.###} deg.")
+            : value >= Tolerances.SmallestSize && value <= Tolerances.LargestSize ? null
+            : new Refusal("dimension.value", value <= 0
+                ? $"A {Name} must be more than zero, not {value:0.###} mm. To put things in one place, tie them instead."
+                : $"A {Name} lies between {Tolerances.SmallestSize} and {Tolerances.LargestSize:0} mm, not at {value:g4} mm.");
+
+    protected abstract Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of);
+
+    protected Refusal DoesNotFit(IReadOnlyList<SketchEntity> of) =>
+        new("dimension.does-not-fit", $"A {Name} dimension needs {Needs}; picked: {string.Join(", ", of.Select(e => $"{e.Word} {e.Id}"))}.");
+
+    /// <summary>Where the point of a point, circle or arc is.</summary>
+    protected static Vec2 PointAt(Sketch sketch, SketchEntity entity) => entity switch
+    {
+        PointEntity p => p.At,
+        CircleEntity c => sketch.At(c.Centre),
+        ArcEntity a => sketch.At(a.Centre),
+        _ => throw new InvalidOperationException($"{entity.Word} has no single point"),
+    };
+}
+
+/// <summary>Every kind of dimension.</summary>
+public static class DimensionCatalog
+{
+    public static IReadOnlyList<DimensionKind> All { get; } =
+    [
+        new Distance(), new AxisDistance("horizontal-distance", 0), new AxisDistance("vertical-distance", 1), new AngleSize(), new RadiusSize("radius", 1), new RadiusSize("diameter", 2),
+    ];
+
+    private static readonly Dictionary<string, DimensionKind> ByName = All.ToDictionary(k => k.Name, StringComparer.Ordinal);
+
+    public static DimensionKind? Find(string name) => ByName.GetValueOrDefault(name ?? "");
+
+    /// <summary>What a dimension reads now, in millimetres or radians; null where it hangs in the air.</summary>
+    public static double? Measure(Sketch sketch, SketchDimension dimension) =>
+        Find(dimension.Kind) is { } kind && sketch.FindAll(dimension.Of) is { } of && kind.Check(sketch, of) is null ? kind.Measure(sketch, of) : null;
+}

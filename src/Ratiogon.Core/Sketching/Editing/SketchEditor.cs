@@ -1,0 +1,129 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Solving;
+
+namespace Ratiogon.Core.Sketching.Editing;
+
+/// <summary>Applies changes to sketches under the rules of the solver: what would be redundant or would clash is
+/// refused with the smallest set it stands against, and nothing already there is removed silently.</summary>
+public static class SketchEditor
+{
+    /// <summary>The most entities a sketch may hold.</summary>
+    public const int MostEntities = 20_000;
+
+    public static Outcome<Sketch> Apply(Sketch sketch, SketchEdit edit, ParameterValues parameters)
+    {
+        ArgumentNullException.ThrowIfNull(sketch);
+        ArgumentNullException.ThrowIfNull(edit);
+        foreach (var id in edit.Remove.Concat(edit.Move.Keys).Concat(edit.Resize.Keys).Concat(edit.ToggleConstruction))
+        {
+            if (!Knows(sketch, id))
+            {
+                return new Refusal("sketch.unknown-id", Sketch.IsBuiltIn(id) ? $"'{id}' belongs to every sketch and stays." : $"There is no '{Ids.Shorten(id)}' in the sketch.", Ids.Shorten(id));
+            }
+        }
+
+        var drawn = Moved(Removal.Without(sketch, edit.Remove), edit);
+        drawn = drawn with
+        {
+            Entities = [.. drawn.Entities.AddRange(edit.Add).Select(e => edit.ToggleConstruction.Contains(e.Id) ? e with { Construction = !e.Construction } : e)],
+            Shapes = drawn.Shapes.AddRange(edit.Shapes),
+        };
+        if (drawn.Entities.Length > MostEntities)
+        {
+            return new Refusal("sketch.too-large", $"A sketch may hold {MostEntities} entities; this would be {drawn.Entities.Length}.");
+        }
+
+        var replaced = edit.Size.Select(d => d.Id).ToHashSet(StringComparer.Ordinal);
+        drawn = drawn with { Dimensions = drawn.Dimensions.RemoveAll(d => replaced.Contains(d.Id)) };
+        var all = drawn with { Constraints = drawn.Constraints.AddRange(edit.Tie), Dimensions = drawn.Dimensions.AddRange(edit.Size) };
+        if (SketchCheck.Check(all) is { } wrong)
+        {
+            return wrong;
+        }
+
+        // Everything at once is the ordinary case and costs one solve; only when it fails is each rule tried in turn.
+        var rules = edit.Tie.Length + edit.Size.Count(d => d.Driving);
+        if (rules > 0 && Diagnosis.AnyDependent(all, Owners(edit)))
+        {
+            return OneByOne(drawn, edit, parameters, null);
+        }
+
+        var solved = Solved(all, parameters);
+        return solved.Done || rules == 0 ? solved : OneByOne(drawn, edit, parameters, solved.Refusal);
+    }
+
+    /// <summary>The sketch solved for the present values, or why it cannot be.</summary>
+    public static Outcome<Sketch> Solved(Sketch sketch, ParameterValues parameters) => SketchValues.Of(sketch, parameters).Then<Sketch>(values =>
+    {
+        var report = SketchSolver.Solve(sketch, values);
+        return report.Solved ? report.Sketch : new Refusal($"sketch.{Code(report.End)}", report.Message) { Involved = [.. report.Unmet.Select(o => o.Id)] };
+    });
+
+    private static Outcome<Sketch> OneByOne(Sketch drawn, SketchEdit edit, ParameterValues parameters, Refusal? whole)
+    {
+        var before = Solved(drawn, parameters);
+        if (!before.Done)
+        {
+            return before;
+        }
+
+        var sketch = before.Value;
+        foreach (var rule in Owners(edit))
+        {
+            var with = rule.Kind == OwnerKind.Constraint
+                ? sketch with { Constraints = sketch.Constraints.Add(edit.Tie.First(c => c.Id == rule.Id)) }
+                : sketch with { Dimensions = sketch.Dimensions.Add(edit.Size.First(d => d.Id == rule.Id)) };
+            var values = SketchValues.Of(with, parameters);
+            if (!values.Done)
+            {
+                return values.Refusal!;
+            }
+
+            var finding = Diagnosis.Judge(with, rule, values.Value);
+            if (finding.Novelty == Novelty.Independent)
+            {
+                sketch = SketchSolver.Solve(with, values.Value).Sketch;
+            }
+            else if (finding.Novelty == Novelty.Clash || !edit.Inferred.Contains(rule.Id))
+            {
+                return Refused(with, rule, finding);
+            }
+        }
+
+        sketch = sketch with { Dimensions = sketch.Dimensions.AddRange(edit.Size.Where(d => !d.Driving)) };
+        return SketchCheck.Check(sketch) is { } wrong ? wrong : whole is not null && sketch.Constraints.Length + sketch.Dimensions.Length == drawn.Constraints.Length + drawn.Dimensions.Length ? whole : sketch;
+    }
+
+    private static Refusal Refused(Sketch sketch, Owner rule, Finding finding)
+    {
+        var what = SketchWords.Describe(sketch, rule);
+        var others = finding.Others.Count == 0 ? "the shape of the entities themselves" : SketchWords.List(sketch, finding.Others);
+        var ways = finding.Others.Any(o => o.Kind == OwnerKind.Dimension) ? "Change or remove one of them" : "Remove one of them";
+        var refusal = finding.Novelty == Novelty.Redundant
+            ? new Refusal("sketch.redundant", rule.Kind == OwnerKind.Dimension
+                ? $"{what} follows already from: {others}. It can be kept as a reference dimension."
+                : $"{what} follows already from: {others}. It was left out.")
+            : new Refusal("sketch.clash", $"{what} clashes with: {others}. {ways}, or leave this out.");
+        return refusal with { Where = rule.Id, Involved = [.. finding.Others.Select(o => o.Id)] };
+    }
+
+    private static Owner[] Owners(SketchEdit edit) =>
+        [.. edit.Tie.Select(c => new Owner(OwnerKind.Constraint, c.Id)), .. edit.Size.Where(d => d.Driving).Select(d => new Owner(OwnerKind.Dimension, d.Id))];
+
+    private static Sketch Moved(Sketch sketch, SketchEdit edit) => edit.Move.IsEmpty && edit.Resize.IsEmpty ? sketch : sketch with
+    {
+        Entities = [.. sketch.Entities.Select(e => e switch
+        {
+            PointEntity p when edit.Move.TryGetValue(p.Id, out var at) => p with { At = at },
+            CircleEntity c when edit.Resize.TryGetValue(c.Id, out var r) => c with { Radius = r },
+            ArcEntity a when edit.Resize.TryGetValue(a.Id, out var r) => a with { Radius = r },
+            _ => e,
+        })],
+    };
+
+    private static bool Knows(Sketch sketch, string id) =>
+        (sketch.Find(id) is not null && !Sketch.IsBuiltIn(id)) || sketch.Constraints.Any(c => c.Id == id) || sketch.Dimensions.Any(d => d.Id == id) || sketch.Shapes.Any(s => s.Id == id);
+
+    private static string Code(SolveEnd end) => end switch { SolveEnd.Unmet => "clash", SolveEnd.Collapsed => "collapsed", _ => "turned-over" };
+}

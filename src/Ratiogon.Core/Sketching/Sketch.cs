@@ -1,0 +1,128 @@
+using System.Collections.Immutable;
+using System.Text.Json.Serialization;
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Core.Sketching;
+
+/// <summary>A rule between entities.</summary>
+/// <param name="Id">Unique in the sketch.</param>
+/// <param name="Kind">A name of <see cref="ConstraintCatalog"/>.</param>
+/// <param name="Of">The entities it ties.</param>
+public sealed record SketchConstraint(string Id, string Kind, ImmutableArray<string> Of)
+{
+    public bool Equals(SketchConstraint? other) => other is not null && Id == other.Id && Kind == other.Kind && Of.AsSpan().SequenceEqual(other.Of.AsSpan());
+
+    public override int GetHashCode() => HashCode.Combine(Id, Kind, Of.Length);
+}
+
+/// <summary>A size in a sketch.</summary>
+/// <param name="Id">Unique in the sketch.</param>
+/// <param name="Kind">A name of <see cref="DimensionCatalog"/>.</param>
+/// <param name="Of">The entities it measures.</param>
+/// <param name="Value">The formula of a driving dimension; null for a reference dimension, which only reads.</param>
+public sealed record SketchDimension(string Id, string Kind, ImmutableArray<string> Of, string? Value = null)
+{
+    /// <summary>Where its text stands on the sketch plane; by default it is placed beside what it measures.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public Vec2? TextAt { get; init; }
+
+    [JsonIgnore]
+    public bool Driving => Value is not null;
+
+    public bool Equals(SketchDimension? other) => other is not null && Id == other.Id && Kind == other.Kind && Value == other.Value
+        && TextAt == other.TextAt && Of.AsSpan().SequenceEqual(other.Of.AsSpan());
+
+    public override int GetHashCode() => HashCode.Combine(Id, Kind, Value, Of.Length);
+}
+
+/// <summary>Entities that were made together and are spoken of together: a rectangle, later a slot or a polygon.</summary>
+/// <param name="Id">Unique in the sketch; its members' ids begin with it.</param>
+/// <param name="Kind">A name of <see cref="ShapeCatalog"/>.</param>
+public sealed record SketchShape(string Id, string Kind);
+
+/// <summary>An immutable sketch: entities with their last solved positions, constraints and dimensions.</summary>
+public sealed record Sketch
+{
+    public static readonly Sketch Empty = new();
+
+    private static readonly Dictionary<string, SketchEntity> BuiltIn = new SketchEntity[]
+    {
+        new PointEntity(Origin, Vec2.Zero),
+        new PointEntity("x-axis.end", new Vec2(1, 0)) { Construction = true },
+        new PointEntity("y-axis.end", new Vec2(0, 1)) { Construction = true },
+        new LineEntity(XAxis, Origin, "x-axis.end") { Construction = true },
+        new LineEntity(YAxis, Origin, "y-axis.end") { Construction = true },
+    }.ToDictionary(e => e.Id);
+
+    private (ImmutableArray<SketchEntity> Of, Dictionary<string, SketchEntity> ById)? index;
+
+    /// <summary>Id of the sketch's own origin, a point that never moves.</summary>
+    public const string Origin = "origin";
+
+    /// <summary>Id of the sketch's own x axis.</summary>
+    public const string XAxis = "x-axis";
+
+    /// <summary>Id of the sketch's own y axis.</summary>
+    public const string YAxis = "y-axis";
+
+    public ImmutableArray<SketchEntity> Entities { get; init; } = [];
+
+    public ImmutableArray<SketchConstraint> Constraints { get; init; } = [];
+
+    public ImmutableArray<SketchDimension> Dimensions { get; init; } = [];
+
+    public ImmutableArray<SketchShape> Shapes { get; init; } = [];
+
+    /// <summary>The origin, the axes and their ends: always there, never moving, not written to files.</summary>
+    [JsonIgnore]
+    public static IReadOnlyCollection<SketchEntity> BuiltIns => BuiltIn.Values;
+
+    public static bool IsBuiltIn(string id) => BuiltIn.ContainsKey(id);
+
+    /// <summary>The entity of that id (the origin and the axes included), or null.</summary>
+    public SketchEntity? Find(string id)
+    {
+        if (index is not { } cached || cached.Of != Entities)
+        {
+            var byId = new Dictionary<string, SketchEntity>(Entities.Length, StringComparer.Ordinal);
+            foreach (var entity in Entities)
+            {
+                byId[entity.Id] = entity;
+            }
+
+            index = cached = (Entities, byId);
+        }
+
+        return cached.ById.GetValueOrDefault(id) ?? BuiltIn.GetValueOrDefault(id);
+    }
+
+    /// <summary>The position of a point; asking for anything else is a defect.</summary>
+    public Vec2 At(string point) => Find(point) is PointEntity p ? p.At : throw new InvalidOperationException($"'{point}' is not a point of the sketch");
+
+    /// <summary>The entities of the given ids; null where one is missing.</summary>
+    public IReadOnlyList<SketchEntity>? FindAll(ImmutableArray<string> ids)
+    {
+        var found = new SketchEntity[ids.Length];
+        for (var i = 0; i < ids.Length; i++)
+        {
+            if (Find(ids[i]) is not { } entity)
+            {
+                return null;
+            }
+
+            found[i] = entity;
+        }
+
+        return found;
+    }
+
+    /// <summary>Every id in use, so that new ones can be chosen.</summary>
+    public HashSet<string> UsedIds() => new(
+        Entities.Select(e => e.Id).Concat(Constraints.Select(c => c.Id)).Concat(Dimensions.Select(d => d.Id)).Concat(Shapes.Select(s => s.Id)).Concat(BuiltIn.Keys),
+        StringComparer.Ordinal);
+
+    public bool Equals(Sketch? other) => other is not null && Entities.SequenceEqual(other.Entities) && Constraints.SequenceEqual(other.Constraints)
+        && Dimensions.SequenceEqual(other.Dimensions) && Shapes.SequenceEqual(other.Shapes);
+
+    public override int GetHashCode() => HashCode.Combine(Entities.Length, Constraints.Length, Dimensions.Length);
+}

@@ -1,0 +1,96 @@
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Core.Sketching;
+
+/// <summary>Whether a sketch hangs together: ids unique and known, sizes usable, constraints of things they fit.</summary>
+public static class SketchCheck
+{
+    /// <summary>The first thing wrong with the sketch, or null.</summary>
+    public static Refusal? Check(Sketch sketch)
+    {
+        var seen = new HashSet<string>(Sketch.BuiltIns.Select(e => e.Id), StringComparer.Ordinal);
+        var ids = sketch.Entities.Select(e => e.Id).Concat(sketch.Constraints.Select(c => c.Id)).Concat(sketch.Dimensions.Select(d => d.Id)).Concat(sketch.Shapes.Select(s => s.Id));
+        foreach (var id in ids)
+        {
+            if (Ids.Check(id) is { } bad)
+            {
+                return bad;
+            }
+
+            if (!seen.Add(id))
+            {
+                return new Refusal("sketch.duplicate-id", $"The id '{id}' is used twice.", id);
+            }
+        }
+
+        return sketch.Entities.Select(e => CheckEntity(sketch, e)).FirstOrDefault(r => r is not null)
+            ?? sketch.Constraints.Select(c => CheckConstraint(sketch, c)).FirstOrDefault(r => r is not null)
+            ?? sketch.Dimensions.Select(d => CheckDimension(sketch, d)).FirstOrDefault(r => r is not null);
+    }
+
+    public static Refusal? CheckConstraint(Sketch sketch, SketchConstraint constraint)
+    {
+        if (ConstraintCatalog.Find(constraint.Kind) is not { } kind)
+        {
+            return new Refusal("sketch.unknown-constraint", $"There is no constraint '{constraint.Kind}'. Known: {string.Join(", ", ConstraintCatalog.All.Select(k => k.Name))}.", constraint.Id);
+        }
+
+        return Resolve(sketch, constraint.Of, out var of)?.At(constraint.Id) ?? kind.Check(of)?.At(constraint.Id);
+    }
+
+    public static Refusal? CheckDimension(Sketch sketch, SketchDimension dimension)
+    {
+        if (DimensionCatalog.Find(dimension.Kind) is not { } kind)
+        {
+            return new Refusal("sketch.unknown-dimension", $"There is no dimension '{dimension.Kind}'. Known: {string.Join(", ", DimensionCatalog.All.Select(k => k.Name))}.", dimension.Id);
+        }
+
+        return Resolve(sketch, dimension.Of, out var of)?.At(dimension.Id) ?? kind.Check(sketch, of)?.At(dimension.Id);
+    }
+
+    private static Refusal? Resolve(Sketch sketch, System.Collections.Immutable.ImmutableArray<string> ids, out IReadOnlyList<SketchEntity> of)
+    {
+        of = [];
+        if (ids.IsDefaultOrEmpty)
+        {
+            return new Refusal("sketch.nothing-picked", "It names no entities.");
+        }
+
+        foreach (var id in ids)
+        {
+            if (sketch.Find(id) is null)
+            {
+                return new Refusal("sketch.unknown-id", $"There is no entity '{Ids.Shorten(id)}' in the sketch.");
+            }
+        }
+
+        of = sketch.FindAll(ids)!;
+        return null;
+    }
+
+    private static Refusal? CheckEntity(Sketch sketch, SketchEntity entity)
+    {
+        foreach (var point in entity.Points)
+        {
+            if (sketch.Find(point) is not PointEntity)
+            {
+                return new Refusal("sketch.unknown-id", $"{entity.Word} '{entity.Id}' needs a point '{Ids.Shorten(point)}', which is not in the sketch.", entity.Id);
+            }
+        }
+
+        return entity switch
+        {
+            PointEntity p when !p.At.IsFinite || Math.Abs(p.At.X) > Tolerances.LargestSize || Math.Abs(p.At.Y) > Tolerances.LargestSize
+                => new Refusal("sketch.out-of-range", $"Point '{p.Id}' lies outside +-{Tolerances.LargestSize:0} mm.", p.Id),
+            LineEntity l when l.From == l.To || sketch.At(l.From).DistanceTo(sketch.At(l.To)) < Tolerances.SmallestSize
+                => new Refusal("sketch.collapsed", $"Line '{l.Id}' has no length.", l.Id),
+            CircleEntity c when !(c.Radius >= Tolerances.SmallestSize && c.Radius <= Tolerances.LargestSize)
+                => new Refusal("sketch.collapsed", $"Circle '{c.Id}' needs a radius above zero, not {c.Radius:0.####} mm.", c.Id),
+            ArcEntity a when !(a.Radius >= Tolerances.SmallestSize && a.Radius <= Tolerances.LargestSize)
+                => new Refusal("sketch.collapsed", $"Arc '{a.Id}' needs a radius above zero, not {a.Radius:0.####} mm.", a.Id),
+            ArcEntity a when a.From == a.To || sketch.At(a.From).DistanceTo(sketch.At(a.To)) < Tolerances.SmallestSize
+                => new Refusal("sketch.collapsed", $"Arc '{a.Id}' begins where it ends.", a.Id),
+            _ => null,
+        };
+    }
+}

@@ -1,0 +1,78 @@
+namespace Ratiogon.Core.Solving;
+
+/// <summary>
+/// Union-find over unknowns that differ by known amounts: each class has a root, and every member is root + offset.
+/// A class may also be fixed, which gives all its members a value. With path compression (Tarjan, 1975).
+/// </summary>
+internal sealed class AffineUnion
+{
+    private readonly int[] parent;
+    private readonly double[] offset;
+    private readonly double?[] fixedAt;
+
+    public AffineUnion(int count)
+    {
+        parent = [.. Enumerable.Range(0, count)];
+        offset = new double[count];
+        fixedAt = new double?[count];
+    }
+
+    /// <summary>The root of an unknown's class, and how far above the root it lies.</summary>
+    public (int Root, double Offset) Find(int v)
+    {
+        if (parent[v] == v)
+        {
+            return (v, 0);
+        }
+
+        var (root, above) = Find(parent[v]);
+        parent[v] = root;
+        offset[v] += above;
+        return (root, offset[v]);
+    }
+
+    /// <summary>The fixed value of a root, or null.</summary>
+    public double? FixedValue(int root) => fixedAt[root];
+
+    /// <summary>Ties b = a + distance.</summary>
+    public UnionResult Identify(int a, int b, double distance)
+    {
+        var (ra, oa) = Find(a);
+        var (rb, ob) = Find(b);
+        var gap = oa + distance - ob;
+        if (ra == rb)
+        {
+            return Math.Abs(gap) <= Tolerances.Length ? UnionResult.Redundant : UnionResult.Clash;
+        }
+
+        // Members of rb's class become root(ra) + gap + their offset.
+        if (fixedAt[ra] is { } va && fixedAt[rb] is { } vb)
+        {
+            return Math.Abs(va + gap - vb) <= Tolerances.Length ? UnionResult.Redundant : UnionResult.Clash;
+        }
+
+        fixedAt[ra] ??= fixedAt[rb] - gap;
+        parent[rb] = ra;
+        offset[rb] = gap;
+        return UnionResult.Joined;
+    }
+
+    public UnionResult Fix(int a, double value)
+    {
+        var (root, above) = Find(a);
+        if (fixedAt[root] is { } known)
+        {
+            return Math.Abs(known + above - value) <= Tolerances.Length ? UnionResult.Redundant : UnionResult.Clash;
+        }
+
+        fixedAt[root] = value - above;
+        return UnionResult.Joined;
+    }
+}
+
+internal enum UnionResult
+{
+    Joined,
+    Redundant,
+    Clash,
+}

@@ -1,0 +1,54 @@
+namespace Ratiogon.Core.Solving;
+
+/// <summary>Connected components of the equation-unknown graph.</summary>
+internal static class Components
+{
+    /// <summary>The equations and unknowns of each component that has an equation; unknowns that no equation touches
+    /// belong to none.</summary>
+    public static List<(List<int> Equations, List<int> Unknowns)> Of(EquationSystem system)
+    {
+        var parent = Enumerable.Range(0, system.UnknownCount).ToArray();
+        int Find(int v)
+        {
+            while (parent[v] != v)
+            {
+                v = parent[v] = parent[parent[v]];
+            }
+
+            return v;
+        }
+
+        foreach (var columns in system.Columns)
+        {
+            for (var i = 1; i < columns.Length; i++)
+            {
+                parent[Find(columns[i])] = Find(columns[0]);
+            }
+        }
+
+        var found = new Dictionary<int, (List<int> Equations, List<int> Unknowns)>();
+        for (var e = 0; e < system.Columns.Length; e++)
+        {
+            if (system.Columns[e].Length > 0)
+            {
+                var root = Find(system.Columns[e][0]);
+                if (!found.TryGetValue(root, out var component))
+                {
+                    found[root] = component = ([], []);
+                }
+
+                component.Equations.Add(e);
+            }
+        }
+
+        for (var v = 0; v < system.UnknownCount; v++)
+        {
+            if (found.TryGetValue(Find(v), out var component))
+            {
+                component.Unknowns.Add(v);
+            }
+        }
+
+        return [.. found.Values];
+    }
+}

@@ -1,0 +1,81 @@
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Sketching;
+
+namespace Ratiogon.Core.Solving;
+
+/// <summary>Says in words how a sketch moves along one vector of its null space.</summary>
+internal static class MotionWords
+{
+    private const int MostNamed = 3;
+
+    public static Motion Describe(Sketch sketch, SystemWriter writer, Dictionary<int, double> vector)
+    {
+        var largest = vector.Values.Max(Math.Abs);
+        var moves = new Dictionary<string, Vec2>(StringComparer.Ordinal);
+        foreach (var entity in sketch.Entities)
+        {
+            if (entity is PointEntity && writer.PointIndex(entity.Id) is var at && (vector.ContainsKey(at) || vector.ContainsKey(at + 1)))
+            {
+                Note(entity.Id, new Vec2(vector.GetValueOrDefault(at), vector.GetValueOrDefault(at + 1)) / largest);
+            }
+            else if (entity is CircleEntity or ArcEntity && vector.TryGetValue(writer.RadiusOf(entity), out var r))
+            {
+                Note(entity.Id, new Vec2(r / largest, 0));
+            }
+        }
+
+        return new Motion(Words(sketch, moves), moves);
+
+        void Note(string id, Vec2 move)
+        {
+            if (move.Length > 1e-9)
+            {
+                moves[id] = move;
+            }
+        }
+    }
+
+    private static string Words(Sketch sketch, Dictionary<string, Vec2> moves)
+    {
+        var sizes = moves.Where(m => sketch.Find(m.Key) is CircleEntity or ArcEntity).Select(m => m.Key).ToList();
+        var points = moves.Where(m => sketch.Find(m.Key) is PointEntity).ToList();
+        if (points.Count == 0)
+        {
+            return $"{Named(sketch, sizes)} {(sizes.Count == 1 ? "grows" : "grow")}";
+        }
+
+        var first = points[0].Value;
+        var together = points.TrueForAll(p => (p.Value - first).Length < 1e-6) && sizes.Count == 0;
+        var what = Named(sketch, Carriers(sketch, points.ConvertAll(p => p.Key)));
+        if (!together)
+        {
+            return $"{what} changes shape";
+        }
+
+        return Math.Abs(first.Y) < 1e-6 ? $"{what} slides along x" : Math.Abs(first.X) < 1e-6 ? $"{what} slides along y" : $"{what} slides at {first.Angle * 180 / Math.PI:0.#} deg";
+    }
+
+    /// <summary>The shapes and curves that the moving points belong to; a point of none stands for itself.</summary>
+    private static List<string> Carriers(Sketch sketch, List<string> points)
+    {
+        var carriers = new List<string>();
+        foreach (var point in points)
+        {
+            var shape = sketch.Shapes.FirstOrDefault(s => point.StartsWith(s.Id + ".", StringComparison.Ordinal));
+            var curve = sketch.Entities.FirstOrDefault(e => e.Points.Contains(point));
+            var carrier = shape?.Id ?? curve?.Id ?? point;
+            if (!carriers.Contains(carrier))
+            {
+                carriers.Add(carrier);
+            }
+        }
+
+        return carriers;
+    }
+
+    private static string Named(Sketch sketch, List<string> ids)
+    {
+        var words = ids.Take(MostNamed).Select(id => $"{sketch.Find(id)?.Word ?? sketch.Shapes.FirstOrDefault(s => s.Id == id)?.Kind} {id}");
+        return string.Join(", ", words) + (ids.Count > MostNamed ? $" and {ids.Count - MostNamed} more" : "");
+    }
+}

@@ -1,0 +1,65 @@
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Solving.Equations;
+
+namespace Ratiogon.Core.Solving;
+
+/// <summary>Turns a sketch into unknowns and equations.</summary>
+internal static class SketchCompiler
+{
+    /// <param name="sketch">A sketch that passes <see cref="SketchCheck"/>.</param>
+    /// <param name="values">The values of its driving dimensions, by id, in millimetres and radians; a driving
+    /// dimension that is missing here is left out.</param>
+    /// <param name="reducing">Whether rules that only identify or fix unknowns are taken out of the system.</param>
+    public static SystemWriter Write(Sketch sketch, IReadOnlyDictionary<string, double> values, bool reducing)
+    {
+        var writer = new SystemWriter(sketch, reducing);
+        foreach (var arc in sketch.Entities.OfType<ArcEntity>())
+        {
+            writer.From(new Owner(OwnerKind.Entity, arc.Id));
+            var (cx, cy) = writer.PointOf(arc);
+            foreach (var end in new[] { writer.PointIndex(arc.From), writer.PointIndex(arc.To) })
+            {
+                writer.Add(new OnCircle(end, end + 1, cx, cy, writer.RadiusOf(arc), Math.Max(arc.Radius, Tolerances.SmallestSize)));
+            }
+        }
+
+        // Rules that reduce come first, so that the others see what is already one unknown.
+        foreach (var constraint in sketch.Constraints.OrderBy(c => ReducesFirst(c.Kind) ? 0 : 1))
+        {
+            writer.From(new Owner(OwnerKind.Constraint, constraint.Id));
+            ConstraintCatalog.Find(constraint.Kind)!.Write(writer, sketch.FindAll(constraint.Of)!);
+        }
+
+        foreach (var dimension in sketch.Dimensions)
+        {
+            if (dimension.Driving && values.TryGetValue(dimension.Id, out var value))
+            {
+                writer.From(new Owner(OwnerKind.Dimension, dimension.Id));
+                DimensionCatalog.Find(dimension.Kind)!.Write(writer, sketch.FindAll(dimension.Of)!, value);
+            }
+        }
+
+        return writer;
+    }
+
+    /// <summary>The same sketch with the positions of a raw solution.</summary>
+    public static Sketch WithPositions(Sketch sketch, SystemWriter writer, ReadOnlySpan<double> raw)
+    {
+        var entities = new SketchEntity[sketch.Entities.Length];
+        for (var i = 0; i < entities.Length; i++)
+        {
+            var entity = sketch.Entities[i];
+            entities[i] = entity switch
+            {
+                PointEntity p when writer.PointIndex(p.Id) is var at => p.At.X == raw[at] && p.At.Y == raw[at + 1] ? p : p with { At = new(raw[at], raw[at + 1]) },
+                CircleEntity c when writer.RadiusOf(c) is var at => c.Radius == raw[at] ? c : c with { Radius = raw[at] },
+                ArcEntity a when writer.RadiusOf(a) is var at => a.Radius == raw[at] ? a : a with { Radius = raw[at] },
+                _ => entity,
+            };
+        }
+
+        return sketch with { Entities = [.. entities] };
+    }
+
+    private static bool ReducesFirst(string kind) => kind is "fixed" or "coincident" or "horizontal" or "vertical" or "concentric";
+}

@@ -1,0 +1,152 @@
+using Ratiogon.Core.Sketching;
+
+namespace Ratiogon.Core.Solving;
+
+/// <summary>
+/// Solves a sketch for the values of its driving dimensions: reduction, components, Dulmage-Mendelsohn blocks, Newton
+/// on each, least movement where something is free; then checks that nothing collapsed or changed sides, and walks
+/// to the values in steps where a single stride does not keep the side.
+/// </summary>
+public static class SketchSolver
+{
+    private const int MostHalvings = 7;
+
+    /// <param name="sketch">A sketch that passes <see cref="SketchCheck"/>; its positions are the start.</param>
+    /// <param name="values">Driving values by dimension id, in millimetres and radians.</param>
+    public static SolveReport Solve(Sketch sketch, IReadOnlyDictionary<string, double> values)
+    {
+        var direct = Attempt(sketch, values);
+        if (direct.Solved && !Turns.Changed(sketch, direct.Sketch))
+        {
+            return direct;
+        }
+
+        if (direct.Unmet.Count > 0 && direct.Steps == 0)
+        {
+            return direct;
+        }
+
+        var walked = Walk(sketch, values);
+        return walked ?? direct;
+    }
+
+    private static SolveReport? Walk(Sketch sketch, IReadOnlyDictionary<string, double> values)
+    {
+        var from = new Dictionary<string, double>();
+        foreach (var dimension in sketch.Dimensions.Where(d => d.Driving && values.ContainsKey(d.Id)))
+        {
+            from[dimension.Id] = DimensionCatalog.Measure(sketch, dimension) ?? values[dimension.Id];
+        }
+
+        if (from.All(v => Math.Abs(v.Value - values[v.Key]) < Tolerances.Length))
+        {
+            return null;
+        }
+
+        var (here, stride, halvings, now, steps) = (0.0, 0.25, 0, sketch, 0);
+        SolveReport? last = null;
+        while (here < 1)
+        {
+            var there = Math.Min(1, here + stride);
+            var report = Attempt(now, from.ToDictionary(v => v.Key, v => v.Value + ((values[v.Key] - v.Value) * there)));
+            steps += report.Steps;
+            if (report.Solved && (!Turns.Changed(now, report.Sketch) || halvings == MostHalvings))
+            {
+                (now, here, last) = (report.Sketch, there, report);
+            }
+            else if (++halvings > MostHalvings)
+            {
+                return null;
+            }
+            else
+            {
+                stride /= 2;
+            }
+        }
+
+        return last is null ? null : last with { Steps = steps };
+    }
+
+    private static SolveReport Attempt(Sketch sketch, IReadOnlyDictionary<string, double> values)
+    {
+        var writer = SketchCompiler.Write(sketch, values, reducing: true);
+        if (writer.ClashingReductions.Count > 0)
+        {
+            return new SolveReport(SolveEnd.Unmet, sketch, double.PositiveInfinity, 0, 0, writer.ClashingReductions, Unmet(sketch, writer.ClashingReductions));
+        }
+
+        var system = EquationSystem.From(writer);
+        var x = (double[])system.Start.Clone();
+        var (steps, blocks) = (0, 0);
+        foreach (var (equations, unknowns) in Components.Of(system))
+        {
+            SolveComponent(system, equations, unknowns, x, ref steps, ref blocks);
+        }
+
+        return Judge(sketch, writer, system, x, steps, blocks);
+    }
+
+    private static void SolveComponent(EquationSystem system, List<int> equations, List<int> unknowns, double[] x, ref int steps, ref int blocks)
+    {
+        if (equations.TrueForAll(e => Math.Abs(system.Residual(e, x)) <= Tolerances.Residual))
+        {
+            return;
+        }
+
+        var before = (double[])x.Clone();
+        var parts = DulmageMendelsohn.Of(system, equations, unknowns);
+        blocks += parts.Blocks.Count;
+        var solved = parts.Over.Length == 0;
+        foreach (var (blockEquations, blockUnknowns) in parts.Blocks)
+        {
+            solved = solved && SolveBlock(system, blockEquations, blockUnknowns, x, ref steps);
+        }
+
+        if (solved && parts.Under.Length > 0)
+        {
+            blocks++;
+            solved = new MinimumNorm(system, parts.Under, parts.UnderUnknowns).Solve(x, system.Weights, ref steps);
+        }
+
+        if (!solved)
+        {
+            // Equations that depend on each other upset the blocks; take the component as a whole, from where it stood.
+            before.CopyTo(x, 0);
+            new MinimumNorm(system, [.. equations], [.. unknowns]).Solve(x, system.Weights, ref steps);
+        }
+    }
+
+    private static bool SolveBlock(EquationSystem system, int[] equations, int[] unknowns, double[] x, ref int steps) =>
+        equations.Length <= DenseNewton.LargestBlock
+            ? DenseNewton.Solve(system, equations, unknowns, x, ref steps)
+            : new MinimumNorm(system, equations, unknowns).Solve(x, system.Weights, ref steps);
+
+    private static SolveReport Judge(Sketch sketch, SystemWriter writer, EquationSystem system, double[] x, int steps, int blocks)
+    {
+        var largest = system.LargestResidual(x);
+        if (!(largest <= Tolerances.Residual))
+        {
+            var unmet = Enumerable.Range(0, system.Equations.Length).Where(e => !(Math.Abs(system.Residual(e, x)) <= 1e-7))
+                .Select(e => system.Equations[e].Owner).Distinct().ToList();
+            if (unmet.Count == 0)
+            {
+                unmet = [.. Enumerable.Range(0, system.Equations.Length).Where(e => !(Math.Abs(system.Residual(e, x)) <= Tolerances.Residual)).Select(e => system.Equations[e].Owner).Distinct()];
+            }
+
+            return new SolveReport(SolveEnd.Unmet, sketch, largest, steps, blocks, unmet, Unmet(sketch, unmet));
+        }
+
+        var solution = SketchCompiler.WithPositions(sketch, writer, system.ToRaw(x));
+        if (SketchCheck.Check(solution) is { } collapsed)
+        {
+            return new SolveReport(SolveEnd.Collapsed, sketch, largest, steps, blocks, [], $"The change would make geometry vanish: {collapsed.Message}");
+        }
+
+        var crossed = Enumerable.Range(0, system.Equations.Length).Where(e => !system.OnSameSide(e, x)).Select(e => system.Equations[e].Owner).Distinct().ToList();
+        return crossed.Count > 0
+            ? new SolveReport(SolveEnd.SideLost, sketch, largest, steps, blocks, crossed, $"The change would turn geometry over at {SketchWords.List(sketch, crossed)}.")
+            : new SolveReport(SolveEnd.Solved, solution, largest, steps, blocks, [], "solved");
+    }
+
+    private static string Unmet(Sketch sketch, IReadOnlyList<Owner> unmet) => $"These cannot all hold: {SketchWords.List(sketch, unmet)}.";
+}

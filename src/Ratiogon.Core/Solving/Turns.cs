@@ -1,0 +1,45 @@
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Sketching;
+
+namespace Ratiogon.Core.Solving;
+
+/// <summary>What the eye sees of a chain of lines: which way it turns at each corner, and how far round each arc goes.</summary>
+internal static class Turns
+{
+    private const double TooFlat = 0.02;
+
+    /// <summary>Whether some corner turns the other way, or an arc has jumped from nearly nothing to nearly a full turn.</summary>
+    public static bool Changed(Sketch before, Sketch after)
+    {
+        foreach (var (a, corner, b) in Corners(before))
+        {
+            var (was, now) = (Turn(before, a, corner, b), Turn(after, a, corner, b));
+            if (Math.Abs(was) > TooFlat && Math.Abs(now) > TooFlat && Math.Sign(was) != Math.Sign(now))
+            {
+                return true;
+            }
+        }
+
+        return before.Entities.OfType<ArcEntity>().Any(arc => Math.Abs(Arcs.Sweep(before, arc) - Arcs.Sweep(after, arc)) > Math.PI);
+    }
+
+    private static double Turn(Sketch sketch, string a, string corner, string b)
+    {
+        var at = sketch.At(corner);
+        return (at - sketch.At(a)).Unit.Cross((sketch.At(b) - at).Unit);
+    }
+
+    private static IEnumerable<(string A, string Corner, string B)> Corners(Sketch sketch)
+    {
+        var ends = new Dictionary<string, List<string>>(StringComparer.Ordinal);
+        foreach (var line in sketch.Entities.OfType<LineEntity>())
+        {
+            Note(line.From, line.To);
+            Note(line.To, line.From);
+        }
+
+        return ends.Where(e => e.Value.Count == 2).Select(e => (e.Value[0], e.Key, e.Value[1]));
+
+        void Note(string corner, string other) => (ends.TryGetValue(corner, out var list) ? list : ends[corner] = []).Add(other);
+    }
+}
