@@ -46,6 +46,9 @@ public sealed record FaceShape(string Surface, Frame? Plane, double Area, Vec3 C
 /// <param name="Middle">The point at half its parameter range.</param>
 public sealed record EdgeShape(string Curve, ImmutableArray<int> Faces, ImmutableArray<int> Ends, double Length, Vec3 Middle)
 {
+    /// <summary>Whether a closed face only meets itself there; not a real edge.</summary>
+    public bool Seam { get; init; }
+
     /// <summary>Of a circle, in millimetres; otherwise 0.</summary>
     public double Radius { get; init; }
 

@@ -33,7 +33,6 @@ public sealed record Part
     public int? StopLine { get; init; }
 
     /// <summary>The values of the parameters.</summary>
-    [JsonIgnore]
     public ParameterValues Values => ParameterValues.Evaluate(Parameters);
 
     public Step? Find(string id) => Steps.FirstOrDefault(s => s.Id == id);

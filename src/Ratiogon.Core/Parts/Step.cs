@@ -20,15 +20,12 @@ public abstract record Step(string Id, int Number, string Name)
     public bool Suppressed { get; init; }
 
     /// <summary>As written in files.</summary>
-    [JsonIgnore]
     public abstract string Kind { get; }
 
     /// <summary>References to faces, planes and sketches that it is built from.</summary>
-    [JsonIgnore]
     public abstract IReadOnlyList<string> References { get; }
 
     /// <summary>Its sizes that are formulas, the main one first. A sketch's sizes are its driving dimensions.</summary>
-    [JsonIgnore]
     public abstract IReadOnlyList<StepSize> Sizes { get; }
 
     /// <summary>The step with one size given a new formula; only for fields of <see cref="Sizes"/>.</summary>

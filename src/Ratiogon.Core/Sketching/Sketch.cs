@@ -26,7 +26,6 @@ public sealed record SketchDimension(string Id, string Kind, ImmutableArray<stri
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public Vec2? TextAt { get; init; }
 
-    [JsonIgnore]
     public bool Driving => Value is not null;
 
     public bool Equals(SketchDimension? other) => other is not null && Id == other.Id && Kind == other.Kind && Value == other.Value
@@ -38,7 +37,28 @@ public sealed record SketchDimension(string Id, string Kind, ImmutableArray<stri
 /// <summary>Entities that were made together and are spoken of together: a rectangle, later a slot or a polygon.</summary>
 /// <param name="Id">Unique in the sketch; its members' ids begin with it.</param>
 /// <param name="Kind">A name of <see cref="ShapeCatalog"/>.</param>
-public sealed record SketchShape(string Id, string Kind);
+public sealed record SketchShape(string Id, string Kind)
+{
+    /// <summary>Short form in files: the centre of a rectangle or circle. Gone once the shape is spelled out.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public Vec2? Centre { get; init; }
+
+    /// <summary>Short form: the lower left corner of a rectangle.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public Vec2? Corner { get; init; }
+
+    /// <summary>Short form: a formula.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Width { get; init; }
+
+    /// <summary>Short form: a formula.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Height { get; init; }
+
+    /// <summary>Short form: a formula.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Diameter { get; init; }
+}
 
 /// <summary>An immutable sketch: entities with their last solved positions, constraints and dimensions.</summary>
 public sealed record Sketch
@@ -74,7 +94,6 @@ public sealed record Sketch
     public ImmutableArray<SketchShape> Shapes { get; init; } = [];
 
     /// <summary>The origin, the axes and their ends: always there, never moving, not written to files.</summary>
-    [JsonIgnore]
     public static IReadOnlyCollection<SketchEntity> BuiltIns => BuiltIn.Values;
 
     public static bool IsBuiltIn(string id) => BuiltIn.ContainsKey(id);

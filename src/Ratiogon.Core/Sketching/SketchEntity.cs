@@ -17,11 +17,9 @@ public abstract record SketchEntity(string Id)
     public bool Construction { get; init; }
 
     /// <summary>The points this entity is drawn through.</summary>
-    [JsonIgnore]
     public abstract IReadOnlyList<string> Points { get; }
 
     /// <summary>The trade's word for it.</summary>
-    [JsonIgnore]
     public abstract string Word { get; }
 }
 

@@ -24,7 +24,6 @@ public abstract record PartCommand
     public abstract Outcome<Part> Apply(Part part);
 
     /// <summary>What it does, in a few words, for the undo button.</summary>
-    [JsonIgnore]
     public abstract string Words { get; }
 
     private protected static Refusal NoStep(string id) => new("step.unknown", $"There is no step '{Ids.Shorten(id)}' in the part.", "step");

@@ -1,0 +1,61 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using System.Text.Json.Serialization.Metadata;
+
+namespace Ratiogon.Core.Parts;
+
+/// <summary>How parts, steps and commands are written as JSON: camel case, unknown and missing fields refused.</summary>
+public static class PartJson
+{
+    /// <summary>Deepest nesting that is read.</summary>
+    public const int DeepestNesting = 32;
+
+    /// <summary>On one line, for storing and sending.</summary>
+    public static JsonSerializerOptions Compact { get; } = Make(indented: false);
+
+    /// <summary>For files that people read.</summary>
+    public static JsonSerializerOptions Readable { get; } = Make(indented: true);
+
+    /// <summary>Gives other options the same rules.</summary>
+    public static void Configure(JsonSerializerOptions options)
+    {
+        ArgumentNullException.ThrowIfNull(options);
+        options.PropertyNamingPolicy = JsonNamingPolicy.CamelCase;
+        options.PropertyNameCaseInsensitive = false;
+        options.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
+        options.AllowDuplicateProperties = false;
+        options.AllowOutOfOrderMetadataProperties = true;
+        options.RespectNullableAnnotations = true;
+        options.RespectRequiredConstructorParameters = true;
+        options.DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull;
+        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutWhatIsWorkedOut } };
+        options.MaxDepth = DeepestNesting;
+        options.NumberHandling = JsonNumberHandling.Strict;
+        options.Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping;
+    }
+
+    /// <summary>Properties of the core's own types that only answer questions are no data.</summary>
+    private static void LeaveOutWhatIsWorkedOut(JsonTypeInfo type)
+    {
+        if (type.Kind != JsonTypeInfoKind.Object || type.Type.Assembly != typeof(PartJson).Assembly)
+        {
+            return;
+        }
+
+        for (var i = type.Properties.Count - 1; i >= 0; i--)
+        {
+            if (type.Properties[i].AttributeProvider is System.Reflection.PropertyInfo { CanWrite: false })
+            {
+                type.Properties.RemoveAt(i);
+            }
+        }
+    }
+
+    private static JsonSerializerOptions Make(bool indented)
+    {
+        var options = new JsonSerializerOptions { WriteIndented = indented };
+        Configure(options);
+        options.MakeReadOnly();
+        return options;
+    }
+}

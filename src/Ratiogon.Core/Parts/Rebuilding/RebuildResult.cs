@@ -1,0 +1,60 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Naming;
+
+namespace Ratiogon.Core.Parts.Rebuilding;
+
+/// <summary>How a step stands after a rebuild.</summary>
+public enum StepState
+{
+    Built,
+
+    /// <summary>It cannot be built; its message says why.</summary>
+    Failed,
+
+    /// <summary>It waits for a failing step that it depends on.</summary>
+    Waiting,
+
+    /// <summary>Suppressed, or below the stop line.</summary>
+    Left,
+}
+
+/// <summary>One step after a rebuild.</summary>
+/// <param name="Id">Its id.</param>
+/// <param name="State">How it stands.</param>
+/// <param name="Message">Why it failed or waits; for a built one, what is worth knowing, or empty.</param>
+public sealed record StepResult(string Id, StepState State, string Message)
+{
+    /// <summary>Freedoms of a sketch; null for other steps.</summary>
+    public int? Freedoms { get; init; }
+
+    /// <summary>Where a sketch or plane lies.</summary>
+    public Frame? Plane { get; init; }
+
+    /// <summary>The value of a reading, in millimetres, radians and grams.</summary>
+    public double? Reading { get; init; }
+
+    /// <summary>The foot points of a reading.</summary>
+    public ImmutableArray<Vec3> Points { get; init; } = [];
+}
+
+/// <summary>One body after a rebuild.</summary>
+/// <param name="Name">Id of the step that began it.</param>
+/// <param name="Key">Content key: the same key means the same geometry.</param>
+/// <param name="Mass">Volume, area and centre.</param>
+/// <param name="Bounds">Box along the world axes.</param>
+/// <param name="Topology">Faces, edges and vertices.</param>
+/// <param name="Names">Their names.</param>
+/// <param name="Mesh">For drawing; null when it was not asked for.</param>
+public sealed record BodyResult(string Name, string Key, MassProperties Mass, Box Bounds, Topology Topology, Names Names, SolidMesh? Mesh);
+
+/// <summary>A rebuilt part.</summary>
+/// <param name="Steps">In build order.</param>
+/// <param name="Bodies">What stands at the stop line.</param>
+public sealed record RebuildResult(ImmutableArray<StepResult> Steps, ImmutableArray<BodyResult> Bodies)
+{
+    public static readonly RebuildResult Empty = new([], []);
+
+    public StepResult? Step(string id) => Steps.FirstOrDefault(s => s.Id == id);
+}

@@ -1,0 +1,25 @@
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Sketching;
+
+namespace Ratiogon.Exchange;
+
+/// <summary>Everything that the core knows by name.</summary>
+public sealed record Catalog(
+    IReadOnlyList<string> Entities, IReadOnlyList<string> Shapes, IReadOnlyList<CatalogEntry> Constraints, IReadOnlyList<CatalogEntry> Dimensions,
+    IReadOnlyList<CatalogEntry> DatumConditions, IReadOnlyList<CatalogEntry> Forms, IReadOnlyList<string> Readings, IReadOnlyList<CatalogEntry> Formats,
+    IReadOnlyList<string> Units)
+{
+    public static Catalog Current { get; } = new(
+        ["point", "line", "circle", "arc"],
+        ShapeCatalog.All,
+        [.. ConstraintCatalog.All.Select(k => new CatalogEntry(k.Name, k.Needs))],
+        [.. DimensionCatalog.All.Select(k => new CatalogEntry(k.Name, k.Needs))],
+        [new("parallel-at-distance", "a plane or planar face, and a length")],
+        [new("extrude", "join or cut; a length, symmetric, or through all; of chosen regions of a sketch")],
+        [.. ReadingCatalog.All.Select(k => k.Name)],
+        [new("json", "the part itself, read and written"), new("step", "exact bodies, ISO 10303 AP214, read and written")],
+        [.. Core.Quantities.Units.Names]);
+}
+
+/// <summary>A name with what it needs or does.</summary>
+public sealed record CatalogEntry(string Name, string Needs);

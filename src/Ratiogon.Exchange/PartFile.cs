@@ -1,0 +1,186 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Ratiogon.Core;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Sketching;
+
+namespace Ratiogon.Exchange;
+
+/// <summary>The part as open JSON: see <c>docs/format.md</c>. Reading fills in what people may leave out (numbers,
+/// names, ids of constraints and dimensions, shapes in short form) and checks everything else.</summary>
+public static class PartFile
+{
+    /// <summary>The value of the <c>format</c> field.</summary>
+    public const string Format = "ratiogon-part";
+
+    /// <summary>The version written.</summary>
+    public const int Version = 1;
+
+    /// <summary>The largest file that is read, in bytes.</summary>
+    public const int LargestBytes = 128 * 1024 * 1024;
+
+    private static readonly JsonDocumentOptions DocumentOptions = new() { MaxDepth = PartJson.DeepestNesting, AllowDuplicateProperties = false, CommentHandling = JsonCommentHandling.Skip, AllowTrailingCommas = true };
+
+    public static byte[] Write(Part part)
+    {
+        var node = JsonSerializer.SerializeToNode(part, PartJson.Readable)!.AsObject();
+        node.Insert(0, "format", Format);
+        node.Insert(1, "version", Version);
+        return JsonSerializer.SerializeToUtf8Bytes(node, PartJson.Readable);
+    }
+
+    /// <summary>Reads a part. Refuses with the reason and the place; sketches come as written, not solved.</summary>
+    public static Outcome<Part> Read(ReadOnlySpan<byte> utf8)
+    {
+        if (utf8.Length > LargestBytes)
+        {
+            return new Refusal("file.too-large", $"The file has {utf8.Length >> 20} MB; up to {LargestBytes >> 20} MB are read.");
+        }
+
+        try
+        {
+            using var document = JsonDocument.Parse(utf8.ToArray(), DocumentOptions);
+            if (JsonObject.Create(document.RootElement) is not { } root)
+            {
+                return new Refusal("file.not-a-part", "The file is not a JSON object.");
+            }
+
+            if (TakeText(root, "format") is not Format)
+            {
+                return new Refusal("file.not-a-part", $"The file does not say \"format\": \"{Format}\".", "$.format");
+            }
+
+            if (TakeText(root, "version") != Version.ToString(CultureInfo.InvariantCulture))
+            {
+                return new Refusal("file.version", $"Only version {Version} of the format is known.", "$.version");
+            }
+
+            Complete(root);
+            var part = root.Deserialize<Part>(PartJson.Readable);
+            return part is null ? new Refusal("file.not-a-part", "The file is empty.") : Check(part);
+        }
+        catch (JsonException e)
+        {
+            var where = e.Path is null or "" or "$" ? (e.LineNumber is { } line ? $"line {line + 1}" : null) : e.Path;
+            return new Refusal("file.json", $"The file cannot be read: {Sentence(e.Message)}", where);
+        }
+        catch (Exception e) when (e is InvalidOperationException or ArgumentException or FormatException or NotSupportedException)
+        {
+            return new Refusal("file.json", $"The file cannot be read: {Sentence(e.Message)}");
+        }
+    }
+
+    private static Outcome<Part> Check(Part part)
+    {
+        if (Part.CheckName(part.Name) is { } badName)
+        {
+            return badName with { Where = "$.name" };
+        }
+
+        if (part.Parameters.IsDefault || part.Steps.IsDefault || part.Steps.Length > Part.MostSteps)
+        {
+            return new Refusal("file.steps", $"Parameters and steps must be lists; a part may hold {Part.MostSteps} steps.");
+        }
+
+        if (!(part.Material.Density > 0 && part.Material.Density < 100))
+        {
+            return new Refusal("material.density", "A density lies between 0 and 100 g/cm³.", "$.material.density");
+        }
+
+        foreach (var parameter in part.Parameters)
+        {
+            if (Core.Quantities.Parameter.CheckName(parameter.Name) is { } wrong)
+            {
+                return wrong with { Where = "$.parameters" };
+            }
+        }
+
+        if (part.Parameters.GroupBy(p => p.Name).FirstOrDefault(g => g.Count() > 1) is { } twice)
+        {
+            return new Refusal("parameter.duplicate", $"Parameter '{twice.Key}' is there twice.", "$.parameters");
+        }
+
+        if (part.Values.FirstRefusal is { } noValue)
+        {
+            return noValue with { Where = $"$.parameters ({noValue.Where})" };
+        }
+
+        return CheckSteps(part);
+    }
+
+    private static Outcome<Part> CheckSteps(Part part)
+    {
+        // Steps are added one by one to an empty part: the same rules as for a user's clicks.
+        var built = part with { Steps = [], StopLine = null };
+        for (var i = 0; i < part.Steps.Length; i++)
+        {
+            var step = part.Steps[i];
+            if (step is SketchStep sketch)
+            {
+                var expanded = ShortForms.Expand(sketch.Sketch, part.Values);
+                if (!expanded.Done)
+                {
+                    return expanded.Refusal!.At($"$.steps[{i}]");
+                }
+
+                step = sketch with { Sketch = expanded.Value };
+            }
+
+            var next = new Core.Parts.Commands.AddStep(step).Apply(built);
+            if (!next.Done)
+            {
+                return next.Refusal!.At($"$.steps[{i}] ({step.Id})");
+            }
+
+            built = next.Value;
+        }
+
+        return built with { StopLine = part.StopLine };
+    }
+
+    private static void Complete(JsonObject root)
+    {
+        if (root["steps"] is not JsonArray steps)
+        {
+            return;
+        }
+
+        var number = 0;
+        foreach (var step in steps.OfType<JsonObject>())
+        {
+            number = step["number"] is JsonValue given && given.TryGetValue<int>(out var n) ? n : ((number / 10) + 1) * 10;
+            step["number"] ??= number;
+            step["name"] ??= step["id"]?.DeepClone();
+            if (step["sketch"] is JsonObject sketch)
+            {
+                NumberThem(sketch["constraints"], "k");
+                NumberThem(sketch["dimensions"], "d");
+            }
+        }
+    }
+
+    private static void NumberThem(JsonNode? list, string stem)
+    {
+        var items = (list as JsonArray)?.OfType<JsonObject>().ToList() ?? [];
+        var taken = items.Select(i => i["id"]?.ToString()).OfType<string>().ToHashSet(StringComparer.Ordinal);
+        foreach (var item in items.Where(i => i["id"] is null))
+        {
+            item["id"] = Ids.Next(stem, taken);
+        }
+    }
+
+    private static string? TakeText(JsonObject root, string name)
+    {
+        var text = root[name]?.ToString();
+        root.Remove(name);
+        return text;
+    }
+
+    private static string Sentence(string message)
+    {
+        var end = message.IndexOf(" Path:", StringComparison.Ordinal);
+        var text = end > 0 ? message[..end] : message;
+        return text.Length > 240 ? text[..240] + "…" : text;
+    }
+}

@@ -1,0 +1,99 @@
+using System.Runtime.InteropServices;
+using Microsoft.Win32.SafeHandles;
+
+namespace Ratiogon.Solids;
+
+/// <summary>A shape of the native library.</summary>
+internal sealed class ShapeHandle() : SafeHandleZeroOrMinusOneIsInvalid(true)
+{
+    protected override bool ReleaseHandle()
+    {
+        Native.ShapeFree(handle);
+        return true;
+    }
+}
+
+/// <summary>A result with its history.</summary>
+internal sealed class ResultHandle() : SafeHandleZeroOrMinusOneIsInvalid(true)
+{
+    protected override bool ReleaseHandle()
+    {
+        Native.ResultFree(handle);
+        return true;
+    }
+}
+
+/// <summary>Triangles waiting to be read.</summary>
+internal sealed class MeshHandle() : SafeHandleZeroOrMinusOneIsInvalid(true)
+{
+    protected override bool ReleaseHandle()
+    {
+        Native.MeshFree(handle);
+        return true;
+    }
+}
+
+/// <summary>The C ABI; see <c>native/ratiogon_solids.h</c> for what each function expects.</summary>
+internal static partial class Native
+{
+    private const string Library = "ratiogon_solids";
+
+    [LibraryImport(Library, EntryPoint = "rg_error")]
+    private static partial IntPtr ErrorText();
+
+    public static string Error() => Marshal.PtrToStringUTF8(ErrorText()) ?? "";
+
+    [LibraryImport(Library, EntryPoint = "rg_shape_free")]
+    public static partial void ShapeFree(IntPtr shape);
+
+    [LibraryImport(Library, EntryPoint = "rg_result_free")]
+    public static partial void ResultFree(IntPtr result);
+
+    [LibraryImport(Library, EntryPoint = "rg_mesh_free")]
+    public static partial void MeshFree(IntPtr mesh);
+
+    [LibraryImport(Library, EntryPoint = "rg_result_take_shape")]
+    public static partial ShapeHandle ResultTakeShape(ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_result_origin_count")]
+    public static partial int ResultOriginCount(ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_result_origins")]
+    public static partial void ResultOrigins(ResultHandle result, Span<int> fourEach);
+
+    [LibraryImport(Library, EntryPoint = "rg_extrude")]
+    public static partial int Extrude(ReadOnlySpan<double> plane, ReadOnlySpan<double> edges, ReadOnlySpan<int> loopEdges, ReadOnlySpan<int> regionLoops, int regionCount, double from, double to, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_boolean")]
+    public static partial int Boolean(int operation, ShapeHandle a, ShapeHandle b, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_counts")]
+    public static partial void Counts(ShapeHandle shape, Span<int> four);
+
+    [LibraryImport(Library, EntryPoint = "rg_describe")]
+    public static partial int Describe(ShapeHandle shape, Span<int> faceInts, Span<double> faceNumbers, Span<int> edgeInts, Span<double> edgeNumbers, Span<double> vertexNumbers);
+
+    [LibraryImport(Library, EntryPoint = "rg_mass")]
+    public static partial int Mass(ShapeHandle shape, Span<double> five);
+
+    [LibraryImport(Library, EntryPoint = "rg_bounds")]
+    public static partial int Bounds(ShapeHandle shape, Span<double> lowHigh);
+
+    [LibraryImport(Library, EntryPoint = "rg_distance")]
+    public static partial int Distance(ShapeHandle a, int kindA, int indexA, ShapeHandle b, int kindB, int indexB, Span<double> seven);
+
+    [LibraryImport(Library, EntryPoint = "rg_mesh_make")]
+    public static partial int MeshMake(ShapeHandle shape, double deviation, out MeshHandle mesh);
+
+    [LibraryImport(Library, EntryPoint = "rg_mesh_counts")]
+    public static partial void MeshCounts(MeshHandle mesh, Span<int> three);
+
+    [LibraryImport(Library, EntryPoint = "rg_mesh_read")]
+    public static partial void MeshRead(MeshHandle mesh, Span<byte> positions, Span<byte> normals, Span<byte> triangles, Span<int> faceTriangles, Span<byte> edgePoints, Span<int> edgeCounts);
+
+    [LibraryImport(Library, EntryPoint = "rg_step_write", StringMarshalling = StringMarshalling.Utf8)]
+    public static partial int StepWrite(ReadOnlySpan<IntPtr> shapes, int count, string name, string path);
+
+    [LibraryImport(Library, EntryPoint = "rg_step_read", StringMarshalling = StringMarshalling.Utf8)]
+    public static partial int StepRead(string path, out ShapeHandle shape);
+}

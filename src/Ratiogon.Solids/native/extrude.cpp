@@ -1,0 +1,109 @@
+#include "shape.h"
+
+#include <BRepBuilderAPI_MakeEdge.hxx>
+#include <BRepBuilderAPI_MakeFace.hxx>
+#include <BRepBuilderAPI_MakeVertex.hxx>
+#include <BRepBuilderAPI_MakeWire.hxx>
+#include <BRepPrimAPI_MakePrism.hxx>
+#include <BRep_Builder.hxx>
+#include <TopTools_ListIteratorOfListOfShape.hxx>
+#include <TopoDS.hxx>
+#include <TopoDS_Compound.hxx>
+#include <gp_Circ.hxx>
+#include <gp_Pln.hxx>
+#include <memory>
+
+namespace {
+
+constexpr int numbers_per_edge = 9;
+
+struct Plane {
+    gp_Pnt origin;
+    gp_Dir x, y, z;
+
+    Plane(const double* p, double offset)
+        : x(p[3], p[4], p[5]), y(p[6], p[7], p[8]), z(x.Crossed(y)) {
+        origin = gp_Pnt(p[0], p[1], p[2]).Translated(gp_Vec(z) * offset);
+    }
+
+    gp_Pnt at(double u, double v) const { return origin.Translated(gp_Vec(x) * u + gp_Vec(y) * v); }
+};
+
+// The edges of a loop share their vertices, so that the wire keeps them as they are and the history finds them.
+TopoDS_Wire make_loop(const Plane& plane, const double* edges, int32_t count, std::vector<TopoDS_Edge>& made) {
+    std::vector<TopoDS_Vertex> corners;
+    for (int32_t i = 0; i < count; i++) {
+        const double* e = edges + i * numbers_per_edge;
+        corners.push_back(BRepBuilderAPI_MakeVertex(plane.at(e[1], e[2])));
+    }
+    BRepBuilderAPI_MakeWire wire;
+    for (int32_t i = 0; i < count; i++) {
+        const double* e = edges + i * numbers_per_edge;
+        const TopoDS_Vertex &from = corners[i], &to = corners[(i + 1) % count];
+        TopoDS_Edge edge;
+        if (e[0] == 0) {
+            edge = BRepBuilderAPI_MakeEdge(from, to);
+        } else {
+            const gp_Dir axis = e[8] != 0 ? plane.z : plane.z.Reversed();
+            gp_Pnt centre = plane.at(e[5], e[6]);
+            const gp_Circ circle(gp_Ax2(centre, axis, gp_Dir(gp_Vec(centre, plane.at(e[1], e[2])))), e[7]);
+            edge = e[0] == 2 ? BRepBuilderAPI_MakeEdge(circle, from, from).Edge() : BRepBuilderAPI_MakeEdge(circle, from, to).Edge();
+        }
+        made.push_back(edge);
+        wire.Add(edge);
+    }
+    return wire.Wire();
+}
+
+}  // namespace
+
+RG_API int32_t rg_extrude(const double* plane_numbers, const double* edges, const int32_t* loop_edges, const int32_t* region_loops,
+                          int32_t region_count, double from, double to, rg_result** result) {
+    return rg_guard([&]() -> int32_t {
+        const Plane plane(plane_numbers, from);
+        const gp_Pln surface(gp_Ax3(plane.origin, plane.z, plane.x));
+        std::vector<TopoDS_Edge> made;
+        std::vector<TopoDS_Face> faces;
+        BRep_Builder builder;
+        TopoDS_Compound profile;
+        builder.MakeCompound(profile);
+        for (int32_t r = 0; r < region_count; r++) {
+            std::unique_ptr<BRepBuilderAPI_MakeFace> face;
+            for (int32_t l = 0; l < region_loops[r]; l++, loop_edges++) {
+                const TopoDS_Wire loop = make_loop(plane, edges, *loop_edges, made);
+                edges += *loop_edges * numbers_per_edge;
+                if (!face) {
+                    face = std::make_unique<BRepBuilderAPI_MakeFace>(surface, loop, true);
+                } else {
+                    face->Add(loop);
+                }
+            }
+            faces.push_back(face->Face());
+            builder.Add(profile, faces.back());
+        }
+
+        BRepPrimAPI_MakePrism prism(profile, gp_Vec(plane.z) * (to - from));
+        if (!prism.IsDone()) {
+            return rg_fail("the prism could not be built");
+        }
+        auto out = std::make_unique<rg_result>();
+        out->shape = new rg_shape(prism.Shape());
+        const auto note = [&](const TopoDS_Shape& s, int32_t kind, size_t index) {
+            const int32_t face = out->shape->faces.FindIndex(s) - 1;
+            if (face >= 0) {
+                out->origins.push_back({face, 0, kind, static_cast<int32_t>(index)});
+            }
+        };
+        for (size_t i = 0; i < made.size(); i++) {
+            for (TopTools_ListIteratorOfListOfShape it(prism.Generated(made[i])); it.More(); it.Next()) {
+                note(it.Value(), 1, i);
+            }
+        }
+        for (size_t i = 0; i < faces.size(); i++) {
+            note(prism.FirstShape(faces[i]), 2, i);
+            note(prism.LastShape(faces[i]), 3, i);
+        }
+        *result = out.release();
+        return 0;
+    });
+}

@@ -1,0 +1,60 @@
+#include "shape.h"
+
+#include <BRepBndLib.hxx>
+#include <BRepExtrema_DistShapeShape.hxx>
+#include <BRepGProp.hxx>
+#include <Bnd_Box.hxx>
+#include <GProp_GProps.hxx>
+
+namespace {
+
+const TopoDS_Shape* part_of(const rg_shape* s, int32_t kind, int32_t index) {
+    const TopTools_IndexedMapOfShape* map = kind == 1 ? &s->faces : kind == 2 ? &s->edges : &s->vertices;
+    if (kind == 0) {
+        return &s->shape;
+    }
+    return index >= 0 && index < map->Extent() ? &(*map)(index + 1) : nullptr;
+}
+
+}  // namespace
+
+RG_API int32_t rg_mass(const rg_shape* s, double* five) {
+    return rg_guard([&]() -> int32_t {
+        GProp_GProps volume, area;
+        BRepGProp::VolumeProperties(s->shape, volume, false, false, true);
+        BRepGProp::SurfaceProperties(s->shape, area);
+        five[0] = volume.Mass();
+        five[1] = area.Mass();
+        five[2] = volume.CentreOfMass().X();
+        five[3] = volume.CentreOfMass().Y();
+        five[4] = volume.CentreOfMass().Z();
+        return 0;
+    });
+}
+
+RG_API int32_t rg_bounds(const rg_shape* s, double* low_high) {
+    return rg_guard([&]() -> int32_t {
+        Bnd_Box box;
+        BRepBndLib::AddOptimal(s->shape, box, false, false);
+        box.Get(low_high[0], low_high[1], low_high[2], low_high[3], low_high[4], low_high[5]);
+        return 0;
+    });
+}
+
+RG_API int32_t rg_distance(const rg_shape* a, int32_t kind_a, int32_t index_a, const rg_shape* b, int32_t kind_b, int32_t index_b, double* seven) {
+    return rg_guard([&]() -> int32_t {
+        const TopoDS_Shape *first = part_of(a, kind_a, index_a), *second = part_of(b, kind_b, index_b);
+        if (!first || !second) {
+            return rg_fail("no such face, edge or vertex");
+        }
+        const BRepExtrema_DistShapeShape nearest(*first, *second);
+        if (!nearest.IsDone() || nearest.NbSolution() == 0) {
+            return rg_fail("no nearest points were found");
+        }
+        seven[0] = nearest.Value();
+        const gp_Pnt p = nearest.PointOnShape1(1), q = nearest.PointOnShape2(1);
+        const double points[6] = {p.X(), p.Y(), p.Z(), q.X(), q.Y(), q.Z()};
+        std::copy(points, points + 6, seven + 1);
+        return 0;
+    });
+}

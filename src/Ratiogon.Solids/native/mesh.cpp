@@ -1,0 +1,124 @@
+#include "shape.h"
+
+#include <BRepAdaptor_Curve.hxx>
+#include <BRepAdaptor_Surface.hxx>
+#include <BRepMesh_IncrementalMesh.hxx>
+#include <BRepTools.hxx>
+#include <BRep_Tool.hxx>
+#include <GCPnts_TangentialDeflection.hxx>
+#include <Poly_Triangulation.hxx>
+#include <TopExp_Explorer.hxx>
+#include <TopoDS.hxx>
+#include <algorithm>
+#include <memory>
+
+struct rg_mesh {
+    std::vector<float> positions, normals, edge_points;
+    std::vector<uint32_t> triangles;
+    std::vector<int32_t> face_triangles, edge_counts;
+};
+
+namespace {
+
+constexpr double angular_deviation = 0.25;
+
+void push(std::vector<float>& to, const gp_XYZ& v) {
+    to.push_back(static_cast<float>(v.X()));
+    to.push_back(static_cast<float>(v.Y()));
+    to.push_back(static_cast<float>(v.Z()));
+}
+
+gp_Vec normal_at(const BRepAdaptor_Surface& surface, const gp_Pnt2d& uv) {
+    gp_Pnt p;
+    gp_Vec du, dv;
+    surface.D1(uv.X(), uv.Y(), p, du, dv);
+    return du.Crossed(dv);
+}
+
+void add_face(const TopoDS_Face& face, rg_mesh& mesh) {
+    TopLoc_Location location;
+    const Handle(Poly_Triangulation) triangulation = BRep_Tool::Triangulation(face, location);
+    if (triangulation.IsNull()) {
+        mesh.face_triangles.push_back(0);
+        return;
+    }
+    const bool reversed = face.Orientation() == TopAbs_REVERSED;
+    const auto first = static_cast<uint32_t>(mesh.positions.size() / 3);
+    const BRepAdaptor_Surface surface(face);
+    for (int i = 1; i <= triangulation->NbNodes(); i++) {
+        push(mesh.positions, triangulation->Node(i).Transformed(location).XYZ());
+        gp_Vec normal = triangulation->HasUVNodes() ? normal_at(surface, triangulation->UVNode(i)) : gp_Vec(0, 0, 0);
+        if (normal.Magnitude() > 1e-12) {
+            normal.Normalize();
+        }
+        push(mesh.normals, (reversed ? -normal : normal).XYZ());
+    }
+    for (int i = 1; i <= triangulation->NbTriangles(); i++) {
+        int a, b, c;
+        triangulation->Triangle(i).Get(a, b, c);
+        if (reversed) {
+            std::swap(b, c);
+        }
+        mesh.triangles.push_back(first + static_cast<uint32_t>(a - 1));
+        mesh.triangles.push_back(first + static_cast<uint32_t>(b - 1));
+        mesh.triangles.push_back(first + static_cast<uint32_t>(c - 1));
+    }
+    mesh.face_triangles.push_back(triangulation->NbTriangles());
+}
+
+bool is_seam(const rg_shape* s, const TopoDS_Edge& edge) {
+    for (int i = 1; i <= s->faces.Extent(); i++) {
+        if (BRep_Tool::IsClosed(edge, TopoDS::Face(s->faces(i)))) {
+            return true;
+        }
+    }
+    return false;
+}
+
+void add_edge(const rg_shape* s, const TopoDS_Edge& edge, double deviation, rg_mesh& mesh) {
+    if (BRep_Tool::Degenerated(edge) || is_seam(s, edge)) {
+        mesh.edge_counts.push_back(0);
+        return;
+    }
+    const BRepAdaptor_Curve curve(edge);
+    const GCPnts_TangentialDeflection points(curve, angular_deviation / 2, deviation);
+    for (int i = 1; i <= points.NbPoints(); i++) {
+        push(mesh.edge_points, points.Value(i).XYZ());
+    }
+    mesh.edge_counts.push_back(points.NbPoints());
+}
+
+}  // namespace
+
+RG_API void rg_mesh_free(rg_mesh* mesh) { delete mesh; }
+
+RG_API int32_t rg_mesh_make(const rg_shape* s, double deviation, rg_mesh** mesh) {
+    return rg_guard([&]() -> int32_t {
+        BRepTools::Clean(s->shape);
+        BRepMesh_IncrementalMesh made(s->shape, deviation, false, angular_deviation, false);
+        auto out = std::make_unique<rg_mesh>();
+        for (int i = 1; i <= s->faces.Extent(); i++) {
+            add_face(TopoDS::Face(s->faces(i)), *out);
+        }
+        for (int i = 1; i <= s->edges.Extent(); i++) {
+            add_edge(s, TopoDS::Edge(s->edges(i)), deviation, *out);
+        }
+        *mesh = out.release();
+        return 0;
+    });
+}
+
+RG_API void rg_mesh_counts(const rg_mesh* mesh, int32_t* three) {
+    three[0] = static_cast<int32_t>(mesh->positions.size() / 3);
+    three[1] = static_cast<int32_t>(mesh->triangles.size() / 3);
+    three[2] = static_cast<int32_t>(mesh->edge_points.size() / 3);
+}
+
+RG_API void rg_mesh_read(const rg_mesh* mesh, float* positions, float* normals, uint32_t* triangles, int32_t* face_triangles, float* edge_points, int32_t* edge_counts) {
+    std::copy(mesh->positions.begin(), mesh->positions.end(), positions);
+    std::copy(mesh->normals.begin(), mesh->normals.end(), normals);
+    std::copy(mesh->triangles.begin(), mesh->triangles.end(), triangles);
+    std::copy(mesh->face_triangles.begin(), mesh->face_triangles.end(), face_triangles);
+    std::copy(mesh->edge_points.begin(), mesh->edge_points.end(), edge_points);
+    std::copy(mesh->edge_counts.begin(), mesh->edge_counts.end(), edge_counts);
+}

@@ -1,0 +1,59 @@
+// The C ABI over the B-rep geometry library. Shapes and results are opaque handles that the caller frees.
+// Every function that can fail returns 0 for success and 1 otherwise; rg_error() then says why (per thread).
+// Lengths are millimetres, angles radians. Sub-shapes are numbered from 0 in the library's own map order,
+// which is stable for one shape.
+#ifndef RATIOGON_SOLIDS_H
+#define RATIOGON_SOLIDS_H
+
+#include <stdint.h>
+
+#define RG_API extern "C" __attribute__((visibility("default")))
+
+typedef struct rg_shape rg_shape;
+typedef struct rg_result rg_result;
+typedef struct rg_mesh rg_mesh;
+
+RG_API const char* rg_error(void);
+RG_API const char* rg_version(void);
+
+RG_API void rg_shape_free(rg_shape* shape);
+RG_API void rg_result_free(rg_result* result);
+RG_API void rg_mesh_free(rg_mesh* mesh);
+
+// A result: its shape (to be freed by the caller) and, for faces of it, where they come from, four numbers for each
+// origin: face of the result, input, kind (0 face, 1 swept from a profile edge, 2 first cap, 3 last cap), number there.
+RG_API rg_shape* rg_result_take_shape(rg_result* result);
+RG_API int32_t rg_result_origin_count(const rg_result* result);
+RG_API void rg_result_origins(const rg_result* result, int32_t* four_each);
+
+// Prism of planar regions. plane: origin, x, y (9 numbers). edges: nine numbers each: kind (0 line, 1 arc, 2 full
+// circle), x1, y1, x2, y2, cx, cy, radius, counterclockwise (1 or 0). loop_edges: edges of each loop; region_loops:
+// loops of each region, the outer one first. Offsets run along the plane's normal.
+RG_API int32_t rg_extrude(const double* plane, const double* edges, const int32_t* loop_edges, const int32_t* region_loops,
+                          int32_t region_count, double from, double to, rg_result** result);
+
+// operation: 0 union, 1 the first without the second.
+RG_API int32_t rg_boolean(int32_t operation, const rg_shape* a, const rg_shape* b, rg_result** result);
+
+// Counts: faces, edges, vertices, solids.
+RG_API void rg_counts(const rg_shape* shape, int32_t* four);
+// Faces: one int each (0 plane, 1 cylinder, 2 cone, 3 sphere, 4 torus, 5 other) and 13 numbers (plane origin, x, outward
+// normal, area, centre of area). Edges: six ints (0 line, 1 circle, 2 ellipse, 3 other; two faces or -1; two vertices;
+// 1 for a seam) and 8 numbers (length, middle, radius, centre). Vertices: three numbers.
+RG_API int32_t rg_describe(const rg_shape* shape, int32_t* face_ints, double* face_numbers, int32_t* edge_ints, double* edge_numbers, double* vertex_numbers);
+
+// volume, area, centre of mass.
+RG_API int32_t rg_mass(const rg_shape* shape, double* five);
+RG_API int32_t rg_bounds(const rg_shape* shape, double* low_high);
+// kinds: 0 whole, 1 face, 2 edge, 3 vertex. seven: distance, point on a, point on b.
+RG_API int32_t rg_distance(const rg_shape* a, int32_t kind_a, int32_t index_a, const rg_shape* b, int32_t kind_b, int32_t index_b, double* seven);
+
+RG_API int32_t rg_mesh_make(const rg_shape* shape, double deviation, rg_mesh** mesh);
+// corners, triangles, edge points.
+RG_API void rg_mesh_counts(const rg_mesh* mesh, int32_t* three);
+RG_API void rg_mesh_read(const rg_mesh* mesh, float* positions, float* normals, uint32_t* triangles, int32_t* face_triangles, float* edge_points, int32_t* edge_counts);
+
+RG_API int32_t rg_step_write(const rg_shape* const* shapes, int32_t count, const char* name, const char* path);
+RG_API int32_t rg_step_read(const char* path, rg_shape** shape);
+
+#endif
