@@ -9,7 +9,7 @@ namespace Ratiogon.Core.Solving;
 /// </summary>
 public sealed class DragSession
 {
-    private const double Pull = 1e4;
+    private const double Pull = 1e6;
     private readonly Sketch sketch;
     private readonly SketchEntity grabbed;
     private readonly Vec2 grabbedAt;
