@@ -1,0 +1,127 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Solving;
+
+namespace Ratiogon.Core.Sketching.Drawing;
+
+/// <summary>An entity as it is drawn.</summary>
+/// <param name="Id">Its id.</param>
+/// <param name="Kind">point, line, circle or arc.</param>
+/// <param name="Construction">Whether it is construction geometry.</param>
+/// <param name="Freedoms">How many it still has; 0 is set.</param>
+/// <param name="Numbers">x y; x1 y1 x2 y2; cx cy r; cx cy r start sweep.</param>
+public sealed record EntityView(string Id, string Kind, bool Construction, int Freedoms, ImmutableArray<double> Numbers);
+
+/// <summary>A dimension as it is drawn.</summary>
+/// <param name="Id">Its id.</param>
+/// <param name="Kind">Its kind.</param>
+/// <param name="Text">The value with its unit, with the trade's sign for radius and diameter; in brackets when it is a reference.</param>
+/// <param name="Value">The formula of a driving dimension, or null.</param>
+/// <param name="Drawing">Lines, arrows and place of the text.</param>
+public sealed record DimensionView(string Id, string Kind, string Text, string? Value, DimensionDrawing Drawing);
+
+/// <summary>A constraint with where its mark stands.</summary>
+public sealed record ConstraintView(string Id, string Kind, ImmutableArray<string> Of, Vec2 At);
+
+/// <summary>A region that a click can choose.</summary>
+/// <param name="Key">Its key.</param>
+/// <param name="Outer">x y of its outline, arcs drawn as chords.</param>
+/// <param name="Holes">The same of its holes.</param>
+public sealed record RegionView(string Key, ImmutableArray<double> Outer, ImmutableArray<ImmutableArray<double>> Holes);
+
+/// <summary>Everything needed to draw a sketch.</summary>
+/// <param name="Freedoms">In all.</param>
+/// <param name="Motions">Each remaining motion in words, with how each point (dx, dy) and circle (dr, 0) moves.</param>
+public sealed record SketchView(
+    ImmutableArray<EntityView> Entities, ImmutableArray<DimensionView> Dimensions, ImmutableArray<ConstraintView> Constraints,
+    ImmutableArray<RegionView> Regions, int Freedoms, ImmutableArray<MotionView> Motions, ImmutableArray<string> Notes)
+{
+    private const int MostMotions = 12;
+
+    public static SketchView Of(Sketch sketch, LengthUnit units)
+    {
+        ArgumentNullException.ThrowIfNull(sketch);
+        var freedoms = Solving.Freedoms.Of(sketch);
+        var arrangement = Sketching.Regions.Arrangement.Of(sketch);
+        var size = Size(sketch);
+        return new SketchView(
+            EntitiesOf(sketch, freedoms),
+            DimensionsOf(sketch, units, size),
+            [.. sketch.Constraints.Select(c => new ConstraintView(c.Id, c.Kind, c.Of, Anchor(sketch, c)))],
+            [.. arrangement.Regions.Select(r => new RegionView(r.Key, Flat(r.Outer), [.. r.Holes.Select(h => Flat(h))]))],
+            freedoms.Count,
+            [.. freedoms.Motions.Take(MostMotions).Select(m => new MotionView(m.Words, m.Moves.ToImmutableDictionary()))],
+            [.. arrangement.OpenEnds.Where(o => o.Gap < size * 0.05).Take(4).Select(o => $"{o.Entity} ends at {o.At}, {Units.Show(Quantity.Length(o.Gap), units)} short of the next end")]);
+    }
+
+    /// <summary>Entities alone: what a drag frame needs.</summary>
+    public static ImmutableArray<EntityView> EntitiesOf(Sketch sketch, Freedoms? freedoms)
+    {
+        ArgumentNullException.ThrowIfNull(sketch);
+        return [.. sketch.Entities.Select(e => new EntityView(e.Id, e.Word, e.Construction, freedoms?.OfEntity.GetValueOrDefault(e.Id) ?? 0, Numbers(sketch, e)))];
+    }
+
+    private static ImmutableArray<DimensionView> DimensionsOf(Sketch sketch, LengthUnit units, double size)
+    {
+        var views = ImmutableArray.CreateBuilder<DimensionView>();
+        var ranks = new Dictionary<string, int>(StringComparer.Ordinal);
+        foreach (var dimension in sketch.Dimensions)
+        {
+            var side = dimension.Kind + (dimension.Of.Length > 1 ? "2" : "1");
+            var rank = dimension.TextAt is null ? ranks.GetValueOrDefault(side) : 0;
+            if (DimensionDrawing.Of(sketch, dimension, size, rank) is { } drawing && DimensionCatalog.Measure(sketch, dimension) is { } value)
+            {
+                ranks[side] = dimension.TextAt is null ? rank + 1 : rank;
+                var shown = Units.Show(new Quantity(value, DimensionCatalog.Find(dimension.Kind)!.Of), units);
+                shown = dimension.Kind switch { "diameter" => "⌀ " + shown, "radius" => "R " + shown, _ => shown };
+                views.Add(new DimensionView(dimension.Id, dimension.Kind, dimension.Driving ? shown : $"({shown})", dimension.Value, drawing));
+            }
+        }
+
+        return views.ToImmutable();
+    }
+
+    private static ImmutableArray<double> Numbers(Sketch sketch, SketchEntity entity)
+    {
+        switch (entity)
+        {
+            case PointEntity p:
+                return [p.At.X, p.At.Y];
+            case LineEntity l:
+                var (a, b) = (sketch.At(l.From), sketch.At(l.To));
+                return [a.X, a.Y, b.X, b.Y];
+            case CircleEntity c:
+                var centre = sketch.At(c.Centre);
+                return [centre.X, centre.Y, c.Radius];
+            case ArcEntity arc:
+                var middle = sketch.At(arc.Centre);
+                return [middle.X, middle.Y, arc.Radius, Arcs.Start(sketch, arc), Arcs.Sweep(sketch, arc)];
+            default:
+                return [];
+        }
+    }
+
+    private static Vec2 Anchor(Sketch sketch, SketchConstraint constraint) => sketch.Find(constraint.Of[0]) switch
+    {
+        PointEntity p => p.At,
+        LineEntity l when Sketch.IsBuiltIn(l.Id) && constraint.Of.Length > 1 => Anchor(sketch, constraint with { Of = constraint.Of.RemoveAt(0) }),
+        LineEntity l => (sketch.At(l.From) + sketch.At(l.To)) / 2,
+        CircleEntity c => sketch.At(c.Centre) + Vec2.Polar(Math.PI / 4, c.Radius),
+        ArcEntity a => sketch.At(a.Centre) + Vec2.Polar(Arcs.Start(sketch, a) + (Arcs.Sweep(sketch, a) / 2), a.Radius),
+        _ => Vec2.Zero,
+    };
+
+    private static double Size(Sketch sketch)
+    {
+        var points = sketch.Entities.OfType<PointEntity>().Select(p => p.At).ToList();
+        var round = sketch.Entities.OfType<CircleEntity>().Select(c => 2 * c.Radius).DefaultIfEmpty(0).Max();
+        var span = points.Count == 0 ? 0 : Math.Max(points.Max(p => p.X) - points.Min(p => p.X), points.Max(p => p.Y) - points.Min(p => p.Y));
+        return Math.Max(1, Math.Max(span, round));
+    }
+
+    private static ImmutableArray<double> Flat(IEnumerable<Regions.ProfileEdge> loop) => [.. loop.SelectMany(e => e.Drawn()).SelectMany(p => new[] { p.X, p.Y })];
+}
+
+/// <summary>A motion that is left.</summary>
+public sealed record MotionView(string Words, ImmutableDictionary<string, Vec2> Moves);

@@ -1,0 +1,92 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Solving;
+
+namespace Ratiogon.Core.Tools;
+
+/// <summary>Picks by click, drags what is free.</summary>
+public sealed class SelectTool : SketchTool
+{
+    private ImmutableArray<string> picks = [];
+    private DragSession? drag;
+    private string grabbed = "";
+
+    public override ToolAnswer Handle(ToolContext context, ToolInput input)
+    {
+        var under = Snapper.Under(context.Sketch, input.At, input.Reach) ?? "";
+        var answer = new ToolAnswer { Prompt = picks.IsEmpty ? "Pick geometry, or drag what is free" : $"{picks.Length} picked; offers are at the right", Hover = under };
+        switch (input.Kind)
+        {
+            case InputKind.Click:
+                picks = under.Length == 0 ? (input.Extend ? picks : []) : !input.Extend ? [under] : picks.Contains(under) ? picks.Remove(under) : picks.Add(under);
+                return answer with { Picks = picks };
+            case InputKind.Cancel:
+                picks = [];
+                drag = null;
+                return answer with { Picks = picks };
+            case InputKind.DragStart:
+                return Start(context, input, under, answer);
+            case InputKind.Drag when drag is not null:
+                var moved = drag.MoveTo(input.At);
+                return answer with { Prompt = $"Dragging {grabbed}", Dragged = drag.Current(), Refusal = moved ? null : new Refusal("drag.stays", $"{grabbed} cannot go there: its constraints hold it.", grabbed) };
+            case InputKind.DragEnd when drag is not null:
+                var edit = Changes(context.Sketch, drag.Current());
+                drag = null;
+                return edit.Move.IsEmpty && edit.Resize.IsEmpty ? answer : answer with { Command = new EditSketch(context.Step.Id, edit, $"drag {grabbed}") };
+            default:
+                return answer;
+        }
+    }
+
+    private ToolAnswer Start(ToolContext context, ToolInput input, string under, ToolAnswer answer)
+    {
+        if (under.Length == 0 || Sketch.IsBuiltIn(under))
+        {
+            return answer;
+        }
+
+        if (Freedoms.Of(context.Sketch).OfEntity.GetValueOrDefault(under) == 0)
+        {
+            return answer with { Refusal = new Refusal("drag.set", $"{under} is set and stays: {Holding(context.Sketch, under)}.", under) };
+        }
+
+        grabbed = under;
+        drag = new DragSession(context.Sketch, SketchValues.Of(context.Sketch, context.Values) is { Done: true } v ? v.Value : Witness.Readings(context.Sketch), under, input.At);
+        return answer with { Prompt = $"Dragging {grabbed}", Refusal = drag.Refusal };
+    }
+
+    /// <summary>The rules nearest to something that cannot move.</summary>
+    private static string Holding(Sketch sketch, string id)
+    {
+        var own = sketch.Find(id)!.Points.Append(id).ToHashSet(StringComparer.Ordinal);
+        bool Touches(ImmutableArray<string> of) => of.Any(o => own.Contains(o) || sketch.Find(o)!.Points.Any(own.Contains));
+        var rules = sketch.Dimensions.Where(d => d.Driving && Touches(d.Of)).Select(d => SketchWords.Describe(sketch, new Owner(OwnerKind.Dimension, d.Id)))
+            .Concat(sketch.Constraints.Where(c => Touches(c.Of)).Select(c => SketchWords.Describe(sketch, new Owner(OwnerKind.Constraint, c.Id)))).Take(3).ToList();
+        return rules.Count == 0 ? "other geometry holds it" : $"held by {string.Join("; ", rules)}";
+    }
+
+    private static SketchEdit Changes(Sketch before, Sketch after)
+    {
+        var move = ImmutableDictionary.CreateBuilder<string, Geometry.Vec2>();
+        var resize = ImmutableDictionary.CreateBuilder<string, double>();
+        foreach (var entity in after.Entities)
+        {
+            switch (entity, before.Find(entity.Id))
+            {
+                case (PointEntity now, PointEntity was) when now.At != was.At:
+                    move[now.Id] = now.At;
+                    break;
+                case (CircleEntity now, CircleEntity was) when now.Radius != was.Radius:
+                    resize[now.Id] = now.Radius;
+                    break;
+                case (ArcEntity now, ArcEntity was) when now.Radius != was.Radius:
+                    resize[now.Id] = now.Radius;
+                    break;
+            }
+        }
+
+        return new SketchEdit { Move = move.ToImmutable(), Resize = resize.ToImmutable() };
+    }
+}

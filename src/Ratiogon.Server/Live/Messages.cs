@@ -1,0 +1,202 @@
+using MessagePack;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Sketching.Drawing;
+using Ratiogon.Core.Tools;
+
+namespace Ratiogon.Server.Live;
+
+/// <summary>What travels over the live link, as MessagePack with short names. Points are arrays of numbers.</summary>
+[MessagePackObject]
+public sealed class InputMessage
+{
+    [Key("kind")]
+    public string Kind { get; set; } = "";
+
+    [Key("x")]
+    public double X { get; set; }
+
+    [Key("y")]
+    public double Y { get; set; }
+
+    [Key("reach")]
+    public double Reach { get; set; }
+
+    [Key("suppress")]
+    public bool Suppress { get; set; }
+
+    [Key("extend")]
+    public bool Extend { get; set; }
+
+    [Key("field")]
+    public string? Field { get; set; }
+
+    [Key("text")]
+    public string? Text { get; set; }
+
+    public ToolInput? ToInput() => Enum.TryParse<InputKind>(Kind, ignoreCase: true, out var kind) && Enum.IsDefined(kind)
+        ? new ToolInput(kind, double.IsFinite(X) && double.IsFinite(Y) ? new Vec2(X, Y) : Vec2.Zero, double.IsFinite(Reach) ? Math.Clamp(Reach, 0, 1e4) : 0)
+        {
+            Suppress = Suppress, Extend = Extend, Field = Field ?? "", Text = Text ?? "",
+        }
+        : null;
+}
+
+[MessagePackObject]
+public sealed record CurveMessage([property: Key("kind")] string Kind, [property: Key("numbers")] double[] Numbers, [property: Key("id")] string Id, [property: Key("freedoms")] int Freedoms, [property: Key("construction")] bool Construction)
+{
+    public static CurveMessage Of(PreviewCurve c) => new(c.Kind, [.. c.Numbers], "", 0, false);
+
+    public static CurveMessage Of(EntityView e) => new(e.Kind, [.. e.Numbers], e.Id, e.Freedoms, e.Construction);
+}
+
+[MessagePackObject]
+public sealed record FieldMessage([property: Key("name")] string Name, [property: Key("label")] string Label, [property: Key("text")] string Text, [property: Key("typed")] bool Typed);
+
+[MessagePackObject]
+public sealed record RefusalMessage([property: Key("code")] string Code, [property: Key("message")] string Message, [property: Key("where")] string? Where, [property: Key("involved")] string[] Involved)
+{
+    public static RefusalMessage? Of(Core.Refusal? refusal) => refusal is null ? null : new(refusal.Code, refusal.Message, refusal.Where, [.. refusal.Involved]);
+}
+
+[MessagePackObject]
+public sealed record SnapMessage([property: Key("kind")] string Kind, [property: Key("at")] double[] At, [property: Key("entity")] string Entity);
+
+/// <summary>A tool's answer. <c>dragged</c> holds the moving entities of a drag; <c>alternative</c> is a command, as
+/// JSON, that would work instead of what was refused.</summary>
+[MessagePackObject]
+public sealed record AnswerMessage
+{
+    [Key("prompt")]
+    public string Prompt { get; init; } = "";
+
+    [Key("preview")]
+    public CurveMessage[] Preview { get; init; } = [];
+
+    [Key("snap")]
+    public SnapMessage? Snap { get; init; }
+
+    [Key("inferred")]
+    public string[] Inferred { get; init; } = [];
+
+    [Key("fields")]
+    public FieldMessage[] Fields { get; init; } = [];
+
+    [Key("refusal")]
+    public RefusalMessage? Refusal { get; init; }
+
+    [Key("alternative")]
+    public string? Alternative { get; init; }
+
+    [Key("leave")]
+    public bool Leave { get; init; }
+
+    [Key("picks")]
+    public string[]? Picks { get; init; }
+
+    [Key("hover")]
+    public string Hover { get; init; } = "";
+
+    [Key("dragged")]
+    public CurveMessage[]? Dragged { get; init; }
+
+    [Key("revision")]
+    public long Revision { get; init; }
+
+    public static AnswerMessage Of(ToolAnswer answer, long revision) => new()
+    {
+        Prompt = answer.Prompt,
+        Preview = [.. answer.Preview.Select(CurveMessage.Of)],
+        Snap = answer.Snap is { } s ? new SnapMessage(s.Kind, [s.At.X, s.At.Y], s.Entity) : null,
+        Inferred = [.. answer.Inferred],
+        Fields = [.. answer.Fields.Select(f => new FieldMessage(f.Name, f.Label, f.Text, f.Typed))],
+        Refusal = RefusalMessage.Of(answer.Refusal),
+        Leave = answer.Leave,
+        Picks = answer.Picks is { } p ? [.. p] : null,
+        Hover = answer.Hover,
+        Dragged = answer.Dragged is { } sketch ? [.. SketchView.EntitiesOf(sketch, null).Select(CurveMessage.Of)] : null,
+        Revision = revision,
+    };
+}
+
+/// <summary>An offer; its command is JSON to be sent back as it is.</summary>
+[MessagePackObject]
+public sealed record OfferMessage([property: Key("id")] string Id, [property: Key("label")] string Label, [property: Key("detail")] string Detail, [property: Key("command")] string? Command);
+
+[MessagePackObject]
+public sealed record StepStateMessage(
+    [property: Key("id")] string Id, [property: Key("state")] string State, [property: Key("message")] string Message, [property: Key("freedoms")] int? Freedoms,
+    [property: Key("plane")] double[]? Plane, [property: Key("reading")] string? Reading, [property: Key("points")] double[] Points);
+
+/// <summary>A body to draw: little-endian arrays, with the names of its faces, edges and vertices in order.</summary>
+[MessagePackObject]
+public sealed record BodyMessage
+{
+    [Key("name")]
+    public required string Name { get; init; }
+
+    [Key("key")]
+    public required string Key { get; init; }
+
+    [Key("positions")]
+    public required byte[] Positions { get; init; }
+
+    [Key("normals")]
+    public required byte[] Normals { get; init; }
+
+    [Key("triangles")]
+    public required byte[] Triangles { get; init; }
+
+    [Key("faceTriangles")]
+    public required int[] FaceTriangles { get; init; }
+
+    [Key("edgePoints")]
+    public required byte[] EdgePoints { get; init; }
+
+    [Key("edgeCounts")]
+    public required int[] EdgeCounts { get; init; }
+
+    [Key("vertices")]
+    public required double[] Vertices { get; init; }
+
+    [Key("faces")]
+    public required string[] Faces { get; init; }
+
+    [Key("surfaces")]
+    public required string[] Surfaces { get; init; }
+
+    [Key("edges")]
+    public required string[] Edges { get; init; }
+
+    [Key("vertexNames")]
+    public required string[] VertexNames { get; init; }
+
+    [Key("volume")]
+    public required double Volume { get; init; }
+}
+
+[MessagePackObject]
+public sealed record RebuiltMessage([property: Key("revision")] long Revision, [property: Key("steps")] StepStateMessage[] Steps, [property: Key("bodies")] BodyMessage[] Bodies)
+{
+    public static RebuiltMessage Of(Core.Parts.Part part, long revision, RebuildResult result) => new(
+        revision,
+        [.. result.Steps.Select(s => State(part, s))],
+        [.. result.Bodies.Where(b => b.Mesh is not null).Select(Body)]);
+
+    private static StepStateMessage State(Core.Parts.Part part, StepResult step)
+    {
+        var reading = step.Reading is { } value && part.Find(step.Id) is Core.Parts.ReadingStep r && Core.Gauging.ReadingCatalog.Find(r.What) is { } kind
+            ? Core.Quantities.Units.Show(new Core.Quantities.Quantity(value, kind.Kind), part.Units, 4) : null;
+        var plane = step.Plane is { } f ? new[] { f.Origin.X, f.Origin.Y, f.Origin.Z, f.X.X, f.X.Y, f.X.Z, f.Y.X, f.Y.Y, f.Y.Z } : null;
+        return new StepStateMessage(step.Id, step.State.ToString().ToLowerInvariant(), step.Message, step.Freedoms, plane, reading, [.. step.Points.SelectMany(p => new[] { p.X, p.Y, p.Z })]);
+    }
+
+    private static BodyMessage Body(BodyResult body) => new()
+    {
+        Name = body.Name, Key = body.Key, Positions = body.Mesh!.Positions, Normals = body.Mesh.Normals, Triangles = body.Mesh.Triangles,
+        FaceTriangles = body.Mesh.FaceTriangles, EdgePoints = body.Mesh.EdgePoints, EdgeCounts = body.Mesh.EdgeCounts,
+        Vertices = [.. body.Topology.Vertices.SelectMany(v => new[] { v.X, v.Y, v.Z })],
+        Faces = [.. body.Names.Faces], Surfaces = [.. body.Topology.Faces.Select(f => f.Surface)], Edges = [.. body.Names.Edges], VertexNames = [.. body.Names.Vertices],
+        Volume = body.Mass.Volume,
+    };
+}

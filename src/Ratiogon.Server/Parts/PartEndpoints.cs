@@ -1,0 +1,89 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Ratiogon.Core;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Server.Accounts;
+using Ratiogon.Server.Workers;
+using Ratiogon.Store;
+
+namespace Ratiogon.Server.Parts;
+
+/// <summary>A change and the revision it was made on.</summary>
+public sealed record CommandRequest(long Revision, PartCommand Command);
+
+/// <summary>The revision an undo or redo was asked for on.</summary>
+public sealed record RevisionRequest(long Revision);
+
+/// <summary>A name for a new part.</summary>
+public sealed record NewPart(string Name);
+
+/// <summary><c>/api/parts</c>: parts of the account that is signed in, and of nobody else.</summary>
+internal static class PartEndpoints
+{
+    private const int LargestPicture = 1024 * 1024;
+
+    private static ReadOnlySpan<byte> PngSignature => [0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A];
+
+    public static void MapParts(this IEndpointRouteBuilder routes)
+    {
+        var parts = routes.MapGroup("/api/parts").RequireAuthorization().WithTags("parts");
+        parts.MapGet("/", async (Who who, PartStore store, CancellationToken cancel) => TypedResults.Ok(await store.ListAsync(who.Id, cancel))).WithName("listParts");
+        parts.MapPost("/", CreateAsync).WithName("createPart");
+        parts.MapGet("/{id:guid}", async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
+            await sessions.OpenAsync(id, who.Id) is { } session ? TypedResults.Ok(PartSnapshot.Of(session.Stored)) : Problems.NoPart()).WithName("getPart");
+        parts.MapDelete("/{id:guid}", async Task<Results<NoContent, ProblemHttpResult>> (Guid id, Who who, PartStore store, IPartSessions sessions, CancellationToken cancel) =>
+        {
+            if (!await store.DeleteAsync(id, who.Id, cancel))
+            {
+                return Problems.NoPart();
+            }
+
+            sessions.Forget(id);
+            return TypedResults.NoContent();
+        }).WithName("deletePart");
+        parts.MapPost("/{id:guid}/commands", (Guid id, CommandRequest request, Who who, IPartSessions sessions) =>
+            ChangeAsync(id, who, sessions, s => s.ApplyAsync(request.Command, who.Id, request.Revision))).WithName("changePart");
+        parts.MapPost("/{id:guid}/undo", (Guid id, RevisionRequest request, Who who, IPartSessions sessions) =>
+            ChangeAsync(id, who, sessions, s => s.UndoAsync(who.Id, request.Revision))).WithName("undo");
+        parts.MapPost("/{id:guid}/redo", (Guid id, RevisionRequest request, Who who, IPartSessions sessions) =>
+            ChangeAsync(id, who, sessions, s => s.RedoAsync(who.Id, request.Revision))).WithName("redo");
+        parts.MapGet("/{id:guid}/picture", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, PartStore store, CancellationToken cancel) =>
+            await store.PictureAsync(id, who.Id, cancel) is { } png ? TypedResults.File(png, "image/png") : Problems.NoPart()).WithName("getPicture");
+        parts.MapPut("/{id:guid}/picture", PutPictureAsync).WithName("putPicture").Accepts<byte[]>("image/png");
+        parts.MapFiles();
+    }
+
+    private static async Task<Results<Created<PartSnapshot>, ProblemHttpResult>> CreateAsync(NewPart request, Who who, PartStore store, IPartSessions sessions, CancellationToken cancel)
+    {
+        if (Part.CheckName(request.Name) is { } wrong)
+        {
+            return Problems.Of(wrong);
+        }
+
+        var id = await store.CreateAsync(who.Id, new Part { Name = request.Name.Trim() }, cancel);
+        var session = await sessions.OpenAsync(id, who.Id);
+        return TypedResults.Created($"/api/parts/{id}", PartSnapshot.Of(session!.Stored));
+    }
+
+    private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ChangeAsync(Guid id, Who who, IPartSessions sessions, Func<IPartSession, Task<Outcome<StoredPart>>> change)
+    {
+        if (await sessions.OpenAsync(id, who.Id) is not { } session)
+        {
+            return Problems.NoPart();
+        }
+
+        var changed = await change(session);
+        return changed.Done ? TypedResults.Ok(PartSnapshot.Of(changed.Value)) : Problems.Of(changed.Refusal!);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> PutPictureAsync(Guid id, HttpRequest request, Who who, PartStore store, CancellationToken cancel)
+    {
+        var png = await Uploads.ReadAsync(request, LargestPicture, cancel);
+        if (png is null || png.Length < 8 || !png.AsSpan(0, 8).SequenceEqual(PngSignature))
+        {
+            return Problems.Of(new Refusal("picture.not-png", $"A picture is a PNG of up to {LargestPicture >> 10} kB."));
+        }
+
+        return await store.SetPictureAsync(id, who.Id, png, cancel) ? TypedResults.NoContent() : Problems.NoPart();
+    }
+}

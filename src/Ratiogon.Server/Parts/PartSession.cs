@@ -1,0 +1,298 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using MessagePack;
+using Ratiogon.Core;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Server.Workers;
+using Ratiogon.Store;
+using Ratiogon.Worker;
+
+namespace Ratiogon.Server.Parts;
+
+/// <summary>Hears what happens to a part; the live link tells it to the browsers.</summary>
+public interface IPartAudience
+{
+    Task ChangedAsync(Guid part, long revision);
+
+    Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result);
+}
+
+/// <summary>One live part: the only place that changes it. Kept behind an interface so that it can live on another machine.</summary>
+public interface IPartSession
+{
+    Guid Id { get; }
+
+    /// <summary>The part as kept now.</summary>
+    StoredPart Stored { get; }
+
+    /// <summary>The last rebuild that ended, and the revision it was of.</summary>
+    (RebuildResult Result, long Revision) Built { get; }
+
+    /// <summary>Makes and keeps a change. With an expected revision a stale command is refused.</summary>
+    Task<Outcome<StoredPart>> ApplyAsync(PartCommand command, Guid account, long? expected = null);
+
+    Task<Outcome<StoredPart>> UndoAsync(Guid account, long? expected = null);
+
+    Task<Outcome<StoredPart>> RedoAsync(Guid account, long? expected = null);
+
+    /// <summary>Smallest distance between two named things of the model, in millimetres.</summary>
+    Task<Outcome<double>> DistanceAsync(string a, string b);
+
+    Task<Outcome<byte[]>> WriteStepAsync();
+
+    /// <summary>Waits until the present revision is rebuilt.</summary>
+    Task SettledAsync();
+}
+
+internal sealed class PartSession : IPartSession
+{
+    private readonly PartStore store;
+    private readonly WorkerPool workers;
+    private readonly IPartAudience audience;
+    private readonly ILogger log;
+    private readonly SemaphoreSlim turn = new(1);
+    private readonly Lock rebuildGate = new();
+    private Task rebuilding = Task.CompletedTask;
+    private bool again;
+
+    public PartSession(StoredPart stored, PartStore store, WorkerPool workers, IPartAudience audience, ILogger log)
+    {
+        (Stored, this.store, this.workers, this.audience, this.log) = (stored, store, workers, audience, log);
+        StartRebuild();
+    }
+
+    public Guid Id => Stored.Id;
+
+    public StoredPart Stored { get; private set; }
+
+    public (RebuildResult Result, long Revision) Built { get; private set; } = (RebuildResult.Empty, 0);
+
+    public Task<Outcome<StoredPart>> ApplyAsync(PartCommand command, Guid account, long? expected = null) =>
+        ChangeAsync(part => Task.FromResult(command.Apply(part)), account, EditKind.Do, () => (command.Words, null), expected);
+
+    public Task<Outcome<StoredPart>> UndoAsync(Guid account, long? expected = null) => StepBackAsync(account, expected, EditKind.Undo);
+
+    public Task<Outcome<StoredPart>> RedoAsync(Guid account, long? expected = null) => StepBackAsync(account, expected, EditKind.Redo);
+
+    public async Task<Outcome<double>> DistanceAsync(string a, string b)
+    {
+        var answer = await InWorkerAsync(worker => worker.DistanceAsync(PartBytes(), a, b));
+        return answer.Then<double>(d => d.Refusal is null ? d.Value : new Refusal("reading.refused", d.Refusal));
+    }
+
+    public async Task<Outcome<byte[]>> WriteStepAsync()
+    {
+        var answer = await InWorkerAsync(worker => worker.WriteStepAsync(PartBytes()));
+        return answer.Then<byte[]>(f => f.File is not null ? f.File : new Refusal("export.refused", f.Refusal ?? "nothing was written"));
+    }
+
+    public async Task SettledAsync()
+    {
+        while (Built.Revision < Stored.Revision)
+        {
+            await rebuilding;
+            await Task.Yield();
+        }
+    }
+
+    private Task<Outcome<StoredPart>> StepBackAsync(Guid account, long? expected, EditKind kind)
+    {
+        var entry = default(UndoEntry);
+        return ChangeAsync(
+            async part =>
+            {
+                var stack = kind == EditKind.Undo ? Stored.Undo : Stored.Redo;
+                if (stack.IsEmpty)
+                {
+                    return new Refusal("edit.nothing", kind == EditKind.Undo ? "There is nothing to undo." : "There is nothing to redo.");
+                }
+
+                entry = stack.Peek();
+                var change = await store.ChangeAsync(Id, entry.Revision);
+                return (kind == EditKind.Undo ? change.Reversed() : change).Apply(part);
+            },
+            account, kind, () => (entry!.Words, entry.Revision), expected);
+    }
+
+    private async Task<Outcome<StoredPart>> ChangeAsync(Func<Part, Task<Outcome<Part>>> change, Guid account, EditKind kind, Func<(string Words, long? Of)> about, long? expected)
+    {
+        await turn.WaitAsync();
+        try
+        {
+            if (expected is { } revision && revision != Stored.Revision)
+            {
+                return new Refusal("edit.stale", $"The part has changed since (revision {Stored.Revision}, not {revision}). Look at it again and repeat the change.");
+            }
+
+            var next = await change(Stored.Part);
+            if (!next.Done)
+            {
+                return next.Refusal!;
+            }
+
+            if (next.Value.Equals(Stored.Part))
+            {
+                return Stored;
+            }
+
+            var (words, of) = about();
+            var saved = await store.SaveAsync(Stored, next.Value, account, kind, words, of);
+            if (saved is null)
+            {
+                // Another server changed the part; take its state and let the user look.
+                Stored = await store.LoadAsync(Id, Stored.Owner) ?? Stored;
+                return new Refusal("edit.stale", "The part was changed elsewhere at the same moment. Look at it again and repeat the change.");
+            }
+
+            Stored = saved;
+        }
+        finally
+        {
+            turn.Release();
+        }
+
+        StartRebuild();
+        await audience.ChangedAsync(Id, Stored.Revision);
+        return Stored;
+    }
+
+    private void StartRebuild()
+    {
+        lock (rebuildGate)
+        {
+            again = true;
+            if (rebuilding.IsCompleted)
+            {
+                rebuilding = Task.Run(RebuildAsync);
+            }
+        }
+    }
+
+    private async Task RebuildAsync()
+    {
+        while (true)
+        {
+            lock (rebuildGate)
+            {
+                if (!again)
+                {
+                    // Completed under the gate, so that a change that comes now starts a new run.
+                    return;
+                }
+
+                again = false;
+            }
+
+            var stored = Stored;
+            var result = await RebuildOnceAsync(stored);
+            Built = (result, stored.Revision);
+            await audience.RebuiltAsync(Id, stored.Part, stored.Revision, result);
+        }
+    }
+
+    private async Task<RebuildResult> RebuildOnceAsync(StoredPart stored)
+    {
+        var bytes = JsonSerializer.SerializeToUtf8Bytes(stored.Part, PartJson.Compact);
+        try
+        {
+            var packed = await workers.RunAsync(Id, worker => worker.RebuildAsync(bytes));
+            return MessagePackSerializer.Deserialize<RebuildResult>(packed, WorkerFormat.Options);
+        }
+        catch (WorkerFailedException failure)
+        {
+            return Unfinished(stored.Part, failure.Step, failure.TookTooLong ? "took too long and was stopped" : "made the geometry worker stop");
+        }
+        catch (Exception e) when (e is StreamJsonRpc.RemoteInvocationException or IOException or OperationCanceledException or MessagePackSerializationException)
+        {
+            log.LogError(e, "Rebuild of part {Part} failed", Id);
+            return Unfinished(stored.Part, null, "could not be built: the geometry worker reported a defect");
+        }
+    }
+
+    /// <summary>What is shown when a worker gave up: the step it was at, with the bodies as they last were.</summary>
+    private RebuildResult Unfinished(Part part, string? step, string what)
+    {
+        var at = part.Find(step ?? "")?.Number ?? 0;
+        return new RebuildResult(
+            [.. part.Steps.Select(s => s.Number < at ? Built.Result.Step(s.Id) ?? new StepResult(s.Id, StepState.Waiting, "")
+                : new StepResult(s.Id, s.Id == step || step is null ? StepState.Failed : StepState.Waiting,
+                    s.Id == step || step is null ? $"This step {what}. Nothing is lost: change it, suppress it or undo." : $"Waits for step {at}."))],
+            Built.Result.Bodies);
+    }
+
+    private async Task<Outcome<T>> InWorkerAsync<T>(Func<IWorker, Task<T>> work)
+    {
+        try
+        {
+            return await workers.RunAsync(Id, work);
+        }
+        catch (WorkerFailedException failure)
+        {
+            return new Refusal("worker.failed", failure.TookTooLong ? "The geometry took too long and was stopped; the part is unchanged." : "The geometry worker stopped; the part is unchanged. Try again.");
+        }
+    }
+
+    private byte[] PartBytes() => JsonSerializer.SerializeToUtf8Bytes(Stored.Part, PartJson.Compact);
+}
+
+/// <summary>The live parts of this server.</summary>
+public interface IPartSessions
+{
+    /// <summary>The session of a part, or null when there is none of that id for this owner.</summary>
+    Task<IPartSession?> OpenAsync(Guid id, Guid owner);
+
+    /// <summary>Forgets a part that was deleted.</summary>
+    void Forget(Guid id);
+}
+
+internal sealed class PartSessions(PartStore store, WorkerPool workers, IPartAudience audience, ILogger<PartSessions> log) : IPartSessions
+{
+    private const int MostLive = 200;
+    private readonly Dictionary<Guid, (IPartSession Session, DateTime Used)> live = [];
+    private readonly SemaphoreSlim turn = new(1);
+
+    public async Task<IPartSession?> OpenAsync(Guid id, Guid owner)
+    {
+        await turn.WaitAsync();
+        try
+        {
+            if (live.TryGetValue(id, out var known))
+            {
+                if (known.Session.Stored.Owner != owner)
+                {
+                    return null;
+                }
+
+                live[id] = (known.Session, DateTime.UtcNow);
+                return known.Session;
+            }
+
+            if (await store.LoadAsync(id, owner) is not { } stored)
+            {
+                return null;
+            }
+
+            var session = new PartSession(stored, store, workers, audience, log);
+            live[id] = (session, DateTime.UtcNow);
+            if (live.Count > MostLive)
+            {
+                live.Remove(live.MinBy(p => p.Value.Used).Key);
+            }
+
+            return session;
+        }
+        finally
+        {
+            turn.Release();
+        }
+    }
+
+    public void Forget(Guid id)
+    {
+        turn.Wait();
+        live.Remove(id);
+        turn.Release();
+    }
+}

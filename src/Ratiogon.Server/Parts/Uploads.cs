@@ -1,0 +1,24 @@
+namespace Ratiogon.Server.Parts;
+
+/// <summary>Reads request bodies up to a bound.</summary>
+internal static class Uploads
+{
+    /// <summary>The body, or null when it is larger than allowed.</summary>
+    public static async Task<byte[]?> ReadAsync(HttpRequest request, int most, CancellationToken cancel)
+    {
+        using var body = new MemoryStream();
+        var buffer = new byte[81920];
+        int n;
+        while ((n = await request.Body.ReadAsync(buffer, cancel)) > 0)
+        {
+            if (body.Length + n > most)
+            {
+                return null;
+            }
+
+            body.Write(buffer, 0, n);
+        }
+
+        return body.ToArray();
+    }
+}

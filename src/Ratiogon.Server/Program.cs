@@ -1,0 +1,91 @@
+using System.Reflection;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.OpenApi;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Tools;
+using Ratiogon.Server.Accounts;
+using Ratiogon.Server.Demo;
+using Ratiogon.Server.Live;
+using Ratiogon.Server.Parts;
+using Ratiogon.Server.Workers;
+using Ratiogon.Store;
+
+var builder = WebApplication.CreateBuilder(args);
+var services = builder.Services;
+services.AddDbContextFactory<RatiogonDb>(o => o.UseNpgsql(builder.Configuration["Database"] ?? throw new InvalidOperationException("The setting 'Database' is missing; start the server with ./run.")));
+services.AddScoped(p => p.GetRequiredService<IDbContextFactory<RatiogonDb>>().CreateDbContext());
+services.AddIdentity<Account, IdentityRole<Guid>>(o =>
+{
+    o.User.RequireUniqueEmail = true;
+    (o.Password.RequiredLength, o.Password.RequireDigit, o.Password.RequireUppercase, o.Password.RequireLowercase, o.Password.RequireNonAlphanumeric) = (8, false, false, false, false);
+}).AddEntityFrameworkStores<RatiogonDb>();
+services.ConfigureApplicationCookie(o =>
+{
+    (o.Cookie.Name, o.Cookie.SameSite, o.Cookie.HttpOnly, o.ExpireTimeSpan, o.SlidingExpiration) = ("ratiogon", SameSiteMode.Strict, true, TimeSpan.FromDays(14), true);
+    o.Events.OnRedirectToLogin = c =>
+    {
+        c.Response.StatusCode = StatusCodes.Status401Unauthorized;
+        return Task.CompletedTask;
+    };
+});
+services.AddAuthorization();
+services.AddProblemDetails();
+services.ConfigureHttpJsonOptions(o => PartJson.Configure(o.SerializerOptions));
+services.AddSignalR(o => o.MaximumReceiveMessageSize = 256 * 1024).AddMessagePackProtocol();
+services.AddOpenApi("v1", o => o.AddSchemaTransformer((schema, context, _) =>
+{
+    var type = context.JsonTypeInfo.Type;
+    var numbers = type == typeof(Vec2) ? 2 : type == typeof(Vec3) ? 3 : 0;
+    if (numbers > 0)
+    {
+        (schema.Type, schema.Items, schema.MinItems, schema.MaxItems) = (JsonSchemaType.Array, new OpenApiSchema { Type = JsonSchemaType.Number }, numbers, numbers);
+    }
+
+    return Task.CompletedTask;
+}));
+services.Configure<WorkerOptions>(builder.Configuration.GetSection("Workers"));
+services.AddSingleton(new DemoSwitch(builder.Configuration.GetValue("Demo", false)));
+services.AddSingleton<PartStore>().AddSingleton<WorkerPool>().AddSingleton<IPartAudience, LiveAudience>().AddSingleton<IPartSessions, PartSessions>();
+
+var app = builder.Build();
+app.UseExceptionHandler(new ExceptionHandlerOptions
+{
+    StatusCodeSelector = e => e is BadHttpRequestException bad ? bad.StatusCode : StatusCodes.Status500InternalServerError,
+    SuppressDiagnosticsCallback = c => c.Exception is BadHttpRequestException,
+});
+app.UseStatusCodePages();
+app.UseDefaultFiles();
+app.UseStaticFiles(new StaticFileOptions
+{
+    OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache",
+});
+app.UseAuthentication();
+app.UseAuthorization();
+app.MapOpenApi("/openapi/{documentName}.json");
+app.MapAccounts();
+app.MapParts();
+app.MapGet("/api/tools", () => TypedResults.Ok(ToolCatalog.All.Select(t => new ToolView(t.Name, t.Bench, t.Label, t.Stroke.ToString())).ToArray())).WithName("listTools").WithTags("tools");
+app.MapGet("/api/health", async (RatiogonDb db) => await db.Database.CanConnectAsync() ? Results.Ok() : Results.StatusCode(StatusCodes.Status503ServiceUnavailable)).ExcludeFromDescription();
+app.MapHub<LiveHub>("/live");
+app.Map("/api/{**rest}", () => Results.Problem(statusCode: StatusCodes.Status404NotFound)).ExcludeFromDescription();
+app.MapFallbackToFile("index.html");
+
+// The document generator starts the program only to look at it.
+if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
+{
+    await using var scope = app.Services.CreateAsyncScope();
+    await scope.ServiceProvider.GetRequiredService<RatiogonDb>().Database.MigrateAsync();
+    if (app.Services.GetRequiredService<DemoSwitch>().On)
+    {
+        await DemoSeed.RunAsync(scope.ServiceProvider);
+    }
+
+    _ = app.Services.GetRequiredService<WorkerPool>().WarmUpAsync();
+}
+
+await app.RunAsync();
+
+/// <summary>For the test host.</summary>
+public sealed partial class Program;

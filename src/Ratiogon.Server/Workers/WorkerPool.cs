@@ -1,0 +1,179 @@
+using System.Diagnostics;
+using System.IO.Pipes;
+using Microsoft.Extensions.Options;
+using Ratiogon.Worker;
+using StreamJsonRpc;
+
+namespace Ratiogon.Server.Workers;
+
+/// <summary>How the pool behaves.</summary>
+public sealed class WorkerOptions
+{
+    /// <summary>Worker processes kept ready.</summary>
+    public int Count { get; set; } = 2;
+
+    /// <summary>How long one call may take before its worker is replaced.</summary>
+    public TimeSpan Limit { get; set; } = TimeSpan.FromSeconds(60);
+}
+
+/// <summary>A worker died or took too long.</summary>
+/// <param name="step">Id of the step that it had begun last, or null.</param>
+/// <param name="tookTooLong">Whether it hung rather than died.</param>
+public sealed class WorkerFailedException(string? step, bool tookTooLong) : Exception(tookTooLong ? "the worker took too long" : "the worker died")
+{
+    public string? Step { get; } = step;
+
+    public bool TookTooLong { get; } = tookTooLong;
+}
+
+/// <summary>
+/// Processes that do the native geometry. Work on one part goes to one worker, where its results are cached. A worker
+/// that dies is replaced and the work done once more; one that hangs is ended and replaced.
+/// </summary>
+public sealed class WorkerPool : IAsyncDisposable
+{
+    private readonly Lane[] lanes;
+    private readonly TimeSpan limit;
+    private readonly ILogger<WorkerPool> log;
+
+    public WorkerPool(IOptions<WorkerOptions> options, ILogger<WorkerPool> log)
+    {
+        ArgumentNullException.ThrowIfNull(options);
+        (limit, this.log) = (options.Value.Limit, log);
+        lanes = [.. Enumerable.Range(0, Math.Max(1, options.Value.Count)).Select(_ => new Lane())];
+    }
+
+    /// <summary>Process ids of the workers that are running.</summary>
+    public IReadOnlyList<int> ProcessIds => [.. lanes.Select(l => l.Worker).Where(w => w is { Alive: true }).Select(w => w!.ProcessId)];
+
+    /// <summary>Starts every worker, so that the first part does not wait.</summary>
+    public Task WarmUpAsync() => Task.WhenAll(lanes.Select(lane => RunAsync(lane, w => w.HelloAsync(), _ => { }, CancellationToken.None)));
+
+    /// <param name="key">What the work is for: the same key goes to the same worker.</param>
+    /// <param name="work">Calls the worker.</param>
+    /// <param name="starting">Told the steps as they are begun.</param>
+    /// <param name="cancel">Gives up waiting for a turn.</param>
+    /// <exception cref="WorkerFailedException">It died twice, or took too long.</exception>
+    public async Task<T> RunAsync<T>(Guid key, Func<IWorker, Task<T>> work, Action<string>? starting = null, CancellationToken cancel = default)
+    {
+        var lane = lanes[(key.GetHashCode() & int.MaxValue) % lanes.Length];
+        try
+        {
+            return await RunAsync(lane, work, starting, cancel);
+        }
+        catch (WorkerFailedException failure) when (!failure.TookTooLong)
+        {
+            log.LogWarning("A geometry worker died; its work is done once more");
+            return await RunAsync(lane, work, starting, cancel);
+        }
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        foreach (var lane in lanes)
+        {
+            lane.Worker?.End();
+        }
+
+        await Task.CompletedTask;
+    }
+
+    private async Task<T> RunAsync<T>(Lane lane, Func<IWorker, Task<T>> work, Action<string>? starting, CancellationToken cancel)
+    {
+        await lane.Turn.WaitAsync(cancel);
+        string? step = null;
+        try
+        {
+            if (lane.Worker is not { Alive: true })
+            {
+                lane.Worker?.End();
+                lane.Worker = await WorkerProcess.StartAsync();
+            }
+
+            var worker = lane.Worker;
+            worker.Starting = id =>
+            {
+                step = id;
+                starting?.Invoke(id);
+            };
+            var call = work(worker.Proxy);
+            if (await Task.WhenAny(call, worker.Ended, Task.Delay(limit, CancellationToken.None)) == call)
+            {
+                return await call;
+            }
+
+            var died = worker.Ended.IsCompleted;
+            worker.End();
+            _ = call.ContinueWith(t => t.Exception, TaskScheduler.Default);
+            throw new WorkerFailedException(step, !died);
+        }
+        catch (ConnectionLostException)
+        {
+            lane.Worker?.End();
+            throw new WorkerFailedException(step, false);
+        }
+        finally
+        {
+            lane.Turn.Release();
+        }
+    }
+
+    private sealed class Lane
+    {
+        public SemaphoreSlim Turn { get; } = new(1);
+
+        public WorkerProcess? Worker { get; set; }
+    }
+
+    private sealed class WorkerProcess
+    {
+        private static readonly TimeSpan StartLimit = TimeSpan.FromSeconds(30);
+        private readonly Process process;
+        private readonly NamedPipeServerStream pipe;
+
+        private WorkerProcess(Process process, NamedPipeServerStream pipe)
+        {
+            (this.process, this.pipe) = (process, pipe);
+            var rpc = new JsonRpc(new LengthHeaderMessageHandler(pipe, pipe, new SystemTextJsonFormatter()));
+            Proxy = rpc.Attach<IWorker>();
+            rpc.AddLocalRpcMethod("starting", (string step) => Starting?.Invoke(step));
+            rpc.StartListening();
+            Ended = process.WaitForExitAsync();
+        }
+
+        public IWorker Proxy { get; }
+
+        public Action<string>? Starting { get; set; }
+
+        public Task Ended { get; }
+
+        public bool Alive => !process.HasExited;
+
+        public int ProcessId => process.Id;
+
+        public static async Task<WorkerProcess> StartAsync()
+        {
+            var name = $"ratiogon-{Guid.NewGuid():N}";
+            var pipe = new NamedPipeServerStream(name, PipeDirection.InOut, 1, PipeTransmissionMode.Byte, PipeOptions.Asynchronous | PipeOptions.CurrentUserOnly);
+            var assembly = typeof(IWorker).Assembly.Location;
+            var process = Process.Start(new ProcessStartInfo("dotnet", [assembly, name]) { UseShellExecute = false })!;
+            using var limit = new CancellationTokenSource(StartLimit);
+            await pipe.WaitForConnectionAsync(limit.Token);
+            return new WorkerProcess(process, pipe);
+        }
+
+        public void End()
+        {
+            try
+            {
+                process.Kill(entireProcessTree: true);
+            }
+            catch (InvalidOperationException)
+            {
+                // It had ended by itself.
+            }
+
+            pipe.Dispose();
+        }
+    }
+}

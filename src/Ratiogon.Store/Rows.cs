@@ -1,0 +1,73 @@
+using Microsoft.AspNetCore.Identity;
+
+namespace Ratiogon.Store;
+
+/// <summary>An account.</summary>
+public sealed class Account : IdentityUser<Guid>;
+
+/// <summary>A part without its steps.</summary>
+public sealed class PartRow
+{
+    public Guid Id { get; set; }
+
+    public Guid OwnerId { get; set; }
+
+    public required string Name { get; set; }
+
+    /// <summary>Units, material, parameters and stop line as JSON.</summary>
+    public required string Header { get; set; }
+
+    /// <summary>Counts up with every kept change; a command that expects another one is stale.</summary>
+    public long Revision { get; set; }
+
+    public DateTimeOffset Created { get; set; }
+
+    public DateTimeOffset Changed { get; set; }
+
+    /// <summary>A PNG for the list of parts.</summary>
+    public byte[]? Picture { get; set; }
+}
+
+/// <summary>One step of a part.</summary>
+public sealed class StepRow
+{
+    public Guid PartId { get; set; }
+
+    public required string StepId { get; set; }
+
+    public int Number { get; set; }
+
+    /// <summary>The step as JSON.</summary>
+    public required string Body { get; set; }
+}
+
+/// <summary>One entry of the edit log; never changed once written.</summary>
+public sealed class EditRow
+{
+    public Guid PartId { get; set; }
+
+    /// <summary>The revision that it led to.</summary>
+    public long Revision { get; set; }
+
+    public DateTimeOffset At { get; set; }
+
+    public Guid AccountId { get; set; }
+
+    public EditKind Kind { get; set; }
+
+    /// <summary>What was done, in a few words.</summary>
+    public required string Words { get; set; }
+
+    /// <summary>The rows it changed, before and after, as JSON.</summary>
+    public required string Change { get; set; }
+
+    /// <summary>For undo and redo: the revision of the edit taken back or made again.</summary>
+    public long? Of { get; set; }
+}
+
+public enum EditKind
+{
+    Do,
+    Undo,
+    Redo,
+}

@@ -1,0 +1,29 @@
+namespace Ratiogon.Worker;
+
+/// <summary>What a worker process does. Parts travel as part JSON, results as MessagePack, both as bytes.</summary>
+public interface IWorker
+{
+    /// <summary>Builds a part; answers a <see cref="Core.Parts.Rebuilding.RebuildResult"/>.</summary>
+    Task<byte[]> RebuildAsync(byte[] part);
+
+    /// <summary>Measures between two named things; answers distance and the two points, or the refusal's text.</summary>
+    Task<DistanceAnswer> DistanceAsync(byte[] part, string a, string b);
+
+    /// <summary>The part's bodies as STEP.</summary>
+    Task<FileAnswer> WriteStepAsync(byte[] part);
+
+    /// <summary>Reads a STEP file to see whether it can be used; answers its volume in mm³.</summary>
+    Task<DistanceAnswer> CheckStepAsync(byte[] file);
+
+    /// <summary>The process id, and a sign of life.</summary>
+    Task<int> HelloAsync();
+
+    /// <summary>For the tests of the pool: never answers, or ends the process.</summary>
+    Task MisbehaveAsync(bool end);
+}
+
+/// <summary>A number, or why there is none.</summary>
+public sealed record DistanceAnswer(double Value, double[] Points, string? Refusal);
+
+/// <summary>A file, or why there is none.</summary>
+public sealed record FileAnswer(byte[]? File, string? Refusal);

@@ -1,0 +1,87 @@
+using System.Text.Json;
+using MessagePack;
+using MessagePack.Resolvers;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Solids;
+
+namespace Ratiogon.Worker;
+
+/// <summary>Rebuilds with a cache that lives as long as the process.</summary>
+internal sealed class WorkerService : IWorker, IDisposable
+{
+    private readonly NativeKernel kernel = new();
+    private readonly Rebuilder rebuilder;
+    private readonly Lock gate = new();
+
+    public WorkerService() => rebuilder = new Rebuilder(kernel);
+
+    /// <summary>Told the id of each step before it is built.</summary>
+    public Action<string>? Starting { get; set; }
+
+    public Task<byte[]> RebuildAsync(byte[] part) => Task.Run(() =>
+    {
+        lock (gate)
+        {
+            return MessagePackSerializer.Serialize(rebuilder.Rebuild(Read(part), withMesh: true, Starting), WorkerFormat.Options);
+        }
+    });
+
+    public Task<DistanceAnswer> DistanceAsync(byte[] part, string a, string b) => Task.Run(() =>
+    {
+        lock (gate)
+        {
+            var near = rebuilder.Distance(Read(part), a, b);
+            return near.Done
+                ? new DistanceAnswer(near.Value.Distance, [near.Value.A.X, near.Value.A.Y, near.Value.A.Z, near.Value.B.X, near.Value.B.Y, near.Value.B.Z], null)
+                : new DistanceAnswer(0, [], near.Refusal!.Message);
+        }
+    });
+
+    public Task<FileAnswer> WriteStepAsync(byte[] part) => Task.Run(() =>
+    {
+        lock (gate)
+        {
+            var written = rebuilder.WriteStep(Read(part));
+            return new FileAnswer(written.Done ? written.Value : null, written.Refusal?.Message);
+        }
+    });
+
+    public Task<DistanceAnswer> CheckStepAsync(byte[] file) => Task.Run(() =>
+    {
+        lock (gate)
+        {
+            var read = kernel.ReadStep(file);
+            if (!read.Done)
+            {
+                return new DistanceAnswer(0, [], read.Refusal!.Message);
+            }
+
+            using var solid = read.Value;
+            return new DistanceAnswer(kernel.Mass(solid).Volume, [], null);
+        }
+    });
+
+    public Task<int> HelloAsync() => Task.FromResult(Environment.ProcessId);
+
+    public async Task MisbehaveAsync(bool end)
+    {
+        if (end)
+        {
+            Environment.FailFast("asked to");
+        }
+
+        await Task.Delay(Timeout.Infinite);
+    }
+
+    public void Dispose() => rebuilder.Dispose();
+
+    private static Part Read(byte[] part) => JsonSerializer.Deserialize<Part>(part, PartJson.Compact) ?? throw new InvalidOperationException("no part");
+}
+
+/// <summary>How results travel.</summary>
+public static class WorkerFormat
+{
+    public static MessagePackSerializerOptions Options { get; } = MessagePackSerializerOptions.Standard.WithResolver(
+        CompositeResolver.Create(MessagePack.ImmutableCollection.ImmutableCollectionResolver.Instance, ContractlessStandardResolver.Instance));
+}
