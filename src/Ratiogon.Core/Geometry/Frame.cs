@@ -12,14 +12,19 @@ public readonly record struct Frame(Vec3 Origin, Vec3 X, Vec3 Y)
     /// <summary>The normal of the frame's own plane.</summary>
     public Vec3 Z => X.Cross(Y);
 
-    /// <summary>A frame on the plane through <paramref name="origin"/> with the given normal. Its x axis follows a
-    /// stable rule: the world x axis laid into the plane, or the world y axis where the plane faces along x.</summary>
+    /// <summary>A frame on the plane through <paramref name="origin"/> with the given normal. Its axes follow a stable
+    /// rule: y points up the world's z as far as the plane allows; on level planes x is the world's x.</summary>
     public static Frame Facing(Vec3 origin, Vec3 normal)
     {
         var z = normal.Unit;
-        var guide = Math.Abs(z.X) > 0.999 ? Vec3.AlongY : Vec3.AlongX;
-        var x = (guide - (z * guide.Dot(z))).Unit;
-        return new Frame(origin, x, z.Cross(x));
+        if (Math.Abs(z.Z) > 0.999)
+        {
+            var along = (Vec3.AlongX - (z * z.X)).Unit;
+            return new Frame(origin, along, z.Cross(along));
+        }
+
+        var y = (Vec3.AlongZ - (z * z.Z)).Unit;
+        return new Frame(origin, y.Cross(z), y);
     }
 
     public Vec3 ToWorld(Vec2 p) => Origin + (X * p.X) + (Y * p.Y);

@@ -47,16 +47,18 @@ public static class World
 {
     public const string Xy = "world/xy";
     public const string Yz = "world/yz";
-    public const string Zx = "world/zx";
+    public const string Xz = "world/xz";
 
-    public static IReadOnlyList<string> Planes { get; } = [Xy, Yz, Zx];
+    public static IReadOnlyList<string> Planes { get; } = [Xy, Yz, Xz];
 
     /// <summary>The frame of a world plane, or null for anything else.</summary>
     public static Geometry.Frame? Plane(string reference) => reference switch
     {
         Xy => Geometry.Frame.World,
         Yz => new Geometry.Frame(Geometry.Vec3.Zero, Geometry.Vec3.AlongY, Geometry.Vec3.AlongZ),
-        Zx => new Geometry.Frame(Geometry.Vec3.Zero, Geometry.Vec3.AlongZ, Geometry.Vec3.AlongX),
+
+        // Seen from the front: its normal points to the viewer, along -y.
+        Xz => new Geometry.Frame(Geometry.Vec3.Zero, Geometry.Vec3.AlongX, Geometry.Vec3.AlongZ),
         _ => null,
     };
 

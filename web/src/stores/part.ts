@@ -1,0 +1,111 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { api, reason, type PartCommand, type PartSnapshot, type Problem } from '../api/client'
+import { LiveLink, type RebuiltMessage, type StepState } from '../api/live'
+
+/** The open part: what is kept, what was built, and the link that changes it. */
+export const usePart = defineStore('part', () => {
+  const snapshot = shallowRef<PartSnapshot | null>(null)
+  const built = shallowRef<RebuiltMessage | null>(null)
+  const missing = ref<string | null>(null)
+  const connected = ref(true)
+  const notice = ref<string | null>(null)
+  let link: LiveLink | null = null
+  let id = ''
+
+  const states = computed(() => new Map<string, StepState>((built.value?.steps ?? []).map((s) => [s.id, s])))
+  const settled = computed(() => snapshot.value !== null && built.value?.revision === snapshot.value.revision)
+
+  async function open(part: string): Promise<void> {
+    close()
+    id = part
+    await refresh()
+    if (missing.value) return
+    link = new LiveLink(part, {
+      changed: (revision) => {
+        if (revision !== snapshot.value?.revision) void refresh()
+      },
+      rebuilt: (message) => {
+        built.value = message
+      },
+      connected: (on) => {
+        connected.value = on
+      },
+    })
+    await link.open()
+  }
+
+  function close(): void {
+    link?.close()
+    link = null
+    snapshot.value = null
+    built.value = null
+    missing.value = null
+    notice.value = null
+  }
+
+  async function refresh(): Promise<void> {
+    const { data, error } = await api.GET('/api/parts/{id}', { params: { path: { id } } })
+    if (data) take(data)
+    else missing.value = reason(error)
+  }
+
+  function take(next: PartSnapshot): void {
+    if (!snapshot.value || next.revision >= snapshot.value.revision) snapshot.value = next
+  }
+
+  /** Sends a command; answers what is wrong, or null. A stale one is shown with the part as it is now. */
+  async function send(command: PartCommand): Promise<Problem | null> {
+    const { data, error } = await api.POST('/api/parts/{id}/commands', {
+      params: { path: { id } },
+      body: { revision: snapshot.value?.revision ?? 0, command },
+    })
+    return answer(data, error)
+  }
+
+  async function step(way: 'undo' | 'redo'): Promise<Problem | null> {
+    const options = { params: { path: { id } }, body: { revision: snapshot.value?.revision ?? 0 } }
+    const { data, error } =
+      way === 'undo' ? await api.POST('/api/parts/{id}/undo', options) : await api.POST('/api/parts/{id}/redo', options)
+    return answer(data, error)
+  }
+
+  async function importStep(file: File): Promise<Problem | null> {
+    const response = await fetch(`/api/parts/${id}/import.step?name=${encodeURIComponent(file.name)}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'model/step' },
+      body: file,
+    })
+    const body = (await response.json()) as unknown
+    return response.ok ? answer(body as PartSnapshot, undefined) : answer(undefined, body)
+  }
+
+  function answer(data: PartSnapshot | undefined, error: unknown): Problem | null {
+    if (data) {
+      take(data)
+      notice.value = null
+      return null
+    }
+    const problem: Problem = { ...(error as Problem), detail: reason(error) }
+    notice.value = problem.detail ?? null
+    if (problem.code === 'edit.stale') void refresh()
+    return problem
+  }
+
+  return {
+    snapshot,
+    built,
+    states,
+    settled,
+    missing,
+    connected,
+    notice,
+    open,
+    close,
+    refresh,
+    send,
+    step,
+    importStep,
+    live: () => link,
+  }
+})

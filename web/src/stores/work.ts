@@ -1,0 +1,228 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { api, type PartCommand, type ToolView } from '../api/client'
+import type { AnswerMessage, InputMessage, OfferMessage } from '../api/live'
+import { usePart } from './part'
+
+/** What an extrude panel holds while it is open. */
+export interface ExtrudeDraft {
+  sketch: string
+  regions: string[]
+  extent: 'length' | 'symmetric' | 'through-all'
+  operation: 'join' | 'cut'
+  length: string
+  flip: boolean
+  /** The step being changed, or null for a new one. */
+  step: string | null
+}
+
+/** What the user is doing: the sketch and tool in use, picks, offers, prompt. */
+export const useWork = defineStore('work', () => {
+  const part = usePart()
+  const tools = ref<ToolView[]>([])
+  const bench = ref('Draw')
+  const sketch = ref<string | null>(null)
+  const tool = ref<string | null>(null)
+  const answer = shallowRef<AnswerMessage | null>(null)
+  const picks = ref<string[]>([])
+  const hover = ref('')
+  const offers = shallowRef<OfferMessage[]>([])
+  const extrude = ref<ExtrudeDraft | null>(null)
+  /** A tool waiting for a plane to be picked. */
+  const awaitingPlane = ref<string | null>(null)
+  const pointer = { x: 0, y: 0, reach: 1 }
+  let waiting: InputMessage | null = null
+  let busy: Promise<void> = Promise.resolve()
+
+  const sketchView = computed(() => part.snapshot?.steps.find((s) => s.id === sketch.value)?.sketch ?? null)
+  const freedoms = computed(() => (sketch.value ? (sketchView.value?.freedoms ?? null) : null))
+
+  async function loadTools(): Promise<void> {
+    if (tools.value.length > 0) return
+    const { data } = await api.GET('/api/tools')
+    tools.value = data ?? []
+  }
+
+  async function enterSketch(id: string, next = 'select'): Promise<void> {
+    extrude.value = null
+    awaitingPlane.value = null
+    sketch.value = id
+    picks.value = []
+    await startTool(next)
+  }
+
+  function leaveSketch(): void {
+    sketch.value = null
+    tool.value = null
+    answer.value = null
+    picks.value = []
+  }
+
+  /** Makes a sketch on a plane or face and draws there. */
+  async function sketchOn(reference: string, next = 'select'): Promise<void> {
+    awaitingPlane.value = null
+    const before = new Set(part.snapshot?.steps.map((s) => s.id))
+    const step = {
+      kind: 'sketch' as const,
+      id: '',
+      number: 0,
+      name: '',
+      on: reference,
+      sketch: { entities: [], constraints: [], dimensions: [], shapes: [] },
+    }
+    if (await part.send({ command: 'add-step', step } as PartCommand)) return
+    const made = part.snapshot?.steps.find((s) => !before.has(s.id))
+    if (made) await enterSketch(made.id, next)
+  }
+
+  /** Takes up a sketch tool, choosing a plane first where no sketch is open. */
+  async function chooseTool(name: string): Promise<void> {
+    if (sketch.value) return startTool(name)
+    const plane = picks.value.length === 1 && isPlane(picks.value[0]!) ? picks.value[0]! : null
+    const none = !part.snapshot?.steps.some((s) => s.kind === 'sketch')
+    if (plane || none) return sketchOn(plane ?? 'world/xy', name)
+    awaitingPlane.value = name
+    extrude.value = null
+  }
+
+  function isPlane(name: string): boolean {
+    if (name.startsWith('world/')) return true
+    if (part.snapshot?.steps.some((s) => s.id === name && s.kind === 'plane')) return true
+    return (part.built?.bodies ?? []).some((b) => b.surfaces[b.faces.indexOf(name)] === 'plane')
+  }
+
+  async function startTool(name: string): Promise<void> {
+    const live = part.live()
+    if (!sketch.value || !live) return
+    tool.value = name
+    part.notice = null
+    picks.value = []
+    answer.value = await live.startTool(sketch.value, name)
+  }
+
+  /** Sends an input. Moves are coalesced: only the newest waits while one is under way. */
+  function input(kind: InputMessage['kind'], extra: Partial<InputMessage> = {}): Promise<void> {
+    const message: InputMessage = { kind, x: pointer.x, y: pointer.y, reach: pointer.reach, suppress: false, extend: false, ...extra }
+    if (kind === 'move' || kind === 'drag') {
+      const idle = waiting === null
+      waiting = message
+      if (!idle) return busy
+      busy = busy.then(async () => {
+        const next = waiting
+        waiting = null
+        if (next) await handOver(next)
+      })
+      return busy
+    }
+    busy = busy.then(() => handOver(message))
+    return busy
+  }
+
+  async function handOver(message: InputMessage): Promise<void> {
+    const live = part.live()
+    if (!live || !tool.value) return
+    try {
+      const next = await live.input(message)
+      // A refusal stays readable until something else is done than moving.
+      const moved = message.kind === 'move'
+      if (moved && answer.value?.refusal && !next.refusal) next.refusal = answer.value.refusal
+      if (moved && answer.value?.alternative) next.alternative = answer.value.alternative
+      if (next.picks) picks.value = next.picks
+      hover.value = next.hover
+      const stale = next.revision > (part.snapshot?.revision ?? 0)
+      if (stale) await part.refresh()
+      answer.value = next
+      if (next.leave) {
+        if (tool.value === 'select') leaveSketch()
+        else await startTool('select')
+      }
+    } catch {
+      part.notice = 'The link to the server was interrupted; the last input was not used.'
+    }
+  }
+
+  async function press(offer: OfferMessage): Promise<void> {
+    if (!offer.command) return
+    const command = JSON.parse(offer.command) as PartCommand
+    const before = new Set(part.snapshot?.steps.map((s) => s.id))
+    if (await part.send(command)) return
+    picks.value = []
+    const made = part.snapshot?.steps.find((s) => !before.has(s.id))
+    if (made?.kind === 'sketch') await enterSketch(made.id)
+  }
+
+  function startExtrude(): void {
+    const sketches = part.snapshot?.steps.filter((s) => s.kind === 'sketch') ?? []
+    const from = sketch.value ?? sketches.at(-1)?.id
+    leaveSketch()
+    bench.value = 'Form'
+    if (!from) {
+      part.notice = 'There is no sketch to extrude yet: draw a closed outline first.'
+      return
+    }
+    const solid = (part.built?.bodies.length ?? 0) > 0
+    extrude.value = {
+      sketch: from,
+      regions: [],
+      extent: 'length',
+      operation: 'join',
+      length: part.snapshot?.units === 'in' ? '1/2 in' : '10 mm',
+      flip: false,
+      step: null,
+    }
+    if (!solid) extrude.value.operation = 'join'
+  }
+
+  async function acceptExtrude(): Promise<void> {
+    const draft = extrude.value
+    if (!draft) return
+    const { step: id, ...fields } = draft
+    const old = part.snapshot?.steps.find((s) => s.id === id)
+    const bare = /^[\d.\s+\-*/()]+$/.test(fields.length)
+    const length = bare ? `(${fields.length}) ${part.snapshot?.units ?? 'mm'}` : fields.length
+    const simple = /^[\d.]+$/.test(fields.length.trim()) ? `${fields.length.trim()} ${part.snapshot?.units ?? 'mm'}` : length
+    const step = { kind: 'extrude', id: id ?? '', number: old?.number ?? 0, name: old?.name ?? '', ...fields, length: simple }
+    const command = (id ? { command: 'replace-step', step } : { command: 'add-step', step }) as PartCommand
+    if (!(await part.send(command))) extrude.value = null
+  }
+
+  watch(
+    () => [picks.value.join('\n'), sketch.value, part.snapshot?.revision, part.built?.revision] as const,
+    async () => {
+      const live = part.live()
+      if (!live || !part.snapshot) return
+      try {
+        offers.value = await live.offers(sketch.value, picks.value)
+      } catch {
+        offers.value = []
+      }
+    },
+  )
+
+  return {
+    tools,
+    bench,
+    sketch,
+    tool,
+    answer,
+    picks,
+    hover,
+    offers,
+    extrude,
+    awaitingPlane,
+    pointer,
+    sketchView,
+    freedoms,
+    loadTools,
+    enterSketch,
+    leaveSketch,
+    sketchOn,
+    chooseTool,
+    startTool,
+    isPlane,
+    input,
+    press,
+    startExtrude,
+    acceptExtrude,
+  }
+})

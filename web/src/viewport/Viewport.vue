@@ -1,0 +1,408 @@
+<script setup lang="ts">
+import * as THREE from 'three'
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import { usePart } from '../stores/part'
+import { useWork } from '../stores/work'
+import ConstraintIcon from '../icons/ConstraintIcon.vue'
+import DimensionField from '../workspace/DimensionField.vue'
+import { BodyLayer } from './bodies'
+import { DatumLayer, type DatumPlane } from './datums'
+import { SketchPlane, WORLD_PLANES } from './plane'
+import { SketchLayer } from './sketches'
+import { Stage, type Direction } from './stage'
+
+interface Label {
+  id: string
+  text: string
+  kind: string
+  x: number
+  y: number
+}
+
+const REACH = 9
+const DRAG_START = 4
+const part = usePart()
+const work = useWork()
+const host = ref<HTMLDivElement | null>(null)
+const labels = shallowRef<Label[]>([])
+const editing = ref<string | null>(null)
+const frame = ref({ x: 0, y: 0, perPixel: 1 })
+let stage: Stage | null = null
+let bodies: BodyLayer | null = null
+let datums: DatumLayer | null = null
+let layers = new Map<string, SketchLayer>()
+let drawnAt = 0
+let down: { x: number; y: number; dragging: boolean } | null = null
+let playing = 0
+let shownBodies = ''
+
+const active = computed(() => (work.sketch ? layerPlane(work.sketch) : null))
+
+function layerPlane(step: string): SketchPlane | null {
+  const known = part.states.get(step)?.plane
+  if (known) return new SketchPlane(known)
+  const view = part.snapshot?.steps.find((s) => s.id === step)?.step as { on?: string } | undefined
+  const world = view?.on ? WORLD_PLANES[view.on] : undefined
+  return world ? new SketchPlane(world) : null
+}
+
+function redrawBodies(): void {
+  const messages = part.built?.bodies ?? []
+  const key = messages.map((b) => b.key).join()
+  if (key !== shownBodies) {
+    shownBodies = key
+    bodies?.setBodies(messages)
+  }
+  bodies?.setFaint(work.sketch !== null)
+  const box = bodies?.box()
+  if (box && !box.isEmpty()) void stage?.fitOnce(box)
+  redrawDatums()
+}
+
+function redrawSketches(): void {
+  if (!stage) return
+  for (const layer of layers.values()) layer.remove()
+  layers = new Map()
+  for (const step of part.snapshot?.steps ?? []) {
+    const plane = layerPlane(step.id)
+    const left = part.states.get(step.id)?.state === 'left'
+    if (!step.sketch || !plane || (left && work.sketch !== step.id)) continue
+    const used = part.snapshot?.steps.some((s) => s.kind === 'extrude' && (s.step as { sketch?: string }).sketch === step.id)
+    const editingThis = work.sketch === step.id
+    const forming = work.extrude?.sketch === step.id
+    if (used && !editingThis && !forming) continue
+    const layer = new SketchLayer(stage, plane, step.sketch, editingThis)
+    layers.set(step.id, layer)
+    if (editingThis) layer.drawDimensions()
+    if (!part.built?.bodies.length && step.sketch.entities.length > 0) void stage.fitOnce(layer.box())
+  }
+  redrawForm()
+  redrawMarks()
+  place()
+}
+
+function redrawForm(): void {
+  const draft = work.extrude
+  const layer = draft ? layers.get(draft.sketch) : undefined
+  if (!draft || !layer) return
+  layer.drawRegions(draft.regions)
+  const view = part.snapshot?.steps.find((s) => s.id === draft.sketch)?.sketch
+  const keys = draft.regions.length > 0 ? draft.regions : (view?.regions.map((r) => r.key) ?? [])
+  const typed = Number.parseFloat(draft.length)
+  const length = Number.isFinite(typed) ? typed * (/in\b/.test(draft.length) ? 25.4 : 1) : 10
+  const far = (bodies?.box().getSize(new THREE.Vector3()).length() ?? 0) + 10
+  const [from, to] =
+    draft.extent === 'through-all' ? [-far, far] : draft.extent === 'symmetric' ? [-length / 2, length / 2] : draft.flip ? [-length, 0] : [0, length]
+  layer.drawPrism(keys, from, to, draft.operation === 'cut')
+}
+
+function redrawMarks(): void {
+  const sketch = work.sketch ? layers.get(work.sketch) : undefined
+  if (sketch) {
+    sketch.mark(work.hover, work.picks, clashing.value)
+    bodies?.mark('', [])
+  } else {
+    bodies?.mark(work.hover, work.picks)
+  }
+  redrawDatums()
+}
+
+const clashing = computed(() => {
+  const involved = work.answer?.refusal?.involved ?? []
+  const view = work.sketchView
+  if (!view || involved.length === 0) return []
+  return view.constraints.filter((c) => involved.includes(c.id)).flatMap((c) => c.of)
+})
+
+function redrawDatums(): void {
+  if (!stage) return
+  const box = bodies?.box() ?? new THREE.Box3()
+  const size = box.isEmpty() ? 35 : Math.max(10, box.getSize(new THREE.Vector3()).length() * 0.42)
+  const list: DatumPlane[] = []
+  const asking = work.awaitingPlane !== null || work.bench === 'Datum' || (part.snapshot?.steps.length === 0 && !work.sketch)
+  if (asking && !work.sketch)
+    for (const [name, numbers] of Object.entries(WORLD_PLANES)) list.push({ name, label: name.replace('world/', '').toUpperCase(), numbers })
+  for (const step of part.snapshot?.steps ?? []) {
+    const plane = part.states.get(step.id)?.plane
+    if (step.kind === 'plane' && plane && !work.sketch) list.push({ name: step.id, label: step.name, numbers: plane })
+  }
+  datums?.show(list, size, work.hover, work.picks)
+}
+
+/** Places labels over the picture, and says where the sketch's origin lies on the screen. */
+function place(): void {
+  if (!stage) return
+  const next: Label[] = []
+  const layer = work.sketch ? layers.get(work.sketch) : undefined
+  const view = work.sketchView
+  if (layer && view) {
+    if (Math.abs(stage.perPixel() / drawnAt - 1) > 0.08) {
+      drawnAt = stage.perPixel()
+      layer.drawCurves(view.entities)
+      layer.drawDimensions()
+    }
+    for (const d of view.dimensions) {
+      const at = stage.toScreen(layer.plane.at(d.drawing.textAt[0]!, d.drawing.textAt[1]!))
+      next.push({ id: d.id, text: d.text, kind: 'dimension', ...at })
+    }
+    const crowd = new Map<string, number>()
+    for (const c of view.constraints) {
+      const at = stage.toScreen(layer.plane.at(c.at[0]!, c.at[1]!))
+      const key = `${Math.round(at.x / 8)},${Math.round(at.y / 8)}`
+      const n = crowd.get(key) ?? 0
+      crowd.set(key, n + 1)
+      next.push({ id: c.id, text: c.kind, kind: 'constraint', x: at.x + 11 + 15 * n, y: at.y + 11 })
+    }
+    const origin = stage.toScreen(layer.plane.at(0, 0))
+    frame.value = { ...origin, perPixel: stage.perPixel() }
+  }
+  for (const l of datums?.labels() ?? []) next.push({ id: l.text, text: l.text, kind: 'datum', ...stage.toScreen(l.at) })
+  for (const step of part.snapshot?.steps ?? []) {
+    const state = part.states.get(step.id)
+    if (step.kind !== 'reading' || !state?.reading || state.points.length < 6 || work.sketch) continue
+    const [a, b] = [new THREE.Vector3(...(state.points.slice(0, 3) as [number, number, number])), new THREE.Vector3(...(state.points.slice(3) as [number, number, number]))]
+    next.push({ id: step.id, text: `${step.name} ${state.reading}`, kind: 'reading', ...stage.toScreen(a.add(b).multiplyScalar(0.5)) })
+  }
+  labels.value = next
+}
+
+function locate(event: PointerEvent | MouseEvent): boolean {
+  if (!stage || !active.value) return false
+  const at = active.value.meet(stage.ray(event))
+  if (!at) {
+    part.notice = 'The sketch plane is seen edge-on; turn the view to draw on it.'
+    return false
+  }
+  Object.assign(work.pointer, at, { reach: REACH * stage.perPixel() })
+  return true
+}
+
+function onMove(event: PointerEvent): void {
+  if (work.sketch) {
+    if (!locate(event)) return
+    if (down && !down.dragging && Math.hypot(event.clientX - down.x, event.clientY - down.y) > DRAG_START && work.tool === 'select') {
+      down.dragging = true
+      void work.input('dragStart', startOf(down))
+    }
+    void work.input(down?.dragging ? 'drag' : 'move', { suppress: event.altKey })
+    return
+  }
+  if (event.buttons) return
+  work.hover = under(event)
+}
+
+function startOf(at: { x: number; y: number }): { x: number; y: number } {
+  const p = stage && active.value?.meet(stage.ray({ clientX: at.x, clientY: at.y }))
+  return p ?? { x: work.pointer.x, y: work.pointer.y }
+}
+
+function under(event: PointerEvent | MouseEvent): string {
+  if (work.extrude && stage) return layers.get(work.extrude.sketch)?.regionAt(stage.ray(event)) ?? ''
+  const onModel = work.awaitingPlane ? '' : (bodies?.pick(event) ?? '')
+  return onModel || (datums?.pick(event) ?? '') || (bodies?.pick(event) ?? '')
+}
+
+function onDown(event: PointerEvent): void {
+  if (event.button !== 0) return
+  down = { x: event.clientX, y: event.clientY, dragging: false }
+  editing.value = null
+}
+
+function onUp(event: PointerEvent): void {
+  if (event.button !== 0 || !down) return
+  const was = down
+  down = null
+  if (work.sketch) {
+    if (!locate(event)) return
+    void work.input(was.dragging ? 'dragEnd' : 'click', { suppress: event.altKey, extend: event.shiftKey })
+    return
+  }
+  if (Math.hypot(event.clientX - was.x, event.clientY - was.y) > DRAG_START) return
+  pickModel(event)
+}
+
+function pickModel(event: PointerEvent): void {
+  const name = under(event)
+  if (work.extrude) {
+    if (name) work.extrude.regions = toggled(work.extrude.regions, name)
+    return
+  }
+  if (work.awaitingPlane && name) {
+    if (work.isPlane(name)) void work.sketchOn(name, work.awaitingPlane)
+    else part.notice = `${name} is not planar; pick a plane or a planar face.`
+    return
+  }
+  if (!name) work.picks = []
+  else work.picks = event.shiftKey || event.ctrlKey ? toggled(work.picks, name) : [name]
+}
+
+function toggled(list: string[], item: string): string[] {
+  return list.includes(item) ? list.filter((i) => i !== item) : [...list, item]
+}
+
+async function look(direction: Direction | 'fit' | 'square'): Promise<void> {
+  if (!stage) return
+  if (direction === 'square') {
+    if (active.value) await stage.lookFrom(active.value.normal)
+  } else if (direction === 'fit') {
+    const box = bodies?.box() ?? new THREE.Box3()
+    for (const layer of layers.values()) box.union(layer.box())
+    await stage.fit(box)
+  } else await stage.look(direction)
+}
+
+/** Plays one remaining motion of the sketch back and forth. */
+function play(index: number): void {
+  const view = work.sketchView
+  const layer = work.sketch ? layers.get(work.sketch) : undefined
+  const motion = view?.motions[index]
+  if (!view || !layer || !motion || !stage) return
+  cancelAnimationFrame(playing)
+  const size = 26 * stage.perPixel()
+  const began = performance.now()
+  const point = (id: string): readonly number[] => motion.moves[id] ?? [0, 0]
+  const owners = new Map(view.entities.filter((e) => e.kind === 'point').map((e) => [`${e.numbers[0]},${e.numbers[1]}`, e.id]))
+  const shift = (x: number, y: number, k: number): [number, number] => {
+    const m = point(owners.get(`${x},${y}`) ?? '')
+    return [x + k * m[0]!, y + k * m[1]!]
+  }
+  const step = (now: number): void => {
+    const t = (now - began) / 1400
+    const k = t >= 1 ? 0 : size * Math.sin(2 * Math.PI * t)
+    layer.drawCurves(
+      view.entities.map((e) => {
+        const n = e.numbers
+        if (e.kind === 'line') return { ...e, numbers: [...shift(n[0]!, n[1]!, k), ...shift(n[2]!, n[3]!, k)] }
+        const moved = shift(n[0]!, n[1]!, k)
+        const grow = k * (point(e.id)[0] ?? 0)
+        return { ...e, numbers: e.kind === 'point' ? moved : [...moved, n[2]! + grow, ...n.slice(3)] }
+      }),
+    )
+    if (t < 1) playing = requestAnimationFrame(step)
+  }
+  playing = requestAnimationFrame(step)
+}
+
+async function picture(): Promise<Blob | null> {
+  return stage ? stage.picture() : null
+}
+
+defineExpose({ look, play, picture })
+
+onMounted(() => {
+  if (!host.value) return
+  stage = new Stage(host.value)
+  bodies = new BodyLayer(stage)
+  datums = new DatumLayer(stage)
+  stage.onFrame(place)
+  drawnAt = stage.perPixel()
+  redrawBodies()
+  redrawSketches()
+})
+
+onBeforeUnmount(() => {
+  cancelAnimationFrame(playing)
+  bodies?.dispose()
+  stage?.dispose()
+})
+
+watch(() => part.built, () => {
+  redrawBodies()
+  redrawSketches()
+})
+watch(() => part.snapshot, redrawSketches)
+watch(
+  () => work.sketch,
+  (now) => {
+    stage?.letLeftTurn(now === null)
+    redrawBodies()
+    redrawSketches()
+    squareOn = now
+    trySquare()
+  },
+)
+let squareOn: string | null = null
+function trySquare(): void {
+  if (!stage || !squareOn || !active.value) return
+  squareOn = null
+  void stage.lookFrom(active.value.normal, false).then(() => {
+    const box = bodies?.box() ?? new THREE.Box3()
+    const layer = work.sketch ? layers.get(work.sketch) : undefined
+    if (layer) box.union(layer.box())
+    return stage?.hasFramed ? undefined : box.isEmpty() ? undefined : stage?.fit(box, false)
+  })
+}
+watch(active, trySquare)
+watch(() => [work.hover, work.picks, clashing.value], redrawMarks)
+watch(() => [work.awaitingPlane, work.bench], redrawDatums)
+watch(
+  () => work.answer,
+  (answer) => {
+    const layer = work.sketch ? layers.get(work.sketch) : undefined
+    if (!layer) return
+    layer.drawPreview(answer?.preview ?? [], answer?.snap ?? null)
+    if (answer?.dragged) {
+      const known = new Map(work.sketchView?.entities.map((e) => [e.id, e.freedoms]))
+      layer.drawCurves(answer.dragged.map((c) => ({ ...c, freedoms: known.get(c.id) ?? 0 })))
+    }
+  },
+)
+watch(() => work.extrude, redrawSketches)
+watch(() => work.extrude && JSON.stringify(work.extrude), redrawForm)
+</script>
+
+<template>
+  <div
+    ref="host"
+    class="viewport relative h-full w-full overflow-hidden"
+    :class="work.sketch && work.tool !== 'select' ? 'cursor-crosshair' : ''"
+    data-testid="viewport"
+    :data-sketch="work.sketch ?? ''"
+    :data-origin-x="frame.x"
+    :data-origin-y="frame.y"
+    :data-per-pixel="frame.perPixel"
+    :data-settled="part.settled"
+    @pointermove="onMove"
+    @pointerdown="onDown"
+    @pointerup="onUp"
+    @contextmenu.prevent
+  >
+    <template v-for="label in labels" :key="label.kind + label.id">
+      <button
+        v-if="label.kind === 'dimension' && editing !== label.id"
+        type="button"
+        class="absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/85 px-1 font-medium whitespace-nowrap hover:text-accent"
+        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+        :data-dimension="label.id"
+        :aria-label="`${label.id} ${label.text}, double click to change`"
+        @pointerdown.stop
+        @pointerup.stop
+        @dblclick.stop="editing = label.id"
+        @click.stop="work.picks = []"
+        @keydown.enter.prevent="editing = label.id"
+      >
+        {{ label.text }}
+      </button>
+      <DimensionField
+        v-else-if="label.kind === 'dimension'"
+        :id="label.id"
+        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+        @done="editing = null"
+      />
+      <span
+        v-else-if="label.kind === 'constraint'"
+        class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 text-muted"
+        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+        :title="label.text"
+      >
+        <ConstraintIcon :kind="label.text" :size="14" />
+      </span>
+      <span
+        v-else
+        class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 px-1 text-[11px] whitespace-nowrap text-muted"
+        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+        >{{ label.text }}</span
+      >
+    </template>
+  </div>
+</template>

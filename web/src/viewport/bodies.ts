@@ -1,0 +1,197 @@
+import * as THREE from 'three'
+import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from 'three-mesh-bvh'
+import type { BodyMessage } from '../api/live'
+import { colour } from '../theme'
+import { clear, strokes } from './lines'
+import type { Stage } from './stage'
+
+THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree
+THREE.BufferGeometry.prototype.disposeBoundsTree = disposeBoundsTree
+THREE.Mesh.prototype.raycast = acceleratedRaycast
+
+const EDGE_REACH = 7
+const VERTEX_REACH = 9
+
+interface Shown {
+  message: BodyMessage
+  mesh: THREE.Mesh
+  /** First triangle of each face, and one past the last. */
+  starts: number[]
+  edges: Float32Array[]
+  vertices: THREE.Vector3[]
+}
+
+function floats(bytes: Uint8Array): Float32Array {
+  return new Float32Array(bytes.slice().buffer)
+}
+
+function pairs(points: Float32Array): number[] {
+  const segments: number[] = []
+  for (let i = 0; i + 5 < points.length; i += 3) segments.push(...points.subarray(i, i + 6))
+  return segments
+}
+
+/** Bodies shaded with their edges, with hover and picks of faces, edges and vertices by name. */
+export class BodyLayer {
+  private readonly group = new THREE.Group()
+  private readonly marks = new THREE.Group()
+  private shown: Shown[] = []
+  private marked = ''
+
+  constructor(private readonly stage: Stage) {
+    stage.scene.add(this.group, this.marks)
+    window.addEventListener('themechange', this.repaint)
+  }
+
+  dispose(): void {
+    window.removeEventListener('themechange', this.repaint)
+  }
+
+  setBodies(messages: BodyMessage[]): void {
+    clear(this.group)
+    this.shown = messages.map((m) => this.show(m))
+    this.marked = ''
+    clear(this.marks)
+    this.stage.redraw()
+  }
+
+  /** Draws the bodies faintly while a sketch is edited. */
+  setFaint(faint: boolean): void {
+    for (const { mesh } of this.shown) {
+      const material = mesh.material as THREE.MeshStandardMaterial
+      material.transparent = faint
+      material.opacity = faint ? 0.45 : 1
+      material.depthWrite = !faint
+      material.needsUpdate = true
+    }
+    this.stage.redraw()
+  }
+
+  box(): THREE.Box3 {
+    const box = new THREE.Box3()
+    for (const { mesh } of this.shown) box.expandByObject(mesh)
+    return box
+  }
+
+  /** The name of what is under the pointer: a vertex before an edge before a face. */
+  pick(event: PointerEvent | MouseEvent): string {
+    const ray = this.stage.ray(event)
+    const caster = new THREE.Raycaster(ray.origin, ray.direction)
+    const hit = caster.intersectObjects(
+      this.shown.map((s) => s.mesh),
+      false,
+    )[0]
+    const reach = this.stage.perPixel()
+    const depth = hit ? hit.distance : Infinity
+    return (
+      this.nearVertex(ray, VERTEX_REACH * reach, depth) ||
+      this.nearEdge(ray, EDGE_REACH * reach, depth) ||
+      (hit ? this.faceOf(hit) : '')
+    )
+  }
+
+  mark(hover: string, picks: string[]): void {
+    const key = [hover, ...picks].join('\n')
+    if (key === this.marked) return
+    this.marked = key
+    clear(this.marks)
+    for (const name of picks) this.paintMark(name, colour('picked'), 0.55)
+    if (hover && !picks.includes(hover)) this.paintMark(hover, colour('hover'), 0.4)
+    this.stage.redraw()
+  }
+
+  private readonly repaint = (): void => this.setBodies(this.shown.map((s) => s.message))
+
+  private show(message: BodyMessage): Shown {
+    const geometry = new THREE.BufferGeometry()
+    geometry.setAttribute('position', new THREE.BufferAttribute(floats(message.positions), 3))
+    geometry.setAttribute('normal', new THREE.BufferAttribute(floats(message.normals), 3))
+    geometry.setIndex(new THREE.BufferAttribute(new Uint32Array(message.triangles.slice().buffer), 1))
+    geometry.computeBoundsTree({ indirect: true })
+    const material = new THREE.MeshStandardMaterial({
+      color: colour('body'),
+      roughness: 0.75,
+      metalness: 0.1,
+      polygonOffset: true,
+      polygonOffsetFactor: 1.5,
+      polygonOffsetUnits: 2,
+    })
+    const mesh = new THREE.Mesh(geometry, material)
+    this.group.add(mesh)
+    const starts = [0]
+    for (const n of message.faceTriangles) starts.push(starts.at(-1)! + n)
+    const points = floats(message.edgePoints)
+    const edges: Float32Array[] = []
+    let at = 0
+    for (const n of message.edgeCounts) {
+      edges.push(points.subarray(3 * at, 3 * (at + n)))
+      at += n
+    }
+    const segments = edges.flatMap(pairs)
+    if (segments.length > 0) this.group.add(strokes(segments, { colour: colour('body-edge'), width: 1.3 }))
+    const vertices: THREE.Vector3[] = []
+    for (let i = 0; i < message.vertices.length; i += 3)
+      vertices.push(new THREE.Vector3(...(message.vertices.slice(i, i + 3) as [number, number, number])))
+    return { message, mesh, starts, edges, vertices }
+  }
+
+  private faceOf(hit: THREE.Intersection): string {
+    const shown = this.shown.find((s) => s.mesh === hit.object)
+    if (!shown || hit.faceIndex === undefined || hit.faceIndex === null) return ''
+    const triangle = hit.faceIndex
+    const face = shown.starts.findIndex((start, i) => triangle >= start && triangle < (shown.starts[i + 1] ?? 0))
+    return shown.message.faces[face] ?? ''
+  }
+
+  private nearVertex(ray: THREE.Ray, reach: number, depth: number): string {
+    let [best, name] = [reach, '']
+    for (const { message, vertices } of this.shown)
+      vertices.forEach((v, i) => {
+        const d = Math.sqrt(ray.distanceSqToPoint(v))
+        const along = v.clone().sub(ray.origin).dot(ray.direction)
+        if (d < best && along < depth + 2 * reach) [best, name] = [d, message.vertexNames[i] ?? '']
+      })
+    return name
+  }
+
+  private nearEdge(ray: THREE.Ray, reach: number, depth: number): string {
+    let [best, name] = [reach, '']
+    const [a, b, on] = [new THREE.Vector3(), new THREE.Vector3(), new THREE.Vector3()]
+    for (const { message, edges } of this.shown)
+      edges.forEach((points, i) => {
+        for (let k = 0; k + 5 < points.length; k += 3) {
+          a.fromArray(points, k)
+          b.fromArray(points, k + 3)
+          const d = Math.sqrt(ray.distanceSqToSegment(a, b, undefined, on))
+          if (d < best && on.clone().sub(ray.origin).dot(ray.direction) < depth + 2 * reach)
+            [best, name] = [d, message.edges[i] ?? '']
+        }
+      })
+    return name
+  }
+
+  private paintMark(name: string, tint: string, opacity: number): void {
+    for (const { message, mesh, starts, edges, vertices } of this.shown) {
+      const face = message.faces.indexOf(name)
+      if (face >= 0) {
+        const geometry = new THREE.BufferGeometry()
+        geometry.setAttribute('position', mesh.geometry.getAttribute('position').clone())
+        const index = mesh.geometry.getIndex()!.array.slice(3 * starts[face]!, 3 * starts[face + 1]!)
+        geometry.setIndex(new THREE.BufferAttribute(index as Uint32Array, 1))
+        const material = new THREE.MeshBasicMaterial({ color: tint, transparent: true, opacity, side: THREE.DoubleSide })
+        material.polygonOffset = true
+        material.polygonOffsetFactor = -1
+        this.marks.add(new THREE.Mesh(geometry, material))
+      }
+      const edge = message.edges.indexOf(name)
+      if (edge >= 0) this.marks.add(strokes(pairs(edges[edge]!), { colour: tint, width: 4, front: true }))
+      const vertex = message.vertexNames.indexOf(name)
+      if (vertex >= 0) {
+        const geometry = new THREE.BufferGeometry().setFromPoints([vertices[vertex]!])
+        this.marks.add(
+          new THREE.Points(geometry, new THREE.PointsMaterial({ color: tint, size: 11, sizeAttenuation: false, depthTest: false })),
+        )
+      }
+    }
+  }
+}

@@ -1,0 +1,44 @@
+import * as THREE from 'three'
+import { LineMaterial } from 'three/examples/jsm/lines/LineMaterial.js'
+import { LineSegments2 } from 'three/examples/jsm/lines/LineSegments2.js'
+import { LineSegmentsGeometry } from 'three/examples/jsm/lines/LineSegmentsGeometry.js'
+
+export interface Stroke {
+  colour: string
+  width: number
+  /** Dash and gap in millimetres; solid when missing. */
+  dash?: [number, number]
+  /** Drawn over everything else. */
+  front?: boolean
+}
+
+/** Line segments of a width in pixels: x y z of both ends, one after the other. */
+export function strokes(segments: number[], stroke: Stroke): LineSegments2 {
+  const geometry = new LineSegmentsGeometry()
+  geometry.setPositions(segments)
+  const material = new LineMaterial({
+    color: new THREE.Color(stroke.colour),
+    linewidth: stroke.width,
+    dashed: stroke.dash !== undefined,
+    dashSize: stroke.dash?.[0] ?? 1,
+    gapSize: stroke.dash?.[1] ?? 1,
+    depthTest: !stroke.front,
+    transparent: true,
+  })
+  const lines = new LineSegments2(geometry, material)
+  if (stroke.dash) lines.computeLineDistances()
+  lines.renderOrder = stroke.front ? 10 : 1
+  return lines
+}
+
+/** Frees what a group holds and empties it. */
+export function clear(group: THREE.Object3D): void {
+  for (const child of [...group.children]) {
+    clear(child)
+    if (child instanceof THREE.Mesh || child instanceof THREE.Points || child instanceof THREE.LineSegments) {
+      child.geometry.dispose()
+      for (const material of [child.material].flat()) material.dispose()
+    }
+    group.remove(child)
+  }
+}

@@ -1,0 +1,179 @@
+import CameraControls from 'camera-controls'
+import * as THREE from 'three'
+import { colour } from '../theme'
+
+CameraControls.install({ THREE })
+
+export type Direction = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom' | 'corner'
+
+const LOOKS: Record<Direction, [number, number, number]> = {
+  front: [0, -1, 0],
+  back: [0, 1, 0],
+  left: [-1, 0, 0],
+  right: [1, 0, 0],
+  top: [0, 0, 1],
+  bottom: [0, 0, -1],
+  corner: [0.62, -1, 0.72],
+}
+
+/** The canvas, the camera and the loop that draws only when something changed. */
+export class Stage {
+  readonly scene = new THREE.Scene()
+  readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, -1e5, 1e5)
+  readonly renderer: THREE.WebGLRenderer
+  readonly controls: CameraControls
+  private readonly clock = new THREE.Clock()
+  private readonly frameListeners: (() => void)[] = []
+  private readonly observer: ResizeObserver
+  private dirty = true
+  private running = true
+  private framed = false
+
+  constructor(private readonly host: HTMLElement) {
+    this.renderer = new THREE.WebGLRenderer({ antialias: true, preserveDrawingBuffer: true })
+    this.renderer.setPixelRatio(window.devicePixelRatio)
+    this.renderer.domElement.className = 'block h-full w-full touch-none'
+    host.prepend(this.renderer.domElement)
+    this.camera.up.set(0, 0, 1)
+    this.controls = new CameraControls(this.camera, this.renderer.domElement)
+    this.controls.dollyToCursor = true
+    this.controls.smoothTime = 0.12
+    this.controls.draggingSmoothTime = 0.04
+    this.controls.minZoom = 0.01
+    this.controls.maxZoom = 5000
+    this.controls.mouseButtons.right = CameraControls.ACTION.ROTATE
+    this.controls.mouseButtons.middle = CameraControls.ACTION.TRUCK
+    this.controls.mouseButtons.wheel = CameraControls.ACTION.ZOOM
+    this.letLeftTurn(true)
+    const head = new THREE.DirectionalLight(0xffffff, 1.5)
+    head.position.set(0.4, 0.8, 1)
+    this.camera.add(head)
+    this.scene.add(this.camera, new THREE.HemisphereLight(0xffffff, 0xb8ad98, 1.6))
+    this.observer = new ResizeObserver(() => this.resize())
+    this.observer.observe(host)
+    window.addEventListener('themechange', this.paint)
+    this.paint()
+    this.resize()
+    void this.look('corner', false)
+    requestAnimationFrame(this.tick)
+  }
+
+  /** Whether dragging with the left button turns the view; not while a sketch tool wants it. */
+  letLeftTurn(on: boolean): void {
+    this.controls.mouseButtons.left = on ? CameraControls.ACTION.ROTATE : CameraControls.ACTION.NONE
+  }
+
+  onFrame(listener: () => void): void {
+    this.frameListeners.push(listener)
+  }
+
+  redraw(): void {
+    this.dirty = true
+  }
+
+  /** Millimetres across one pixel. */
+  perPixel(): number {
+    return (this.camera.top - this.camera.bottom) / this.camera.zoom / this.host.clientHeight
+  }
+
+  toScreen(p: THREE.Vector3): { x: number; y: number } {
+    const v = p.clone().project(this.camera)
+    return { x: ((v.x + 1) / 2) * this.host.clientWidth, y: ((1 - v.y) / 2) * this.host.clientHeight }
+  }
+
+  ray(event: { clientX: number; clientY: number }): THREE.Ray {
+    const box = this.host.getBoundingClientRect()
+    const at = new THREE.Vector2(
+      ((event.clientX - box.left) / box.width) * 2 - 1,
+      1 - ((event.clientY - box.top) / box.height) * 2,
+    )
+    const caster = new THREE.Raycaster()
+    this.camera.updateMatrixWorld()
+    caster.setFromCamera(at, this.camera)
+    return caster.ray
+  }
+
+  async look(direction: Direction, smooth = true): Promise<void> {
+    await this.lookFrom(new THREE.Vector3(...LOOKS[direction]), smooth)
+  }
+
+  /** Looks square onto a plane with its y axis up as far as that goes. */
+  async lookFrom(from: THREE.Vector3, smooth = true): Promise<void> {
+    const target = this.controls.getTarget(new THREE.Vector3())
+    const eye = target.clone().addScaledVector(from.clone().normalize(), 1000)
+    await this.controls.setLookAt(eye.x, eye.y, eye.z, target.x, target.y, target.z, smooth)
+    this.redraw()
+  }
+
+  async fit(box: THREE.Box3, smooth = true): Promise<void> {
+    if (box.isEmpty()) return
+    const sphere = box.getBoundingSphere(new THREE.Sphere())
+    const height = this.camera.top - this.camera.bottom
+    const width = this.camera.right - this.camera.left
+    const reach = Math.max(sphere.radius, 0.5)
+    await Promise.all([
+      this.controls.moveTo(sphere.center.x, sphere.center.y, sphere.center.z, smooth),
+      this.controls.zoomTo(Math.min(height, width) / (2.35 * reach), smooth),
+    ])
+    this.framed = true
+    this.redraw()
+  }
+
+  /** Fits once, when the first thing appears. */
+  async fitOnce(box: THREE.Box3): Promise<void> {
+    if (!this.framed) await this.fit(box, false)
+  }
+
+  get hasFramed(): boolean {
+    return this.framed
+  }
+
+  picture(): Promise<Blob | null> {
+    this.renderer.render(this.scene, this.camera)
+    const source = this.renderer.domElement
+    const small = document.createElement('canvas')
+    small.width = 360
+    small.height = 240
+    const scale = Math.max(small.width / source.width, small.height / source.height)
+    const [w, h] = [source.width * scale, source.height * scale]
+    small.getContext('2d')?.drawImage(source, (small.width - w) / 2, (small.height - h) / 2, w, h)
+    return new Promise((done) => small.toBlob(done, 'image/png'))
+  }
+
+  dispose(): void {
+    this.running = false
+    this.observer.disconnect()
+    window.removeEventListener('themechange', this.paint)
+    this.controls.dispose()
+    this.renderer.dispose()
+    this.renderer.domElement.remove()
+  }
+
+  private readonly paint = (): void => {
+    this.scene.background = new THREE.Color(colour('canvas'))
+    this.dirty = true
+  }
+
+  private resize(): void {
+    const { clientWidth: w, clientHeight: h } = this.host
+    if (w === 0 || h === 0) return
+    this.renderer.setSize(w, h, false)
+    const half = 60
+    this.camera.left = (-half * w) / h
+    this.camera.right = (half * w) / h
+    this.camera.top = half
+    this.camera.bottom = -half
+    this.camera.updateProjectionMatrix()
+    this.dirty = true
+  }
+
+  private readonly tick = (): void => {
+    if (!this.running) return
+    requestAnimationFrame(this.tick)
+    const moved = this.controls.update(this.clock.getDelta())
+    if (!moved && !this.dirty) return
+    this.dirty = false
+    this.renderer.render(this.scene, this.camera)
+    for (const listener of this.frameListeners) listener()
+  }
+}

@@ -1,0 +1,86 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { usePart } from '../stores/part'
+import { useWork } from '../stores/work'
+import Viewport from '../viewport/Viewport.vue'
+import BenchPanel from '../workspace/BenchPanel.vue'
+import BuildSheet from '../workspace/BuildSheet.vue'
+import CommandBox from '../workspace/CommandBox.vue'
+import ParameterTable from '../workspace/ParameterTable.vue'
+import PicksOffers from '../workspace/PicksOffers.vue'
+import PromptLine from '../workspace/PromptLine.vue'
+import StrokeCard from '../workspace/StrokeCard.vue'
+import TemperBar from '../workspace/TemperBar.vue'
+import TopBar from '../workspace/TopBar.vue'
+import { useStrokes } from '../workspace/strokes'
+
+const props = defineProps<{ id: string }>()
+const part = usePart()
+const work = useWork()
+const viewport = ref<InstanceType<typeof Viewport> | null>(null)
+const prompt = ref<InstanceType<typeof PromptLine> | null>(null)
+const parameters = ref(false)
+const finding = ref(false)
+const { first } = useStrokes({
+  type: (text) => prompt.value?.focusFirst(text),
+  find: () => (finding.value = true),
+})
+const VIEWS = ['corner', 'top', 'front', 'right', 'bottom', 'back', 'left'] as const
+let picturing: ReturnType<typeof setTimeout> | undefined
+
+onMounted(async () => {
+  work.leaveSketch()
+  work.extrude = null
+  work.awaitingPlane = null
+  await Promise.all([work.loadTools(), part.open(props.id)])
+})
+
+onBeforeUnmount(() => {
+  clearTimeout(picturing)
+  work.leaveSketch()
+  part.close()
+})
+
+// The list of parts shows the model as it was last seen here.
+watch(
+  () => part.built,
+  () => {
+    clearTimeout(picturing)
+    picturing = setTimeout(async () => {
+      if (work.sketch || !part.built?.bodies.length) return
+      const png = await viewport.value?.picture()
+      if (png) await fetch(`/api/parts/${props.id}/picture`, { method: 'PUT', headers: { 'Content-Type': 'image/png' }, body: png })
+    }, 1200)
+  },
+)
+</script>
+
+<template>
+  <div v-if="part.missing" class="flex h-full flex-col items-center justify-center gap-4">
+    <p role="alert" class="text-base">{{ part.missing }}</p>
+    <RouterLink to="/parts" class="button-main">To the parts</RouterLink>
+  </div>
+  <div v-else class="flex h-full flex-col">
+    <TopBar @parameters="parameters = !parameters" @find="finding = true" />
+    <div class="flex min-h-0 flex-1">
+      <BenchPanel />
+      <main class="relative min-w-0 flex-1">
+        <Viewport ref="viewport" />
+        <div class="absolute top-2.5 left-3"><TemperBar @play="viewport?.play($event)" /></div>
+        <div class="absolute top-2.5 right-3 flex gap-px overflow-hidden rounded border border-hair bg-hair" role="toolbar" aria-label="Views">
+          <button v-if="work.sketch" type="button" class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft" @click="viewport?.look('square')">square</button>
+          <button v-for="v in VIEWS" :key="v" type="button" class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft" :data-view="v" @click="viewport?.look(v)">{{ v }}</button>
+          <button type="button" class="bg-sheet/95 px-2 py-1 font-medium hover:bg-accent-soft" data-view="fit" @click="viewport?.look('fit')">fit</button>
+        </div>
+        <ParameterTable v-if="parameters" @close="parameters = false" />
+        <StrokeCard v-if="first" :bench="first" />
+      </main>
+      <aside class="flex w-[318px] shrink-0 flex-col border-l border-hair bg-sheet">
+        <BuildSheet />
+        <PicksOffers />
+      </aside>
+    </div>
+    <PromptLine ref="prompt" />
+    <CommandBox v-if="finding" @close="finding = false" />
+  </div>
+</template>

@@ -1,0 +1,172 @@
+<script setup lang="ts">
+import { ChevronDown, ChevronRight, EyeOff, Pencil, Trash2 } from 'lucide-vue-next'
+import { ref } from 'vue'
+import type { PartCommand, StepView } from '../api/client'
+import ToolIcon from '../icons/ToolIcon.vue'
+import { usePart } from '../stores/part'
+import { useWork } from '../stores/work'
+import SizeField from './SizeField.vue'
+
+const part = usePart()
+const work = useWork()
+const open = ref(new Set<string>())
+const renaming = ref<string | null>(null)
+
+function toggle(id: string): void {
+  if (!open.value.delete(id)) open.value.add(id)
+}
+
+function edit(step: StepView): void {
+  if (step.kind === 'sketch') {
+    void work.enterSketch(step.id)
+    return
+  }
+  if (step.kind === 'extrude') {
+    const e = step.step as { sketch: string; regions?: string[]; extent?: string; operation?: string; length?: string; flip?: boolean }
+    work.leaveSketch()
+    work.bench = 'Form'
+    work.extrude = {
+      step: step.id,
+      sketch: e.sketch,
+      regions: [...(e.regions ?? [])],
+      extent: (e.extent ?? 'length') as 'length',
+      operation: (e.operation ?? 'join') as 'join',
+      length: e.length ?? '10 mm',
+      flip: e.flip ?? false,
+    }
+    return
+  }
+  toggle(step.id)
+}
+
+async function rename(step: StepView, event: Event): Promise<void> {
+  const name = (event.target as HTMLInputElement).value
+  renaming.value = null
+  if (name && name !== step.name) await part.send({ command: 'rename-step', step: step.id, name } as PartCommand)
+}
+
+const remove = (s: StepView): Promise<unknown> => {
+  if (work.sketch === s.id) work.leaveSketch()
+  return part.send({ command: 'remove-step', step: s.id } as PartCommand)
+}
+const suppress = (s: StepView): Promise<unknown> =>
+  part.send({ command: 'suppress-step', step: s.id, suppressed: !s.suppressed } as PartCommand)
+const stopBelow = (below: number | null): Promise<unknown> => part.send({ command: 'set-stop-line', below } as PartCommand)
+
+function stateOf(s: StepView): { text: string; bad: boolean } {
+  const state = part.states.get(s.id)
+  if (s.suppressed) return { text: 'left out', bad: false }
+  if (!state) return { text: '…', bad: false }
+  if (state.state === 'failed') return { text: 'fails', bad: true }
+  if (state.state === 'waiting') return { text: 'waits', bad: true }
+  if (state.state === 'left') return { text: 'not built', bad: false }
+  if (state.reading) return { text: state.reading, bad: false }
+  if (s.sketch) return { text: s.sketch.freedoms === 0 ? 'set' : `${s.sketch.freedoms} free`, bad: false }
+  return { text: '', bad: false }
+}
+</script>
+
+<template>
+  <section class="flex min-h-0 flex-1 flex-col" aria-label="Build sheet">
+    <h2 class="head flex items-center px-3 pt-2.5 pb-1.5">Build sheet</h2>
+    <div class="min-h-0 flex-1 overflow-auto">
+      <table class="w-full border-collapse" data-testid="build-sheet">
+        <thead class="sr-only">
+          <tr>
+            <th>Number</th>
+            <th>Step</th>
+            <th>Main size</th>
+            <th>State</th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="s in part.snapshot?.steps" :key="s.id">
+            <tr
+              class="group border-t border-hair"
+              :class="[work.sketch === s.id ? 'bg-accent-soft' : '', s.suppressed || (part.snapshot?.stopLine ?? Infinity) < s.number ? 'opacity-55' : '']"
+              :data-step="s.id"
+              :data-state="part.states.get(s.id)?.state ?? ''"
+            >
+              <td class="w-8 py-1.5 pl-3 align-top text-muted">{{ s.number }}</td>
+              <td class="py-1.5">
+                <div class="flex items-center gap-1.5">
+                  <button
+                    v-if="s.sizes.length > 1 || s.sketch"
+                    type="button"
+                    class="text-muted"
+                    :aria-expanded="open.has(s.id)"
+                    :aria-label="`Sizes of ${s.name}`"
+                    :data-sizes-of="s.id"
+                    @click="toggle(s.id)"
+                  >
+                    <component :is="open.has(s.id) ? ChevronDown : ChevronRight" :size="14" />
+                  </button>
+                  <span v-else class="w-3.5" />
+                  <ToolIcon :name="s.kind" :size="15" class="shrink-0 text-muted" />
+                  <input
+                    v-if="renaming === s.id"
+                    class="field w-28"
+                    :value="s.name"
+                    :aria-label="`Name of step ${s.number}`"
+                    autofocus
+                    @blur="rename(s, $event)"
+                    @keydown.enter="($event.target as HTMLInputElement).blur()"
+                    @keydown.esc="renaming = null"
+                  />
+                  <button v-else type="button" class="max-w-[120px] truncate text-left" :title="`${s.summary} — double click to rename`" @click="edit(s)" @dblclick="renaming = s.id">
+                    {{ s.name }}
+                  </button>
+                </div>
+              </td>
+              <td class="py-1 pr-1 text-right">
+                <SizeField v-if="!s.sketch && s.sizes[0]" :step="s.id" :size="s.sizes[0]" />
+              </td>
+              <td class="relative w-[84px] py-1.5 pr-3 text-right" :class="stateOf(s).bad ? 'font-medium text-alert' : 'text-muted'">
+                <span class="group-focus-within:invisible group-hover:invisible">{{ stateOf(s).text }}</span>
+                <span class="absolute inset-y-0 right-2 flex items-center gap-0.5 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
+                  <button type="button" class="rounded p-1 hover:text-accent" :aria-label="`Edit ${s.name}`" @click="edit(s)"><Pencil :size="13" /></button>
+                  <button type="button" class="rounded p-1 hover:text-accent" :aria-label="s.suppressed ? `Build ${s.name}` : `Suppress ${s.name}`" @click="suppress(s)"><EyeOff :size="13" /></button>
+                  <button type="button" class="rounded p-1 hover:text-alert" :aria-label="`Remove ${s.name}`" @click="remove(s)"><Trash2 :size="13" /></button>
+                </span>
+              </td>
+            </tr>
+            <tr v-if="stateOf(s).bad">
+              <td />
+              <td colspan="3" class="pr-3 pb-2 text-alert" role="status">{{ part.states.get(s.id)?.message }}</td>
+            </tr>
+            <tr v-if="open.has(s.id)" :data-sizes="s.id">
+              <td />
+              <td colspan="3" class="pr-3 pb-2">
+                <p v-if="s.sizes.length === 0" class="text-muted">no driving sizes yet</p>
+                <div v-for="z in s.sizes" :key="z.field" class="flex items-center gap-2 py-0.5">
+                  <span class="flex-1 truncate text-muted" :title="z.field">{{ z.field }}</span>
+                  <SizeField :step="s.id" :size="z" />
+                </div>
+              </td>
+            </tr>
+            <tr v-if="part.snapshot?.stopLine === s.number" class="stop-line">
+              <td colspan="4" class="border-y-2 border-accent bg-accent-soft px-3 py-0.5 text-[11px] font-medium text-accent">
+                stop line — steps below are not built
+                <button type="button" class="float-right underline" @click="stopBelow(null)">build all</button>
+              </td>
+            </tr>
+            <tr v-else class="h-0">
+              <td colspan="4" class="p-0">
+                <button
+                  type="button"
+                  class="block h-1 w-full hover:h-3 hover:bg-accent-soft focus-visible:h-3"
+                  :aria-label="`Stop below step ${s.number}`"
+                  :title="`stop below step ${s.number}`"
+                  @click="stopBelow(s.number)"
+                />
+              </td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+      <p v-if="part.snapshot?.steps.length === 0" class="px-3 py-3 text-muted">
+        No steps yet. Press <kbd class="font-mono">d</kbd> then <kbd class="font-mono">m</kbd> for a rectangle from its centre on XY, or pick a plane first.
+      </p>
+    </div>
+  </section>
+</template>

@@ -1,0 +1,50 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useWork } from '../stores/work'
+import { temper } from '../viewport/sketches'
+
+const emit = defineEmits<{ play: [index: number] }>()
+const work = useWork()
+const open = ref(false)
+const dots = computed(() => Array.from({ length: Math.min(12, work.freedoms ?? 0) }))
+</script>
+
+<template>
+  <div v-if="work.freedoms !== null" class="relative">
+    <button
+      type="button"
+      class="flex items-center gap-2 rounded border border-hair bg-sheet/95 px-2.5 py-1"
+      data-testid="temper-bar"
+      :data-freedoms="work.freedoms"
+      :aria-expanded="open"
+      @click="open = !open"
+    >
+      <span class="font-semibold" :style="{ color: `var(--${temper(work.freedoms)})` }">{{
+        work.freedoms === 0 ? 'set' : `${work.freedoms} ${work.freedoms === 1 ? 'freedom' : 'freedoms'}`
+      }}</span>
+      <span class="flex gap-0.5" aria-hidden="true">
+        <i
+          v-for="(_, i) in dots"
+          :key="i"
+          class="h-2.5 w-2.5 rounded-full border-2"
+          :style="{ borderColor: `var(--${temper(work.freedoms)})` }"
+        />
+      </span>
+    </button>
+    <div v-if="open" class="absolute top-9 left-0 z-20 w-72 rounded border border-hair bg-sheet p-2 shadow-lg">
+      <p v-if="work.freedoms === 0" class="text-muted">Nothing can move any more.</p>
+      <template v-else>
+        <p class="mb-1 text-muted">What can still move; press one to see it:</p>
+        <ul>
+          <li v-for="(m, i) in work.sketchView?.motions" :key="i">
+            <button type="button" class="w-full rounded px-1.5 py-1 text-left hover:bg-accent-soft" @click="emit('play', i)">{{ m.words }}</button>
+          </li>
+        </ul>
+        <p v-if="work.freedoms > (work.sketchView?.motions.length ?? 0)" class="px-1.5 text-muted">
+          and {{ work.freedoms - (work.sketchView?.motions.length ?? 0) }} more
+        </p>
+      </template>
+      <p v-for="note in work.sketchView?.notes" :key="note" class="mt-1 rounded bg-alert-soft px-1.5 py-1 text-alert">{{ note }}</p>
+    </div>
+  </div>
+</template>

@@ -1,0 +1,63 @@
+import { computed, type ComputedRef } from 'vue'
+import type { PartCommand } from '../api/client'
+import { usePart } from '../stores/part'
+import { useWork } from '../stores/work'
+import { MODEL_TOOLS } from './benches'
+
+export interface Action {
+  name: string
+  bench: string
+  label: string
+  stroke: string
+  icon: string
+  run(): void
+}
+
+/** Every tool as something to press, type a shortcut for, or find by name. */
+export function useActions(): ComputedRef<Action[]> {
+  const part = usePart()
+  const work = useWork()
+
+  function runModelTool(name: string): void {
+    part.notice = null
+    const picks = work.picks
+    switch (name) {
+      case 'new-sketch':
+        work.leaveSketch()
+        if (picks.length === 1 && work.isPlane(picks[0]!)) void work.sketchOn(picks[0]!)
+        else work.awaitingPlane = 'select'
+        return
+      case 'extrude':
+        work.startExtrude()
+        return
+      case 'plane-at':
+        if (picks.length === 1 && work.isPlane(picks[0]!)) pressOffer('plane-at')
+        else {
+          work.leaveSketch()
+          work.bench = 'Datum'
+          part.notice = 'Pick one plane or planar face first; the new plane is parallel to it.'
+        }
+        return
+      case 'distance':
+        if (picks.length === 2) pressOffer('distance')
+        else part.notice = 'Pick two faces, edges or vertices first (hold Shift for the second); their distance is then among the offers.'
+        return
+      default:
+        work.leaveSketch()
+        void part.send({
+          command: 'add-step',
+          step: { kind: 'reading', id: '', number: 0, name: name, what: name, of: [] },
+        } as PartCommand)
+    }
+  }
+
+  function pressOffer(id: string): void {
+    const offer = work.offers.find((o) => o.id === id)
+    if (offer) void work.press(offer)
+  }
+
+  return computed(() => [
+    ...work.tools.map((t) => ({ ...t, icon: t.name, run: () => void work.chooseTool(t.name) })),
+    ...MODEL_TOOLS.map((t) => ({ ...t, run: () => runModelTool(t.name) })),
+  ])
+}

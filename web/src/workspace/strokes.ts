@@ -1,0 +1,82 @@
+import { onBeforeUnmount, onMounted, ref, type Ref } from 'vue'
+import { usePart } from '../stores/part'
+import { useWork } from '../stores/work'
+import { useActions } from './actions'
+import { BENCHES } from './benches'
+
+const TYPED = /^[\d.(+-]$/
+
+/** Two-stroke shortcuts: a letter for the bench, then one for the tool. Digits go to the prompt line. */
+export function useStrokes(to: { type(text: string): void; find(): void }): { first: Ref<string | null> } {
+  const part = usePart()
+  const work = useWork()
+  const actions = useActions()
+  const first = ref<string | null>(null)
+
+  function onKey(event: KeyboardEvent): void {
+    const target = event.target as HTMLElement
+    if (target.closest('input, select, textarea, [role=dialog]')) return
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
+      event.preventDefault()
+      void part.step(event.shiftKey ? 'redo' : 'undo')
+      return
+    }
+    if (event.ctrlKey || event.metaKey || event.altKey) return
+    if (event.key === 'Escape') return escape()
+    if (event.key === 'Enter') return enter(event)
+    if (event.key === 'Delete') return removePicked()
+    if (event.key === '/') {
+      event.preventDefault()
+      to.find()
+      return
+    }
+    if (work.sketch && (work.answer?.fields.length ?? 0) > 0 && TYPED.test(event.key)) {
+      event.preventDefault()
+      to.type(event.key)
+      return
+    }
+    stroke(event)
+  }
+
+  function stroke(event: KeyboardEvent): void {
+    const key = event.key.toLowerCase()
+    if (first.value) {
+      const action = actions.value.find((a) => a.bench === first.value && a.stroke === key)
+      first.value = null
+      if (action) {
+        event.preventDefault()
+        action.run()
+      }
+      return
+    }
+    const bench = BENCHES.find((b) => b.stroke === key)
+    if (!bench) return
+    event.preventDefault()
+    first.value = bench.name
+    work.bench = bench.name
+  }
+
+  function escape(): void {
+    if (first.value) first.value = null
+    else if (work.extrude) work.extrude = null
+    else if (work.awaitingPlane) work.awaitingPlane = null
+    else if (work.sketch && work.tool === 'select' && work.picks.length === 0) work.leaveSketch()
+    else if (work.sketch) void work.input('cancel')
+    else work.picks = []
+  }
+
+  function enter(event: KeyboardEvent): void {
+    if ((event.target as HTMLElement).closest('button, a')) return
+    if (work.extrude) void work.acceptExtrude()
+    else if (work.sketch) void work.input('accept')
+  }
+
+  function removePicked(): void {
+    const offer = work.offers.find((o) => o.id === 'remove')
+    if (offer && work.picks.length > 0) void work.press(offer)
+  }
+
+  onMounted(() => window.addEventListener('keydown', onKey))
+  onBeforeUnmount(() => window.removeEventListener('keydown', onKey))
+  return { first }
+}
