@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using Ratiogon.Core.Parts;
 
 namespace Ratiogon.Store;
@@ -9,7 +10,10 @@ namespace Ratiogon.Store;
 /// <param name="After">The same afterwards.</param>
 /// <param name="StepsBefore">Changed and removed steps.</param>
 /// <param name="StepsAfter">Changed and added steps.</param>
-public sealed record PartChange(Part? Before, Part? After, ImmutableArray<Step> StepsBefore, ImmutableArray<Step> StepsAfter)
+public sealed record PartChange(
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.Never)] Part? Before,
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.Never)] Part? After,
+    ImmutableArray<Step> StepsBefore, ImmutableArray<Step> StepsAfter)
 {
     public bool Nothing => Before is null && StepsBefore.IsEmpty && StepsAfter.IsEmpty;
 

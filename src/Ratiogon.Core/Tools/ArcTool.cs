@@ -30,10 +30,10 @@ public sealed class ArcTool : SketchTool
                 return at.Done ? Take(context, input, Snapper.Snap(context.Sketch, input with { At = at.Value, Reach = Tolerances.Length })) : Prompt(context, input) with { Refusal = at.Refusal };
             }
 
-            return Prompt(context, input) with
-            {
-                Refusal = from is null && centre is not null ? typed.Take(context, input, Dimension.OfLength) : new Refusal("tool.coordinates", "Type two lengths separated by a comma, such as 20, 10.", input.Field),
-            };
+            var refusal = from is null && centre is not null
+                ? typed.Take(context, input, Dimension.OfLength)
+                : new Refusal("tool.coordinates", "Type two lengths separated by a comma, such as 20, 10.", input.Field);
+            return Prompt(context, input) with { Refusal = refusal };
         }
 
         if (input.Kind == InputKind.Click)

@@ -28,7 +28,8 @@ public sealed class CircleTool : SketchTool
                 centre = at.Done ? Snapper.Snap(context.Sketch, input with { At = at.Value, Reach = Tolerances.Length }) : null;
                 return Prompt(context, input) with { Refusal = at.Refusal };
             case InputKind.Typed:
-                return Prompt(context, input) with { Refusal = typed.Take(context, input, Dimension.OfLength), Preview = [Circle(centre.At, RadiusAt(input))] };
+                var refusal = typed.Take(context, input, Dimension.OfLength);
+                return Prompt(context, input) with { Refusal = refusal, Preview = [Circle(centre.At, RadiusAt(input))] };
             case InputKind.Click when centre is null:
                 centre = place;
                 return Prompt(context, input) with { Snap = place.Mark };

@@ -31,7 +31,8 @@ public sealed class RectangleTool(bool fromCentre) : SketchTool
             case InputKind.Typed when first is null:
                 return Prompt(context, input) with { Refusal = new Refusal("tool.coordinates", "Type two lengths separated by a comma, such as 20, 10.", "point") };
             case InputKind.Typed:
-                return Prompt(context, input) with { Refusal = typed.Take(context, input, Dimension.OfLength), Preview = Preview(Corner(input.At)) };
+                var refusal = typed.Take(context, input, Dimension.OfLength);
+                return Prompt(context, input) with { Refusal = refusal, Preview = Preview(Corner(input.At)) };
             case InputKind.Click when first is null:
                 return Begin(context, input, place);
             case InputKind.Click or InputKind.Accept when first is not null:

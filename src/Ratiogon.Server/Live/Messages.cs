@@ -186,7 +186,7 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
     private static StepStateMessage State(Core.Parts.Part part, StepResult step)
     {
         var reading = step.Reading is { } value && part.Find(step.Id) is Core.Parts.ReadingStep r && Core.Gauging.ReadingCatalog.Find(r.What) is { } kind
-            ? Core.Quantities.Units.Show(new Core.Quantities.Quantity(value, kind.Kind), part.Units, 4) : null;
+            ? Core.Quantities.Units.Show(new Core.Quantities.Quantity(value, kind.Kind), part.Units) : null;
         var plane = step.Plane is { } f ? new[] { f.Origin.X, f.Origin.Y, f.Origin.Z, f.X.X, f.X.Y, f.X.Z, f.Y.X, f.Y.Y, f.Y.Z } : null;
         return new StepStateMessage(step.Id, step.State.ToString().ToLowerInvariant(), step.Message, step.Freedoms, plane, reading, [.. step.Points.SelectMany(p => new[] { p.X, p.Y, p.Z })]);
     }

@@ -10,7 +10,7 @@ const PATHS: Record<string, string> = {
   vertical: 'M8 2v12M5.5 5h5M5.5 11h5',
   parallel: 'M4 13L8 3M8 13l4-10',
   perpendicular: 'M3 13h10M8 13V3M8 10h3v3',
-  equal: 'M3 6.2h10M3 9.8h10M10.5 3.5l-5 9',
+  equal: 'M3 6h10M3 10h10',
   concentric: 'M8 8m-5.5 0a5.5 5.5 0 1 0 11 0a5.5 5.5 0 1 0-11 0M8 8m-2.3 0a2.3 2.3 0 1 0 4.6 0a2.3 2.3 0 1 0-4.6 0',
   fixed: 'M8 2v6M5 8h6M3 13l2-3M7 13l2-3M11 13l2-3M4 10h9',
 }

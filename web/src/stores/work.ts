@@ -35,7 +35,7 @@ export const useWork = defineStore('work', () => {
   let busy: Promise<void> = Promise.resolve()
 
   const sketchView = computed(() => part.snapshot?.steps.find((s) => s.id === sketch.value)?.sketch ?? null)
-  const freedoms = computed(() => (sketch.value ? (sketchView.value?.freedoms ?? null) : null))
+  const freedoms = computed(() => (sketchView.value?.entities.length ? sketchView.value.freedoms : null))
 
   async function loadTools(): Promise<void> {
     if (tools.value.length > 0) return

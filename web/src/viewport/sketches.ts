@@ -43,7 +43,9 @@ function node(fill: boolean, tint: string): THREE.CanvasTexture {
   context.lineWidth = 4
   context.strokeStyle = tint
   context.stroke()
-  return new THREE.CanvasTexture(canvas)
+  const texture = new THREE.CanvasTexture(canvas)
+  texture.colorSpace = THREE.SRGBColorSpace
+  return texture
 }
 
 /** One sketch: its curves in the code of their freedoms, dimensions, regions, and what a tool previews. */

@@ -45,10 +45,10 @@ export class Stage {
     this.controls.mouseButtons.middle = CameraControls.ACTION.TRUCK
     this.controls.mouseButtons.wheel = CameraControls.ACTION.ZOOM
     this.letLeftTurn(true)
-    const head = new THREE.DirectionalLight(0xffffff, 1.5)
-    head.position.set(0.4, 0.8, 1)
+    const head = new THREE.DirectionalLight(0xffffff, 1.7)
+    head.position.set(-300, 700, 900)
     this.camera.add(head)
-    this.scene.add(this.camera, new THREE.HemisphereLight(0xffffff, 0xb8ad98, 1.6))
+    this.scene.add(this.camera, new THREE.HemisphereLight(0xffffff, 0xb8ad98, 1.9))
     this.observer = new ResizeObserver(() => this.resize())
     this.observer.observe(host)
     window.addEventListener('themechange', this.paint)

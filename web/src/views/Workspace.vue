@@ -75,7 +75,7 @@ watch(
         <ParameterTable v-if="parameters" @close="parameters = false" />
         <StrokeCard v-if="first" :bench="first" />
       </main>
-      <aside class="flex w-[318px] shrink-0 flex-col border-l border-hair bg-sheet">
+      <aside class="flex w-[336px] shrink-0 flex-col border-l border-hair bg-sheet">
         <BuildSheet />
         <PicksOffers />
       </aside>

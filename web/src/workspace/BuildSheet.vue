@@ -70,7 +70,7 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
   <section class="flex min-h-0 flex-1 flex-col" aria-label="Build sheet">
     <h2 class="head flex items-center px-3 pt-2.5 pb-1.5">Build sheet</h2>
     <div class="min-h-0 flex-1 overflow-auto">
-      <table class="w-full border-collapse" data-testid="build-sheet">
+      <table class="w-full table-fixed border-collapse" data-testid="build-sheet">
         <thead class="sr-only">
           <tr>
             <th>Number</th>
@@ -79,6 +79,12 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
             <th>State</th>
           </tr>
         </thead>
+        <colgroup>
+          <col class="w-10" />
+          <col />
+          <col class="w-[110px]" />
+          <col class="w-[84px]" />
+        </colgroup>
         <tbody>
           <template v-for="s in part.snapshot?.steps" :key="s.id">
             <tr
@@ -87,9 +93,9 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
               :data-step="s.id"
               :data-state="part.states.get(s.id)?.state ?? ''"
             >
-              <td class="w-8 py-1.5 pl-3 align-top text-muted">{{ s.number }}</td>
-              <td class="py-1.5">
-                <div class="flex items-center gap-1.5">
+              <td class="py-1.5 pl-3 text-muted">{{ s.number }}</td>
+              <td class="py-1.5" :colspan="!s.sketch && s.sizes[0] ? 1 : 2">
+                <div class="flex min-w-0 items-center gap-1.5">
                   <button
                     v-if="s.sizes.length > 1 || s.sketch"
                     type="button"
@@ -113,18 +119,18 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
                     @keydown.enter="($event.target as HTMLInputElement).blur()"
                     @keydown.esc="renaming = null"
                   />
-                  <button v-else type="button" class="max-w-[120px] truncate text-left" :title="`${s.summary} — double click to rename`" @click="edit(s)" @dblclick="renaming = s.id">
+                  <button v-else type="button" class="min-w-0 flex-1 truncate text-left" :title="`${s.summary} — press to edit`" :data-edit="s.id" @click="edit(s)">
                     {{ s.name }}
                   </button>
                 </div>
               </td>
-              <td class="py-1 pr-1 text-right">
-                <SizeField v-if="!s.sketch && s.sizes[0]" :step="s.id" :size="s.sizes[0]" />
+              <td v-if="!s.sketch && s.sizes[0]" class="py-1 pr-1 text-right">
+                <SizeField :step="s.id" :size="s.sizes[0]" />
               </td>
-              <td class="relative w-[84px] py-1.5 pr-3 text-right" :class="stateOf(s).bad ? 'font-medium text-alert' : 'text-muted'">
-                <span class="group-focus-within:invisible group-hover:invisible">{{ stateOf(s).text }}</span>
-                <span class="absolute inset-y-0 right-2 flex items-center gap-0.5 opacity-0 group-focus-within:opacity-100 group-hover:opacity-100">
-                  <button type="button" class="rounded p-1 hover:text-accent" :aria-label="`Edit ${s.name}`" @click="edit(s)"><Pencil :size="13" /></button>
+              <td class="relative py-1.5 pr-3 text-right" :class="stateOf(s).bad ? 'font-medium text-alert' : 'text-muted'">
+                <span class="whitespace-nowrap" :class="(stateOf(s).text.length > 9 ? 'float-right ' : '') + 'group-hover:invisible'">{{ stateOf(s).text }}</span>
+                <span class="absolute inset-y-0 right-2 flex items-center gap-0.5 opacity-0 focus-within:opacity-100 group-hover:opacity-100">
+                  <button type="button" class="rounded p-1 hover:text-accent" :aria-label="`Rename ${s.name}`" title="rename" @click="renaming = s.id"><Pencil :size="13" /></button>
                   <button type="button" class="rounded p-1 hover:text-accent" :aria-label="s.suppressed ? `Build ${s.name}` : `Suppress ${s.name}`" @click="suppress(s)"><EyeOff :size="13" /></button>
                   <button type="button" class="rounded p-1 hover:text-alert" :aria-label="`Remove ${s.name}`" @click="remove(s)"><Trash2 :size="13" /></button>
                 </span>

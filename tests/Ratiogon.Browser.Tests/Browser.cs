@@ -1,0 +1,174 @@
+using System.Globalization;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Interactions;
+
+namespace Ratiogon.Browser.Tests;
+
+/// <summary>A headless browser with the few words that the tests speak: press, type, click on the sketch.</summary>
+public sealed class Browser : IDisposable
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+    private readonly string profile = Directory.CreateTempSubdirectory("ratiogon-browser").FullName;
+    private readonly ChromeDriver driver;
+
+    public Browser(Uri address)
+    {
+        Address = address;
+        Downloads = Directory.CreateDirectory(Path.Combine(profile, "downloads")).FullName;
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+            "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--window-size=1280,800", "--force-device-scale-factor=1", "--hide-scrollbars", $"--user-data-dir={Path.Combine(profile, "data")}");
+        options.AddUserProfilePreference("download.default_directory", Downloads);
+        options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
+        driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromSeconds(60));
+        driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = 1280, ["height"] = 800, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+        driver.Manage().Timeouts().AsynchronousJavaScript = Patience;
+    }
+
+    public Uri Address { get; }
+
+    public string Downloads { get; }
+
+    public ChromeDriver Driver => driver;
+
+    public void Dispose()
+    {
+        driver.Quit();
+        driver.Dispose();
+        Directory.Delete(profile, recursive: true);
+    }
+
+    public void Go(string path) => driver.Navigate().GoToUrl(new Uri(Address, path));
+
+    public IWebElement Find(string css) => Until(() => driver.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed), $"'{css}' to be there")!;
+
+    public bool Has(string css) => driver.FindElements(By.CssSelector(css)).Any(e => e.Displayed);
+
+    public void Press(string css) => Retry(() => Find(css).Click());
+
+    public void PressText(string text) => Retry(() => Until(() => driver.FindElements(By.XPath($"//button[normalize-space()='{text}']")).FirstOrDefault(e => e.Displayed), $"a button '{text}'")!.Click());
+
+    public void Fill(string css, string text)
+    {
+        var field = Find(css);
+        field.SendKeys(Keys.Control + "a");
+        field.SendKeys(text);
+    }
+
+    /// <summary>Keys to whatever has the focus.</summary>
+    public void Type(params string[] strokes)
+    {
+        foreach (var stroke in strokes)
+        {
+            new Actions(driver).SendKeys(stroke).Perform();
+            Thread.Sleep(60);
+        }
+    }
+
+    public string Text(string css) => Find(css).Text;
+
+    /// <summary>Waits until something holds; fails with what was waited for.</summary>
+    public T Until<T>(Func<T> probe, string what)
+    {
+        var until = DateTime.UtcNow + Patience;
+        Exception? last = null;
+        while (DateTime.UtcNow < until)
+        {
+            try
+            {
+                var value = probe();
+                if (value is not null && !Equals(value, false))
+                {
+                    return value;
+                }
+            }
+            catch (Exception e) when (e is WebDriverException or FormatException)
+            {
+                last = e;
+            }
+
+            Thread.Sleep(50);
+        }
+
+        throw new TimeoutException($"waited {Patience.TotalSeconds} s for {what}; prompt: {Prompt}; refusal: {Refusal}; {last?.Message}");
+    }
+
+    public string Prompt => driver.FindElements(By.CssSelector("[data-testid=prompt]")).FirstOrDefault()?.Text ?? "";
+
+    public string Refusal => driver.FindElements(By.CssSelector("[data-testid=refusal]")).FirstOrDefault()?.Text ?? "";
+
+    public int Freedoms => int.Parse(Find("[data-testid=temper-bar]").GetAttribute("data-freedoms")!, CultureInfo.InvariantCulture);
+
+    public void UntilFreedoms(int count) => Until(() => Freedoms == count, $"{count} freedoms (there are {Freedoms})");
+
+    /// <summary>Waits until the model is built for what is shown.</summary>
+    public void Settled() => Until(() => Find("[data-testid=viewport]").GetAttribute("data-settled") == "true", "the model to be built");
+
+    /// <summary>Moves to a place on the open sketch, in millimetres, and clicks.</summary>
+    public void ClickSketch(double x, double y, bool extend = false)
+    {
+        var (px, py) = OnScreen(x, y);
+        var view = Find("[data-testid=viewport]");
+        var act = new Actions(driver).MoveToElement(view, px - 3, py - 2).MoveToElement(view, px, py);
+        act = extend ? act.KeyDown(Keys.Shift).Click().KeyUp(Keys.Shift) : act.Click();
+        act.Perform();
+        Thread.Sleep(120);
+    }
+
+    public void MoveSketch(double x, double y)
+    {
+        var (px, py) = OnScreen(x, y);
+        new Actions(driver).MoveToElement(Find("[data-testid=viewport]"), px, py).Perform();
+        Thread.Sleep(80);
+    }
+
+    public void DragSketch(double fromX, double fromY, double toX, double toY)
+    {
+        var (ax, ay) = OnScreen(fromX, fromY);
+        var (bx, by) = OnScreen(toX, toY);
+        var view = Find("[data-testid=viewport]");
+        var act = new Actions(driver).MoveToElement(view, ax, ay).ClickAndHold();
+        for (var i = 1; i <= 8; i++)
+        {
+            act = act.MoveToElement(view, ax + ((bx - ax) * i / 8), ay + ((by - ay) * i / 8)).Pause(TimeSpan.FromMilliseconds(30));
+        }
+
+        act.Pause(TimeSpan.FromMilliseconds(150)).Release().Perform();
+        Thread.Sleep(200);
+    }
+
+    /// <summary>Clicks in the viewport, in pixels from its middle.</summary>
+    public void ClickView(int fromMiddleX, int fromMiddleY, bool extend = false)
+    {
+        var view = Find("[data-testid=viewport]");
+        var act = new Actions(driver).MoveToElement(view, fromMiddleX - 2, fromMiddleY).MoveToElement(view, fromMiddleX, fromMiddleY);
+        act = extend ? act.KeyDown(Keys.Shift).Click().KeyUp(Keys.Shift) : act.Click();
+        act.Perform();
+        Thread.Sleep(150);
+    }
+
+    public IReadOnlyList<string> ConsoleErrors() => [.. driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe).Select(l => l.Message)];
+
+    public void Shoot(string path)
+    {
+        Thread.Sleep(350);
+        driver.GetScreenshot().SaveAsFile(path);
+    }
+
+    /// <summary>Offsets from the middle of the viewport, as the driver counts them.</summary>
+    private (int X, int Y) OnScreen(double x, double y)
+    {
+        var view = Find("[data-testid=viewport]");
+        double Number(string name) => double.Parse(view.GetAttribute(name)!, CultureInfo.InvariantCulture);
+        var perPixel = Number("data-per-pixel");
+        return ((int)Math.Round(Number("data-origin-x") + (x / perPixel) - (view.Size.Width / 2.0)), (int)Math.Round(Number("data-origin-y") - (y / perPixel) - (view.Size.Height / 2.0)));
+    }
+
+    private void Retry(Action act) => Until(
+        () =>
+        {
+            act();
+            return true;
+        }, "a press");
+}

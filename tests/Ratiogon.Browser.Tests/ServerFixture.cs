@@ -1,0 +1,66 @@
+using Ratiogon.TestHost;
+
+namespace Ratiogon.Browser.Tests;
+
+/// <summary>One server with demo data for all tests of the assembly.</summary>
+public sealed class ServerFixture : IAsyncLifetime
+{
+    public ServerProcess Server { get; private set; } = null!;
+
+    public async ValueTask InitializeAsync() => Server = await ServerProcess.StartAsync(demo: true);
+
+    public async ValueTask DisposeAsync() => await Server.DisposeAsync();
+}
+
+/// <summary>Tests share the server and run one after the other: the machine is small.</summary>
+[CollectionDefinition("browser", DisableParallelization = true)]
+public sealed class BrowserCollection : ICollectionFixture<ServerFixture>;
+
+/// <summary>What every browser test begins with.</summary>
+[Collection("browser")]
+public abstract class BrowserTest(ServerFixture fixture) : IDisposable
+{
+    protected Browser B { get; } = new(fixture.Server.Address);
+
+    protected ServerProcess Server => fixture.Server;
+
+    public virtual void Dispose()
+    {
+        B.Dispose();
+        GC.SuppressFinalize(this);
+    }
+
+    protected void SignUp()
+    {
+        B.Go("/sign-in");
+        B.PressText("No account yet? Sign up");
+        B.Fill("input[name=email]", $"u{Guid.NewGuid():N}@ratiogon.example");
+        B.Fill("input[name=password]", "moss nursery");
+        B.PressText("Sign up");
+        B.Find("input[aria-label='Name of a new part']");
+    }
+
+    protected void NewPart(string name)
+    {
+        B.Fill("input[aria-label='Name of a new part']", name);
+        B.PressText("New part");
+        B.Find("[data-testid=build-sheet]");
+        B.Settled();
+        Thread.Sleep(200);
+    }
+
+    protected void EnterDemo()
+    {
+        B.Go("/sign-in");
+        B.Press("[data-testid=enter-demo]");
+        B.Press("a[href^='/parts/']");
+        B.Settled();
+    }
+
+    /// <summary>The shown value of an offer, as a number.</summary>
+    protected double OfferValue(string offer)
+    {
+        var text = B.Text($"[data-offer='{offer}'] [data-value]");
+        return double.Parse(text.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture);
+    }
+}
