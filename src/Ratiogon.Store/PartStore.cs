@@ -28,7 +28,7 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
     {
         ArgumentNullException.ThrowIfNull(part);
         await using var db = await databases.CreateDbContextAsync(cancel);
-        var row = new PartRow { Id = Guid.CreateVersion7(), OwnerId = owner, Name = part.Name, Header = Header(part), Revision = 1, Created = DateTimeOffset.UtcNow, Changed = DateTimeOffset.UtcNow };
+        var row = new PartRow { Id = Guid.CreateVersion7(), OwnerId = owner, Name = part.Name, Header = Header(part), Revision = 1, Created = Now(), Changed = Now() };
         db.Parts.Add(row);
         db.Steps.AddRange(part.Steps.Select(s => Row(row.Id, s)));
         await db.SaveChangesAsync(cancel);
@@ -82,7 +82,7 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             return null;
         }
 
-        (row.Revision, row.Changed, row.Name, row.Header) = (before.Revision + 1, DateTimeOffset.UtcNow, after.Name, Header(after));
+        (row.Revision, row.Changed, row.Name, row.Header) = (before.Revision + 1, Now(), after.Name, Header(after));
         foreach (var step in change.StepsBefore.Where(s => after.Find(s.Id) is null))
         {
             db.Steps.Remove(new StepRow { PartId = before.Id, StepId = step.Id, Body = "" });
@@ -140,6 +140,9 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
         await using var db = await databases.CreateDbContextAsync(cancel);
         return await db.Parts.Where(p => p.Id == id && p.OwnerId == owner).Select(p => p.Picture).FirstOrDefaultAsync(cancel);
     }
+
+    /// <summary>The time as the database keeps it: whole microseconds.</summary>
+    private static DateTimeOffset Now() => new(DateTimeOffset.UtcNow.Ticks / 10 * 10, TimeSpan.Zero);
 
     private static string Header(Part part) => JsonSerializer.Serialize(PartChange.Head(part), PartJson.Compact);
 

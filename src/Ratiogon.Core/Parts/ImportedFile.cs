@@ -16,7 +16,7 @@ public static class ImportedFile
             gzip.Write(file);
         }
 
-        return Convert.ToBase64String(packed.GetBuffer(), 0, (int)packed.Length);
+        return Convert.ToBase64String(packed.ToArray());
     }
 
     /// <summary>The file as it was; refused when damaged or larger than allowed.</summary>

@@ -1,0 +1,210 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text;
+using Ratiogon.Core.Parts.Commands;
+
+namespace Ratiogon.Server.Tests;
+
+[Collection("server")]
+public class PartApiTests(ServerFixture fixture)
+{
+    [Fact]
+    public async Task Nobody_signed_in_sees_nothing()
+    {
+        await using var stranger = new Client(fixture.Server);
+        (await stranger.Http.GetAsync("/api/parts")).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+        (await stranger.Http.PostAsJsonAsync("/live/negotiate", new { })).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+    }
+
+    [Fact]
+    public async Task Passwords_and_addresses_are_checked_with_words()
+    {
+        await using var client = new Client(fixture.Server);
+        var weak = await client.Http.PostAsJsonAsync("/api/account/sign-up", new { email = "w@ratiogon.example", password = "short" });
+        weak.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await weak.Content.ReadAsStringAsync()).ShouldContain("at least 8");
+        var wrong = await client.Http.PostAsJsonAsync("/api/account/sign-in", new { email = "nobody@ratiogon.example", password = "whatever it is" });
+        (await Client.CodeAsync(wrong)).ShouldBe("account.sign-in");
+    }
+
+    [Fact]
+    public async Task Signing_out_ends_it_and_signing_in_brings_it_back()
+    {
+        await using var client = new Client(fixture.Server);
+        var who = new { email = $"u{Guid.NewGuid():N}@ratiogon.example", password = "moss nursery" };
+        (await client.Http.PostAsJsonAsync("/api/account/sign-up", who)).EnsureSuccessStatusCode();
+        var id = await client.NewPartAsync();
+        await client.Http.PostAsync("/api/account/sign-out", null);
+        (await client.Http.GetAsync($"/api/parts/{id}")).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+        (await client.Http.PostAsJsonAsync("/api/account/sign-in", who)).EnsureSuccessStatusCode();
+        (await client.Http.GetAsync($"/api/parts/{id}")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await client.Http.PostAsJsonAsync("/api/account/sign-up", who)).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+    }
+
+    [Fact]
+    public async Task A_part_belongs_to_its_owner_alone()
+    {
+        await using var mine = await Client.SignedUpAsync(fixture.Server);
+        await using var other = await Client.SignedUpAsync(fixture.Server);
+        var id = await mine.NewPartAsync("Secret");
+        (await other.Http.GetAsync($"/api/parts/{id}")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await other.Http.DeleteAsync($"/api/parts/{id}")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await other.SendAsync(id, new RenamePart("Mine now"), 1)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await other.Http.GetAsync($"/api/parts/{id}/export.json")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await other.Http.GetAsync($"/api/parts/{id}/export.step")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await other.Http.GetStringAsync("/api/parts")).ShouldNotContain("Secret");
+        await Should.ThrowAsync<Microsoft.AspNetCore.SignalR.HubException>(() => other.OpenAsync(id));
+        ((string)(await mine.PartAsync(id))["name"]!).ShouldBe("Secret");
+    }
+
+    [Fact]
+    public async Task A_stale_command_is_refused_and_changes_nothing()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        var id = await client.NewPartAsync();
+        var seen = (long)(await client.PartAsync(id))["revision"]!;
+        await client.DoAsync(id, new RenamePart("First tab"));
+        var stale = await client.SendAsync(id, new RenamePart("Second tab"), seen);
+        stale.StatusCode.ShouldBe(HttpStatusCode.Conflict);
+        (await Client.CodeAsync(stale)).ShouldBe("edit.stale");
+        ((string)(await client.PartAsync(id))["name"]!).ShouldBe("First tab");
+    }
+
+    [Fact]
+    public async Task Refusals_are_problem_details_with_the_place()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate);
+        async Task Refused(PartCommand command, string code, string? where = null)
+        {
+            var before = (await client.PartAsync(id)).ToJsonString();
+            var answer = await client.SendAsync(id, command);
+            answer.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+            answer.Content.Headers.ContentType!.MediaType.ShouldBe("application/problem+json");
+            var problem = await Client.JsonAsync(answer);
+            ((string)problem["code"]!).ShouldBe(code);
+            ((string?)problem["where"]).ShouldBe(where ?? (string?)problem["where"]);
+            (await client.PartAsync(id)).ToJsonString().ShouldBe(before);
+        }
+
+        await Refused(new SetSize("plate", "length", "12 +"), "formula.syntax", "length");
+        await Refused(new SetSize("plate", "length", "0 mm"), "size.too-small", "length");
+        await Refused(new SetSize("plate", "length", "-3 mm"), "size.too-small");
+        await Refused(new SetSize("plate", "length", "1e300 mm"), "size.too-large");
+        await Refused(new SetSize("plate", "length", "3 mm + 2 deg"), "formula.mixed-units");
+        await Refused(new SetSize("plate", "length", "1 mm / 0"), "formula.divide-by-zero");
+        await Refused(new SetSize("nothing", "length", "1 mm"), "step.unknown");
+        await Refused(new SetSize("outline", "nothing", "1 mm"), "step.no-size");
+        await Refused(new RemoveStep("outline"), "step.in-use");
+        await Refused(new RenamePart("  "), "name.empty");
+        await Refused(new SetParameter("a", "a + 1 mm"), "parameter.cycle");
+    }
+
+    [Fact]
+    public async Task Undo_and_redo_go_through_the_whole_history()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate);
+        await client.DoAsync(id, new SetSize("outline", "r.width", "96"));
+        string Width(System.Text.Json.Nodes.JsonObject part) => (string)part["steps"]![0]!["sizes"]!.AsArray().First(s => (string)s!["field"]! == "r.width")!["formula"]!;
+        Width(await client.PartAsync(id)).ShouldBe("96 mm");
+        Width(await Client.JsonAsync(await client.StepAsync(id, "undo"))).ShouldBe("80 mm");
+        Width(await Client.JsonAsync(await client.StepAsync(id, "redo"))).ShouldBe("96 mm");
+        for (var i = 0; i < 4; i++)
+        {
+            (await client.StepAsync(id, "undo")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        }
+
+        (await client.PartAsync(id))["steps"]!.AsArray().Count.ShouldBe(0);
+        (await Client.CodeAsync(await client.StepAsync(id, "undo"))).ShouldBe("edit.nothing");
+        for (var i = 0; i < 4; i++)
+        {
+            (await client.StepAsync(id, "redo")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        }
+
+        Width(await client.PartAsync(id)).ShouldBe("96 mm");
+    }
+
+    [Fact]
+    public async Task Step_files_go_out_and_come_back()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate);
+        var file = await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.step");
+        Encoding.ASCII.GetString(file, 0, 13).ShouldBe("ISO-10303-21;");
+
+        var copy = await client.NewPartAsync("Copy");
+        var (_, models) = await client.OpenAsync(copy);
+        (await client.Http.PostAsync($"/api/parts/{copy}/import.step?name=plate.step", Body(file, "model/step"))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        var model = await Client.ModelAsync(models, (long)(await client.PartAsync(copy))["revision"]!);
+        model.Bodies.Single().Volume.ShouldBe(Commands.Volume, Commands.Volume * 1e-9);
+
+        // A truncated one is refused before it becomes a step.
+        var before = (await client.PartAsync(copy)).ToJsonString();
+        var refused = await client.Http.PostAsync($"/api/parts/{copy}/import.step", Body(file[..(file.Length / 3)], "model/step"));
+        refused.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await Client.CodeAsync(refused)).ShouldBe("import.step");
+        (await client.PartAsync(copy)).ToJsonString().ShouldBe(before);
+    }
+
+    [Fact]
+    public async Task Part_files_go_out_and_come_back_the_same()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        var id = await client.NewPartAsync("Plate");
+        await client.DoAsync(id, Commands.Plate);
+        var file = await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.json");
+        var made = await client.Http.PostAsync("/api/parts/import.json", Body(file, "application/json"));
+        made.StatusCode.ShouldBe(HttpStatusCode.Created);
+        var again = await client.Http.GetByteArrayAsync($"/api/parts/{(string)(await Client.JsonAsync(made))["id"]!}/export.json");
+        Encoding.UTF8.GetString(again).ShouldBe(Encoding.UTF8.GetString(file));
+    }
+
+    [Fact]
+    public async Task Ten_megabytes_of_the_wrong_json_are_refused_quickly()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        var nested = new string('[', 5_000_000) + new string(']', 5_000_000);
+        var clock = System.Diagnostics.Stopwatch.StartNew();
+        var refused = await client.Http.PostAsync("/api/parts/import.json", Body(Encoding.ASCII.GetBytes(nested), "application/json"));
+        refused.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await Client.CodeAsync(refused)).ShouldBe("file.json");
+        var bad = await client.Http.PostAsync($"/api/parts/{await client.NewPartAsync()}/commands", Body(Encoding.ASCII.GetBytes("""{"revision":1,"command":{"command":"rename-part","name":"x","more":1}}"""), "application/json"));
+        bad.StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+        clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(20));
+    }
+
+    [Fact]
+    public async Task The_demo_account_is_entered_with_one_press_and_its_sketches_are_set()
+    {
+        await using var client = new Client(fixture.Server);
+        (await client.Http.PostAsync("/api/account/demo", null)).StatusCode.ShouldBe(HttpStatusCode.OK);
+        var list = System.Text.Json.Nodes.JsonNode.Parse(await client.Http.GetStringAsync("/api/parts"))!.AsArray();
+        var part = await client.PartAsync((string)list[0]!["id"]!);
+        ((string)part["name"]!).ShouldBe("Motor plate");
+        var sketches = part["steps"]!.AsArray().Where(s => (string)s!["kind"]! == "sketch").ToList();
+        sketches.Count.ShouldBe(4);
+        sketches.ShouldAllBe(s => (int)s!["sketch"]!["freedoms"]! == 0);
+    }
+
+    [Fact]
+    public async Task The_committed_api_document_is_the_one_the_server_gives()
+    {
+        using var http = new HttpClient { BaseAddress = fixture.Server.Address };
+        static string Plain(string text)
+        {
+            var node = System.Text.Json.Nodes.JsonNode.Parse(text)!.AsObject();
+            node.Remove("servers");
+            return node.ToJsonString();
+        }
+
+        var committed = await File.ReadAllTextAsync(Path.Combine(TestHost.ServerProcess.Repository, "web", "src", "api", "openapi.json"));
+        Plain(await http.GetStringAsync("/openapi/v1.json")).ShouldBe(Plain(committed), "run scripts/api to write it anew");
+    }
+
+    private static ByteArrayContent Body(byte[] bytes, string type) => new(bytes) { Headers = { ContentType = new MediaTypeHeaderValue(type) } };
+}
