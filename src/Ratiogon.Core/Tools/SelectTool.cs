@@ -63,7 +63,7 @@ public sealed class SelectTool : SketchTool
         var own = sketch.Find(id)!.Points.Append(id).ToHashSet(StringComparer.Ordinal);
         bool Touches(ImmutableArray<string> of) => of.Any(o => own.Contains(o) || sketch.Find(o)!.Points.Any(own.Contains));
         var rules = sketch.Dimensions.Where(d => d.Driving && Touches(d.Of)).Select(d => SketchWords.Describe(sketch, new Owner(OwnerKind.Dimension, d.Id)))
-            .Concat(sketch.Constraints.Where(c => Touches(c.Of)).Select(c => SketchWords.Describe(sketch, new Owner(OwnerKind.Constraint, c.Id)))).Take(3).ToList();
+            .Concat(sketch.Constraints.Where(c => Touches(c.Of)).OrderBy(c => c.Kind == "fixed" ? 0 : 1).Select(c => SketchWords.Describe(sketch, new Owner(OwnerKind.Constraint, c.Id)))).Take(3).ToList();
         return rules.Count == 0 ? "other geometry holds it" : $"held by {string.Join("; ", rules)}";
     }
 

@@ -113,7 +113,7 @@ internal static class Loops
         var count = 0;
         for (var i = 0; i + 1 < cuts.Count; i++)
         {
-            var (a, b) = (edge.Centre + Vec2.Polar(start + cuts[i], edge.Radius), edge.Centre + Vec2.Polar(start + cuts[i + 1], edge.Radius));
+            var (a, b) = (At(cuts[i]), At(cuts[i + 1]));
             if ((a.Y > p.Y) == (b.Y > p.Y))
             {
                 continue;
@@ -126,5 +126,8 @@ internal static class Loops
         }
 
         return count;
+
+        // The ends are taken as they are, so that neighbours in the loop agree on them to the last bit.
+        Vec2 At(double turn) => turn == 0 ? edge.From : turn == edge.Turn ? edge.To : edge.Centre + Vec2.Polar(start + turn, edge.Radius);
     }
 }

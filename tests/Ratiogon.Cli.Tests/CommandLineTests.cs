@@ -1,0 +1,139 @@
+using System.Diagnostics;
+using System.Text.Json.Nodes;
+using Ratiogon.Core.Demo;
+
+using Ratiogon.Exchange;
+
+namespace Ratiogon.Cli.Tests;
+
+/// <summary>The program itself, started as a user starts it.</summary>
+public sealed class CommandLineTests : IDisposable
+{
+    private readonly string folder = Directory.CreateTempSubdirectory("ratiogon-cli").FullName;
+
+    public void Dispose() => Directory.Delete(folder, recursive: true);
+
+    private string Write(byte[] content, string name = "part.json")
+    {
+        var path = Path.Combine(folder, name);
+        File.WriteAllBytes(path, content);
+        return path;
+    }
+
+    private string Plate() => Write(PartFile.Write(MotorPlate.Build()));
+
+    private static (int Code, string Out, string Error) Run(params string[] arguments)
+    {
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "ratiogon.dll"), .. arguments]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        using var process = Process.Start(start)!;
+        var error = process.StandardError.ReadToEndAsync();
+        var output = process.StandardOutput.ReadToEnd();
+        process.WaitForExit();
+        return (process.ExitCode, output, error.Result);
+    }
+
+    private static JsonObject Json(string text) => JsonNode.Parse(text)!.AsObject();
+
+    [Fact]
+    public void Rebuild_prints_steps_bodies_and_readings()
+    {
+        var (code, output, _) = Run("rebuild", Plate(), "--json");
+        code.ShouldBe(0);
+        var json = Json(output);
+        ((string)json["part"]!).ShouldBe("Motor plate");
+        json["steps"]!.AsArray().Select(s => (string)s!["state"]!).ShouldAllBe(s => s == "built");
+        ((int)json["steps"]![0]!["freedoms"]!).ShouldBe(0);
+        var body = json["bodies"]![0]!;
+        ((double)body["volume_mm3"]!).ShouldBe(MotorPlate.VolumeByHand(), 1e-4);
+        ((double)body["mass_g"]!).ShouldBe(MotorPlate.VolumeByHand() / 1000 * 2.7, 1e-6);
+        body["centre_mm"]!.AsArray().Count.ShouldBe(3);
+        json["readings"]!.AsArray().Count.ShouldBe(3);
+        ((double)json["readings"]![2]!["value"]!).ShouldBe(9.25, 1e-9);
+        json["parameters"]!["collar"]!["shown"]!.GetValue<string>().ShouldBe("32 mm");
+    }
+
+    [Fact]
+    public void Failing_steps_give_exit_code_1_with_their_message()
+    {
+        var part = MotorPlate.Build();
+        var broken = part.With(((Core.Parts.SketchStep)part.Find("ring")!) with { On = "plate/side/none" });
+        var (code, output, _) = Run("rebuild", Write(PartFile.Write(broken)), "--json");
+        code.ShouldBe(1);
+        var ring = Json(output)["steps"]!.AsArray().Single(s => (string)s!["name"]! == "Collar ring")!;
+        ((string)ring["state"]!).ShouldBe("failed");
+        ((string)ring["message"]!).ShouldContain("gone");
+    }
+
+    [Fact]
+    public void Solve_prints_freedoms_residuals_and_positions_for_other_values()
+    {
+        var (code, output, _) = Run("solve", Plate(), "--set", "plate_w=120 mm", "--set", "bore=1 in", "--json");
+        code.ShouldBe(0);
+        var outline = Json(output)["sketches"]![0]!;
+        ((string)outline["status"]!).ShouldBe("solved");
+        ((int)outline["freedoms"]!).ShouldBe(0);
+        ((double)outline["largest_residual"]!).ShouldBeLessThanOrEqualTo(1e-10);
+        var corner = outline["entities"]!.AsArray().Single(e => (string)e!["id"]! == "frame.p3")!;
+        ((double)corner["at"]![0]!).ShouldBe(60, 1e-9);
+        ((double)outline["entities"]!.AsArray().Single(e => (string)e!["id"]! == "bore.rim")!["radius"]!).ShouldBe(12.7, 1e-9);
+    }
+
+    [Fact]
+    public void Solve_names_redundant_and_clashing_sets()
+    {
+        string WithDimension(string value) => """
+            {"format":"ratiogon-part","version":1,"steps":[{"id":"s","kind":"sketch","on":"world/xy","sketch":{
+              "shapes":[{"id":"r","kind":"rectangle","centre":[0,0],"width":"80 mm","height":"50 mm"}],
+              "dimensions":[{"id":"again","kind":"distance","of":["r.top"],"value":"VALUE"}]}}]}
+            """.Replace("VALUE", value, StringComparison.Ordinal);
+        var redundant = Run("solve", Write(System.Text.Encoding.UTF8.GetBytes(WithDimension("80 mm"))), "--json");
+        redundant.Code.ShouldBe(0);
+        Json(redundant.Out)["sketches"]![0]!["redundant"]!.AsArray().Count.ShouldBe(1);
+        var clash = Run("solve", Write(System.Text.Encoding.UTF8.GetBytes(WithDimension("90 mm"))), "--json");
+        clash.Code.ShouldBe(1);
+        var set = Json(clash.Out)["sketches"]![0]!["clashing"]!.AsArray().Select(i => (string)i!).ToList();
+        set.ShouldContain("r.width");
+        set.ShouldContain("again");
+        set.ShouldNotContain("r.height");
+    }
+
+    [Fact]
+    public void Export_writes_step_and_json()
+    {
+        var step = Path.Combine(folder, "out.step");
+        Run("export", Plate(), step).Code.ShouldBe(0);
+        File.ReadAllText(step).ShouldStartWith("ISO-10303-21;");
+        var copy = Path.Combine(folder, "copy.json");
+        Run("export", Plate(), copy).Code.ShouldBe(0);
+        PartFile.Read(File.ReadAllBytes(copy)).Value.ShouldBe(MotorPlate.Build());
+        var (code, _, error) = Run("export", Plate(), Path.Combine(folder, "out.xyz"));
+        code.ShouldBe(2);
+        error.ShouldContain(".xyz");
+    }
+
+    [Fact]
+    public void Bad_input_is_exit_code_2_and_one_line()
+    {
+        foreach (var arguments in new[]
+        {
+            new[] { "rebuild", Path.Combine(folder, "missing.json") }, ["rebuild", Write("{}"u8.ToArray(), "empty.json")],
+            ["solve", Plate(), "--set", "nothing=3"], ["solve", Plate(), "--set", "plate_w=3 +"], ["frobnicate"],
+        })
+        {
+            var (code, _, error) = Run(arguments);
+            code.ShouldBe(2, string.Join(' ', arguments));
+            error.Trim().Split('\n').Length.ShouldBe(1);
+            error.ShouldStartWith("ratiogon: ");
+        }
+    }
+
+    [Fact]
+    public void The_catalogue_lists_what_the_core_knows()
+    {
+        var json = Json(Run("catalog", "--json").Out);
+        json["constraints"]!.AsArray().Select(c => (string)c!["name"]!).ShouldBe(["coincident", "on-curve", "midpoint", "horizontal", "vertical", "parallel", "perpendicular", "equal", "concentric", "fixed"]);
+        json["dimensions"]!.AsArray().Count.ShouldBe(6);
+        json["entities"]!.AsArray().Count.ShouldBe(4);
+        json["readings"]!.AsArray().Select(r => (string)r!).ShouldContain("volume");
+    }
+}

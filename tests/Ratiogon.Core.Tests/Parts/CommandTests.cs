@@ -1,0 +1,102 @@
+using Ratiogon.Core.Demo;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Solving;
+
+namespace Ratiogon.Core.Tests.Parts;
+
+public class CommandTests
+{
+    private static readonly Part Plate = MotorPlate.Build();
+
+    private static string Code(PartCommand command) => command.Apply(Plate).Refusal!.Code;
+
+    [Fact]
+    public void The_sketches_of_the_demo_have_no_freedoms() =>
+        Plate.Steps.OfType<SketchStep>().Select(s => (s.Name, Freedoms.Of(s.Sketch).Count)).ShouldAllBe(s => s.Count == 0);
+
+    [Fact]
+    public void A_parameter_moves_every_sketch_that_reads_it()
+    {
+        var wide = new SetParameter("plate_w", "120 mm").Apply(Plate).Value;
+        ((SketchStep)wide.Find("outline")!).Sketch.At("frame.p3").X.ShouldBe(60, 1e-9);
+        ((SketchStep)wide.Find("corners")!).Sketch.At("h3.centre").X.ShouldBe(53, 1e-9);
+        ((SketchStep)wide.Find("corners")!).Sketch.At("h1.centre").X.ShouldBe(-53, 1e-9, "the side is kept");
+    }
+
+    [Fact]
+    public void A_parameter_that_no_sketch_can_follow_is_refused_with_the_sketch()
+    {
+        var refusal = new SetParameter("inset", "60 mm").Apply(Plate).Refusal!;
+        refusal.Message.ShouldContain("Corner holes");
+        Code(new SetParameter("thick", "plate_w - 90 mm")).ShouldBe("size.too-small");
+        Code(new SetParameter("thick", "thick * 2")).ShouldBe("parameter.cycle");
+        Code(new RemoveParameter("bore")).ShouldBe("parameter.in-use");
+    }
+
+    [Fact]
+    public void New_steps_take_numbers_of_ten_and_land_above_the_stop_line()
+    {
+        Plate.Steps.Select(s => s.Number).ShouldBe(Enumerable.Range(1, Plate.Steps.Length).Select(n => 10 * n));
+        var stopped = new SetStopLine(20).Apply(Plate).Value;
+        var added = new AddStep(new ReadingStep("", 0, "", "volume", [])).Apply(stopped).Value;
+        added.Find("reading1")!.Number.ShouldBeInRange(21, 29);
+        added.StopLine.ShouldBe(added.Find("reading1")!.Number);
+    }
+
+    [Fact]
+    public void When_no_number_is_left_the_steps_behind_make_room()
+    {
+        var part = new SetStopLine(20).Apply(Plate).Value;
+        for (var i = 0; i < 12; i++)
+        {
+            part = new AddStep(new ReadingStep("", 0, "", "volume", [])).Apply(part).Value;
+        }
+
+        part.Steps.Select(s => s.Number).ShouldBeUnique();
+        part.Steps.Select(s => s.Id).Take(2).ShouldBe(["outline", "plate"]);
+        part.Steps.Length.ShouldBe(Plate.Steps.Length + 12);
+    }
+
+    [Fact]
+    public void Steps_cannot_refer_to_what_is_not_there_or_comes_later()
+    {
+        Code(new AddStep(new ExtrudeStep("x", 0, "x", "nowhere"))).ShouldBe("step.reference");
+        Code(new AddStep(new SketchStep("x", 5, "x", "plate/end", Sketch.Empty))).ShouldBe("step.order");
+        Code(new AddStep(new SketchStep("x", 0, "x", "world/nowhere", Sketch.Empty))).ShouldBe("step.reference");
+        Code(new AddStep(new SketchStep("plate", 0, "x", World.Xy, Sketch.Empty))).ShouldBe("step.duplicate");
+        Code(new AddStep(new SketchStep("<b>", 0, "x", World.Xy, Sketch.Empty))).ShouldBe("id.malformed");
+        Code(new ReplaceStep(new SketchStep("plate", 0, "x", World.Xy, Sketch.Empty))).ShouldBe("step.kind");
+        Code(new AddStep(new ExtrudeStep("x", 0, "x", "outline") { Extent = ExtrudeExtent.ThroughAll })).ShouldBe("extrude.through-join");
+        Code(new AddStep(new ReadingStep("x", 0, "x", "colour", []))).ShouldBe("reading.unknown");
+        Code(new AddStep(new ReadingStep("x", 0, "x", "distance", []))).ShouldBe("reading.picks");
+    }
+
+    [Fact]
+    public void Names_are_text_whatever_they_hold()
+    {
+        new RenamePart("<script>alert(1)</script>").Apply(Plate).Value.Name.ShouldBe("<script>alert(1)</script>");
+        Code(new RenamePart(new string('x', 121))).ShouldBe("name.too-long");
+        Code(new RenamePart("a\nb")).ShouldBe("name.control");
+    }
+
+    [Fact]
+    public void A_command_that_changes_nothing_gives_an_equal_part() => new RenamePart(Plate.Name).Apply(Plate).Value.ShouldBe(Plate);
+
+    [Fact]
+    public void Every_command_survives_json()
+    {
+        PartCommand[] commands =
+        [
+            new RenamePart("a"), new SetUnits(Core.Quantities.LengthUnit.Inch), new SetMaterial("brass", 8.4), new SetParameter("a", "1 mm"), new RemoveParameter("a"),
+            new AddStep(Plate.Steps[0]), new ReplaceStep(Plate.Steps[1]), new RemoveStep("a"), new RenameStep("a", "b"), new SuppressStep("a", true), new SetSize("a", "b", "c"), new SetStopLine(3),
+            new EditSketch("a", new Core.Sketching.Editing.SketchEdit { Remove = ["x"], Tie = [new SketchConstraint("k", "equal", ["a", "b"])] }),
+        ];
+        foreach (var command in commands)
+        {
+            var json = System.Text.Json.JsonSerializer.Serialize(command, PartJson.Compact);
+            System.Text.Json.JsonSerializer.Serialize(System.Text.Json.JsonSerializer.Deserialize<PartCommand>(json, PartJson.Compact), PartJson.Compact).ShouldBe(json);
+        }
+    }
+}

@@ -1,0 +1,110 @@
+using System.Text;
+using Ratiogon.Core;
+using Ratiogon.Core.Demo;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Solving;
+
+namespace Ratiogon.Exchange.Tests;
+
+public class PartFileTests
+{
+    private const string ByHand = """
+        {
+          "format": "ratiogon-part", "version": 1, "name": "Plate",
+          "parameters": [ { "name": "w", "value": "80 mm" } ],
+          "steps": [
+            { "id": "outline", "kind": "sketch", "on": "world/xy", "sketch": {
+                "shapes": [ { "id": "r", "kind": "rectangle", "centre": [0, 0], "width": "w", "height": "2 in" },
+                            { "id": "c", "kind": "circle", "centre": [20, -5], "diameter": "w / 8" } ] } },
+            { "id": "plate", "kind": "extrude", "sketch": "outline", "length": "12 mm" }
+          ]
+        }
+        """;
+
+    private static readonly string Repository = FindRepository();
+
+    private static Outcome<Part> Read(string text) => PartFile.Read(Encoding.UTF8.GetBytes(text));
+
+    [Fact]
+    public void A_part_written_by_hand_is_read_with_its_short_forms_spelled_out()
+    {
+        var part = Read(ByHand).Value;
+        part.Steps.Select(s => s.Number).ShouldBe([10, 20]);
+        var sketch = ((SketchStep)part.Steps[0]).Sketch;
+        sketch.Entities.Length.ShouldBe(11);
+        var solved = SketchSolver.Solve(sketch, Core.Sketching.SketchValues.Of(sketch, part.Values).Value);
+        solved.Solved.ShouldBeTrue();
+        Freedoms.Of(solved.Sketch).Count.ShouldBe(0);
+        solved.Sketch.At("r.p3").DistanceTo(new Core.Geometry.Vec2(40, 25.4)).ShouldBeLessThan(1e-9);
+        solved.Sketch.At("c.centre").DistanceTo(new Core.Geometry.Vec2(20, -5)).ShouldBeLessThan(1e-9);
+    }
+
+    [Fact]
+    public void What_is_written_reads_back_the_same()
+    {
+        var part = MotorPlate.Build();
+        var file = PartFile.Write(part);
+        PartFile.Read(file).Value.ShouldBe(part);
+        PartFile.Write(PartFile.Read(file).Value).ShouldBe(file);
+    }
+
+    [Fact]
+    public async Task The_demo_file_is_the_demo_part_and_fits_the_schema()
+    {
+        var file = await File.ReadAllBytesAsync(Path.Combine(Repository, "demo", "motor-plate.json"), TestContext.Current.CancellationToken);
+        PartFile.Read(file).Value.ShouldBe(MotorPlate.Build());
+        var schema = await NJsonSchema.JsonSchema.FromFileAsync(Path.Combine(Repository, "docs", "part.schema.json"), TestContext.Current.CancellationToken);
+        schema.Validate(Encoding.UTF8.GetString(file)).ShouldBeEmpty();
+        schema.Validate(ByHand).ShouldBeEmpty();
+        schema.Validate(ByHand.Replace("\"width\"", "\"wide\"", StringComparison.Ordinal)).ShouldNotBeEmpty();
+    }
+
+    [Theory]
+    [InlineData("", "file.json", null)]
+    [InlineData("[1]", "file.not-a-part", null)]
+    [InlineData("{}", "file.not-a-part", "$.format")]
+    [InlineData("""{"format":"ratiogon-part","version":9,"name":"x"}""", "file.version", "$.version")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"name":"x","colour":"red"}""", "file.json", null)]
+    [InlineData("""{"format":"ratiogon-part","version":1,"name":"x","name":"y"}""", "file.json", null)]
+    [InlineData("""{"format":"ratiogon-part","version":1,"name":""}""", "name.empty", "$.name")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"magic"}]}""", "file.json", "$.steps[0]")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"extrude"}]}""", "file.json", "$.steps[0]")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"extrude","sketch":"b"}]}""", "step.reference", "$.steps[0] (a)")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"parameters":[{"name":"a","value":"b"}]}""", "formula.unknown-name", "$.parameters")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"parameters":[{"name":"a","value":"1 mm"},{"name":"a","value":"2 mm"}]}""", "parameter.duplicate", "$.parameters")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"entities":[{"id":"p","kind":"point","at":[1e300,0]}]}}]}""", "file.json", "$.steps[0]")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"entities":[{"id":"l","kind":"line","from":"p","to":"q"}]}}]}""", "sketch.unknown-id", "$.steps[0] (a)")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"shapes":[{"id":"r","kind":"rectangle","centre":[0,0],"width":"0 mm","height":"1 mm"}]}}]}""", "size.out-of-range", "$.steps[0]")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"constraints":[{"kind":"horizontal","of":[]}]}}]}""", "sketch.nothing-picked", "$.steps[0] (a)")]
+    public void What_is_wrong_is_said_with_its_place(string text, string code, string? where)
+    {
+        var refusal = Read(text).Refusal!;
+        refusal.Code.ShouldBe(code);
+        if (where is not null)
+        {
+            refusal.Where!.ShouldStartWith(where);
+        }
+
+        refusal.Message.Length.ShouldBeLessThan(400);
+    }
+
+    [Fact]
+    public void Ten_megabytes_of_nesting_and_of_names_are_refused_in_time()
+    {
+        var clock = System.Diagnostics.Stopwatch.StartNew();
+        Read("{\"a\":" + new string('[', 5_000_000)).Refusal!.Code.ShouldBe("file.json");
+        Read($$"""{"format":"ratiogon-part","version":1,"name":"{{new string('x', 10_000_000)}}"}""").Refusal!.Code.ShouldBe("name.too-long");
+        clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(10));
+    }
+
+    private static string FindRepository()
+    {
+        var folder = new DirectoryInfo(AppContext.BaseDirectory);
+        while (!File.Exists(Path.Combine(folder.FullName, "Directory.Packages.props")))
+        {
+            folder = folder.Parent!;
+        }
+
+        return folder.FullName;
+    }
+}
