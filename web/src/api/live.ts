@@ -97,7 +97,9 @@ export class LiveLink {
     this.hub = new signalR.HubConnectionBuilder()
       .withUrl('/live')
       .withHubProtocol(new MessagePackHubProtocol())
-      .withAutomaticReconnect({ nextRetryDelayInMilliseconds: (c) => Math.min(5000, 300 * (c.previousRetryCount + 1)) })
+      .withAutomaticReconnect({
+        nextRetryDelayInMilliseconds: (c) => Math.min(5000, 300 * (c.previousRetryCount + 1)),
+      })
       .configureLogging(signalR.LogLevel.Error)
       .build()
     this.hub.on('Changed', hears.changed)

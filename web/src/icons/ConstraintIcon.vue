@@ -11,13 +11,24 @@ const PATHS: Record<string, string> = {
   parallel: 'M4 13L8 3M8 13l4-10',
   perpendicular: 'M3 13h10M8 13V3M8 10h3v3',
   equal: 'M3 6h10M3 10h10',
-  concentric: 'M8 8m-5.5 0a5.5 5.5 0 1 0 11 0a5.5 5.5 0 1 0-11 0M8 8m-2.3 0a2.3 2.3 0 1 0 4.6 0a2.3 2.3 0 1 0-4.6 0',
+  concentric:
+    'M8 8m-5.5 0a5.5 5.5 0 1 0 11 0a5.5 5.5 0 1 0-11 0M8 8m-2.3 0a2.3 2.3 0 1 0 4.6 0a2.3 2.3 0 1 0-4.6 0',
   fixed: 'M8 2v6M5 8h6M3 13l2-3M7 13l2-3M11 13l2-3M4 10h9',
 }
 </script>
 
 <template>
-  <svg :width="size" :height="size" viewBox="0 0 16 16" fill="none" stroke="currentColor" stroke-width="1.4" stroke-linecap="round" stroke-linejoin="round" aria-hidden="true">
+  <svg
+    :width="size"
+    :height="size"
+    viewBox="0 0 16 16"
+    fill="none"
+    stroke="currentColor"
+    stroke-width="1.4"
+    stroke-linecap="round"
+    stroke-linejoin="round"
+    aria-hidden="true"
+  >
     <path :d="PATHS[kind] ?? 'M4 4h8v8H4z'" />
   </svg>
 </template>

@@ -17,7 +17,11 @@ export const useAccount = defineStore('account', () => {
   }
 
   /** Signs up or in; answers what is wrong, or null. */
-  async function enter(how: 'sign-up' | 'sign-in', address: string, password: string): Promise<string | null> {
+  async function enter(
+    how: 'sign-up' | 'sign-in',
+    address: string,
+    password: string,
+  ): Promise<string | null> {
     const body = { email: address, password }
     const { data, error } =
       how === 'sign-up'

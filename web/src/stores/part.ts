@@ -66,7 +66,9 @@ export const usePart = defineStore('part', () => {
   async function step(way: 'undo' | 'redo'): Promise<Problem | null> {
     const options = { params: { path: { id } }, body: { revision: snapshot.value?.revision ?? 0 } }
     const { data, error } =
-      way === 'undo' ? await api.POST('/api/parts/{id}/undo', options) : await api.POST('/api/parts/{id}/redo', options)
+      way === 'undo'
+        ? await api.POST('/api/parts/{id}/undo', options)
+        : await api.POST('/api/parts/{id}/redo', options)
     return answer(data, error)
   }
 

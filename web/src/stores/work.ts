@@ -102,7 +102,15 @@ export const useWork = defineStore('work', () => {
 
   /** Sends an input. Moves are coalesced: only the newest waits while one is under way. */
   function input(kind: InputMessage['kind'], extra: Partial<InputMessage> = {}): Promise<void> {
-    const message: InputMessage = { kind, x: pointer.x, y: pointer.y, reach: pointer.reach, suppress: false, extend: false, ...extra }
+    const message: InputMessage = {
+      kind,
+      x: pointer.x,
+      y: pointer.y,
+      reach: pointer.reach,
+      suppress: false,
+      extend: false,
+      ...extra,
+    }
     if (kind === 'move' || kind === 'drag') {
       const idle = waiting === null
       waiting = message
@@ -180,8 +188,17 @@ export const useWork = defineStore('work', () => {
     const old = part.snapshot?.steps.find((s) => s.id === id)
     const bare = /^[\d.\s+\-*/()]+$/.test(fields.length)
     const length = bare ? `(${fields.length}) ${part.snapshot?.units ?? 'mm'}` : fields.length
-    const simple = /^[\d.]+$/.test(fields.length.trim()) ? `${fields.length.trim()} ${part.snapshot?.units ?? 'mm'}` : length
-    const step = { kind: 'extrude', id: id ?? '', number: old?.number ?? 0, name: old?.name ?? '', ...fields, length: simple }
+    const simple = /^[\d.]+$/.test(fields.length.trim())
+      ? `${fields.length.trim()} ${part.snapshot?.units ?? 'mm'}`
+      : length
+    const step = {
+      kind: 'extrude',
+      id: id ?? '',
+      number: old?.number ?? 0,
+      name: old?.name ?? '',
+      ...fields,
+      length: simple,
+    }
     const command = (id ? { command: 'replace-step', step } : { command: 'add-step', step }) as PartCommand
     if (!(await part.send(command))) extrude.value = null
   }

@@ -67,7 +67,9 @@ function redrawSketches(): void {
     const plane = layerPlane(step.id)
     const left = part.states.get(step.id)?.state === 'left'
     if (!step.sketch || !plane || (left && work.sketch !== step.id)) continue
-    const used = part.snapshot?.steps.some((s) => s.kind === 'extrude' && (s.step as { sketch?: string }).sketch === step.id)
+    const used = part.snapshot?.steps.some(
+      (s) => s.kind === 'extrude' && (s.step as { sketch?: string }).sketch === step.id,
+    )
     const editingThis = work.sketch === step.id
     const forming = work.extrude?.sketch === step.id
     if (used && !editingThis && !forming) continue
@@ -92,7 +94,13 @@ function redrawForm(): void {
   const length = Number.isFinite(typed) ? typed * (/in\b/.test(draft.length) ? 25.4 : 1) : 10
   const far = (bodies?.box().getSize(new THREE.Vector3()).length() ?? 0) + 10
   const [from, to] =
-    draft.extent === 'through-all' ? [-far, far] : draft.extent === 'symmetric' ? [-length / 2, length / 2] : draft.flip ? [-length, 0] : [0, length]
+    draft.extent === 'through-all'
+      ? [-far, far]
+      : draft.extent === 'symmetric'
+        ? [-length / 2, length / 2]
+        : draft.flip
+          ? [-length, 0]
+          : [0, length]
   layer.drawPrism(keys, from, to, draft.operation === 'cut')
 }
 
@@ -119,12 +127,17 @@ function redrawDatums(): void {
   const box = bodies?.box() ?? new THREE.Box3()
   const size = box.isEmpty() ? 35 : Math.max(10, box.getSize(new THREE.Vector3()).length() * 0.42)
   const list: DatumPlane[] = []
-  const asking = work.awaitingPlane !== null || work.bench === 'Datum' || (part.snapshot?.steps.length === 0 && !work.sketch)
+  const asking =
+    work.awaitingPlane !== null ||
+    work.bench === 'Datum' ||
+    (part.snapshot?.steps.length === 0 && !work.sketch)
   if (asking && !work.sketch)
-    for (const [name, numbers] of Object.entries(WORLD_PLANES)) list.push({ name, label: name.replace('world/', '').toUpperCase(), numbers })
+    for (const [name, numbers] of Object.entries(WORLD_PLANES))
+      list.push({ name, label: name.replace('world/', '').toUpperCase(), numbers })
   for (const step of part.snapshot?.steps ?? []) {
     const plane = part.states.get(step.id)?.plane
-    if (step.kind === 'plane' && plane && !work.sketch) list.push({ name: step.id, label: step.name, numbers: plane })
+    if (step.kind === 'plane' && plane && !work.sketch)
+      list.push({ name: step.id, label: step.name, numbers: plane })
   }
   datums?.show(list, size, work.hover, work.picks)
 }
@@ -156,12 +169,21 @@ function place(): void {
     const origin = stage.toScreen(layer.plane.at(0, 0))
     frame.value = { ...origin, perPixel: stage.perPixel() }
   }
-  for (const l of datums?.labels() ?? []) next.push({ id: l.text, text: l.text, kind: 'datum', ...stage.toScreen(l.at) })
+  for (const l of datums?.labels() ?? [])
+    next.push({ id: l.text, text: l.text, kind: 'datum', ...stage.toScreen(l.at) })
   for (const step of part.snapshot?.steps ?? []) {
     const state = part.states.get(step.id)
     if (step.kind !== 'reading' || !state?.reading || state.points.length < 6 || work.sketch) continue
-    const [a, b] = [new THREE.Vector3(...(state.points.slice(0, 3) as [number, number, number])), new THREE.Vector3(...(state.points.slice(3) as [number, number, number]))]
-    next.push({ id: step.id, text: `${step.name} ${state.reading}`, kind: 'reading', ...stage.toScreen(a.add(b).multiplyScalar(0.5)) })
+    const [a, b] = [
+      new THREE.Vector3(...(state.points.slice(0, 3) as [number, number, number])),
+      new THREE.Vector3(...(state.points.slice(3) as [number, number, number])),
+    ]
+    next.push({
+      id: step.id,
+      text: `${step.name} ${state.reading}`,
+      kind: 'reading',
+      ...stage.toScreen(a.add(b).multiplyScalar(0.5)),
+    })
   }
   labels.value = next
 }
@@ -180,7 +202,12 @@ function locate(event: PointerEvent | MouseEvent): boolean {
 function onMove(event: PointerEvent): void {
   if (work.sketch) {
     if (!locate(event)) return
-    if (down && !down.dragging && Math.hypot(event.clientX - down.x, event.clientY - down.y) > DRAG_START && work.tool === 'select') {
+    if (
+      down &&
+      !down.dragging &&
+      Math.hypot(event.clientX - down.x, event.clientY - down.y) > DRAG_START &&
+      work.tool === 'select'
+    ) {
       down.dragging = true
       void work.input('dragStart', startOf(down))
     }
@@ -261,7 +288,9 @@ function play(index: number): void {
   const size = 26 * stage.perPixel()
   const began = performance.now()
   const point = (id: string): readonly number[] => motion.moves[id] ?? [0, 0]
-  const owners = new Map(view.entities.filter((e) => e.kind === 'point').map((e) => [`${e.numbers[0]},${e.numbers[1]}`, e.id]))
+  const owners = new Map(
+    view.entities.filter((e) => e.kind === 'point').map((e) => [`${e.numbers[0]},${e.numbers[1]}`, e.id]),
+  )
   const shift = (x: number, y: number, k: number): [number, number] => {
     const m = point(owners.get(`${x},${y}`) ?? '')
     return [x + k * m[0]!, y + k * m[1]!]
@@ -272,7 +301,8 @@ function play(index: number): void {
     layer.drawCurves(
       view.entities.map((e) => {
         const n = e.numbers
-        if (e.kind === 'line') return { ...e, numbers: [...shift(n[0]!, n[1]!, k), ...shift(n[2]!, n[3]!, k)] }
+        if (e.kind === 'line')
+          return { ...e, numbers: [...shift(n[0]!, n[1]!, k), ...shift(n[2]!, n[3]!, k)] }
         const moved = shift(n[0]!, n[1]!, k)
         const grow = k * (point(e.id)[0] ?? 0)
         return { ...e, numbers: e.kind === 'point' ? moved : [...moved, n[2]! + grow, ...n.slice(3)] }
@@ -306,10 +336,13 @@ onBeforeUnmount(() => {
   stage?.dispose()
 })
 
-watch(() => part.built, () => {
-  redrawBodies()
-  redrawSketches()
-})
+watch(
+  () => part.built,
+  () => {
+    redrawBodies()
+    redrawSketches()
+  },
+)
 watch(() => part.snapshot, redrawSketches)
 watch(
   () => work.sketch,

@@ -139,7 +139,9 @@ export class BodyLayer {
     const shown = this.shown.find((s) => s.mesh === hit.object)
     if (!shown || hit.faceIndex === undefined || hit.faceIndex === null) return ''
     const triangle = hit.faceIndex
-    const face = shown.starts.findIndex((start, i) => triangle >= start && triangle < (shown.starts[i + 1] ?? 0))
+    const face = shown.starts.findIndex(
+      (start, i) => triangle >= start && triangle < (shown.starts[i + 1] ?? 0),
+    )
     return shown.message.faces[face] ?? ''
   }
 
@@ -178,7 +180,12 @@ export class BodyLayer {
         geometry.setAttribute('position', mesh.geometry.getAttribute('position').clone())
         const index = mesh.geometry.getIndex()!.array.slice(3 * starts[face]!, 3 * starts[face + 1]!)
         geometry.setIndex(new THREE.BufferAttribute(index as Uint32Array, 1))
-        const material = new THREE.MeshBasicMaterial({ color: tint, transparent: true, opacity, side: THREE.DoubleSide })
+        const material = new THREE.MeshBasicMaterial({
+          color: tint,
+          transparent: true,
+          opacity,
+          side: THREE.DoubleSide,
+        })
         material.polygonOffset = true
         material.polygonOffsetFactor = -1
         this.marks.add(new THREE.Mesh(geometry, material))
@@ -189,7 +196,10 @@ export class BodyLayer {
       if (vertex >= 0) {
         const geometry = new THREE.BufferGeometry().setFromPoints([vertices[vertex]!])
         this.marks.add(
-          new THREE.Points(geometry, new THREE.PointsMaterial({ color: tint, size: 11, sizeAttenuation: false, depthTest: false })),
+          new THREE.Points(
+            geometry,
+            new THREE.PointsMaterial({ color: tint, size: 11, sizeAttenuation: false, depthTest: false }),
+          ),
         )
       }
     }

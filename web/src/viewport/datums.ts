@@ -23,7 +23,11 @@ export class DatumLayer {
     clear(this.group)
     this.planes = datums.map((d) => {
       const plane = new SketchPlane(d.numbers)
-      const tint = picks.includes(d.name) ? colour('picked') : d.name === hover ? colour('hover') : colour('muted')
+      const tint = picks.includes(d.name)
+        ? colour('picked')
+        : d.name === hover
+          ? colour('hover')
+          : colour('muted')
       const strong = picks.includes(d.name) || d.name === hover
       const corners = [
         plane.at(-size, -size),

@@ -26,7 +26,10 @@ function segmentsOf(plane: SketchPlane, curve: Pick<Curve, 'kind' | 'numbers'>):
   const out: number[] = []
   for (let i = 0; i < count; i++) {
     const [a, b] = [start + (sweep * i) / count, start + (sweep * (i + 1)) / count]
-    out.push(...plane.at(cx + r * Math.cos(a), cy + r * Math.sin(a)), ...plane.at(cx + r * Math.cos(b), cy + r * Math.sin(b)))
+    out.push(
+      ...plane.at(cx + r * Math.cos(a), cy + r * Math.sin(a)),
+      ...plane.at(cx + r * Math.cos(b), cy + r * Math.sin(b)),
+    )
   }
   return out
 }
@@ -100,7 +103,8 @@ export class SketchLayer {
         continue
       }
       const key = `${freedoms}${curve.construction}`
-      if (!bins.has(key)) bins.set(key, { segments: [], stroke: this.strokeOf(freedoms, curve.construction, unit) })
+      if (!bins.has(key))
+        bins.set(key, { segments: [], stroke: this.strokeOf(freedoms, curve.construction, unit) })
       bins.get(key)!.segments.push(...segmentsOf(this.plane, curve))
     }
     for (const { segments, stroke } of bins.values()) this.curves.add(strokes(segments, stroke))
@@ -116,8 +120,12 @@ export class SketchLayer {
     const heads: number[] = []
     for (const { drawing } of this.view.dimensions) {
       for (let i = 0; i + 3 < drawing.lines.length; i += 4)
-        segments.push(...this.plane.at(drawing.lines[i]!, drawing.lines[i + 1]!), ...this.plane.at(drawing.lines[i + 2]!, drawing.lines[i + 3]!))
-      if (drawing.arc.length === 5) segments.push(...segmentsOf(this.plane, { kind: 'arc', numbers: drawing.arc }))
+        segments.push(
+          ...this.plane.at(drawing.lines[i]!, drawing.lines[i + 1]!),
+          ...this.plane.at(drawing.lines[i + 2]!, drawing.lines[i + 3]!),
+        )
+      if (drawing.arc.length === 5)
+        segments.push(...segmentsOf(this.plane, { kind: 'arc', numbers: drawing.arc }))
       for (let i = 0; i + 3 < drawing.arrows.length; i += 4) {
         const [x, y, dx, dy] = drawing.arrows.slice(i, i + 4) as [number, number, number, number]
         const [l, w] = [ARROW * unit, (ARROW * unit) / 5]
@@ -127,7 +135,8 @@ export class SketchLayer {
         heads.push(...tip, ...left, ...right)
       }
     }
-    if (segments.length > 0) this.sizes.add(strokes(segments, { colour: colour('dimension'), width: 1, front: true }))
+    if (segments.length > 0)
+      this.sizes.add(strokes(segments, { colour: colour('dimension'), width: 1, front: true }))
     if (heads.length > 0) {
       const geometry = new THREE.BufferGeometry()
       geometry.setAttribute('position', new THREE.Float32BufferAttribute(heads, 3))
@@ -149,7 +158,12 @@ export class SketchLayer {
       const point = id === 'origin' ? [0, 0] : curve?.kind === 'point' ? curve.numbers : null
       if (point) {
         const geometry = new THREE.BufferGeometry().setFromPoints([this.plane.at(point[0]!, point[1]!)])
-        const material = new THREE.PointsMaterial({ color: tint, size: 12, sizeAttenuation: false, depthTest: false })
+        const material = new THREE.PointsMaterial({
+          color: tint,
+          size: 12,
+          sizeAttenuation: false,
+          depthTest: false,
+        })
         const mark = new THREE.Points(geometry, material)
         mark.renderOrder = 9
         this.marks.add(mark)
@@ -166,8 +180,11 @@ export class SketchLayer {
   drawPreview(curves: CurveMessage[], snap: { kind: string; at: number[] } | null): void {
     clear(this.preview)
     const segments = curves.flatMap((c) => segmentsOf(this.plane, c))
-    if (segments.length > 0) this.preview.add(strokes(segments, { colour: colour('accent'), width: 2, front: true }))
-    const points = curves.filter((c) => c.kind === 'point').map((c) => this.plane.at(c.numbers[0]!, c.numbers[1]!))
+    if (segments.length > 0)
+      this.preview.add(strokes(segments, { colour: colour('accent'), width: 2, front: true }))
+    const points = curves
+      .filter((c) => c.kind === 'point')
+      .map((c) => this.plane.at(c.numbers[0]!, c.numbers[1]!))
     if (snap && snap.kind !== 'free') points.push(this.plane.at(snap.at[0]!, snap.at[1]!))
     if (points.length > 0) this.preview.add(this.nodesOf(points, 3, colour('accent')))
     this.stage.redraw()
@@ -203,8 +220,17 @@ export class SketchLayer {
   drawPrism(keys: string[], from: number, to: number, taking: boolean): void {
     clear(this.preview)
     for (const region of this.view.regions.filter((r) => keys.includes(r.key))) {
-      const geometry = new THREE.ExtrudeGeometry(this.shapeOf(region), { depth: to - from, bevelEnabled: false, curveSegments: 24 })
-      const material = new THREE.MeshBasicMaterial({ color: colour(taking ? 'taken' : 'added'), transparent: true, opacity: 0.35, depthWrite: false })
+      const geometry = new THREE.ExtrudeGeometry(this.shapeOf(region), {
+        depth: to - from,
+        bevelEnabled: false,
+        curveSegments: 24,
+      })
+      const material = new THREE.MeshBasicMaterial({
+        color: colour(taking ? 'taken' : 'added'),
+        transparent: true,
+        opacity: 0.35,
+        depthWrite: false,
+      })
       const mesh = new THREE.Mesh(geometry, material)
       this.place(mesh, from)
       this.preview.add(mesh)
@@ -229,10 +255,20 @@ export class SketchLayer {
   }
 
   private strokeOf(freedoms: number, construction: boolean, unit: number): Stroke {
-    if (!this.active) return { colour: colour('muted'), width: construction ? 0.8 : 1.2, dash: construction ? [6 * unit, 4 * unit] : undefined }
+    if (!this.active)
+      return {
+        colour: colour('muted'),
+        width: construction ? 0.8 : 1.2,
+        dash: construction ? [6 * unit, 4 * unit] : undefined,
+      }
     const tint = colour(TEMPER[freedoms]!)
     if (construction) return { colour: tint, width: 1.3, dash: [9 * unit, 4 * unit], front: true }
-    return { colour: tint, width: WIDTHS[freedoms]!, dash: freedoms === 3 ? [14 * unit, 3 * unit] : undefined, front: true }
+    return {
+      colour: tint,
+      width: WIDTHS[freedoms]!,
+      dash: freedoms === 3 ? [14 * unit, 3 * unit] : undefined,
+      front: true,
+    }
   }
 
   private nodesOf(at: THREE.Vector3[], freedoms: number, tint?: string): THREE.Points {
@@ -252,8 +288,14 @@ export class SketchLayer {
 
   private drawAxes(): void {
     const long = 1e3
-    const axes = strokes([...this.plane.at(-long, 0), ...this.plane.at(long, 0)], { colour: '#c2574a', width: 0.8 })
-    const upright = strokes([...this.plane.at(0, -long), ...this.plane.at(0, long)], { colour: '#5a8f4e', width: 0.8 })
+    const axes = strokes([...this.plane.at(-long, 0), ...this.plane.at(long, 0)], {
+      colour: '#c2574a',
+      width: 0.8,
+    })
+    const upright = strokes([...this.plane.at(0, -long), ...this.plane.at(0, long)], {
+      colour: '#5a8f4e',
+      width: 0.8,
+    })
     this.group.add(axes, upright, this.nodesOf([this.plane.at(0, 0)], 0, colour('muted')))
   }
 }

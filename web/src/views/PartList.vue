@@ -28,7 +28,11 @@ async function importFile(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
   if (!file) return
-  const response = await fetch('/api/parts/import.json', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: file })
+  const response = await fetch('/api/parts/import.json', {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: file,
+  })
   const body = (await response.json()) as unknown
   input.value = ''
   if (response.ok) await router.push(`/parts/${(body as PartSnapshot).id}`)
@@ -57,29 +61,60 @@ onMounted(load)
     <header class="flex items-center gap-3 border-b border-hair bg-sheet px-5 py-2.5">
       <img src="/mark.svg" alt="" class="h-6 w-6" /><span class="text-base font-semibold">Ratiogon</span>
       <span class="ml-auto text-muted">{{ account.email }}</span>
-      <button type="button" class="button flex items-center gap-1.5" @click="leave"><LogOut :size="14" />Sign out</button>
+      <button type="button" class="button flex items-center gap-1.5" @click="leave">
+        <LogOut :size="14" />Sign out
+      </button>
     </header>
     <main class="flex-1 overflow-auto p-8">
       <div class="mx-auto max-w-5xl">
         <div class="flex items-end gap-3">
           <h1 class="mr-auto text-2xl font-semibold">Parts</h1>
           <form class="flex gap-2" @submit.prevent="create">
-            <input v-model="name" class="field w-56 py-1.5" placeholder="Name of a new part" aria-label="Name of a new part" maxlength="120" />
+            <input
+              v-model="name"
+              class="field w-56 py-1.5"
+              placeholder="Name of a new part"
+              aria-label="Name of a new part"
+              maxlength="120"
+            />
             <button class="button-main flex items-center gap-1.5"><Plus :size="15" />New part</button>
           </form>
           <label class="button flex cursor-pointer items-center gap-1.5 py-1.5">
-            <Upload :size="14" />Open a part file<input type="file" accept=".json,application/json" class="sr-only" data-testid="import-part" @change="importFile" />
+            <Upload :size="14" />Open a part file<input
+              type="file"
+              accept=".json,application/json"
+              class="sr-only"
+              data-testid="import-part"
+              @change="importFile"
+            />
           </label>
         </div>
         <p v-if="error" role="alert" class="mt-4 rounded bg-alert-soft p-2.5 text-alert">{{ error }}</p>
-        <p v-if="parts.length === 0 && !error" class="mt-16 text-center text-base text-muted">No parts yet. Give one a name and begin.</p>
+        <p v-if="parts.length === 0 && !error" class="mt-16 text-center text-base text-muted">
+          No parts yet. Give one a name and begin.
+        </p>
         <ul class="mt-6 grid grid-cols-3 gap-5">
-          <li v-for="part in parts" :key="part.id" class="group relative overflow-hidden rounded-md border border-hair bg-sheet">
+          <li
+            v-for="part in parts"
+            :key="part.id"
+            class="group relative overflow-hidden rounded-md border border-hair bg-sheet"
+          >
             <RouterLink :to="`/parts/${part.id}`" class="block">
-              <img v-if="part.hasPicture" :src="`/api/parts/${part.id}/picture?at=${part.changed}`" alt="" class="h-44 w-full border-b border-hair object-cover" />
-              <span v-else class="flex h-44 items-center justify-center border-b border-hair bg-canvas text-muted">not looked at yet</span>
+              <img
+                v-if="part.hasPicture"
+                :src="`/api/parts/${part.id}/picture?at=${part.changed}`"
+                alt=""
+                class="h-44 w-full border-b border-hair object-cover"
+              />
+              <span
+                v-else
+                class="flex h-44 items-center justify-center border-b border-hair bg-canvas text-muted"
+                >not looked at yet</span
+              >
               <span class="block px-3 pt-2.5 text-[15px] font-medium">{{ part.name }}</span>
-              <span class="block px-3 pb-2.5 text-muted">{{ part.steps }} steps · {{ new Date(part.changed).toLocaleString() }}</span>
+              <span class="block px-3 pb-2.5 text-muted"
+                >{{ part.steps }} steps · {{ new Date(part.changed).toLocaleString() }}</span
+              >
             </RouterLink>
             <button
               type="button"
@@ -89,11 +124,17 @@ onMounted(load)
             >
               <Trash2 :size="15" />
             </button>
-            <div v-if="doomed === part" role="alertdialog" class="absolute inset-0 flex flex-col items-center justify-center gap-3 bg-sheet/95 p-4 text-center">
+            <div
+              v-if="doomed === part"
+              role="alertdialog"
+              class="absolute inset-0 flex flex-col items-center justify-center gap-3 bg-sheet/95 p-4 text-center"
+            >
               <span>Delete {{ part.name }} with all its steps? This cannot be undone.</span>
               <span class="flex gap-2">
                 <button type="button" class="button" @click="doomed = null">Keep it</button>
-                <button type="button" class="button border-alert text-alert" @click="remove(part)">Delete</button>
+                <button type="button" class="button border-alert text-alert" @click="remove(part)">
+                  Delete
+                </button>
               </span>
             </div>
           </li>

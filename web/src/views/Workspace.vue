@@ -49,7 +49,12 @@ watch(
     picturing = setTimeout(async () => {
       if (work.sketch || !part.built?.bodies.length) return
       const png = await viewport.value?.picture()
-      if (png) await fetch(`/api/parts/${props.id}/picture`, { method: 'PUT', headers: { 'Content-Type': 'image/png' }, body: png })
+      if (png)
+        await fetch(`/api/parts/${props.id}/picture`, {
+          method: 'PUT',
+          headers: { 'Content-Type': 'image/png' },
+          body: png,
+        })
     }, 1200)
   },
 )
@@ -67,10 +72,37 @@ watch(
       <main class="relative min-w-0 flex-1">
         <Viewport ref="viewport" />
         <div class="absolute top-2.5 left-3"><TemperBar @play="viewport?.play($event)" /></div>
-        <div class="absolute top-2.5 right-3 flex gap-px overflow-hidden rounded border border-hair bg-hair" role="toolbar" aria-label="Views">
-          <button v-if="work.sketch" type="button" class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft" @click="viewport?.look('square')">square</button>
-          <button v-for="v in VIEWS" :key="v" type="button" class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft" :data-view="v" @click="viewport?.look(v)">{{ v }}</button>
-          <button type="button" class="bg-sheet/95 px-2 py-1 font-medium hover:bg-accent-soft" data-view="fit" @click="viewport?.look('fit')">fit</button>
+        <div
+          class="absolute top-2.5 right-3 flex gap-px overflow-hidden rounded border border-hair bg-hair"
+          role="toolbar"
+          aria-label="Views"
+        >
+          <button
+            v-if="work.sketch"
+            type="button"
+            class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft"
+            @click="viewport?.look('square')"
+          >
+            square
+          </button>
+          <button
+            v-for="v in VIEWS"
+            :key="v"
+            type="button"
+            class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft"
+            :data-view="v"
+            @click="viewport?.look(v)"
+          >
+            {{ v }}
+          </button>
+          <button
+            type="button"
+            class="bg-sheet/95 px-2 py-1 font-medium hover:bg-accent-soft"
+            data-view="fit"
+            @click="viewport?.look('fit')"
+          >
+            fit
+          </button>
         </div>
         <ParameterTable v-if="parameters" @close="parameters = false" />
         <StrokeCard v-if="first" :bench="first" />

@@ -9,7 +9,9 @@ const work = useWork()
 const actions = useActions()
 const shown = computed(() => actions.value.filter((a) => a.bench === work.bench))
 const isActive = (name: string): boolean =>
-  work.tool === name || (name === 'extrude' && work.extrude !== null) || (name === 'new-sketch' && work.awaitingPlane === 'select')
+  work.tool === name ||
+  (name === 'extrude' && work.extrude !== null) ||
+  (name === 'new-sketch' && work.awaitingPlane === 'select')
 </script>
 
 <template>
@@ -33,7 +35,11 @@ const isActive = (name: string): boolean =>
         <button
           type="button"
           class="flex w-full items-center gap-2 px-2.5 py-[7px] text-left"
-          :class="isActive(a.name) ? 'bg-accent-soft font-medium shadow-[inset_3px_0_0_var(--accent)]' : 'hover:bg-accent-soft'"
+          :class="
+            isActive(a.name)
+              ? 'bg-accent-soft font-medium shadow-[inset_3px_0_0_var(--accent)]'
+              : 'hover:bg-accent-soft'
+          "
           :data-tool="a.name"
           :aria-pressed="isActive(a.name)"
           @click="a.run()"

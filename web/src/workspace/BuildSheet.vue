@@ -22,7 +22,14 @@ function edit(step: StepView): void {
     return
   }
   if (step.kind === 'extrude') {
-    const e = step.step as { sketch: string; regions?: string[]; extent?: string; operation?: string; length?: string; flip?: boolean }
+    const e = step.step as {
+      sketch: string
+      regions?: string[]
+      extent?: string
+      operation?: string
+      length?: string
+      flip?: boolean
+    }
     work.leaveSketch()
     work.bench = 'Form'
     work.extrude = {
@@ -42,7 +49,8 @@ function edit(step: StepView): void {
 async function rename(step: StepView, event: Event): Promise<void> {
   const name = (event.target as HTMLInputElement).value
   renaming.value = null
-  if (name && name !== step.name) await part.send({ command: 'rename-step', step: step.id, name } as PartCommand)
+  if (name && name !== step.name)
+    await part.send({ command: 'rename-step', step: step.id, name } as PartCommand)
 }
 
 const remove = (s: StepView): Promise<unknown> => {
@@ -51,7 +59,8 @@ const remove = (s: StepView): Promise<unknown> => {
 }
 const suppress = (s: StepView): Promise<unknown> =>
   part.send({ command: 'suppress-step', step: s.id, suppressed: !s.suppressed } as PartCommand)
-const stopBelow = (below: number | null): Promise<unknown> => part.send({ command: 'set-stop-line', below } as PartCommand)
+const stopBelow = (below: number | null): Promise<unknown> =>
+  part.send({ command: 'set-stop-line', below } as PartCommand)
 
 function stateOf(s: StepView): { text: string; bad: boolean } {
   const state = part.states.get(s.id)
@@ -89,7 +98,10 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
           <template v-for="s in part.snapshot?.steps" :key="s.id">
             <tr
               class="group border-t border-hair"
-              :class="[work.sketch === s.id ? 'bg-accent-soft' : '', s.suppressed || (part.snapshot?.stopLine ?? Infinity) < s.number ? 'opacity-55' : '']"
+              :class="[
+                work.sketch === s.id ? 'bg-accent-soft' : '',
+                s.suppressed || (part.snapshot?.stopLine ?? Infinity) < s.number ? 'opacity-55' : '',
+              ]"
               :data-step="s.id"
               :data-state="part.states.get(s.id)?.state ?? ''"
             >
@@ -119,7 +131,14 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
                     @keydown.enter="($event.target as HTMLInputElement).blur()"
                     @keydown.esc="renaming = null"
                   />
-                  <button v-else type="button" class="min-w-0 flex-1 truncate text-left" :title="`${s.summary} — press to edit`" :data-edit="s.id" @click="edit(s)">
+                  <button
+                    v-else
+                    type="button"
+                    class="min-w-0 flex-1 truncate text-left"
+                    :title="`${s.summary} — press to edit`"
+                    :data-edit="s.id"
+                    @click="edit(s)"
+                  >
                     {{ s.name }}
                   </button>
                 </div>
@@ -127,18 +146,51 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
               <td v-if="!s.sketch && s.sizes[0]" class="py-1 pr-1 text-right">
                 <SizeField :step="s.id" :size="s.sizes[0]" />
               </td>
-              <td class="relative py-1.5 pr-3 text-right" :class="stateOf(s).bad ? 'font-medium text-alert' : 'text-muted'">
-                <span class="whitespace-nowrap" :class="(stateOf(s).text.length > 9 ? 'float-right ' : '') + 'group-hover:invisible'">{{ stateOf(s).text }}</span>
-                <span class="absolute inset-y-0 right-2 flex items-center gap-0.5 opacity-0 focus-within:opacity-100 group-hover:opacity-100">
-                  <button type="button" class="rounded p-1 hover:text-accent" :aria-label="`Rename ${s.name}`" title="rename" @click="renaming = s.id"><Pencil :size="13" /></button>
-                  <button type="button" class="rounded p-1 hover:text-accent" :aria-label="s.suppressed ? `Build ${s.name}` : `Suppress ${s.name}`" @click="suppress(s)"><EyeOff :size="13" /></button>
-                  <button type="button" class="rounded p-1 hover:text-alert" :aria-label="`Remove ${s.name}`" @click="remove(s)"><Trash2 :size="13" /></button>
+              <td
+                class="relative py-1.5 pr-3 text-right"
+                :class="stateOf(s).bad ? 'font-medium text-alert' : 'text-muted'"
+              >
+                <span
+                  class="whitespace-nowrap"
+                  :class="(stateOf(s).text.length > 9 ? 'float-right ' : '') + 'group-hover:invisible'"
+                  >{{ stateOf(s).text }}</span
+                >
+                <span
+                  class="absolute inset-y-0 right-2 flex items-center gap-0.5 opacity-0 focus-within:opacity-100 group-hover:opacity-100"
+                >
+                  <button
+                    type="button"
+                    class="rounded p-1 hover:text-accent"
+                    :aria-label="`Rename ${s.name}`"
+                    title="rename"
+                    @click="renaming = s.id"
+                  >
+                    <Pencil :size="13" />
+                  </button>
+                  <button
+                    type="button"
+                    class="rounded p-1 hover:text-accent"
+                    :aria-label="s.suppressed ? `Build ${s.name}` : `Suppress ${s.name}`"
+                    @click="suppress(s)"
+                  >
+                    <EyeOff :size="13" />
+                  </button>
+                  <button
+                    type="button"
+                    class="rounded p-1 hover:text-alert"
+                    :aria-label="`Remove ${s.name}`"
+                    @click="remove(s)"
+                  >
+                    <Trash2 :size="13" />
+                  </button>
                 </span>
               </td>
             </tr>
             <tr v-if="stateOf(s).bad">
               <td />
-              <td colspan="3" class="pr-3 pb-2 text-alert" role="status">{{ part.states.get(s.id)?.message }}</td>
+              <td colspan="3" class="pr-3 pb-2 text-alert" role="status">
+                {{ part.states.get(s.id)?.message }}
+              </td>
             </tr>
             <tr v-if="open.has(s.id)" :data-sizes="s.id">
               <td />
@@ -151,9 +203,14 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
               </td>
             </tr>
             <tr v-if="part.snapshot?.stopLine === s.number" class="stop-line">
-              <td colspan="4" class="border-y-2 border-accent bg-accent-soft px-3 py-0.5 text-[11px] font-medium text-accent">
+              <td
+                colspan="4"
+                class="border-y-2 border-accent bg-accent-soft px-3 py-0.5 text-[11px] font-medium text-accent"
+              >
                 stop line — steps below are not built
-                <button type="button" class="float-right underline" @click="stopBelow(null)">build all</button>
+                <button type="button" class="float-right underline" @click="stopBelow(null)">
+                  build all
+                </button>
               </td>
             </tr>
             <tr v-else class="h-0">
@@ -171,7 +228,8 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
         </tbody>
       </table>
       <p v-if="part.snapshot?.steps.length === 0" class="px-3 py-3 text-muted">
-        No steps yet. Press <kbd class="font-mono">d</kbd> then <kbd class="font-mono">m</kbd> for a rectangle from its centre on XY, or pick a plane first.
+        No steps yet. Press <kbd class="font-mono">d</kbd> then <kbd class="font-mono">m</kbd> for a rectangle
+        from its centre on XY, or pick a plane first.
       </p>
     </div>
   </section>

@@ -14,7 +14,12 @@ const error = ref<string | null>(null)
 const field = ref<HTMLInputElement | null>(null)
 
 async function accept(): Promise<void> {
-  const command = { command: 'set-size', step: work.sketch, field: props.id, value: text.value } as PartCommand
+  const command = {
+    command: 'set-size',
+    step: work.sketch,
+    field: props.id,
+    value: text.value,
+  } as PartCommand
   const problem = await part.send(command)
   error.value = problem?.detail ?? null
   if (!problem) emit('done')
@@ -28,7 +33,12 @@ onMounted(async () => {
 </script>
 
 <template>
-  <form class="absolute z-10 -translate-x-1/2 -translate-y-1/2" @submit.prevent="accept" @pointerdown.stop @pointerup.stop>
+  <form
+    class="absolute z-10 -translate-x-1/2 -translate-y-1/2"
+    @submit.prevent="accept"
+    @pointerdown.stop
+    @pointerup.stop
+  >
     <input
       ref="field"
       v-model="text"
@@ -40,6 +50,8 @@ onMounted(async () => {
       :data-dimension-field="id"
       @keydown.esc.stop="emit('done')"
     />
-    <p v-if="error" role="alert" class="absolute top-7 left-0 w-64 rounded bg-alert-soft p-1.5 text-alert">{{ error }}</p>
+    <p v-if="error" role="alert" class="absolute top-7 left-0 w-64 rounded bg-alert-soft p-1.5 text-alert">
+      {{ error }}
+    </p>
   </form>
 </template>

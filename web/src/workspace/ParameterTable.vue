@@ -21,7 +21,8 @@ async function change(name: string, old: string, note: string, event: Event): Pr
 }
 
 async function add(): Promise<void> {
-  if (await set(fresh.value.name, fresh.value.value, fresh.value.note, '+')) fresh.value = { name: '', value: '', note: '' }
+  if (await set(fresh.value.name, fresh.value.value, fresh.value.note, '+'))
+    fresh.value = { name: '', value: '', note: '' }
 }
 
 async function remove(name: string): Promise<void> {
@@ -31,10 +32,21 @@ async function remove(name: string): Promise<void> {
 </script>
 
 <template>
-  <section class="absolute top-12 left-3 z-20 w-[520px] rounded-md border border-hair bg-sheet p-3 shadow-xl" aria-label="Parameters" data-testid="parameters">
+  <section
+    class="absolute top-12 left-3 z-20 w-[520px] rounded-md border border-hair bg-sheet p-3 shadow-xl"
+    aria-label="Parameters"
+    data-testid="parameters"
+  >
     <div class="mb-2 flex items-center">
       <h2 class="head">Parameters</h2>
-      <button type="button" class="ml-auto rounded p-1 hover:text-accent" aria-label="Close the parameters" @click="emit('close')"><X :size="15" /></button>
+      <button
+        type="button"
+        class="ml-auto rounded p-1 hover:text-accent"
+        aria-label="Close the parameters"
+        @click="emit('close')"
+      >
+        <X :size="15" />
+      </button>
     </div>
     <table class="w-full">
       <thead class="text-left text-muted">
@@ -51,19 +63,48 @@ async function remove(name: string): Promise<void> {
           <tr>
             <td class="py-0.5 pr-2 font-medium">{{ p.name }}</td>
             <td class="pr-2">
-              <input class="field w-32" :value="p.value" :aria-label="`formula of ${p.name}`" :data-parameter="p.name" @change="change(p.name, p.value, p.note, $event)" />
+              <input
+                class="field w-32"
+                :value="p.value"
+                :aria-label="`formula of ${p.name}`"
+                :data-parameter="p.name"
+                @change="change(p.name, p.value, p.note, $event)"
+              />
             </td>
             <td class="pr-2 whitespace-nowrap">{{ p.shown }}</td>
             <td class="max-w-40 truncate text-muted" :title="p.note">{{ p.note }}</td>
-            <td><button type="button" class="rounded p-1 text-muted hover:text-alert" :aria-label="`Remove ${p.name}`" @click="remove(p.name)"><Trash2 :size="13" /></button></td>
+            <td>
+              <button
+                type="button"
+                class="rounded p-1 text-muted hover:text-alert"
+                :aria-label="`Remove ${p.name}`"
+                @click="remove(p.name)"
+              >
+                <Trash2 :size="13" />
+              </button>
+            </td>
           </tr>
-          <tr v-if="errors[p.name]"><td colspan="5" role="alert" class="rounded bg-alert-soft p-1 text-alert">{{ errors[p.name] }}</td></tr>
+          <tr v-if="errors[p.name]">
+            <td colspan="5" role="alert" class="rounded bg-alert-soft p-1 text-alert">
+              {{ errors[p.name] }}
+            </td>
+          </tr>
         </template>
       </tbody>
     </table>
     <form class="mt-2 flex gap-2 border-t border-hair pt-2" @submit.prevent="add">
-      <input v-model="fresh.name" class="field w-28" placeholder="name" aria-label="name of a new parameter" />
-      <input v-model="fresh.value" class="field w-36" placeholder="plate_w/2 + 3 mm" aria-label="formula of a new parameter" />
+      <input
+        v-model="fresh.name"
+        class="field w-28"
+        placeholder="name"
+        aria-label="name of a new parameter"
+      />
+      <input
+        v-model="fresh.value"
+        class="field w-36"
+        placeholder="plate_w/2 + 3 mm"
+        aria-label="formula of a new parameter"
+      />
       <input v-model="fresh.note" class="field flex-1" placeholder="for" aria-label="what it is for" />
       <button class="button flex items-center gap-1"><Plus :size="13" />Add</button>
     </form>

@@ -6,10 +6,23 @@ import type { OfferMessage } from '../api/live'
 import { useWork } from '../stores/work'
 
 const work = useWork()
-const icon = (o: OfferMessage): string => (o.id.startsWith('tie-') ? o.id : o.id.startsWith('size-') ? 'dimension' : o.id.startsWith('sketch') ? 'sketch' : o.id.startsWith('plane') ? 'plane' : 'reading')
+const icon = (o: OfferMessage): string =>
+  o.id.startsWith('tie-')
+    ? o.id
+    : o.id.startsWith('size-')
+      ? 'dimension'
+      : o.id.startsWith('sketch')
+        ? 'sketch'
+        : o.id.startsWith('plane')
+          ? 'plane'
+          : 'reading'
 const short = (name: string): string => name.replace(/\^/g, ' ∧ ')
-const own = computed(() => work.offers.filter((o) => work.sketch !== null || !['volume', 'mass'].includes(o.id)))
-const whole = computed(() => work.offers.filter((o) => work.sketch === null && ['volume', 'mass'].includes(o.id)))
+const own = computed(() =>
+  work.offers.filter((o) => work.sketch !== null || !['volume', 'mass'].includes(o.id)),
+)
+const whole = computed(() =>
+  work.offers.filter((o) => work.sketch === null && ['volume', 'mass'].includes(o.id)),
+)
 
 function copy(text: string): void {
   void navigator.clipboard?.writeText(text)
@@ -17,12 +30,17 @@ function copy(text: string): void {
 </script>
 
 <template>
-  <section class="max-h-[42%] shrink-0 overflow-auto border-t border-hair px-3 py-2.5" aria-label="Picks and offers">
+  <section
+    class="max-h-[42%] shrink-0 overflow-auto border-t border-hair px-3 py-2.5"
+    aria-label="Picks and offers"
+  >
     <div class="flex gap-2">
       <h2 class="head w-12 shrink-0 pt-0.5">Picks</h2>
       <p v-if="work.picks.length === 0" class="text-muted">nothing picked</p>
       <ul v-else class="min-w-0 flex-1">
-        <li v-for="p in work.picks" :key="p" class="truncate font-mono text-[11.5px]" :title="p">{{ short(p) }}</li>
+        <li v-for="p in work.picks" :key="p" class="truncate font-mono text-[11.5px]" :title="p">
+          {{ short(p) }}
+        </li>
       </ul>
     </div>
     <div class="mt-2 flex gap-2">
@@ -38,13 +56,26 @@ function copy(text: string): void {
               :title="o.command ? 'press to keep it' : ''"
               @click="work.press(o)"
             >
-              <ToolIcon :name="icon(o)" :size="14" class="shrink-0 text-muted" /><span class="flex-1 truncate">{{ o.label }}</span>
+              <ToolIcon :name="icon(o)" :size="14" class="shrink-0 text-muted" /><span
+                class="flex-1 truncate"
+                >{{ o.label }}</span
+              >
               <span class="font-medium" data-value>{{ o.detail }}</span>
             </button>
-            <button v-if="o.detail" type="button" class="rounded p-1 text-muted hover:text-accent" :aria-label="`Copy ${o.detail}`" @click="copy(o.detail)"><Copy :size="12" /></button>
+            <button
+              v-if="o.detail"
+              type="button"
+              class="rounded p-1 text-muted hover:text-accent"
+              :aria-label="`Copy ${o.detail}`"
+              @click="copy(o.detail)"
+            >
+              <Copy :size="12" />
+            </button>
           </li>
         </ul>
-        <p v-if="work.offers.length === 0" class="pt-0.5 text-muted">{{ work.sketch ? 'pick geometry in the sketch' : 'pick faces, edges, vertices or planes' }}</p>
+        <p v-if="work.offers.length === 0" class="pt-0.5 text-muted">
+          {{ work.sketch ? 'pick geometry in the sketch' : 'pick faces, edges, vertices or planes' }}
+        </p>
       </div>
     </div>
   </section>

@@ -85,7 +85,11 @@ defineExpose({ focusFirst })
 </script>
 
 <template>
-  <footer ref="line" class="flex min-h-[42px] shrink-0 items-center gap-3 border-t border-hair bg-sheet px-4 py-1.5" aria-label="Prompt">
+  <footer
+    ref="line"
+    class="flex min-h-[42px] shrink-0 items-center gap-3 border-t border-hair bg-sheet px-4 py-1.5"
+    aria-label="Prompt"
+  >
     <span class="text-accent" aria-hidden="true">›</span>
     <span data-testid="prompt" aria-live="polite">{{ prompt }}</span>
     <label v-for="f in fields" :key="f.name" class="flex items-center gap-1.5">
@@ -102,10 +106,21 @@ defineExpose({ focusFirst })
         @focus="($event.target as HTMLInputElement).select()"
       />
     </label>
-    <form v-if="work.extrude" class="flex items-center gap-2" data-testid="extrude-form" @submit.prevent="work.acceptExtrude()">
-      <span v-if="work.extrude.regions.length" class="text-muted">{{ work.extrude.regions.length }} chosen</span>
+    <form
+      v-if="work.extrude"
+      class="flex items-center gap-2"
+      data-testid="extrude-form"
+      @submit.prevent="work.acceptExtrude()"
+    >
+      <span v-if="work.extrude.regions.length" class="text-muted"
+        >{{ work.extrude.regions.length }} chosen</span
+      >
       <label v-if="work.extrude.extent !== 'through-all'" class="flex items-center gap-1.5"
-        >length<input v-model="work.extrude.length" class="field w-24" aria-label="length" data-field="length"
+        >length<input
+          v-model="work.extrude.length"
+          class="field w-24"
+          aria-label="length"
+          data-field="length"
       /></label>
       <select v-model="work.extrude.extent" class="field" aria-label="extent">
         <option value="length">one side</option>
@@ -120,11 +135,22 @@ defineExpose({ focusFirst })
       <button class="button-main" data-testid="accept-extrude">Accept</button>
       <button type="button" class="button" @click="work.extrude = null">Cancel</button>
     </form>
-    <button v-if="work.awaitingPlane" type="button" class="button" @click="work.awaitingPlane = null">Cancel</button>
-    <span v-if="work.answer?.inferred.length && work.sketch" class="text-muted">{{ work.answer.inferred.join(', ') }}</span>
-    <span v-if="refusal" role="alert" class="ml-auto max-w-[55%] rounded bg-alert-soft px-2 py-1 text-alert" data-testid="refusal">
+    <button v-if="work.awaitingPlane" type="button" class="button" @click="work.awaitingPlane = null">
+      Cancel
+    </button>
+    <span v-if="work.answer?.inferred.length && work.sketch" class="text-muted">{{
+      work.answer.inferred.join(', ')
+    }}</span>
+    <span
+      v-if="refusal"
+      role="alert"
+      class="ml-auto max-w-[55%] rounded bg-alert-soft px-2 py-1 text-alert"
+      data-testid="refusal"
+    >
       {{ refusal }}
-      <button v-if="work.answer?.alternative" type="button" class="ml-1 underline" @click="takeAlternative">Keep it as a reference</button>
+      <button v-if="work.answer?.alternative" type="button" class="ml-1 underline" @click="takeAlternative">
+        Keep it as a reference
+      </button>
     </span>
     <span v-else class="ml-auto text-muted">{{ work.sketch ? 'esc: leave · alt: no inference' : '' }}</span>
   </footer>

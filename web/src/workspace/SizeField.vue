@@ -18,7 +18,12 @@ async function accept(): Promise<void> {
     error.value = null
     return
   }
-  const problem = await part.send({ command: 'set-size', step: props.step, field: props.size.field, value: text.value } as PartCommand)
+  const problem = await part.send({
+    command: 'set-size',
+    step: props.step,
+    field: props.size.field,
+    value: text.value,
+  } as PartCommand)
   error.value = problem?.detail ?? null
 }
 
@@ -43,6 +48,11 @@ function revert(): void {
       @blur="accept"
       @focus="($event.target as HTMLInputElement).select()"
     />
-    <span v-if="error" role="alert" class="absolute top-7 right-0 z-30 w-64 rounded bg-alert-soft p-1.5 text-left text-alert shadow">{{ error }}</span>
+    <span
+      v-if="error"
+      role="alert"
+      class="absolute top-7 right-0 z-30 w-64 rounded bg-alert-soft p-1.5 text-left text-alert shadow"
+      >{{ error }}</span
+    >
   </span>
 </template>

@@ -31,20 +31,35 @@ const dots = computed(() => Array.from({ length: Math.min(12, work.freedoms ?? 0
         />
       </span>
     </button>
-    <div v-if="open" class="absolute top-9 left-0 z-20 w-72 rounded border border-hair bg-sheet p-2 shadow-lg">
+    <div
+      v-if="open"
+      class="absolute top-9 left-0 z-20 w-72 rounded border border-hair bg-sheet p-2 shadow-lg"
+    >
       <p v-if="work.freedoms === 0" class="text-muted">Nothing can move any more.</p>
       <template v-else>
         <p class="mb-1 text-muted">What can still move; press one to see it:</p>
         <ul>
           <li v-for="(m, i) in work.sketchView?.motions" :key="i">
-            <button type="button" class="w-full rounded px-1.5 py-1 text-left hover:bg-accent-soft" @click="emit('play', i)">{{ m.words }}</button>
+            <button
+              type="button"
+              class="w-full rounded px-1.5 py-1 text-left hover:bg-accent-soft"
+              @click="emit('play', i)"
+            >
+              {{ m.words }}
+            </button>
           </li>
         </ul>
         <p v-if="work.freedoms > (work.sketchView?.motions.length ?? 0)" class="px-1.5 text-muted">
           and {{ work.freedoms - (work.sketchView?.motions.length ?? 0) }} more
         </p>
       </template>
-      <p v-for="note in work.sketchView?.notes" :key="note" class="mt-1 rounded bg-alert-soft px-1.5 py-1 text-alert">{{ note }}</p>
+      <p
+        v-for="note in work.sketchView?.notes"
+        :key="note"
+        class="mt-1 rounded bg-alert-soft px-1.5 py-1 text-alert"
+      >
+        {{ note }}
+      </p>
     </div>
   </div>
 </template>

@@ -15,7 +15,11 @@ const router = useRouter()
 const renaming = ref(false)
 const error = ref<string | null>(null)
 const file = ref<HTMLInputElement | null>(null)
-const kept = computed(() => (part.snapshot ? new Date(part.snapshot.changed).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' }) : ''))
+const kept = computed(() =>
+  part.snapshot
+    ? new Date(part.snapshot.changed).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
+    : '',
+)
 
 async function rename(event: Event): Promise<void> {
   const name = (event.target as HTMLInputElement).value
@@ -30,7 +34,8 @@ async function exportAs(format: 'step' | 'json'): Promise<void> {
     part.notice = ((await response.json()) as { detail?: string }).detail ?? 'The export failed.'
     return
   }
-  const name = /filename="?([^";]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? `part.${format}`
+  const name =
+    /filename="?([^";]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? `part.${format}`
   const link = document.createElement('a')
   link.href = URL.createObjectURL(await response.blob())
   link.download = name
@@ -50,12 +55,18 @@ async function signOut(): Promise<void> {
   await router.push('/sign-in')
 }
 
-const setUnits = (units: 'mm' | 'in'): Promise<unknown> => part.send({ command: 'set-units', units } as PartCommand)
+const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
+  part.send({ command: 'set-units', units } as PartCommand)
 </script>
 
 <template>
   <header class="flex h-11 shrink-0 items-center gap-2 border-b border-hair bg-sheet px-3">
-    <RouterLink to="/parts" class="flex items-center gap-2 rounded px-1 py-1 font-semibold hover:text-accent" title="All parts"><img src="/mark.svg" alt="" class="h-6 w-6" />Ratiogon</RouterLink>
+    <RouterLink
+      to="/parts"
+      class="flex items-center gap-2 rounded px-1 py-1 font-semibold hover:text-accent"
+      title="All parts"
+      ><img src="/mark.svg" alt="" class="h-6 w-6" />Ratiogon</RouterLink
+    >
     <span class="mx-1 h-5 w-px bg-hair" />
     <input
       v-if="renaming"
@@ -68,36 +79,140 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> => part.send({ command: 
       @keydown.enter="($event.target as HTMLInputElement).blur()"
       @keydown.esc="renaming = false"
     />
-    <button v-else type="button" class="max-w-64 truncate rounded px-1.5 py-1 text-[14px] font-medium hover:bg-accent-soft" title="Rename" data-testid="part-name" @click="renaming = true">
+    <button
+      v-else
+      type="button"
+      class="max-w-64 truncate rounded px-1.5 py-1 text-[14px] font-medium hover:bg-accent-soft"
+      title="Rename"
+      data-testid="part-name"
+      @click="renaming = true"
+    >
       {{ part.snapshot?.name }}
     </button>
-    <span class="text-muted" data-testid="kept">{{ part.connected ? `kept ${kept}` : 'reconnecting …' }}</span>
+    <span class="text-muted" data-testid="kept">{{
+      part.connected ? `kept ${kept}` : 'reconnecting …'
+    }}</span>
     <span v-if="!part.settled" class="text-muted" aria-live="polite">building …</span>
     <span class="flex-1" />
-    <button type="button" class="button flex items-center gap-1.5" :disabled="!part.snapshot?.undo" :title="part.snapshot?.undo ?? ''" data-testid="undo" @click="part.step('undo')"><Undo2 :size="14" />Undo</button>
-    <button type="button" class="button flex items-center gap-1.5" :disabled="!part.snapshot?.redo" :title="part.snapshot?.redo ?? ''" data-testid="redo" @click="part.step('redo')"><Redo2 :size="14" />Redo</button>
+    <button
+      type="button"
+      class="button flex items-center gap-1.5"
+      :disabled="!part.snapshot?.undo"
+      :title="part.snapshot?.undo ?? ''"
+      data-testid="undo"
+      @click="part.step('undo')"
+    >
+      <Undo2 :size="14" />Undo
+    </button>
+    <button
+      type="button"
+      class="button flex items-center gap-1.5"
+      :disabled="!part.snapshot?.redo"
+      :title="part.snapshot?.redo ?? ''"
+      data-testid="redo"
+      @click="part.step('redo')"
+    >
+      <Redo2 :size="14" />Redo
+    </button>
     <span class="mx-1 h-5 w-px bg-hair" />
-    <button type="button" class="button flex items-center gap-1.5" data-testid="open-parameters" @click="emit('parameters')"><SlidersHorizontal :size="14" />Parameters</button>
-    <button type="button" class="button flex items-center gap-1.5" title="Find a tool ( / )" @click="emit('find')"><Search :size="14" />Find</button>
-    <select class="field py-1" aria-label="Display unit" :value="part.snapshot?.units" @change="setUnits(($event.target as HTMLSelectElement).value as 'mm' | 'in')">
+    <button
+      type="button"
+      class="button flex items-center gap-1.5"
+      data-testid="open-parameters"
+      @click="emit('parameters')"
+    >
+      <SlidersHorizontal :size="14" />Parameters
+    </button>
+    <button
+      type="button"
+      class="button flex items-center gap-1.5"
+      title="Find a tool ( / )"
+      @click="emit('find')"
+    >
+      <Search :size="14" />Find
+    </button>
+    <select
+      class="field py-1"
+      aria-label="Display unit"
+      :value="part.snapshot?.units"
+      @change="setUnits(($event.target as HTMLSelectElement).value as 'mm' | 'in')"
+    >
       <option value="mm">mm</option>
       <option value="in">in</option>
     </select>
     <Menu as="div" class="relative">
-      <MenuButton class="button flex items-center gap-1" data-testid="files">Files<ChevronDown :size="13" /></MenuButton>
+      <MenuButton class="button flex items-center gap-1" data-testid="files"
+        >Files<ChevronDown :size="13"
+      /></MenuButton>
       <MenuItems class="absolute right-0 z-30 mt-1 w-60 rounded border border-hair bg-sheet py-1 shadow-lg">
-        <MenuItem v-slot="{ active }"><button type="button" class="block w-full px-3 py-1.5 text-left" :class="active ? 'bg-accent-soft' : ''" data-testid="export-step" @click="exportAs('step')">Export bodies as STEP</button></MenuItem>
-        <MenuItem v-slot="{ active }"><button type="button" class="block w-full px-3 py-1.5 text-left" :class="active ? 'bg-accent-soft' : ''" data-testid="export-json" @click="exportAs('json')">Export the part as JSON</button></MenuItem>
-        <MenuItem v-slot="{ active }"><button type="button" class="block w-full px-3 py-1.5 text-left" :class="active ? 'bg-accent-soft' : ''" @click="file?.click()">Import a STEP file as a step</button></MenuItem>
+        <MenuItem v-slot="{ active }"
+          ><button
+            type="button"
+            class="block w-full px-3 py-1.5 text-left"
+            :class="active ? 'bg-accent-soft' : ''"
+            data-testid="export-step"
+            @click="exportAs('step')"
+          >
+            Export bodies as STEP
+          </button></MenuItem
+        >
+        <MenuItem v-slot="{ active }"
+          ><button
+            type="button"
+            class="block w-full px-3 py-1.5 text-left"
+            :class="active ? 'bg-accent-soft' : ''"
+            data-testid="export-json"
+            @click="exportAs('json')"
+          >
+            Export the part as JSON
+          </button></MenuItem
+        >
+        <MenuItem v-slot="{ active }"
+          ><button
+            type="button"
+            class="block w-full px-3 py-1.5 text-left"
+            :class="active ? 'bg-accent-soft' : ''"
+            @click="file?.click()"
+          >
+            Import a STEP file as a step
+          </button></MenuItem
+        >
       </MenuItems>
     </Menu>
-    <input ref="file" type="file" accept=".step,.stp,model/step" class="hidden" data-testid="import-step" @change="importStep" />
+    <input
+      ref="file"
+      type="file"
+      accept=".step,.stp,model/step"
+      class="hidden"
+      data-testid="import-step"
+      @change="importStep"
+    />
     <Menu as="div" class="relative">
-      <MenuButton class="rounded p-1.5 hover:text-accent" aria-label="Account"><CircleUser :size="18" /></MenuButton>
+      <MenuButton class="rounded p-1.5 hover:text-accent" aria-label="Account"
+        ><CircleUser :size="18"
+      /></MenuButton>
       <MenuItems class="absolute right-0 z-30 mt-1 w-56 rounded border border-hair bg-sheet py-1 shadow-lg">
         <p class="truncate px-3 py-1.5 text-muted">{{ account.email }}</p>
-        <MenuItem v-slot="{ active }"><button type="button" class="block w-full px-3 py-1.5 text-left" :class="active ? 'bg-accent-soft' : ''" @click="setTheme(currentTheme() === 'dark' ? 'light' : 'dark')">Light or dark</button></MenuItem>
-        <MenuItem v-slot="{ active }"><button type="button" class="block w-full px-3 py-1.5 text-left" :class="active ? 'bg-accent-soft' : ''" @click="signOut">Sign out</button></MenuItem>
+        <MenuItem v-slot="{ active }"
+          ><button
+            type="button"
+            class="block w-full px-3 py-1.5 text-left"
+            :class="active ? 'bg-accent-soft' : ''"
+            @click="setTheme(currentTheme() === 'dark' ? 'light' : 'dark')"
+          >
+            Light or dark
+          </button></MenuItem
+        >
+        <MenuItem v-slot="{ active }"
+          ><button
+            type="button"
+            class="block w-full px-3 py-1.5 text-left"
+            :class="active ? 'bg-accent-soft' : ''"
+            @click="signOut"
+          >
+            Sign out
+          </button></MenuItem
+        >
       </MenuItems>
     </Menu>
   </header>

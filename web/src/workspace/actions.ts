@@ -40,7 +40,9 @@ export function useActions(): ComputedRef<Action[]> {
         return
       case 'distance':
         if (picks.length === 2) pressOffer('distance')
-        else part.notice = 'Pick two faces, edges or vertices first (hold Shift for the second); their distance is then among the offers.'
+        else
+          part.notice =
+            'Pick two faces, edges or vertices first (hold Shift for the second); their distance is then among the offers.'
         return
       default:
         work.leaveSketch()

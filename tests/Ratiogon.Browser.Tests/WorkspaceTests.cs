@@ -1,0 +1,224 @@
+using OpenQA.Selenium;
+using OpenQA.Selenium.Interactions;
+
+namespace Ratiogon.Browser.Tests;
+
+/// <summary>The rest of the workspace, through the real interface.</summary>
+public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
+{
+    private void Rectangle(double x1, double y1, double x2, double y2)
+    {
+        B.Type("d", "r");
+        B.Until(() => B.Prompt.StartsWith("Click a corner", StringComparison.Ordinal), "the rectangle tool");
+        B.ClickSketch(x1, y1);
+        B.ClickSketch(x2, y2);
+        B.UntilFreedoms(4);
+    }
+
+    [Fact]
+    public void A_free_corner_follows_the_pointer_and_escape_leaves_step_by_step()
+    {
+        SignUp();
+        NewPart("Drag");
+        Rectangle(5, 5, 35, 25);
+        B.Press("[data-tool=select]");
+        B.DragSketch(35, 25, 45, 38);
+        B.ClickSketch(45, 38);
+        B.Until(() => B.Text("[aria-label='Picks and offers']").Contains("r1.p3", StringComparison.Ordinal), "the corner to be where it was dragged");
+        B.ClickSketch(45, 20);
+        B.Find("[data-offer=size-distance]").Text.ShouldContain("33 mm");
+        B.Type(Keys.Escape, Keys.Escape);
+        B.Until(() => B.Find("[data-testid=viewport]").GetAttribute("data-sketch") == "", "the sketch to be left");
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void A_dimension_is_changed_by_a_double_click_and_bad_values_are_refused_there()
+    {
+        SignUp();
+        NewPart("Sizes");
+        Rectangle(5, 5, 35, 25);
+        B.Press("[data-tool=select]");
+        B.ClickSketch(20, 5);
+        B.Press("[data-offer=size-distance]");
+        B.UntilFreedoms(3);
+        B.Until(() => B.Text("[data-dimension=d1]") == "30 mm", "the dimension");
+        new Actions(B.Driver).DoubleClick(B.Find("[data-dimension=d1]")).Perform();
+        foreach (var (bad, why) in new[] { ("0", "more than zero"), ("30 +", "Expected"), ("30 deg", "length"), ("1e300 mm", "between") })
+        {
+            B.Fill("[data-dimension-field=d1]", bad + Keys.Enter);
+            B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains(why, StringComparison.Ordinal)), $"'{bad}' to be refused with '{why}'");
+        }
+
+        B.Fill("[data-dimension-field=d1]", "1 1/2 in" + Keys.Enter);
+        B.Until(() => B.Text("[data-dimension=d1]") == "38.1 mm", "the new size");
+        B.Type(Keys.Control + "z");
+        B.Until(() => B.Text("[data-dimension=d1]") == "30 mm", "the size taken back");
+    }
+
+    [Fact]
+    public void What_is_too_much_is_refused_with_its_reason_and_can_be_kept_as_a_reference()
+    {
+        SignUp();
+        NewPart("Redundant");
+        Rectangle(5, 5, 35, 25);
+        B.Press("[data-tool=select]");
+        B.ClickSketch(20, 5);
+        B.Press("[data-offer=size-distance]");
+        B.UntilFreedoms(3);
+        B.Type("s", "d");
+        B.Until(() => B.Prompt.StartsWith("Pick what to dimension", StringComparison.Ordinal), "the dimension tool");
+        B.ClickSketch(20, 25);
+        B.ClickSketch(20, 31);
+        B.Find("[data-field=value]");
+        B.Type(Keys.Enter);
+        B.Until(() => B.Refusal.Contains("follows already from", StringComparison.Ordinal), "the refusal");
+        B.PressText("Keep it as a reference");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-dimension]")).Any(e => e.Text == "(30 mm)"), "the reference dimension");
+        B.Freedoms.ShouldBe(3);
+    }
+
+    [Fact]
+    public void Freedoms_are_listed_in_words()
+    {
+        SignUp();
+        NewPart("Temper");
+        B.Type("d", "c");
+        B.Until(() => B.Prompt.Contains("centre", StringComparison.Ordinal), "the circle tool");
+        B.ClickSketch(0, 0);
+        B.ClickSketch(12, 0);
+        B.UntilFreedoms(1);
+        B.Press("[data-testid=temper-bar]");
+        B.PressText("circle c1 grows");
+    }
+
+    [Fact]
+    public void Ties_are_made_from_picks_and_by_tool()
+    {
+        SignUp();
+        NewPart("Ties");
+        B.Type("d", "l");
+        B.Until(() => B.Prompt.Contains("line begins", StringComparison.Ordinal), "the line tool");
+        foreach (var (x, y) in new[] { (5.0, 5.0), (30.0, 12.0) })
+        {
+            B.ClickSketch(x, y);
+        }
+
+        B.Type(Keys.Escape);
+        B.ClickSketch(5, 20);
+        B.ClickSketch(32, 31);
+        B.Type(Keys.Escape);
+        B.UntilFreedoms(8);
+        B.Press("[data-tool=select]");
+        B.ClickSketch(17.5, 8.5);
+        B.ClickSketch(18.5, 25.5, extend: true);
+        B.Press("[data-offer=tie-parallel]");
+        B.UntilFreedoms(7);
+        B.Type("t", "h");
+        B.Until(() => B.Prompt.StartsWith("horizontal", StringComparison.Ordinal), "the tool");
+        B.ClickSketch(17.5, 8.5);
+        B.UntilFreedoms(6);
+    }
+
+    [Fact]
+    public void Faces_edges_and_planes_are_picked_and_offer_what_they_determine()
+    {
+        EnterDemo();
+        B.Press("[data-view=top]");
+        Thread.Sleep(900);
+        B.ClickView(-180, 40);
+        B.Find("[data-offer=sketch-here]");
+        B.Text("[data-offer='face-area'] [data-value]").ShouldEndWith("mm²");
+        B.Press("[data-offer=sketch-here]");
+        B.Until(() => B.Find("[data-testid=viewport]").GetAttribute("data-sketch") != "", "the sketch on the face");
+        B.Press("[data-testid=undo]");
+        B.Until(() => !B.Has("[data-step=sketch1]"), "the sketch to be gone");
+    }
+
+    [Fact]
+    public void Two_tabs_see_each_others_edits_and_stale_ones_change_nothing()
+    {
+        SignUp();
+        NewPart("Tabs");
+        Rectangle(5, 5, 35, 25);
+        var address = B.Driver.Url;
+        var first = B.Driver.CurrentWindowHandle;
+        B.Driver.SwitchTo().NewWindow(WindowType.Tab);
+        B.Driver.Navigate().GoToUrl(address);
+        B.Find("[data-step=sketch1]");
+        B.Press("[data-testid=part-name]");
+        B.Fill("input[aria-label='Name of the part']", "From the second" + Keys.Enter);
+        B.Until(() => B.Text("[data-testid=part-name]") == "From the second", "the name here");
+        B.Driver.SwitchTo().Window(first);
+        B.Until(() => B.Text("[data-testid=part-name]") == "From the second", "the name in the first tab");
+    }
+
+    [Fact]
+    public void Parameters_drive_sizes_and_say_what_is_wrong_with_them()
+    {
+        EnterDemo();
+        var before = OfferValue("volume");
+        B.Press("[data-testid=open-parameters]");
+        B.Fill("[data-parameter=thick]", "thick * 2" + Keys.Enter);
+        B.Until(() => B.Text("[data-testid=parameters]").Contains("depends on itself", StringComparison.Ordinal), "the cycle to be told");
+        B.Fill("[data-parameter=thick]", "8 mm" + Keys.Enter);
+        B.Until(() => Math.Abs(OfferValue("volume") - Core.Demo.MotorPlate.VolumeByHand(t: 8)) < 0.01, "the volume of a thicker plate");
+        B.Press("[data-testid=undo]");
+        B.Until(() => Math.Abs(OfferValue("volume") - before) < 0.01, "the volume as it was");
+    }
+
+    [Fact]
+    public void Tools_are_found_by_name_and_the_card_of_second_strokes_appears()
+    {
+        SignUp();
+        NewPart("Find");
+        B.Type("t");
+        B.Text("[data-testid=stroke-card]").ShouldContain("Perpendicular");
+        B.Type(Keys.Escape);
+        B.Until(() => !B.Has("[data-testid=stroke-card]"), "the card to go");
+        B.Type("/");
+        B.Find("input[aria-label='Find a tool by name']").SendKeys("centre");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[role=option]")).Count > 0, "what was found");
+        B.Type(Keys.ArrowDown, Keys.Enter);
+        B.Until(() => B.Has("[data-testid=temper-bar]") || B.Prompt.Length > 0, "the tool");
+    }
+
+    [Fact]
+    public void A_failing_step_says_why_and_the_rest_waits()
+    {
+        EnterDemo();
+        B.Fill("[data-size='collar/length']", "0" + Keys.Enter);
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("more than zero", StringComparison.Ordinal)), "the refusal");
+        B.Find("[data-size='collar/length']").SendKeys(Keys.Escape);
+        new Actions(B.Driver).MoveToElement(B.Find("[data-step=plate]")).Perform();
+        B.Press("[aria-label='Suppress Plate']");
+        B.Until(() => B.Find("[data-step=drilling]").GetAttribute("data-state") == "waiting", "the drilling to wait");
+        B.Press("[data-testid=undo]");
+        B.Until(() => B.Find("[data-step=drilling]").GetAttribute("data-state") == "built", "the drilling to be back");
+    }
+
+    [Fact]
+    public void Somebody_elses_part_is_not_there()
+    {
+        EnterDemo();
+        var address = B.Driver.Url;
+        B.Press("[aria-label=Account]");
+        B.PressText("Sign out");
+        SignUp();
+        B.Driver.Navigate().GoToUrl(address);
+        B.Until(() => B.Driver.FindElement(By.TagName("body")).Text.Contains("There is no such part", StringComparison.Ordinal), "the refusal");
+    }
+
+    [Fact]
+    public void Main_screens_pass_the_accessibility_rules()
+    {
+        EnterDemo();
+        var axe = File.ReadAllText(Path.Combine(TestHost.ServerProcess.Repository, "web", "node_modules", "axe-core", "axe.min.js"));
+        B.Driver.ExecuteScript(axe);
+        var found = (string)B.Driver.ExecuteAsyncScript("""
+            const done = arguments[arguments.length - 1];
+            axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag22aa'] }).then(r => done(r.violations.map(v => `${v.id}: ${v.nodes.map(n => n.html.slice(0, 160)).join(' | ')}`).join('\n')));
+            """)!;
+        found.ShouldBe("");
+    }
+}
