@@ -95,8 +95,14 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
 
         db.Edits.Add(new EditRow
         {
-            PartId = before.Id, Revision = row.Revision, At = row.Changed, AccountId = account, Kind = kind, Of = of,
-            Words = words.Length > 300 ? words[..300] : words, Change = change.ToJson(),
+            PartId = before.Id,
+            Revision = row.Revision,
+            At = row.Changed,
+            AccountId = account,
+            Kind = kind,
+            Of = of,
+            Words = words.Length > 300 ? words[..300] : words,
+            Change = change.ToJson(),
         });
         try
         {

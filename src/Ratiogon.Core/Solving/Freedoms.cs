@@ -14,34 +14,41 @@ public sealed record Motion(string Words, IReadOnlyDictionary<string, Geometry.V
 /// <param name="Motions">A basis of motions in which few entities move at a time.</param>
 public sealed record Freedoms(int Count, IReadOnlyDictionary<string, int> OfEntity, IReadOnlyList<Motion> Motions)
 {
+    /// <summary>Motions that are put into words by default: more than anyone reads.</summary>
+    public const int MostMotions = 12;
+
     private const int DenseLimit = 120;
 
     /// <summary>Counts the freedoms of a solved sketch. Where the numerical rank falls short of the structural one the
     /// drawn position may be special, and the count is taken at a witness.</summary>
-    public static Freedoms Of(Sketch sketch)
+    public static Freedoms Of(Sketch sketch, int mostMotions = MostMotions)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        var (basis, writer, fellShort) = NullSpace(sketch);
+        var (basis, writer, system, fellShort) = NullSpace(sketch);
         if (fellShort && Witness.Of(sketch) is { } witness)
         {
-            var (generic, genericWriter, _) = NullSpace(witness);
+            var (generic, genericWriter, genericSystem, _) = NullSpace(witness);
             if (generic.Count < basis.Count)
             {
-                (basis, writer) = (generic, genericWriter);
+                (basis, writer, system) = (generic, genericWriter, genericSystem);
             }
         }
 
         var rows = new Dictionary<int, List<(int Motion, double Value)>>();
         for (var m = 0; m < basis.Count; m++)
         {
-            foreach (var (raw, value) in basis[m])
+            foreach (var (unknown, value) in basis[m])
             {
-                (rows.TryGetValue(raw, out var list) ? list : rows[raw] = []).Add((m, value));
+                (rows.TryGetValue(unknown, out var list) ? list : rows[unknown] = []).Add((m, value));
             }
         }
 
-        var ofEntity = sketch.Entities.ToDictionary(e => e.Id, e => RankOf(UnknownsOf(writer, e), rows), StringComparer.Ordinal);
-        return new Freedoms(basis.Count, ofEntity, [.. basis.Select(v => MotionWords.Describe(sketch, writer, v))]);
+        var ofEntity = sketch.Entities.ToDictionary(
+            e => e.Id,
+            e => RankOf([.. UnknownsOf(writer, e).Select(system.UnknownOf).Where(u => u >= 0).Distinct()], rows),
+            StringComparer.Ordinal);
+        var told = basis.OrderBy(v => v.Count).Take(mostMotions).Select(v => MotionWords.Describe(sketch, writer, Raw(system, v)));
+        return new Freedoms(basis.Count, ofEntity, [.. told]);
     }
 
     private static int[] UnknownsOf(SystemWriter writer, SketchEntity entity)
@@ -86,8 +93,23 @@ public sealed record Freedoms(int Count, IReadOnlyDictionary<string, int> OfEnti
         return RankRevealingQr.Rank(matrix, unknowns.Length, columns.Count, 1e-7);
     }
 
-    /// <summary>The null space in raw unknowns, and whether the rank fell short of the structural rank.</summary>
-    private static (List<Dictionary<int, double>> Basis, SystemWriter Writer, bool Short) NullSpace(Sketch sketch)
+    /// <summary>A vector over the unknowns, spelled out over the raw ones.</summary>
+    private static Dictionary<int, double> Raw(EquationSystem system, Dictionary<int, double> vector)
+    {
+        var raw = new Dictionary<int, double>();
+        for (var v = 0; v < system.RawCount; v++)
+        {
+            if (system.UnknownOf(v) is var u and >= 0 && vector.TryGetValue(u, out var value))
+            {
+                raw[v] = value;
+            }
+        }
+
+        return raw;
+    }
+
+    /// <summary>The null space over the unknowns, and whether the rank fell short of the structural rank.</summary>
+    private static (List<Dictionary<int, double>> Basis, SystemWriter Writer, EquationSystem System, bool Short) NullSpace(Sketch sketch)
     {
         var writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true);
         var system = EquationSystem.From(writer);
@@ -122,17 +144,7 @@ public sealed record Freedoms(int Count, IReadOnlyDictionary<string, int> OfEnti
             }
         }
 
-        var rawOf = new List<int>[system.UnknownCount];
-        for (var raw = 0; raw < system.RawCount; raw++)
-        {
-            if (system.UnknownOf(raw) is var u and >= 0)
-            {
-                (rawOf[u] ??= []).Add(raw);
-            }
-        }
-
-        var basis = reduced.Select(v => v.SelectMany(p => rawOf[p.Key].Select(raw => (raw, p.Value))).ToDictionary(p => p.raw, p => p.Value)).ToList();
-        return (basis, writer, fell);
+        return (reduced, writer, system, fell);
     }
 
     private static void FillDense(double[]? dense, int i, int width, int[] columns, double[] row)

@@ -58,19 +58,18 @@ internal static class MotionWords
     /// <summary>The shapes and curves that the moving points belong to; a point of none stands for itself.</summary>
     private static List<string> Carriers(Sketch sketch, List<string> points)
     {
-        var carriers = new List<string>();
-        foreach (var point in points)
+        var curveOf = new Dictionary<string, string>(StringComparer.Ordinal);
+        foreach (var curve in sketch.Entities)
         {
-            var shape = sketch.Shapes.FirstOrDefault(s => point.StartsWith(s.Id + ".", StringComparison.Ordinal));
-            var curve = sketch.Entities.FirstOrDefault(e => e.Points.Contains(point));
-            var carrier = shape?.Id ?? curve?.Id ?? point;
-            if (!carriers.Contains(carrier))
+            foreach (var point in curve.Points)
             {
-                carriers.Add(carrier);
+                curveOf.TryAdd(point, curve.Id);
             }
         }
 
-        return carriers;
+        var shapes = sketch.Shapes.Select(s => s.Id).ToHashSet(StringComparer.Ordinal);
+        string Carrier(string point) => point.IndexOf('.', StringComparison.Ordinal) is var dot and > 0 && shapes.Contains(point[..dot]) ? point[..dot] : curveOf.GetValueOrDefault(point, point);
+        return [.. points.Select(Carrier).Distinct()];
     }
 
     private static string Named(Sketch sketch, List<string> ids)

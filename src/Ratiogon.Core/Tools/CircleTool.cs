@@ -38,7 +38,8 @@ public sealed class CircleTool : SketchTool
             default:
                 return Prompt(context, input) with
                 {
-                    Snap = place.Mark, Preview = centre is null ? [Point(place.At)] : [Circle(centre.At, RadiusAt(input))],
+                    Snap = place.Mark,
+                    Preview = centre is null ? [Point(place.At)] : [Circle(centre.At, RadiusAt(input))],
                     Inferred = place.Words is { } w && centre is null ? [w] : [],
                 };
         }

@@ -52,7 +52,8 @@ public sealed class LineTool : SketchTool
 
         return Prompt(context, input) with
         {
-            Preview = [Line(start.At, end.At)], Snap = end.Mark,
+            Preview = [Line(start.At, end.At)],
+            Snap = end.Mark,
             Inferred = [.. new[] { end.Words, direction }.OfType<string>()],
         };
     }

@@ -40,7 +40,9 @@ public sealed class RectangleTool(bool fromCentre) : SketchTool
             default:
                 return Prompt(context, input) with
                 {
-                    Snap = place.Mark, Preview = first is null ? [Point(place.At)] : Preview(Corner(place.At)), Inferred = place.Words is { } w ? [w] : [],
+                    Snap = place.Mark,
+                    Preview = first is null ? [Point(place.At)] : Preview(Corner(place.At)),
+                    Inferred = place.Words is { } w ? [w] : [],
                 };
         }
     }

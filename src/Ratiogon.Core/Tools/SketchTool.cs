@@ -73,7 +73,15 @@ public static class ToolCatalog
 
     private static char Stroke(string name) => name switch
     {
-        "coincident" => 'c', "on-curve" => 'o', "midpoint" => 'm', "horizontal" => 'h', "vertical" => 'v',
-        "parallel" => 'p', "perpendicular" => 'q', "equal" => 'e', "concentric" => 'n', _ => 'f',
+        "coincident" => 'c',
+        "on-curve" => 'o',
+        "midpoint" => 'm',
+        "horizontal" => 'h',
+        "vertical" => 'v',
+        "parallel" => 'p',
+        "perpendicular" => 'q',
+        "equal" => 'e',
+        "concentric" => 'n',
+        _ => 'f',
     };
 }

@@ -64,8 +64,14 @@ public static class Snapper
 
     private static (string Id, Vec2 Foot)? NearestCurve(Sketch sketch, Vec2 at, double reach)
     {
+        // What was drawn comes before the axes that it may lie on.
+        return NearestOf(sketch, sketch.Entities, at, reach) ?? NearestOf(sketch, Sketch.BuiltIns, at, reach);
+    }
+
+    private static (string Id, Vec2 Foot)? NearestOf(Sketch sketch, IEnumerable<SketchEntity> among, Vec2 at, double reach)
+    {
         (string Id, Vec2 Foot)? best = null;
-        foreach (var entity in sketch.Entities.Concat(Sketch.BuiltIns))
+        foreach (var entity in among)
         {
             if (FootOn(sketch, entity, at) is { } foot && foot.DistanceTo(at) is var d && d <= reach && (best is null || d < best.Value.Foot.DistanceTo(at) - 1e-9))
             {
@@ -156,6 +162,9 @@ internal sealed class Draft(Sketch sketch)
 
     public Sketching.Editing.SketchEdit Edit => new()
     {
-        Add = add.ToImmutable(), Tie = tie.ToImmutable(), Size = size.ToImmutable(), Inferred = inferred.ToImmutable(),
+        Add = add.ToImmutable(),
+        Tie = tie.ToImmutable(),
+        Size = size.ToImmutable(),
+        Inferred = inferred.ToImmutable(),
     };
 }

@@ -37,7 +37,10 @@ public sealed class InputMessage
     public ToolInput? ToInput() => Enum.TryParse<InputKind>(Kind, ignoreCase: true, out var kind) && Enum.IsDefined(kind)
         ? new ToolInput(kind, double.IsFinite(X) && double.IsFinite(Y) ? new Vec2(X, Y) : Vec2.Zero, double.IsFinite(Reach) ? Math.Clamp(Reach, 0, 1e4) : 0)
         {
-            Suppress = Suppress, Extend = Extend, Field = Field ?? "", Text = Text ?? "",
+            Suppress = Suppress,
+            Extend = Extend,
+            Field = Field ?? "",
+            Text = Text ?? "",
         }
         : null;
 }
@@ -193,10 +196,19 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
 
     private static BodyMessage Body(BodyResult body) => new()
     {
-        Name = body.Name, Key = body.Key, Positions = body.Mesh!.Positions, Normals = body.Mesh.Normals, Triangles = body.Mesh.Triangles,
-        FaceTriangles = body.Mesh.FaceTriangles, EdgePoints = body.Mesh.EdgePoints, EdgeCounts = body.Mesh.EdgeCounts,
+        Name = body.Name,
+        Key = body.Key,
+        Positions = body.Mesh!.Positions,
+        Normals = body.Mesh.Normals,
+        Triangles = body.Mesh.Triangles,
+        FaceTriangles = body.Mesh.FaceTriangles,
+        EdgePoints = body.Mesh.EdgePoints,
+        EdgeCounts = body.Mesh.EdgeCounts,
         Vertices = [.. body.Topology.Vertices.SelectMany(v => new[] { v.X, v.Y, v.Z })],
-        Faces = [.. body.Names.Faces], Surfaces = [.. body.Topology.Faces.Select(f => f.Surface)], Edges = [.. body.Names.Edges], VertexNames = [.. body.Names.Vertices],
+        Faces = [.. body.Names.Faces],
+        Surfaces = [.. body.Topology.Faces.Select(f => f.Surface)],
+        Edges = [.. body.Names.Edges],
+        VertexNames = [.. body.Names.Vertices],
         Volume = body.Mass.Volume,
     };
 }

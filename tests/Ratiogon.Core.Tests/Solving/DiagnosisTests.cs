@@ -88,4 +88,11 @@ public class DiagnosisTests
         Edit(Rectangle(), new SketchEdit { Tie = [K("k", "glued", "r.top")] }).Refusal!.Code.ShouldBe("sketch.unknown-constraint");
         Edit(Rectangle(), new SketchEdit { Remove = ["origin"] }).Refusal!.Message.ShouldContain("stays");
     }
+
+    [Fact]
+    public void The_axes_alone_have_no_size_and_take_no_constraint()
+    {
+        Edit(Rectangle(), new SketchEdit { Size = [D("d", "distance", "90 mm", "y-axis")] }).Refusal!.Code.ShouldBe("dimension.built-in");
+        Edit(Rectangle(), new SketchEdit { Tie = [K("k", "perpendicular", "x-axis", "y-axis")] }).Refusal!.Code.ShouldBe("constraint.built-in");
+    }
 }

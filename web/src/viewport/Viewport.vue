@@ -76,7 +76,8 @@ function redrawSketches(): void {
     const layer = new SketchLayer(stage, plane, step.sketch, editingThis)
     layers.set(step.id, layer)
     if (editingThis) layer.drawDimensions()
-    if (!part.built?.bodies.length && step.sketch.entities.length > 0) void stage.fitOnce(layer.box())
+    if (!part.built?.bodies.length && step.sketch.entities.length > 0 && !work.sketch)
+      void stage.fitOnce(layer.box())
   }
   redrawForm()
   redrawMarks()
@@ -92,16 +93,34 @@ function redrawForm(): void {
   const keys = draft.regions.length > 0 ? draft.regions : (view?.regions.map((r) => r.key) ?? [])
   const typed = Number.parseFloat(draft.length)
   const length = Number.isFinite(typed) ? typed * (/in\b/.test(draft.length) ? 25.4 : 1) : 10
-  const far = (bodies?.box().getSize(new THREE.Vector3()).length() ?? 0) + 10
+  const reach = reachAlong(layer.plane)
   const [from, to] =
     draft.extent === 'through-all'
-      ? [-far, far]
+      ? reach
       : draft.extent === 'symmetric'
         ? [-length / 2, length / 2]
         : draft.flip
           ? [-length, 0]
           : [0, length]
   layer.drawPrism(keys, from, to, draft.operation === 'cut')
+}
+
+/** How far the model reaches along a plane's normal, with a little to spare. */
+function reachAlong(plane: SketchPlane): [number, number] {
+  const box = bodies?.box() ?? new THREE.Box3()
+  if (box.isEmpty()) return [-10, 10]
+  let [low, high] = [Infinity, -Infinity]
+  for (let i = 0; i < 8; i++) {
+    const corner = new THREE.Vector3(
+      i & 1 ? box.max.x : box.min.x,
+      i & 2 ? box.max.y : box.min.y,
+      i & 4 ? box.max.z : box.min.z,
+    )
+    const along = corner.sub(plane.origin).dot(plane.normal)
+    low = Math.min(low, along)
+    high = Math.max(high, along)
+  }
+  return [low - 2, high + 2]
 }
 
 function redrawMarks(): void {
@@ -358,12 +377,9 @@ let squareOn: string | null = null
 function trySquare(): void {
   if (!stage || !squareOn || !active.value) return
   squareOn = null
-  void stage.lookFrom(active.value.normal, false).then(() => {
-    const box = bodies?.box() ?? new THREE.Box3()
-    const layer = work.sketch ? layers.get(work.sketch) : undefined
-    if (layer) box.union(layer.box())
-    return stage?.hasFramed ? undefined : box.isEmpty() ? undefined : stage?.fit(box, false)
-  })
+  // The scale stays: a picture that jumps while one draws is worse than one that is not filled.
+  stage.keepScale()
+  void stage.lookFrom(active.value.normal, false)
 }
 watch(active, trySquare)
 watch(() => [work.hover, work.picks, clashing.value], redrawMarks)

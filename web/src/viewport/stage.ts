@@ -124,8 +124,9 @@ export class Stage {
     if (!this.framed) await this.fit(box, false)
   }
 
-  get hasFramed(): boolean {
-    return this.framed
+  /** No fitting by itself from now on. */
+  keepScale(): void {
+    this.framed = true
   }
 
   picture(): Promise<Blob | null> {

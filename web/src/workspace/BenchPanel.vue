@@ -30,25 +30,27 @@ const isActive = (name: string): boolean =>
         {{ b.name }}<kbd class="font-mono text-[11px] opacity-70">{{ b.stroke }}</kbd>
       </button>
     </div>
-    <ul class="flex-1 overflow-auto py-1" role="tabpanel">
-      <li v-for="a in shown" :key="a.name">
-        <button
-          type="button"
-          class="flex w-full items-center gap-2 px-2.5 py-[7px] text-left"
-          :class="
-            isActive(a.name)
-              ? 'bg-accent-soft font-medium shadow-[inset_3px_0_0_var(--accent)]'
-              : 'hover:bg-accent-soft'
-          "
-          :data-tool="a.name"
-          :aria-pressed="isActive(a.name)"
-          @click="a.run()"
-        >
-          <ToolIcon :name="a.icon" /><span class="flex-1 leading-tight">{{ a.label }}</span
-          ><kbd class="font-mono text-[11px] text-muted">{{ a.stroke }}</kbd>
-        </button>
-      </li>
-    </ul>
+    <div class="flex-1 overflow-auto py-1" role="tabpanel" :aria-label="work.bench">
+      <ul>
+        <li v-for="a in shown" :key="a.name">
+          <button
+            type="button"
+            class="flex w-full items-center gap-2 px-2.5 py-[7px] text-left"
+            :class="
+              isActive(a.name)
+                ? 'bg-accent-soft font-medium shadow-[inset_3px_0_0_var(--accent)]'
+                : 'hover:bg-accent-soft'
+            "
+            :data-tool="a.name"
+            :aria-pressed="isActive(a.name)"
+            @click="a.run()"
+          >
+            <ToolIcon :name="a.icon" /><span class="flex-1 leading-tight">{{ a.label }}</span
+            ><kbd class="font-mono text-[11px] text-muted">{{ a.stroke }}</kbd>
+          </button>
+        </li>
+      </ul>
+    </div>
     <button
       v-if="work.sketch"
       type="button"

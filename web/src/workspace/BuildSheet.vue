@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ChevronDown, ChevronRight, EyeOff, Pencil, Trash2 } from 'lucide-vue-next'
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
+import { ChevronDown, ChevronRight, EllipsisVertical } from 'lucide-vue-next'
 import { ref } from 'vue'
 import type { PartCommand, StepView } from '../api/client'
 import ToolIcon from '../icons/ToolIcon.vue'
@@ -62,6 +63,16 @@ const suppress = (s: StepView): Promise<unknown> =>
 const stopBelow = (below: number | null): Promise<unknown> =>
   part.send({ command: 'set-stop-line', below } as PartCommand)
 
+function choices(s: StepView): { label: string; run(): void }[] {
+  return [
+    { label: 'Edit', run: () => edit(s) },
+    { label: 'Rename', run: () => (renaming.value = s.id) },
+    { label: s.suppressed ? 'Build again' : 'Suppress', run: () => void suppress(s) },
+    { label: 'Stop below', run: () => void stopBelow(s.number) },
+    { label: 'Remove', run: () => void remove(s) },
+  ]
+}
+
 function stateOf(s: StepView): { text: string; bad: boolean } {
   const state = part.states.get(s.id)
   if (s.suppressed) return { text: 'left out', bad: false }
@@ -106,7 +117,7 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
               :data-state="part.states.get(s.id)?.state ?? ''"
             >
               <td class="py-1.5 pl-3 text-muted">{{ s.number }}</td>
-              <td class="py-1.5" :colspan="!s.sketch && s.sizes[0] ? 1 : 2">
+              <td class="py-1.5" :colspan="s.sketch ? 2 : 1">
                 <div class="flex min-w-0 items-center gap-1.5">
                   <button
                     v-if="s.sizes.length > 1 || s.sketch"
@@ -147,43 +158,33 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
                 <SizeField :step="s.id" :size="s.sizes[0]" />
               </td>
               <td
-                class="relative py-1.5 pr-3 text-right"
+                class="relative py-1.5 pr-2 text-right whitespace-nowrap"
+                :colspan="s.sketch || s.sizes[0] ? 1 : 2"
                 :class="stateOf(s).bad ? 'font-medium text-alert' : 'text-muted'"
               >
-                <span
-                  class="whitespace-nowrap"
-                  :class="(stateOf(s).text.length > 9 ? 'float-right ' : '') + 'group-hover:invisible'"
-                  >{{ stateOf(s).text }}</span
-                >
-                <span
-                  class="absolute inset-y-0 right-2 flex items-center gap-0.5 opacity-0 focus-within:opacity-100 group-hover:opacity-100"
-                >
-                  <button
-                    type="button"
-                    class="rounded p-1 hover:text-accent"
-                    :aria-label="`Rename ${s.name}`"
-                    title="rename"
-                    @click="renaming = s.id"
+                <span class="whitespace-nowrap">{{ stateOf(s).text }}</span>
+                <Menu as="span" class="inline-block">
+                  <MenuButton
+                    class="ml-0.5 rounded px-0.5 align-middle text-muted hover:text-accent"
+                    :aria-label="`More for ${s.name}`"
+                    :data-more="s.id"
+                    ><EllipsisVertical :size="14"
+                  /></MenuButton>
+                  <MenuItems
+                    class="absolute right-2 z-30 w-36 rounded border border-hair bg-sheet py-1 text-left font-normal text-ink shadow-lg"
                   >
-                    <Pencil :size="13" />
-                  </button>
-                  <button
-                    type="button"
-                    class="rounded p-1 hover:text-accent"
-                    :aria-label="s.suppressed ? `Build ${s.name}` : `Suppress ${s.name}`"
-                    @click="suppress(s)"
-                  >
-                    <EyeOff :size="13" />
-                  </button>
-                  <button
-                    type="button"
-                    class="rounded p-1 hover:text-alert"
-                    :aria-label="`Remove ${s.name}`"
-                    @click="remove(s)"
-                  >
-                    <Trash2 :size="13" />
-                  </button>
-                </span>
+                    <MenuItem v-for="c in choices(s)" :key="c.label" v-slot="{ active }"
+                      ><button
+                        type="button"
+                        class="block w-full px-3 py-1.5 text-left"
+                        :class="active ? 'bg-accent-soft' : ''"
+                        @click="c.run()"
+                      >
+                        {{ c.label }}
+                      </button></MenuItem
+                    >
+                  </MenuItems>
+                </Menu>
               </td>
             </tr>
             <tr v-if="stateOf(s).bad">
@@ -211,17 +212,6 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
                 <button type="button" class="float-right underline" @click="stopBelow(null)">
                   build all
                 </button>
-              </td>
-            </tr>
-            <tr v-else class="h-0">
-              <td colspan="4" class="p-0">
-                <button
-                  type="button"
-                  class="block h-1 w-full hover:h-3 hover:bg-accent-soft focus-visible:h-3"
-                  :aria-label="`Stop below step ${s.number}`"
-                  :title="`stop below step ${s.number}`"
-                  @click="stopBelow(s.number)"
-                />
               </td>
             </tr>
           </template>

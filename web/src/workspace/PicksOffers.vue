@@ -7,15 +7,17 @@ import { useWork } from '../stores/work'
 
 const work = useWork()
 const icon = (o: OfferMessage): string =>
-  o.id.startsWith('tie-')
+  ['construction', 'remove'].includes(o.id)
     ? o.id
-    : o.id.startsWith('size-')
-      ? 'dimension'
-      : o.id.startsWith('sketch')
-        ? 'sketch'
-        : o.id.startsWith('plane')
-          ? 'plane'
-          : 'reading'
+    : o.id.startsWith('tie-')
+      ? o.id
+      : o.id.startsWith('size-')
+        ? 'dimension'
+        : o.id.startsWith('sketch')
+          ? 'sketch'
+          : o.id.startsWith('plane')
+            ? 'plane'
+            : 'reading'
 const short = (name: string): string => name.replace(/\^/g, ' ∧ ')
 const own = computed(() =>
   work.offers.filter((o) => work.sketch !== null || !['volume', 'mass'].includes(o.id)),
@@ -65,7 +67,7 @@ function copy(text: string): void {
             <button
               v-if="o.detail"
               type="button"
-              class="rounded p-1 text-muted hover:text-accent"
+              class="rounded p-1.5 text-muted hover:text-accent"
               :aria-label="`Copy ${o.detail}`"
               @click="copy(o.detail)"
             >

@@ -87,7 +87,7 @@ defineExpose({ focusFirst })
 <template>
   <footer
     ref="line"
-    class="flex min-h-[42px] shrink-0 items-center gap-3 border-t border-hair bg-sheet px-4 py-1.5"
+    class="relative flex h-[42px] shrink-0 items-center gap-3 border-t border-hair bg-sheet px-4 py-1.5"
     aria-label="Prompt"
   >
     <span class="text-accent" aria-hidden="true">›</span>
@@ -144,7 +144,7 @@ defineExpose({ focusFirst })
     <span
       v-if="refusal"
       role="alert"
-      class="ml-auto max-w-[55%] rounded bg-alert-soft px-2 py-1 text-alert"
+      class="absolute right-3 bottom-full z-20 mb-2 max-w-[620px] rounded border border-alert/30 bg-alert-soft px-3 py-1.5 text-alert shadow"
       data-testid="refusal"
     >
       {{ refusal }}
@@ -152,6 +152,6 @@ defineExpose({ focusFirst })
         Keep it as a reference
       </button>
     </span>
-    <span v-else class="ml-auto text-muted">{{ work.sketch ? 'esc: leave · alt: no inference' : '' }}</span>
+    <span class="ml-auto text-muted">{{ work.sketch ? 'esc: leave · alt: no inference' : '' }}</span>
   </footer>
 </template>

@@ -20,6 +20,11 @@ public abstract class ConstraintKind
             return new Refusal("constraint.same-twice", $"{Name} names the same entity twice.");
         }
 
+        if (of.Count > 0 && of.All(e => Sketch.IsBuiltIn(e.Id)))
+        {
+            return new Refusal("constraint.built-in", "The origin and the axes stay where they are; pick something drawn as well.");
+        }
+
         return Fits(of) ? null : new Refusal("constraint.does-not-fit", $"{Name} needs {Needs}; picked: {Words(of)}.");
     }
 

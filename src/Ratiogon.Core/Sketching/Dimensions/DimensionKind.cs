@@ -24,7 +24,9 @@ public abstract class DimensionKind
             return new Refusal("dimension.same-twice", $"A {Name} dimension names the same entity twice.");
         }
 
-        return Fits(sketch, of) ?? null;
+        return of.Count > 0 && of.All(e => Sketch.IsBuiltIn(e.Id))
+            ? new Refusal("dimension.built-in", "The origin and the axes have no size; pick something drawn as well.")
+            : Fits(sketch, of);
     }
 
     /// <summary>What it reads on the drawn positions, in millimetres or radians, never negative.</summary>

@@ -37,8 +37,6 @@ public sealed record SketchView(
     ImmutableArray<EntityView> Entities, ImmutableArray<DimensionView> Dimensions, ImmutableArray<ConstraintView> Constraints,
     ImmutableArray<RegionView> Regions, int Freedoms, ImmutableArray<MotionView> Motions, ImmutableArray<string> Notes)
 {
-    private const int MostMotions = 12;
-
     public static SketchView Of(Sketch sketch, LengthUnit units)
     {
         ArgumentNullException.ThrowIfNull(sketch);
@@ -51,7 +49,7 @@ public sealed record SketchView(
             [.. sketch.Constraints.Select(c => new ConstraintView(c.Id, c.Kind, c.Of, Anchor(sketch, c)))],
             [.. arrangement.Regions.Select(r => new RegionView(r.Key, Flat(r.Outer), [.. r.Holes.Select(h => Flat(h))]))],
             freedoms.Count,
-            [.. freedoms.Motions.Take(MostMotions).Select(m => new MotionView(m.Words, m.Moves.ToImmutableDictionary()))],
+            [.. freedoms.Motions.Select(m => new MotionView(m.Words, m.Moves.ToImmutableDictionary()))],
             [.. arrangement.OpenEnds.Where(o => o.Gap < size * 0.05).Take(4).Select(o => $"{o.Entity} ends at {o.At}, {Units.Show(Quantity.Length(o.Gap), units)} short of the next end")]);
     }
 

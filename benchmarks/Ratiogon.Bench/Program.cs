@@ -1,0 +1,26 @@
+using Ratiogon.Bench;
+
+// Prints one line for each figure: what, the measured value, the aim.
+if (args is not [var what, .. var rest])
+{
+    Console.Error.WriteLine("bench: drag | picture ADDRESS");
+    return 2;
+}
+
+switch (what)
+{
+    case "drag":
+        DragBench.Run(20, 2);
+        DragBench.Run(100, 4);
+        DragBench.RunObliqueChain(100, 4);
+        SolveBench.Run(20);
+        SolveBench.Run(100);
+        SolveBench.Run(400);
+        return 0;
+    case "picture":
+        PictureBench.Run(new Uri(rest[0]));
+        return 0;
+    default:
+        Console.Error.WriteLine($"bench: unknown '{what}'");
+        return 2;
+}

@@ -1,0 +1,89 @@
+using OpenQA.Selenium;
+
+namespace Ratiogon.Browser.Tests;
+
+/// <summary>Walks through the main views from demo data. With RATIOGON_PICTURES set to a folder it also takes their
+/// pictures, which is how docs/screenshots is refreshed.</summary>
+public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
+{
+    private static readonly string? Folder = Environment.GetEnvironmentVariable("RATIOGON_PICTURES");
+
+    private void Picture(string name)
+    {
+        if (Folder is not null)
+        {
+            B.Shoot(Path.Combine(Folder, name + ".png"));
+        }
+    }
+
+    [Fact]
+    public void Every_main_view_opens_without_errors()
+    {
+        B.Go("/sign-in");
+        B.Find("[data-testid=enter-demo]");
+        Picture("sign-in");
+        EnterDemo();
+        Thread.Sleep(1800);
+        B.Type("g", Keys.Escape);
+        B.ClickView(-96, 87);
+        B.ClickView(-76, -16, extend: true);
+        B.Find("[data-offer=distance]");
+        Picture("workspace");
+        B.Press("[data-testid=open-parameters]");
+        B.Find("[data-parameter=plate_w]");
+        Picture("parameters");
+        B.Press("[aria-label='Close the parameters']");
+
+        B.Press("[data-edit=slots]");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-dimension]")).Count == 8, "the sizes of the slots");
+        Picture("sketch-set");
+        B.Press("[data-testid=leave-sketch]");
+        B.Press("[data-edit=slotting]");
+        B.Find("[data-testid=extrude-form]");
+        B.Press("[data-view=corner]");
+        Thread.Sleep(900);
+        Picture("extrude");
+        B.PressText("Cancel");
+
+        B.Go("/parts");
+        B.Find("a[href^='/parts/']");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("main li")).Count > 0, "the list");
+        Picture("parts");
+
+        NewPart("Bracket");
+        B.Type("d", "m");
+        B.Until(() => B.Prompt.Contains("centre of the rectangle", StringComparison.Ordinal), "the tool");
+        B.ClickSketch(0, 0);
+        B.MoveSketch(30, 20);
+        B.Type("8", "0", Keys.Tab, "50", Keys.Enter);
+        B.UntilFreedoms(0);
+        B.Press("[data-tool=circle]");
+        B.ClickSketch(-20, 8);
+        B.ClickSketch(-12, 8);
+        B.ClickSketch(22, 12);
+        B.ClickSketch(27, 12);
+        B.Press("[data-tool=line]");
+        B.ClickSketch(5, -14);
+        B.ClickSketch(28, -8);
+        B.Type(Keys.Escape);
+        B.Press("[data-tool=select]");
+        B.ClickSketch(-12, 8);
+        B.Press("[data-offer=size-diameter]");
+        B.UntilFreedoms(9);
+        B.ClickSketch(22, 12);
+        B.Press("[data-testid=temper-bar]");
+        Thread.Sleep(300);
+        Picture("sketch-temper");
+        B.Press("[data-testid=temper-bar]");
+        B.ClickSketch(27, 12);
+        B.Type("s", "d");
+        B.Until(() => B.Prompt.StartsWith("Pick what", StringComparison.Ordinal), "the dimension tool");
+        B.ClickSketch(-8, 25);
+        B.ClickSketch(-8, 33);
+        B.Find("[data-field=value]");
+        B.Type("90", Keys.Enter);
+        B.Until(() => B.Refusal.Contains("clashes with", StringComparison.Ordinal), "the clash explained");
+        Picture("clash");
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+}
