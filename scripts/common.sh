@@ -55,7 +55,8 @@ unless_done() {
   echo "$sum" >"var/$name.done"
 }
 
-npm_install() { say "installing the front end's packages"; (cd web && npm ci --no-audit --no-fund --loglevel=error >../var/npm.log 2>&1) || fail "npm ci failed; see var/npm.log"; }
+# Not 'npm ci': a feed may lack packages of other platforms that the lock file would have to name.
+npm_install() { say "installing the front end's packages"; (cd web && npm install --no-save --no-audit --no-fund --loglevel=error >../var/npm.log 2>&1) || fail "npm install failed; see var/npm.log"; }
 vite_build() { say "building the front end"; (cd web && npm run -s build >../var/web.log 2>&1) || { tail -20 var/web.log >&2; fail "the front end did not build; see var/web.log"; }; }
 build_web() {
   [ -d web/node_modules ] || rm -f var/npm.done
