@@ -1,0 +1,111 @@
+using Microsoft.EntityFrameworkCore;
+using Ratiogon.Core.Demo;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.TestHost;
+
+namespace Ratiogon.Store.Tests;
+
+/// <summary>The store on a real database.</summary>
+public sealed class PartStoreTests : IAsyncLifetime
+{
+    private sealed class Factory(string connection) : IDbContextFactory<RatiogonDb>
+    {
+        public RatiogonDb CreateDbContext() => new(new DbContextOptionsBuilder<RatiogonDb>().UseNpgsql(connection).Options);
+    }
+
+    private readonly Guid owner = Guid.CreateVersion7();
+    private Factory factory = null!;
+    private PartStore store = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        factory = new Factory(await ServerProcess.NewDatabaseAsync());
+        await using var db = factory.CreateDbContext();
+        await db.Database.MigrateAsync();
+        db.Users.Add(new Account { Id = owner, UserName = "o", Email = "o@ratiogon.example" });
+        await db.SaveChangesAsync();
+        store = new PartStore(factory);
+    }
+
+    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
+
+    private async Task<StoredPart> DoAsync(StoredPart stored, PartCommand command) =>
+        (await store.SaveAsync(stored, command.Apply(stored.Part).Value, owner, EditKind.Do, command.Words, null))!;
+
+    private async Task<StoredPart> NewAsync(Part part) => (await store.LoadAsync(await store.CreateAsync(owner, part), owner))!;
+
+    [Fact]
+    public async Task A_part_comes_back_as_it_was_to_the_last_bit()
+    {
+        var stored = await NewAsync(MotorPlate.Build());
+        stored.Part.ShouldBe(MotorPlate.Build());
+        stored.Revision.ShouldBe(1);
+    }
+
+    [Fact]
+    public async Task Only_the_owner_finds_it()
+    {
+        var stored = await NewAsync(new Part());
+        (await store.LoadAsync(stored.Id, Guid.CreateVersion7())).ShouldBeNull();
+        (await store.DeleteAsync(stored.Id, Guid.CreateVersion7())).ShouldBeFalse();
+        (await store.ListAsync(Guid.CreateVersion7())).ShouldBeEmpty();
+        (await store.ListAsync(owner)).Single().Id.ShouldBe(stored.Id);
+    }
+
+    [Fact]
+    public async Task An_edit_touches_only_the_rows_it_changed()
+    {
+        var stored = await DoAsync(await NewAsync(MotorPlate.Build()), new SetSize("corners", "h1.d", "5"));
+        var change = await store.ChangeAsync(stored.Id, stored.Revision);
+        change.Before.ShouldBeNull();
+        change.StepsAfter.Single().Id.ShouldBe("corners");
+        change.Reversed().Apply(stored.Part).ShouldBe(MotorPlate.Build());
+    }
+
+    [Fact]
+    public async Task Of_two_edits_on_one_revision_the_second_is_refused()
+    {
+        var stored = await NewAsync(MotorPlate.Build());
+        (await store.SaveAsync(stored, stored.Part with { Name = "One" }, owner, EditKind.Do, "one", null)).ShouldNotBeNull();
+        (await store.SaveAsync(stored, stored.Part with { Name = "Two" }, owner, EditKind.Do, "two", null)).ShouldBeNull();
+        (await store.LoadAsync(stored.Id, owner))!.Part.Name.ShouldBe("One");
+    }
+
+    [Fact]
+    public async Task Undo_and_redo_are_read_back_from_the_log()
+    {
+        var a = await DoAsync(await NewAsync(MotorPlate.Build()), new RenamePart("A"));
+        var b = await DoAsync(a, new RenamePart("B"));
+        var undone = (await store.SaveAsync(b, (await store.ChangeAsync(b.Id, b.Undo.Peek().Revision)).Reversed().Apply(b.Part), owner, EditKind.Undo, "B", b.Revision))!;
+        undone.Part.Name.ShouldBe("A");
+        var read = (await store.LoadAsync(b.Id, owner))!;
+        read.Undo.Select(u => u.Words).ShouldBe(undone.Undo.Select(u => u.Words));
+        read.Redo.Single().Words.ShouldBe("rename to B");
+        var other = await DoAsync(read, new RenamePart("C"));
+        other.Redo.IsEmpty.ShouldBeTrue("a new edit ends what could be redone");
+        (await store.LoadAsync(b.Id, owner))!.Redo.IsEmpty.ShouldBeTrue();
+    }
+
+    [Fact]
+    public async Task Steps_are_added_and_removed_with_their_rows()
+    {
+        var stored = await DoAsync(await NewAsync(MotorPlate.Build()), new RemoveStep("wall"));
+        (await store.LoadAsync(stored.Id, owner))!.Part.Find("wall").ShouldBeNull();
+        stored = await DoAsync(stored, new AddStep(new ReadingStep("again", 0, "Again", "area", [])));
+        (await store.LoadAsync(stored.Id, owner))!.Part.ShouldBe(stored.Part);
+        (await store.ListAsync(owner)).Single().Steps.ShouldBe(11);
+    }
+
+    [Fact]
+    public async Task Deleting_takes_everything_along()
+    {
+        var stored = await DoAsync(await NewAsync(MotorPlate.Build()), new RenamePart("Gone"));
+        (await store.SetPictureAsync(stored.Id, owner, [1, 2, 3])).ShouldBeTrue();
+        (await store.PictureAsync(stored.Id, owner)).ShouldBe([1, 2, 3]);
+        (await store.DeleteAsync(stored.Id, owner)).ShouldBeTrue();
+        await using var db = factory.CreateDbContext();
+        (await db.Steps.CountAsync(s => s.PartId == stored.Id)).ShouldBe(0);
+        (await db.Edits.CountAsync(s => s.PartId == stored.Id)).ShouldBe(0);
+    }
+}
