@@ -41,7 +41,7 @@ public static class PartFile
         try
         {
             using var document = JsonDocument.Parse(utf8.ToArray(), DocumentOptions);
-            if (JsonObject.Create(document.RootElement) is not { } root)
+            if (document.RootElement.ValueKind != JsonValueKind.Object || JsonObject.Create(document.RootElement) is not { } root)
             {
                 return new Refusal("file.not-a-part", "The file is not a JSON object.");
             }

@@ -77,7 +77,7 @@ public class NothingIsLostTests
         (await client.StepAsync(id, "undo")).StatusCode.ShouldBe(HttpStatusCode.OK);
         (await client.PartAsync(id)).ToJsonString().ShouldContain("80 mm");
         var (_, models) = await client.OpenAsync(id);
-        (await Client.ModelAsync(models, 1)).Bodies.Single().Volume.ShouldBe(Commands.Volume, 1e-6);
+        (await Client.ModelAsync(models, (long)(await client.PartAsync(id))["revision"]!)).Bodies.Single().Volume.ShouldBe(Commands.Volume, 1e-6);
     }
 }
 
