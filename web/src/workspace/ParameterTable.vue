@@ -105,7 +105,12 @@ async function remove(name: string): Promise<void> {
         placeholder="plate_w/2 + 3 mm"
         aria-label="formula of a new parameter"
       />
-      <input v-model="fresh.note" class="field flex-1" placeholder="for" aria-label="what it is for" />
+      <input
+        v-model="fresh.note"
+        class="field min-w-0 flex-1"
+        placeholder="for"
+        aria-label="what it is for"
+      />
       <button class="button flex items-center gap-1"><Plus :size="13" />Add</button>
     </form>
     <p v-if="errors['+']" role="alert" class="mt-1 rounded bg-alert-soft p-1 text-alert">{{ errors['+'] }}</p>
