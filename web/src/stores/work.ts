@@ -168,7 +168,6 @@ export const useWork = defineStore('work', () => {
       part.notice = 'There is no sketch to extrude yet: draw a closed outline first.'
       return
     }
-    const solid = (part.built?.bodies.length ?? 0) > 0
     extrude.value = {
       sketch: from,
       regions: [],
@@ -178,7 +177,6 @@ export const useWork = defineStore('work', () => {
       flip: false,
       step: null,
     }
-    if (!solid) extrude.value.operation = 'join'
   }
 
   async function acceptExtrude(): Promise<void> {

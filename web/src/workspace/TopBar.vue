@@ -13,7 +13,6 @@ const part = usePart()
 const account = useAccount()
 const router = useRouter()
 const renaming = ref(false)
-const error = ref<string | null>(null)
 const file = ref<HTMLInputElement | null>(null)
 const kept = computed(() =>
   part.snapshot
@@ -28,7 +27,6 @@ async function rename(event: Event): Promise<void> {
 }
 
 async function exportAs(format: 'step' | 'json'): Promise<void> {
-  error.value = null
   const response = await fetch(`/api/parts/${part.snapshot?.id}/export.${format}`)
   if (!response.ok) {
     part.notice = ((await response.json()) as { detail?: string }).detail ?? 'The export failed.'
