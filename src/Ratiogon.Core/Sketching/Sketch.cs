@@ -10,7 +10,19 @@ namespace Ratiogon.Core.Sketching;
 /// <param name="Of">The entities it ties.</param>
 public sealed record SketchConstraint(string Id, string Kind, ImmutableArray<string> Of)
 {
-    public bool Equals(SketchConstraint? other) => other is not null && Id == other.Id && Kind == other.Kind && Of.AsSpan().SequenceEqual(other.Of.AsSpan());
+    /// <summary>Of copies: how many entities one instance holds.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public int Each { get; init; }
+
+    /// <summary>Of copies in a grid: how many instances stand in a row.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public int Columns { get; init; }
+
+    /// <summary>Of copies about a point: degrees from one to the next.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public double Step { get; init; }
+
+    public bool Equals(SketchConstraint? other) => other is not null && Id == other.Id && Kind == other.Kind && Each == other.Each && Columns == other.Columns && Step == other.Step && Of.AsSpan().SequenceEqual(other.Of.AsSpan());
 
     public override int GetHashCode() => HashCode.Combine(Id, Kind, Of.Length);
 }

@@ -35,7 +35,7 @@ public static class SketchCheck
             return new Refusal("sketch.unknown-constraint", $"There is no constraint '{constraint.Kind}'. Known: {string.Join(", ", ConstraintCatalog.All.Select(k => k.Name))}.", constraint.Id);
         }
 
-        return Resolve(sketch, constraint.Of, out var of)?.At(constraint.Id) ?? kind.Check(of)?.At(constraint.Id);
+        return Resolve(sketch, constraint.Of, out var of)?.At(constraint.Id) ?? (kind.Check(of) ?? kind.CheckIn(sketch, constraint, of))?.At(constraint.Id);
     }
 
     public static Refusal? CheckDimension(Sketch sketch, SketchDimension dimension)
@@ -88,9 +88,39 @@ public static class SketchCheck
                 => new Refusal("sketch.collapsed", $"Circle '{c.Id}' needs a radius above zero, not {c.Radius:0.####} mm.", c.Id),
             ArcEntity a when !(a.Radius >= Tolerances.SmallestSize && a.Radius <= Tolerances.LargestSize)
                 => new Refusal("sketch.collapsed", $"Arc '{a.Id}' needs a radius above zero, not {a.Radius:0.####} mm.", a.Id),
+            EllipticEntity e when sketch.At(e.First).DistanceTo(sketch.At(e.Centre)) < Tolerances.SmallestSize || sketch.At(e.Second).DistanceTo(sketch.At(e.Centre)) < Tolerances.SmallestSize
+                => new Refusal("sketch.collapsed", $"{char.ToUpperInvariant(e.Word[0])}{e.Word[1..]} '{e.Id}' needs two semi-axes above zero.", e.Id),
+            EllipticEntity e when Math.Abs((sketch.At(e.First) - sketch.At(e.Centre)).Unit.Cross((sketch.At(e.Second) - sketch.At(e.Centre)).Unit)) < 1e-3
+                => new Refusal("sketch.collapsed", $"The semi-axes of '{e.Id}' lie on one line; they must stand square to each other.", e.Id),
+            EllipticArcEntity e when e.From == e.To || sketch.At(e.From).DistanceTo(sketch.At(e.To)) < Tolerances.SmallestSize
+                => new Refusal("sketch.collapsed", $"Elliptic arc '{e.Id}' begins where it ends.", e.Id),
+            SplineEntity s => CheckSpline(sketch, s),
             ArcEntity a when a.From == a.To || sketch.At(a.From).DistanceTo(sketch.At(a.To)) < Tolerances.SmallestSize
                 => new Refusal("sketch.collapsed", $"Arc '{a.Id}' begins where it ends.", a.Id),
             _ => null,
         };
+    }
+
+    private static Refusal? CheckSpline(Sketch sketch, SplineEntity spline)
+    {
+        if (spline.Through.IsDefault || spline.Through.Length < 2 || spline.Spans.IsDefault || spline.Spans.Length != spline.Through.Length - 1)
+        {
+            return new Refusal("sketch.spline", $"Spline '{spline.Id}' needs two points or more, and one span fewer than points.", spline.Id);
+        }
+
+        if (spline.Spans.Any(s => !(s > 0 && s <= Tolerances.LargestSize)))
+        {
+            return new Refusal("sketch.spline", $"The spans of spline '{spline.Id}' must be above zero.", spline.Id);
+        }
+
+        for (var i = 0; i + 1 < spline.Through.Length; i++)
+        {
+            if (spline.Through[i] == spline.Through[i + 1] || sketch.At(spline.Through[i]).DistanceTo(sketch.At(spline.Through[i + 1])) < Tolerances.SmallestSize)
+            {
+                return new Refusal("sketch.collapsed", $"Spline '{spline.Id}' goes through one place twice in a row: {spline.Through[i]} and {spline.Through[i + 1]}.", spline.Id);
+            }
+        }
+
+        return null;
     }
 }

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Ratiogon.Core.Geometry;
 
@@ -10,6 +11,9 @@ namespace Ratiogon.Core.Sketching;
 [JsonDerivedType(typeof(LineEntity), "line")]
 [JsonDerivedType(typeof(CircleEntity), "circle")]
 [JsonDerivedType(typeof(ArcEntity), "arc")]
+[JsonDerivedType(typeof(EllipseEntity), "ellipse")]
+[JsonDerivedType(typeof(EllipticArcEntity), "elliptic-arc")]
+[JsonDerivedType(typeof(SplineEntity), "spline")]
 public abstract record SketchEntity(string Id)
 {
     /// <summary>Construction geometry guides others and bounds no region.</summary>
@@ -62,4 +66,60 @@ public sealed record ArcEntity(string Id, string Centre, string From, string To,
     public override IReadOnlyList<string> Points => [Centre, From, To];
 
     public override string Word => "arc";
+}
+
+/// <summary>What an ellipse and an elliptic arc share: a centre and the ends of two semi-axes at a right angle.</summary>
+/// <param name="Id">Unique in the sketch.</param>
+/// <param name="Centre">A point.</param>
+/// <param name="First">The point at the end of one semi-axis.</param>
+/// <param name="Second">The point at the end of the other; kept square to the first by an equation.</param>
+public abstract record EllipticEntity(string Id, string Centre, string First, string Second) : SketchEntity(Id);
+
+/// <summary>A whole ellipse.</summary>
+public sealed record EllipseEntity(string Id, string Centre, string First, string Second) : EllipticEntity(Id, Centre, First, Second)
+{
+    public override IReadOnlyList<string> Points => [Centre, First, Second];
+
+    public override string Word => "ellipse";
+}
+
+/// <summary>A piece of an ellipse, always counterclockwise from its first end to its second.</summary>
+/// <param name="Id">Unique in the sketch.</param>
+/// <param name="Centre">A point.</param>
+/// <param name="First">End of one semi-axis.</param>
+/// <param name="Second">End of the other.</param>
+/// <param name="From">The point where it begins.</param>
+/// <param name="To">The point where it ends.</param>
+public sealed record EllipticArcEntity(string Id, string Centre, string First, string Second, string From, string To)
+    : EllipticEntity(Id, Centre, First, Second)
+{
+    public override IReadOnlyList<string> Points => [Centre, First, Second, From, To];
+
+    public override string Word => "elliptic arc";
+}
+
+/// <summary>A cubic spline through points, with continuous curvature inside and straight ends (no curvature there)
+/// unless an end has a handle.</summary>
+/// <param name="Id">Unique in the sketch.</param>
+/// <param name="Through">Two or more points.</param>
+/// <param name="Spans">Parameter length of each span, one fewer than the points: their share of the chord length when
+/// it was drawn. Constants of the curve, so that its shape depends on nothing but its points.</param>
+public sealed record SplineEntity(string Id, ImmutableArray<string> Through, ImmutableArray<double> Spans) : SketchEntity(Id)
+{
+    /// <summary>A point that the curve leaves its first point towards: the first inner control point of its first span.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? FromHandle { get; init; }
+
+    /// <summary>The same at its last point.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? ToHandle { get; init; }
+
+    public override IReadOnlyList<string> Points => Through.IsDefault ? [] : [.. Through, .. new[] { FromHandle, ToHandle }.OfType<string>()];
+
+    public override string Word => "spline";
+
+    public bool Equals(SplineEntity? other) => other is not null && Id == other.Id && Construction == other.Construction && FromHandle == other.FromHandle
+        && ToHandle == other.ToHandle && Through.AsSpan().SequenceEqual(other.Through.AsSpan()) && Spans.AsSpan().SequenceEqual(other.Spans.AsSpan());
+
+    public override int GetHashCode() => HashCode.Combine(Id, Through.Length, FromHandle, ToHandle);
 }

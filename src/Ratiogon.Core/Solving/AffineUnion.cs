@@ -6,15 +6,17 @@ namespace Ratiogon.Core.Solving;
 /// </summary>
 internal sealed class AffineUnion
 {
-    private readonly int[] parent;
-    private readonly double[] offset;
-    private readonly double?[] fixedAt;
+    private readonly List<int> parent = [];
+    private readonly List<double> offset = [];
+    private readonly List<double?> fixedAt = [];
 
-    public AffineUnion(int count)
+    /// <summary>Adds an unknown on its own; answers its number.</summary>
+    public int Add()
     {
-        parent = [.. Enumerable.Range(0, count)];
-        offset = new double[count];
-        fixedAt = new double?[count];
+        parent.Add(parent.Count);
+        offset.Add(0);
+        fixedAt.Add(null);
+        return parent.Count - 1;
     }
 
     /// <summary>The root of an unknown's class, and how far above the root it lies.</summary>

@@ -20,7 +20,7 @@ public enum OwnerKind
 public abstract class Equation(int[] variables)
 {
     /// <summary>The most unknowns that one equation reads.</summary>
-    public const int MostVariables = 12;
+    public const int MostVariables = 20;
 
     public IReadOnlyList<int> Variables => variables;
 

@@ -1,5 +1,4 @@
 using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Solving.Equations;
 
 namespace Ratiogon.Core.Solving;
 
@@ -13,21 +12,17 @@ internal static class SketchCompiler
     public static SystemWriter Write(Sketch sketch, IReadOnlyDictionary<string, double> values, bool reducing)
     {
         var writer = new SystemWriter(sketch, reducing);
-        foreach (var arc in sketch.Entities.OfType<ArcEntity>())
+        foreach (var entity in sketch.Entities)
         {
-            writer.From(new Owner(OwnerKind.Entity, arc.Id));
-            var (cx, cy) = writer.PointOf(arc);
-            foreach (var end in new[] { writer.PointIndex(arc.From), writer.PointIndex(arc.To) })
-            {
-                writer.Add(new OnCircle(end, end + 1, cx, cy, writer.RadiusOf(arc), Math.Max(arc.Radius, Tolerances.SmallestSize)));
-            }
+            writer.From(new Owner(OwnerKind.Entity, entity.Id));
+            OwnRules.Write(writer, entity);
         }
 
-        // Rules that reduce come first, so that the others see what is already one unknown.
-        foreach (var constraint in sketch.Constraints.OrderBy(c => ReducesFirst(c.Kind) ? 0 : 1))
+        // Rules that reduce come first, so that the others see what is already one unknown; then those that put points on curves.
+        foreach (var constraint in sketch.Constraints.OrderBy(c => ConstraintCatalog.Find(c.Kind)!.Turn))
         {
             writer.From(new Owner(OwnerKind.Constraint, constraint.Id));
-            ConstraintCatalog.Find(constraint.Kind)!.Write(writer, sketch.FindAll(constraint.Of)!);
+            ConstraintCatalog.Find(constraint.Kind)!.Write(writer, constraint, sketch.FindAll(constraint.Of)!);
         }
 
         foreach (var dimension in sketch.Dimensions)
@@ -60,6 +55,4 @@ internal static class SketchCompiler
 
         return sketch with { Entities = [.. entities] };
     }
-
-    private static bool ReducesFirst(string kind) => kind is "fixed" or "coincident" or "horizontal" or "vertical" or "concentric";
 }

@@ -14,43 +14,65 @@ public sealed class SystemWriter
     private readonly Sketch sketch;
     private readonly Dictionary<string, int> first = new(StringComparer.Ordinal);
     private readonly bool reducing;
+    private readonly List<double> start = [];
+    private readonly Dictionary<(string Curve, string Point), CurveForm> forms = [];
+    private double[]? whole;
     private Owner owner;
 
     internal SystemWriter(Sketch sketch, bool reducing)
     {
         this.sketch = sketch;
         this.reducing = reducing;
-        var start = new List<double>();
         foreach (var entity in Sketch.BuiltIns.Concat(sketch.Entities))
         {
             first[entity.Id] = start.Count;
             switch (entity)
             {
                 case PointEntity p:
-                    start.Add(p.At.X);
-                    start.Add(p.At.Y);
+                    Unknown(p.At.X);
+                    Unknown(p.At.Y);
                     break;
                 case CircleEntity c:
-                    start.Add(c.Radius);
+                    Unknown(c.Radius);
                     break;
                 case ArcEntity a:
-                    start.Add(a.Radius);
+                    Unknown(a.Radius);
+                    break;
+                case SplineEntity s:
+                    // The slopes at its points; linear equations tie them to the points.
+                    foreach (var slope in ((SplineCurve)Curves.Of(sketch, s)!).Slopes)
+                    {
+                        Unknown(slope.X);
+                        Unknown(slope.Y);
+                    }
+
                     break;
             }
         }
 
-        Start = [.. start];
-        Union = new AffineUnion(Start.Length);
         foreach (var point in Sketch.BuiltIns.OfType<PointEntity>())
         {
             Union.Fix(first[point.Id], point.At.X);
             Union.Fix(first[point.Id] + 1, point.At.Y);
         }
+
+        Contacts = new Contacts(sketch);
     }
 
-    internal double[] Start { get; }
+    /// <summary>Which points are one, and which lie on which curves, by the sketch's constraints.</summary>
+    internal Contacts Contacts { get; }
 
-    internal AffineUnion Union { get; }
+    /// <summary>Start values of the raw unknowns.</summary>
+    internal double[] Start => whole is { } w && w.Length == start.Count ? w : whole = [.. start];
+
+    /// <summary>Adds a raw unknown.</summary>
+    internal int Unknown(double value)
+    {
+        start.Add(value);
+        return Union.Add();
+    }
+
+    internal AffineUnion Union { get; } = new();
 
     internal List<Equation> Equations { get; } = [];
 
@@ -69,16 +91,85 @@ public sealed class SystemWriter
 
     internal int RadiusIndex(string circle) => first[circle];
 
+    /// <summary>The index of the x of a spline's slope at one of its points; its y follows.</summary>
+    internal int SlopeIndex(SplineEntity spline, int point) => first[spline.Id] + (2 * point);
+
+    /// <summary>Puts a point on a curve that is neither straight nor round, by an unknown parameter of its own.</summary>
+    internal CurveForm PutOn(SketchEntity curve, string point)
+    {
+        var key = (curve.Id, Contacts.Root(point));
+        if (!forms.TryGetValue(key, out var form))
+        {
+            var drawn = Curves.Of(sketch, curve)!;
+            var t = drawn.Nearest(sketch.At(point));
+            forms[key] = form = Form(curve, drawn, t);
+            var at = PointIndex(point);
+            var slope = drawn.Slope(t);
+            var steep = Math.Abs(slope.Y) > Math.Abs(slope.X) ? 1 : 0;
+
+            // The end of a copy lies on the copy already; one equation is enough to find the parameter.
+            foreach (var axis in Contacts.IsCopy(curve.Id) && curve.Points.Contains(point) ? [steep] : new[] { 0, 1 })
+            {
+                Add(new PointAtForm(at + axis, form, axis));
+            }
+        }
+
+        return form;
+    }
+
+    /// <summary>The place on a curve where a point that is known to lie on it is.</summary>
+    internal CurveForm FormAt(SketchEntity curve, string point) => curve switch
+    {
+        LineEntity => new LineForm(EndsOf(curve), -1),
+        CircleEntity or ArcEntity => new RimForm(PointIndex(point), PointOf(curve).X),
+        SplineEntity s when s.Through.ToList().FindIndex(p => Contacts.Root(p) == Contacts.Root(point)) is var i and >= 0 => KnotForm(s, i),
+        _ => PutOn(curve, point),
+    };
+
+    /// <summary>A place anywhere on a curve, with an unknown parameter that starts nearest to a point.</summary>
+    internal CurveForm FormNear(SketchEntity curve, Vec2 near)
+    {
+        switch (curve)
+        {
+            case LineEntity:
+                var e = EndsOf(curve);
+                var (a, d) = (ValueOf((e[0], e[1])), ValueOf((e[2], e[3])) - ValueOf((e[0], e[1])));
+                return new LineForm(e, Unknown((near - a).Dot(d) / Math.Max(d.Dot(d), 1e-300)));
+            case CircleEntity or ArcEntity:
+                return new CircleForm(PointOf(curve).X, RadiusOf(curve), Unknown((near - ValueOf(PointOf(curve))).Angle));
+            default:
+                var drawn = Curves.Of(sketch, curve)!;
+                return Form(curve, drawn, drawn.Nearest(near));
+        }
+    }
+
+    private CurveForm Form(SketchEntity curve, PlaneCurve drawn, double t)
+    {
+        switch (curve)
+        {
+            case EllipticEntity e:
+                var (c, u, v) = (sketch.At(e.Centre), sketch.At(e.First), sketch.At(e.Second));
+                var hand = (u - c).Cross(v - c) < 0 ? -1 : 1;
+                return new EllipseForm(PointIndex(e.Centre), PointIndex(e.First), PointIndex(e.Second), hand, Unknown(t + ((EllipseCurve)drawn).Start));
+            case SplineEntity s:
+                var spline = (SplineCurve)drawn;
+                var i = spline.SpanOf(t);
+                return new SpanForm(PointIndex(s.Through[i]), PointIndex(s.Through[i + 1]), SlopeIndex(s, i), SlopeIndex(s, i + 1), spline.Knots[i], s.Spans[i], Unknown(t));
+            default:
+                throw new InvalidOperationException($"{curve.Word} has no free form");
+        }
+    }
+
+    private SpanForm KnotForm(SplineEntity s, int point)
+    {
+        var i = Math.Min(point, s.Through.Length - 2);
+        return new SpanForm(PointIndex(s.Through[i]), PointIndex(s.Through[i + 1]), SlopeIndex(s, i), SlopeIndex(s, i + 1), 0, s.Spans[i], -1, point == i ? 0 : s.Spans[i]);
+    }
+
     /// <summary>The unknowns of a point, or of the centre of a circle or arc.</summary>
     internal (int X, int Y) PointOf(SketchEntity entity)
     {
-        var id = entity switch
-        {
-            PointEntity p => p.Id,
-            CircleEntity c => c.Centre,
-            ArcEntity a => a.Centre,
-            _ => throw new InvalidOperationException($"{entity.Word} has no single point"),
-        };
+        var id = entity is PointEntity p ? p.Id : Curves.Centre(entity) ?? throw new InvalidOperationException($"{entity.Word} has no single point");
         return (first[id], first[id] + 1);
     }
 

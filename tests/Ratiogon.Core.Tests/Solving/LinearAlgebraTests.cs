@@ -4,10 +4,21 @@ namespace Ratiogon.Core.Tests.Solving;
 
 public class AffineUnionTests
 {
+    private static AffineUnion Unknowns(int count)
+    {
+        var union = new AffineUnion();
+        for (var i = 0; i < count; i++)
+        {
+            union.Add();
+        }
+
+        return union;
+    }
+
     [Fact]
     public void Offsets_add_up_along_a_chain()
     {
-        var union = new AffineUnion(4);
+        var union = Unknowns(4);
         union.Identify(0, 1, 10).ShouldBe(UnionResult.Joined);
         union.Identify(1, 2, 5).ShouldBe(UnionResult.Joined);
         union.Identify(3, 2, 1).ShouldBe(UnionResult.Joined);
@@ -19,7 +30,7 @@ public class AffineUnionTests
     [Fact]
     public void What_is_said_twice_is_redundant_and_what_differs_clashes()
     {
-        var union = new AffineUnion(3);
+        var union = Unknowns(3);
         union.Identify(0, 1, 10);
         union.Identify(1, 2, 5);
         union.Identify(0, 2, 15).ShouldBe(UnionResult.Redundant);
@@ -32,7 +43,7 @@ public class AffineUnionTests
     [Fact]
     public void Two_fixed_classes_agree_or_clash()
     {
-        var union = new AffineUnion(2);
+        var union = Unknowns(2);
         union.Fix(0, 1);
         union.Fix(1, 4);
         union.Identify(0, 1, 3).ShouldBe(UnionResult.Redundant);

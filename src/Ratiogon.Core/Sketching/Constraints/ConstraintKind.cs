@@ -12,6 +12,9 @@ public abstract class ConstraintKind
     /// <summary>What it needs, in words, for the prompt and for refusals.</summary>
     public abstract string Needs { get; }
 
+    /// <summary>When it is written: 0 for what only identifies or fixes unknowns, 1 for what puts points on curves, 2 for the rest.</summary>
+    public virtual int Turn => 2;
+
     /// <summary>Why it cannot tie these, or null.</summary>
     public Refusal? Check(IReadOnlyList<SketchEntity> of)
     {
@@ -28,13 +31,24 @@ public abstract class ConstraintKind
         return Fits(of) ? null : new Refusal("constraint.does-not-fit", $"{Name} needs {Needs}; picked: {Words(of)}.");
     }
 
+    /// <summary>Why it cannot tie these as they are drawn, or null; only asked about entities that fit.</summary>
+    public virtual Refusal? CheckIn(Sketch sketch, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => null;
+
+    /// <summary>Whether it is among the ties that picks are offered; the others are made by tools that copy.</summary>
+    public virtual bool TiedByHand => true;
+
+    /// <summary>Writes the constraint with what it holds besides entities.</summary>
+    public virtual void Write(SystemWriter writer, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => Write(writer, of);
+
     /// <summary>Writes the constraint; only called with entities that fit.</summary>
     public abstract void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of);
 
     protected abstract bool Fits(IReadOnlyList<SketchEntity> of);
 
     /// <summary>Whether a point can be had from the entity: a point, or a circle or arc by its centre.</summary>
-    protected static bool HasPoint(SketchEntity e) => e is PointEntity or CircleEntity or ArcEntity;
+    protected static bool HasPoint(SketchEntity e) => e is PointEntity || Curves.Centre(e) is not null;
+
+    protected static bool IsCurve(SketchEntity e) => e is not PointEntity;
 
     protected static bool IsRound(SketchEntity e) => e is CircleEntity or ArcEntity;
 
@@ -49,8 +63,9 @@ public static class ConstraintCatalog
 {
     public static IReadOnlyList<ConstraintKind> All { get; } =
     [
-        new Coincident(), new OnCurve(), new Midpoint(), new Horizontal(), new Vertical(), new Parallel(), new Perpendicular(),
-        new Equal(), new Concentric(), new Fixed(),
+        new Coincident(), new OnCurve(), new Crossing(), new Midpoint(), new Horizontal(), new Vertical(), new Parallel(), new Perpendicular(),
+        new Collinear(), new Tangent(), new Smooth(), new Concentric(), new Equal(), new Symmetric(), new Same(), new Fixed(),
+        new MirrorImage(), new LinearCopies(), new TurnedCopies(),
     ];
 
     private static readonly Dictionary<string, ConstraintKind> ByName = All.ToDictionary(k => k.Name, StringComparer.Ordinal);

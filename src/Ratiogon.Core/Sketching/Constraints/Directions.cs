@@ -9,6 +9,8 @@ internal abstract class AlongAxis : ConstraintKind
 {
     public override string Needs => "lines, or two or more points (circles serve by their centres)";
 
+    public override int Turn => 0;
+
     /// <summary>0 to share x, 1 to share y.</summary>
     protected abstract int Shared { get; }
 

@@ -8,6 +8,8 @@ internal sealed class Coincident : ConstraintKind
 {
     public override string Name => "coincident";
 
+    public override int Turn => 0;
+
     public override string Needs => "two or more points (a circle or arc serves by its centre beside a point)";
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 2 && of.All(HasPoint) && of.Any(e => e is PointEntity);
@@ -21,49 +23,6 @@ internal sealed class Coincident : ConstraintKind
             writer.Identify(y, other.Y);
         }
     }
-}
-
-/// <summary>A point on an unbounded line, or on the circle of a circle or arc.</summary>
-internal sealed class OnCurve : ConstraintKind
-{
-    public override string Name => "on-curve";
-
-    public override string Needs => "a point and a line, circle or arc";
-
-    protected override bool Fits(IReadOnlyList<SketchEntity> of) =>
-        of.Count == 2 && Point(of) is { } point && Curve(of) is { } curve && !curve.Points.Contains(point.Id);
-
-    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
-    {
-        var p = writer.PointOf(Point(of)!);
-        var curve = Curve(of)!;
-        if (curve is LineEntity)
-        {
-            var e = writer.EndsOf(curve);
-            if (writer.Same(e[1], e[3]))
-            {
-                writer.Identify(e[1], p.Y);
-            }
-            else if (writer.Same(e[0], e[2]))
-            {
-                writer.Identify(e[0], p.X);
-            }
-            else
-            {
-                writer.Add(new LineDistance(p.X, p.Y, e[0], e[1], e[2], e[3], 0));
-            }
-        }
-        else
-        {
-            var c = writer.PointOf(curve);
-            var r = writer.RadiusOf(curve);
-            writer.Add(new OnCircle(p.X, p.Y, c.X, c.Y, r, Math.Max(writer.Start[r], Tolerances.SmallestSize)));
-        }
-    }
-
-    private static PointEntity? Point(IReadOnlyList<SketchEntity> of) => of.OfType<PointEntity>().FirstOrDefault();
-
-    private static SketchEntity? Curve(IReadOnlyList<SketchEntity> of) => of.FirstOrDefault(e => e is not PointEntity);
 }
 
 /// <summary>A point in the middle of a line, or between two other points.</summary>
@@ -107,14 +66,16 @@ internal sealed class Midpoint : ConstraintKind
     }
 }
 
-/// <summary>Circles and arcs about one centre.</summary>
+/// <summary>Circles, arcs and ellipses about one centre; a point beside them becomes their centre.</summary>
 internal sealed class Concentric : ConstraintKind
 {
     public override string Name => "concentric";
 
-    public override string Needs => "two or more circles or arcs";
+    public override int Turn => 0;
 
-    protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 2 && of.All(IsRound);
+    public override string Needs => "two or more circles, arcs or ellipses, or one of them and a point";
+
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 2 && of.All(HasPoint) && of.Any(e => e is not PointEntity);
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
     {
@@ -127,10 +88,35 @@ internal sealed class Concentric : ConstraintKind
     }
 }
 
+/// <summary>Circles and arcs of one size about one centre.</summary>
+internal sealed class Same : ConstraintKind
+{
+    public override string Name => "same";
+
+    public override int Turn => 0;
+
+    public override string Needs => "two or more circles and arcs, which get one centre and one size";
+
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 2 && of.All(IsRound);
+
+    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
+    {
+        var (x, y) = writer.PointOf(of[0]);
+        foreach (var other in of.Skip(1))
+        {
+            writer.Identify(x, writer.PointOf(other).X);
+            writer.Identify(y, writer.PointOf(other).Y);
+            writer.Identify(writer.RadiusOf(of[0]), writer.RadiusOf(other));
+        }
+    }
+}
+
 /// <summary>Entities kept exactly where and as they are.</summary>
 internal sealed class Fixed : ConstraintKind
 {
     public override string Name => "fixed";
+
+    public override int Turn => 0;
 
     public override string Needs => "one or more entities";
 
@@ -155,17 +141,40 @@ internal sealed class Fixed : ConstraintKind
             }
         }
 
-        // An arc's second end keeps one freedom on its circle; fixing both coordinates of it would say one thing twice.
-        foreach (var arc in of.OfType<ArcEntity>())
+        // What an entity's own rules say of its points already is not said twice: such a point keeps the coordinate
+        // along which it could still move.
+        foreach (var entity in of)
         {
-            var at = writer.PointIndex(arc.To);
-            var radial = writer.ValueOf((at, at + 1)) - writer.ValueOf(writer.PointOf(arc));
-            unknowns.Remove(Math.Abs(radial.X) > Math.Abs(radial.Y) ? at : at + 1);
+            foreach (var (point, way) in Guided(writer.Sketch, entity))
+            {
+                var at = writer.PointIndex(point);
+                unknowns.Remove(Math.Abs(way.X) > Math.Abs(way.Y) ? at + 1 : at);
+            }
         }
 
         foreach (var unknown in unknowns)
         {
             writer.Fix(unknown, writer.Start[unknown]);
+        }
+    }
+
+    /// <summary>Points that the entity's own rules leave one way to go, and that way.</summary>
+    private static IEnumerable<(string Point, Geometry.Vec2 Way)> Guided(Sketch sketch, SketchEntity entity)
+    {
+        switch (entity)
+        {
+            case ArcEntity arc:
+                yield return (arc.To, (sketch.At(arc.To) - sketch.At(arc.Centre)).Left);
+                break;
+            case EllipticEntity ellipse:
+                yield return (ellipse.Second, sketch.At(ellipse.Second) - sketch.At(ellipse.Centre));
+                if (ellipse is EllipticArcEntity piece && Curves.Of(sketch, piece) is { } curve)
+                {
+                    yield return (piece.From, curve.Slope(0));
+                    yield return (piece.To, curve.Slope(curve.End));
+                }
+
+                break;
         }
     }
 }

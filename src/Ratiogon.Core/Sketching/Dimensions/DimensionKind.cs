@@ -16,6 +16,9 @@ public abstract class DimensionKind
     /// <summary>What it needs, in words.</summary>
     public abstract string Needs { get; }
 
+    /// <summary>Whether it is among the sizes that picks are offered.</summary>
+    public virtual bool OfPicks => true;
+
     /// <summary>Why it cannot measure these, or null.</summary>
     public Refusal? Check(Sketch sketch, IReadOnlyList<SketchEntity> of)
     {
@@ -49,14 +52,9 @@ public abstract class DimensionKind
     protected Refusal DoesNotFit(IReadOnlyList<SketchEntity> of) =>
         new("dimension.does-not-fit", $"A {Name} dimension needs {Needs}; picked: {string.Join(", ", of.Select(e => $"{e.Word} {e.Id}"))}.");
 
-    /// <summary>Where the point of a point, circle or arc is.</summary>
-    protected static Vec2 PointAt(Sketch sketch, SketchEntity entity) => entity switch
-    {
-        PointEntity p => p.At,
-        CircleEntity c => sketch.At(c.Centre),
-        ArcEntity a => sketch.At(a.Centre),
-        _ => throw new InvalidOperationException($"{entity.Word} has no single point"),
-    };
+    /// <summary>Where a point is, or the centre of something round.</summary>
+    protected static Vec2 PointAt(Sketch sketch, SketchEntity entity) =>
+        entity is PointEntity p ? p.At : sketch.At(Curves.Centre(entity) ?? throw new InvalidOperationException($"{entity.Word} has no single point"));
 }
 
 /// <summary>Every kind of dimension.</summary>
@@ -64,7 +62,9 @@ public static class DimensionCatalog
 {
     public static IReadOnlyList<DimensionKind> All { get; } =
     [
-        new Distance(), new AxisDistance("horizontal-distance", 0), new AxisDistance("vertical-distance", 1), new AngleSize(), new RadiusSize("radius", 1), new RadiusSize("diameter", 2),
+        new Distance(), new AxisDistance("horizontal-distance", 0), new AxisDistance("vertical-distance", 1), 
+        new RimDistance("near-distance", -1), new RimDistance("far-distance", 1), new AcrossAxis(), new AngleSize("angle", false), new AngleSize("other-angle", true),
+        new RadiusSize("radius", 1), new RadiusSize("diameter", 2), new SweepSize(), new ArcLength(), new SemiAxis("first-semi-axis", 1), new SemiAxis("second-semi-axis", 2), new OffsetSize(),
     ];
 
     private static readonly Dictionary<string, DimensionKind> ByName = All.ToDictionary(k => k.Name, StringComparer.Ordinal);

@@ -60,7 +60,7 @@ internal sealed class Distance : DimensionKind
     protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of)
     {
         var lines = of.Count(e => e is LineEntity);
-        if (!(of.Count is 1 or 2) || (of.Count == 1 && lines == 0))
+        if (!(of.Count is 1 or 2) || (of.Count == 1 && lines == 0) || of.Any(e => e is SplineEntity))
         {
             return DoesNotFit(of);
         }
@@ -76,7 +76,8 @@ internal sealed class Distance : DimensionKind
         return null;
     }
 
-    private static void WriteBetween(SystemWriter writer, int a, int b, double value)
+    /// <summary>Two points at a distance, by their first unknowns.</summary>
+    internal static void WriteBetween(SystemWriter writer, int a, int b, double value)
     {
         if (writer.Same(a + 1, b + 1))
         {
@@ -112,10 +113,8 @@ internal sealed class Distance : DimensionKind
     internal static string PointId(SketchEntity entity) => entity switch
     {
         PointEntity p => p.Id,
-        CircleEntity c => c.Centre,
-        ArcEntity a => a.Centre,
         LineEntity l => l.From,
-        _ => throw new InvalidOperationException($"{entity.Word} has no single point"),
+        _ => Curves.Centre(entity) ?? throw new InvalidOperationException($"{entity.Word} has no single point"),
     };
 }
 
@@ -146,7 +145,7 @@ internal sealed class AxisDistance(string name, int axis) : DimensionKind
         writer.Identify(a, b, writer.Start[b] < writer.Start[a] ? -value : value);
 
     protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
-        (of.Count == 1 && of[0] is LineEntity) || (of.Count == 2 && of.Count(e => e is LineEntity) < 2) ? null : DoesNotFit(of);
+        (of.Count == 1 && of[0] is LineEntity) || (of.Count == 2 && of.Count(e => e is LineEntity) < 2 && !of.Any(e => e is SplineEntity)) ? null : DoesNotFit(of);
 
     private static (string A, string B) Ends(IReadOnlyList<SketchEntity> of) =>
         of.Count == 1 ? (((LineEntity)of[0]).From, ((LineEntity)of[0]).To) : (Distance.PointId(of[0]), Distance.PointId(of[1]));

@@ -4,10 +4,11 @@ using Ratiogon.Core.Solving;
 
 namespace Ratiogon.Core.Sketching;
 
-/// <summary>The angle between two lines' directions, from 0 to 180 degrees.</summary>
-internal sealed class AngleSize : DimensionKind
+/// <summary>The angle between two lines' directions, from 0 to 180 degrees, or what is left of 180 degrees: the two
+/// sizes of the four sectors between lines.</summary>
+internal sealed class AngleSize(string name, bool other) : DimensionKind
 {
-    public override string Name => "angle";
+    public override string Name => name;
 
     public override Dimension Of => Dimension.OfAngle;
 
@@ -16,14 +17,15 @@ internal sealed class AngleSize : DimensionKind
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of)
     {
         var (u, v) = (Direction(sketch, of[0]), Direction(sketch, of[1]));
-        return Math.Abs(Math.Atan2(u.Cross(v), u.Dot(v)));
+        var angle = Math.Abs(Math.Atan2(u.Cross(v), u.Dot(v)));
+        return other ? Math.PI - angle : angle;
     }
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value)
     {
         var (a, b) = (writer.EndsOf(of[0]), writer.EndsOf(of[1]));
         var sign = AngledLines.Between(writer, a, b) < 0 ? -1 : 1;
-        AngledLines.WriteSigned(writer, a, b, sign * value);
+        AngledLines.WriteSigned(writer, a, b, sign * (other ? Math.PI - value : value));
     }
 
     protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) => of.Count == 2 && of.All(e => e is LineEntity) ? null : DoesNotFit(of);

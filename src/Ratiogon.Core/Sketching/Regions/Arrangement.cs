@@ -97,7 +97,7 @@ public sealed class Arrangement
         if (!edges.TryGetValue(half, out var edge))
         {
             edge = pieces[half / 2].Edge;
-            edges[half] = edge = half % 2 == 0 ? edge : edge with { From = edge.To, To = edge.From, Counterclockwise = !edge.Counterclockwise, Forward = false };
+            edges[half] = edge = half % 2 == 0 ? edge : edge.Reversed;
         }
 
         return edge;
@@ -134,7 +134,7 @@ public sealed class Arrangement
         {
             foreach (var (from, to, edge) in PiecesOf(curves[i], cuts[i]))
             {
-                var middle = edge.Round ? edge.Centre + Vec2.Polar((edge.From - edge.Centre).Angle + (edge.Turn / 2), edge.Radius) : (edge.From + edge.To) / 2;
+                var middle = edge.Inside(0.5);
                 var key = (Math.Min(from, to), Math.Max(from, to), (long)Math.Round(middle.X * 1e5), (long)Math.Round(middle.Y * 1e5));
                 if (known.TryGetValue(key, out var other))
                 {
@@ -153,7 +153,7 @@ public sealed class Arrangement
 
     private IEnumerable<(int From, int To, ProfileEdge Edge)> PiecesOf(SketchCurve curve, List<double> cuts)
     {
-        var slack = Tolerances.Length * (curve.Round ? 1 / curve.Radius : 1 / curve.From.DistanceTo(curve.To));
+        var slack = Tolerances.Length * (curve.Free is { } free ? free.End : 1) / Math.Max(curve.Size, Tolerances.Length);
         var sorted = cuts.Order().Aggregate(new List<double>(), (kept, t) =>
         {
             if (kept.Count == 0 || t - kept[^1] > slack)
@@ -170,15 +170,15 @@ public sealed class Arrangement
                 sorted.Add(0);
             }
 
-            sorted.Add(sorted[0] + (2 * Math.PI));
+            sorted.Add(sorted[0] + curve.End);
         }
 
         for (var i = 0; i + 1 < sorted.Count; i++)
         {
-            var (from, to) = (Vertex(curve.At(sorted[i])), Vertex(curve.At(sorted[i + 1])));
+            var (from, to) = (Vertex(curve.At(sorted[i])), Vertex(curve.At(curve.Free is { Closed: true } f ? f.Wrapped(sorted[i + 1]) : sorted[i + 1])));
             if (from != to || (curve.Full && sorted.Count == 2))
             {
-                yield return (from, to, new ProfileEdge(curve.Entity, vertices[from], vertices[to], curve.Centre, curve.Radius, true, true));
+                yield return (from, to, new ProfileEdge(curve.Entity, vertices[from], vertices[to], curve.Centre, curve.Radius, true, true) { Free = curve.Free, Stretch = curve.Free is null ? default : (sorted[i], sorted[i + 1]) });
             }
         }
     }
@@ -286,6 +286,13 @@ public sealed class Arrangement
     private (double Angle, double Bend) DirectionOf(int half)
     {
         var edge = EdgeOf(half);
+        if (edge.Free is { } free)
+        {
+            var way = edge.Forward ? 1 : -1;
+            var t = free.Closed ? free.Wrapped(edge.Stretch.From) : edge.Stretch.From;
+            return (Rounded((free.Slope(t) * way).Angle), way * free.Curvature(t));
+        }
+
         if (!edge.Round)
         {
             return (Rounded((edge.To - edge.From).Angle), 0);
@@ -317,11 +324,7 @@ public sealed class Arrangement
         return [.. regions.Select(r => new Region(KeyOf(r.Outer), r.Outer, r.Holes, DepthOf(r.Outer)))];
     }
 
-    private static Vec2 PointOf(ImmutableArray<ProfileEdge> loop)
-    {
-        var edge = loop[0];
-        return edge.Round ? edge.Centre + Vec2.Polar((edge.From - edge.Centre).Angle + (edge.Turn * 0.4142), edge.Radius) : edge.From + ((edge.To - edge.From) * 0.4142);
-    }
+    private static Vec2 PointOf(ImmutableArray<ProfileEdge> loop) => loop[0].Inside(0.4142);
 
     private static bool SharesEdges(ImmutableArray<ProfileEdge> a, ImmutableArray<ProfileEdge> b) =>
         a.Any(x => b.Any(y => x.Entity == y.Entity && x.From == y.To && x.To == y.From && x.Forward != y.Forward));

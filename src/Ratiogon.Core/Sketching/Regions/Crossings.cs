@@ -8,6 +8,11 @@ internal static class Crossings
     /// <summary>Meeting points within both curves; touching counts. Overlapping stretches give their ends.</summary>
     public static List<Vec2> Of(in SketchCurve a, in SketchCurve b)
     {
+        if (a.Free is not null || b.Free is not null)
+        {
+            return FreeCrossings.Of(a, b);
+        }
+
         var found = new List<Vec2>();
         foreach (var p in (a.Round, b.Round) switch
         {

@@ -13,9 +13,16 @@ namespace Ratiogon.Core.Sketching.Regions;
 /// <param name="Forward">Whether it goes the way the entity was drawn.</param>
 public sealed record ProfileEdge(string Entity, Vec2 From, Vec2 To, Vec2 Centre, double Radius, bool Counterclockwise, bool Forward)
 {
+    /// <summary>Of an ellipse, elliptic arc or spline: its curve.</summary>
+    public PlaneCurve? Free { get; init; }
+
+    /// <summary>Of a free curve: the parameters where it begins and ends, the way it goes here. On a closed curve the
+    /// later one may lie past the end of the range.</summary>
+    public (double From, double To) Stretch { get; init; }
+
     public bool Round => Radius > 0;
 
-    public bool Full => Round && From == To;
+    public bool Full => (Round || Free is { Closed: true }) && From == To;
 
     /// <summary>How far a round edge turns, in radians, positive counterclockwise.</summary>
     public double Turn
@@ -38,13 +45,32 @@ public sealed record ProfileEdge(string Entity, Vec2 From, Vec2 To, Vec2 Centre,
     }
 
     /// <summary>Twice the signed area between the edge and the origin (Green's theorem), in mm².</summary>
-    internal double TwiceArea => Round
+    internal double TwiceArea => Free is { } f ? f.Integral(Stretch.From, Stretch.To, t => f.At(t).Cross(f.Slope(t)))
+        : Round
         ? (Radius * Radius * Turn) + Centre.Cross(To - From)
         : From.Cross(To);
+
+    /// <summary>The same edge the other way round.</summary>
+    internal ProfileEdge Reversed => this with { From = To, To = From, Counterclockwise = !Counterclockwise, Forward = !Forward, Stretch = (Stretch.To, Stretch.From) };
+
+    /// <summary>A place at a share of the way along, not an end.</summary>
+    internal Vec2 Inside(double share) => Free is { } f ? f.At(Stretch.From + ((Stretch.To - Stretch.From) * share))
+        : Round ? Centre + Vec2.Polar((From - Centre).Angle + (Turn * share), Radius) : From + ((To - From) * share);
 
     /// <summary>The edge as points, its end left out.</summary>
     public IEnumerable<Vec2> Drawn(double maxTurn = Math.PI / 24)
     {
+        if (Free is { } f)
+        {
+            var count = Math.Max(4, (int)Math.Ceiling(f.Steps().Count * Math.Abs(Stretch.To - Stretch.From) / f.End));
+            for (var i = 0; i < count; i++)
+            {
+                yield return f.At(Stretch.From + ((Stretch.To - Stretch.From) * i / count));
+            }
+
+            yield break;
+        }
+
         var n = Math.Max(1, (int)Math.Ceiling(Math.Abs(Turn) / maxTurn));
         for (var i = 0; i < n; i++)
         {
@@ -79,7 +105,7 @@ internal static class Loops
         var crossings = 0;
         foreach (var edge in loop)
         {
-            crossings += edge.Round ? RoundCrossings(edge, p) : StraightCrossing(edge.From, edge.To, p);
+            crossings += edge.Free is not null ? FreeCrossings.OfRay(edge, p) : edge.Round ? RoundCrossings(edge, p) : StraightCrossing(edge.From, edge.To, p);
         }
 
         return crossings % 2 != 0;

@@ -60,3 +60,66 @@ internal sealed class LineDistance(int px, int py, int ax, int ay, int bx, int b
         return h - signedDistance;
     }
 }
+
+/// <summary>Two centres whose distance is a value less (side +1) or plus (side -1) the radii:
+/// (|d|² - s²) / 2v with s = value - side * sum of radii.</summary>
+internal sealed class RimToRim(int ax, int bx, int[] radii, int side, double value) : Equation([ax, ax + 1, bx, bx + 1, .. radii])
+{
+    public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
+    {
+        var (x, y, sum) = (v[2] - v[0], v[3] - v[1], value);
+        for (var i = 0; i < radii.Length; i++)
+        {
+            sum -= side * v[4 + i];
+        }
+
+        (d[0], d[1], d[2], d[3]) = (-x / value, -y / value, x / value, y / value);
+        for (var i = 0; i < radii.Length; i++)
+        {
+            d[4 + i] = side * sum / value;
+        }
+
+        return ((x * x) + (y * y) - (sum * sum)) / (2 * value);
+    }
+
+    /// <summary>The distance of the centres is a length, not a negative one.</summary>
+    public override bool OnSameSide(ReadOnlySpan<double> v)
+    {
+        var sum = value;
+        for (var i = 0; i < radii.Length; i++)
+        {
+            sum -= side * v[4 + i];
+        }
+
+        return sum > 0;
+    }
+}
+
+/// <summary>The near or far side of a circle at a distance from a line.</summary>
+internal sealed class RimFromLine(int cx, int cy, int[] ends, int radius, int left, int side, double value) : Equation([cx, cy, .. ends, radius])
+{
+    private readonly LineDistance distance = new(cx, cy, ends[0], ends[1], ends[2], ends[3], 0);
+
+    public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
+    {
+        var h = distance.Evaluate(v[..6], d);
+        d[6] = left * side;
+        return h - (left * (value - (side * v[6])));
+    }
+}
+
+/// <summary>The length of an arc: radius times sweep.</summary>
+internal sealed class LengthOfArc(int cx, int from, int to, int radius, double value, double sweepNow) : Equation([cx, cx + 1, from, from + 1, to, to + 1, radius])
+{
+    public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
+    {
+        var (fx, fy, tx, ty, r) = (v[2] - v[0], v[3] - v[1], v[4] - v[0], v[5] - v[1], v[6]);
+        var sweep = Math.Atan2((fx * ty) - (fy * tx), (fx * tx) + (fy * ty));
+        sweep += 2 * Math.PI * Math.Round((sweepNow - sweep) / (2 * Math.PI));
+        var (ff, tt) = ((fx * fx) + (fy * fy), (tx * tx) + (ty * ty));
+        (d[2], d[3]) = (r * fy / ff, -r * fx / ff);
+        (d[4], d[5]) = (-r * ty / tt, r * tx / tt);
+        (d[0], d[1], d[6]) = (-d[2] - d[4], -d[3] - d[5], sweep);
+        return (r * sweep) - value;
+    }
+}

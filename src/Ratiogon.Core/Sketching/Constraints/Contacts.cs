@@ -1,0 +1,203 @@
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Solving;
+using Ratiogon.Core.Solving.Equations;
+
+namespace Ratiogon.Core.Sketching;
+
+/// <summary>Two curves that touch: at a point known to lie on both where there is one, anywhere otherwise.</summary>
+internal sealed class Tangent : ConstraintKind
+{
+    public override string Name => "tangent";
+
+    public override string Needs => "two curves, not both lines";
+
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count == 2 && of.All(IsCurve) && of.Any(e => e is not LineEntity);
+
+    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
+    {
+        var (a, b) = (of[0], of[1]);
+        if (writer.Contacts.Shared(a, b) is var (onFirst, onSecond))
+        {
+            WriteWay(writer, writer.FormAt(a, onFirst), writer.FormAt(b, onSecond));
+        }
+        else if (of.FirstOrDefault(e => e is LineEntity) is { } line && of.FirstOrDefault(IsRound) is { } round)
+        {
+            var (e, (cx, cy)) = (writer.EndsOf(line), writer.PointOf(round));
+            var (from, to) = (writer.ValueOf((e[0], e[1])), writer.ValueOf((e[2], e[3])));
+            var side = (to - from).Cross(writer.ValueOf((cx, cy)) - from) < 0 ? -1 : 1;
+            writer.Add(new LineTouchesCircle(cx, cy, e, writer.RadiusOf(round), side));
+        }
+        else if (of.All(IsRound))
+        {
+            WriteCircles(writer, a, b);
+        }
+        else
+        {
+            var (p, q) = Nearest(writer.Sketch, a, b);
+            var (f, g) = (writer.FormNear(a, p), writer.FormNear(b, q));
+            writer.Add(new FormsMeet(f, g, 0));
+            writer.Add(new FormsMeet(f, g, 1));
+            WriteWay(writer, f, g);
+        }
+    }
+
+    /// <summary>Which way two curves go past each other now, and the equation that keeps them so.</summary>
+    internal static int WriteWay(SystemWriter writer, CurveForm f, CurveForm g)
+    {
+        var (d, e) = (Slope(writer, f), Slope(writer, g));
+        var way = d.Dot(e) < 0 ? -1 : 1;
+        writer.Add(new SameDirection(f, g, Math.Max(d.Length * e.Length, 1e-9), way));
+        return way;
+    }
+
+    internal static Vec2 Slope(SystemWriter writer, CurveForm form)
+    {
+        Span<double> dx = stackalloc double[CurveForm.Most + 1];
+        Span<double> dy = stackalloc double[CurveForm.Most + 1];
+        var start = writer.Start;
+        var (x, y) = form.Evaluate([.. form.All.Select(i => start[i])], 1, dx, dy);
+        return new Vec2(x, y);
+    }
+
+    private static void WriteCircles(SystemWriter writer, SketchEntity a, SketchEntity b)
+    {
+        var ((ax, ay), (bx, by)) = (writer.PointOf(a), writer.PointOf(b));
+        var (ra, rb) = (writer.RadiusOf(a), writer.RadiusOf(b));
+        var (r, s) = (writer.Start[ra], writer.Start[rb]);
+        var distance = writer.ValueOf((ax, ay)).DistanceTo(writer.ValueOf((bx, by)));
+
+        // Outside or inside, whichever is nearer to what is drawn.
+        var sign = Math.Abs(distance - (r + s)) <= Math.Abs(distance - Math.Abs(r - s)) ? 1 : -1;
+        writer.Add(new CirclesTouch(ax, ay, ra, bx, by, rb, sign, Math.Max(distance, Tolerances.SmallestSize + Math.Abs(r - s)), Math.Sign(r - s)));
+    }
+
+    /// <summary>Where two curves are nearest to each other as drawn, roughly.</summary>
+    private static (Vec2 P, Vec2 Q) Nearest(Sketch sketch, SketchEntity a, SketchEntity b)
+    {
+        var (first, second) = (Samples(sketch, a), Samples(sketch, b));
+        return first.SelectMany(p => second.Select(q => (P: p, Q: q))).MinBy(x => x.P.DistanceTo(x.Q));
+    }
+
+    private static List<Vec2> Samples(Sketch sketch, SketchEntity e)
+    {
+        var curve = Regions.SketchCurve.Of(sketch, e)!.Value;
+        return [.. Enumerable.Range(0, 49).Select(i => curve.At(curve.End * i / 48))];
+    }
+}
+
+/// <summary>Two curves that go over into each other with one curvature at a shared end.</summary>
+internal sealed class Smooth : ConstraintKind
+{
+    public override string Name => "smooth";
+
+    public override string Needs => "two curves that share an end, at least one of them a spline";
+
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count == 2 && of.All(IsCurve) && of.Any(e => e is SplineEntity);
+
+    public override Refusal? CheckIn(Sketch sketch, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => new Solving.Contacts(sketch).Shared(of[0], of[1]) is null
+        ? new Refusal("constraint.no-contact", $"{of[0].Word} {of[0].Id} and {of[1].Word} {of[1].Id} share no point: tie their ends together first.") : null;
+
+    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
+    {
+        if (writer.Contacts.Shared(of[0], of[1]) is not var (onFirst, onSecond))
+        {
+            return;
+        }
+
+        var (f, g) = (writer.FormAt(of[0], onFirst), writer.FormAt(of[1], onSecond));
+        var tangent = writer.Sketch.Constraints.Any(c => c.Kind == "tangent" && c.Of.Contains(of[0].Id) && c.Of.Contains(of[1].Id));
+        var way = tangent ? Math.Sign(Tangent.Slope(writer, f).Dot(Tangent.Slope(writer, g))) : Tangent.WriteWay(writer, f, g);
+        var scale = of.Select(e => Curves.Of(writer.Sketch, e)).OfType<SplineCurve>().Max(s => s.Through[0].DistanceTo(s.Through[^1]));
+        writer.Add(new SameBend(f, g, way < 0 ? -1 : 1, Math.Max(scale, Tolerances.SmallestSize)));
+    }
+}
+
+/// <summary>Lines along one unbounded line; points beside them lie on it.</summary>
+internal sealed class Collinear : ConstraintKind
+{
+    public override string Name => "collinear";
+
+    public override string Needs => "two or more lines, or a line and points";
+
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 2 && of.All(e => e is LineEntity or PointEntity) && of.Any(e => e is LineEntity) && of.Count(e => e is LineEntity) != 1
+        || (of.Count >= 3 && of.Count(e => e is LineEntity) == 1 && of.All(e => e is LineEntity or PointEntity));
+
+    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
+    {
+        var carrier = of.OfType<LineEntity>().OrderBy(l => Sketch.IsBuiltIn(l.Id) ? 0 : 1).First();
+        var done = new HashSet<string>(StringComparer.Ordinal);
+        foreach (var point in of.Where(e => e != carrier).SelectMany(e => e is PointEntity ? [e.Id] : e.Points))
+        {
+            if (!writer.Contacts.IsOn(point, carrier) && done.Add(writer.Contacts.Root(point)))
+            {
+                PlacedOn.WriteOn(writer, point, carrier);
+            }
+        }
+    }
+}
+
+/// <summary>Two points, lines, circles or arcs on either side of a line.</summary>
+internal sealed class Symmetric : ConstraintKind
+{
+    public override string Name => "symmetric";
+
+    public override string Needs => "two points, two lines or two circles and arcs, and the line they are symmetric about";
+
+    /// <summary>The axis among the picks: one of the sketch's own, the only construction line, or else the last line.</summary>
+    public static LineEntity? Axis(IReadOnlyList<SketchEntity> of) => of.OfType<LineEntity>().FirstOrDefault(l => Sketch.IsBuiltIn(l.Id))
+        ?? (of.OfType<LineEntity>().Count(l => l.Construction) == 1 ? of.OfType<LineEntity>().First(l => l.Construction) : of.OfType<LineEntity>().LastOrDefault());
+
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count == 3 && Axis(of) is { } axis
+        && of.Where(e => e != axis).ToList() is [var a, var b] && ((a is LineEntity && b is LineEntity) || (HasPoint(a) && HasPoint(b) && IsRound(a) == IsRound(b)));
+
+    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
+    {
+        var axis = Axis(of)!;
+        var (a, b) = (of.First(e => e != axis), of.Last(e => e != axis));
+        if (a is LineEntity l && b is LineEntity m)
+        {
+            var (start, end) = (Mirrored(writer.Sketch, axis, writer.Sketch.At(l.From)), writer.Sketch);
+            var straight = start.DistanceTo(end.At(m.From)) <= start.DistanceTo(end.At(m.To));
+            Write(writer, axis, l.From, straight ? m.From : m.To);
+            Write(writer, axis, l.To, straight ? m.To : m.From);
+        }
+        else
+        {
+            Write(writer, axis, a is PointEntity ? a.Id : Curves.Centre(a)!, b is PointEntity ? b.Id : Curves.Centre(b)!);
+            if (IsRound(a))
+            {
+                writer.Identify(writer.RadiusOf(a), writer.RadiusOf(b));
+            }
+        }
+    }
+
+    internal static Vec2 Mirrored(Sketch sketch, LineEntity axis, Vec2 p) => (p.FootOn(sketch.At(axis.From), sketch.At(axis.To)) * 2) - p;
+
+    /// <summary>One point the mirror image of another; a point that is its own image lies on the axis.</summary>
+    internal static void Write(SystemWriter writer, LineEntity axis, string p, string q)
+    {
+        if (writer.Contacts.Root(p) == writer.Contacts.Root(q))
+        {
+            if (!writer.Contacts.IsOn(p, axis))
+            {
+                PlacedOn.WriteOn(writer, p, axis);
+            }
+
+            return;
+        }
+
+        var (e, a, b) = (writer.EndsOf(axis), writer.PointIndex(p), writer.PointIndex(q));
+        if (writer.Same(e[0], e[2]) || writer.Same(e[1], e[3]))
+        {
+            var across = writer.Same(e[0], e[2]) ? 0 : 1;
+            writer.Identify(a + 1 - across, b + 1 - across);
+            writer.Add(new Linear([a + across, b + across, e[across]], [0.5, 0.5, -1], 0));
+        }
+        else
+        {
+            var length = writer.LengthOf(e);
+            writer.Add(new SquareTo([e[0], e[1], e[2], e[3], a, a + 1, b, b + 1], length));
+            writer.Add(new EvenlyBeside([a, a + 1, b, b + 1], e, length));
+        }
+    }
+}

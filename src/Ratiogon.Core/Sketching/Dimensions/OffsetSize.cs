@@ -1,0 +1,109 @@
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Solving;
+using Ratiogon.Core.Solving.Equations;
+
+namespace Ratiogon.Core.Sketching;
+
+/// <summary>
+/// A chain of lines and arcs that keeps one distance from another: pairs of a curve and its offset. Lines stay
+/// parallel, arcs concentric. Where two neighbours meet tangentially their offsets meet square to the joint, which the
+/// two distances alone would leave open.
+/// </summary>
+internal sealed class OffsetSize : DimensionKind
+{
+    public override string Name => "offset";
+
+    public override Dimension Of => Dimension.OfLength;
+
+    public override string Needs => "pairs of a line, circle or arc and its offset";
+
+    public override bool OfPicks => false;
+
+    public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) => Math.Abs(Signed(sketch, of[0], of[1]));
+
+    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value)
+    {
+        var sketch = writer.Sketch;
+        var done = new HashSet<string>(StringComparer.Ordinal);
+        for (var i = 0; i < of.Count; i += 2)
+        {
+            var side = Signed(sketch, of[i], of[i + 1]) < 0 ? -1 : 1;
+            if (of[i] is LineEntity line)
+            {
+                var e = writer.EndsOf(line);
+                foreach (var (own, copy) in line.Points.Zip(of[i + 1].Points))
+                {
+                    var (q, p) = (writer.PointIndex(copy), writer.PointIndex(own));
+                    writer.Add(new LineDistance(q, q + 1, e[0], e[1], e[2], e[3], side * value));
+                    if (StandsSquare(sketch, of, copy) && done.Add(copy))
+                    {
+                        // (q - p) . u = 0
+                        writer.Add(new SquareTo([e[0], e[1], e[2], e[3], p, p + 1, q, q + 1], writer.LengthOf(e)));
+                    }
+                }
+            }
+            else
+            {
+                var (c, d) = (writer.PointOf(of[i]), writer.PointOf(of[i + 1]));
+                if (c != d)
+                {
+                    writer.Identify(c.X, d.X);
+                    writer.Identify(c.Y, d.Y);
+                }
+
+                writer.Identify(writer.RadiusOf(of[i]), writer.RadiusOf(of[i + 1]), side * value);
+                if (of[i] is ArcEntity arc && of[i + 1] is ArcEntity offset)
+                {
+                    foreach (var (own, copy) in new[] { (arc.From, offset.From), (arc.To, offset.To) })
+                    {
+                        // Between two arcs, or at a loose end, the offset's end stands on the ray through the end.
+                        if (StandsSquare(sketch, of, copy) && done.Add(copy) && !LineAt(of, copy))
+                        {
+                            var (p, q) = (writer.PointIndex(own), writer.PointIndex(copy));
+                            AngledLines.WriteSigned(writer, [c.X, c.Y, p, p + 1], [c.X, c.Y, q, q + 1], 0);
+                        }
+                    }
+                }
+            }
+        }
+    }
+
+    protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        of.Count >= 2 && of.Count % 2 == 0 && Enumerable.Range(0, of.Count / 2).All(i => of[2 * i].GetType() == of[(2 * i) + 1].GetType() && of[2 * i] is LineEntity or CircleEntity or ArcEntity)
+            ? null : DoesNotFit(of);
+
+    /// <summary>How far the copy lies to the left of a line, or outside a round curve.</summary>
+    private static double Signed(Sketch sketch, SketchEntity e, SketchEntity copy)
+    {
+        if (e is LineEntity l && copy is LineEntity m)
+        {
+            var a = sketch.At(l.From);
+            return (sketch.At(l.To) - a).Unit.Cross(((sketch.At(m.From) + sketch.At(m.To)) / 2) - a);
+        }
+
+        return RimDistance.RadiusOf(copy) - RimDistance.RadiusOf(e);
+    }
+
+    /// <summary>Whether an end of an offset is loose, or joins two offsets whose originals go over into each other tangentially.</summary>
+    private static bool StandsSquare(Sketch sketch, IReadOnlyList<SketchEntity> of, string point)
+    {
+        var at = Enumerable.Range(0, of.Count / 2).Where(i => Curves.Ends(of[(2 * i) + 1]) is var (a, b) && (a == point || b == point)).ToList();
+        if (at.Count != 2)
+        {
+            return true;
+        }
+
+        var (u, v) = (Direction(sketch, of[2 * at[0]], of[(2 * at[0]) + 1], point), Direction(sketch, of[2 * at[1]], of[(2 * at[1]) + 1], point));
+        return Math.Abs(u.Cross(v)) < 1e-6;
+    }
+
+    private static Vec2 Direction(Sketch sketch, SketchEntity e, SketchEntity copy, string point)
+    {
+        var (from, to) = Curves.Ends(e)!.Value;
+        var own = sketch.At(Curves.Ends(copy)!.Value.From == point ? from : to);
+        return e is LineEntity ? (sketch.At(to) - sketch.At(from)).Unit : (own - sketch.At(Curves.Centre(e)!)).Unit.Left;
+    }
+
+    private static bool LineAt(IReadOnlyList<SketchEntity> of, string point) => of.Where((_, i) => i % 2 == 1).OfType<LineEntity>().Any(l => l.Points.Contains(point));
+}

@@ -1,0 +1,86 @@
+using Ratiogon.Core.Sketching;
+
+namespace Ratiogon.Core.Solving;
+
+/// <summary>
+/// What the constraints of a sketch say about points and curves without any numbers: which points are one, and which
+/// points lie on which curves. A tangency is written at a point that is known to lie on both curves; written as a
+/// distance it would touch its solution twice there, and its derivatives would vanish.
+/// </summary>
+internal sealed class Contacts
+{
+    private readonly Dictionary<string, string> parent = new(StringComparer.Ordinal);
+    private readonly HashSet<string> copies = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, List<string>> on = new(StringComparer.Ordinal);
+
+    public Contacts(Sketch sketch)
+    {
+        foreach (var constraint in sketch.Constraints)
+        {
+            if (constraint.Kind is "coincident" or "concentric" or "same" && sketch.FindAll(constraint.Of) is { } of)
+            {
+                foreach (var other in of.Skip(1))
+                {
+                    parent[Root(PointOf(other))] = Root(PointOf(of[0]));
+                }
+            }
+        }
+
+        foreach (var constraint in sketch.Constraints)
+        {
+            if (ConstraintCatalog.Find(constraint.Kind) is CopyRule rule)
+            {
+                copies.UnionWith(rule.Copies(constraint));
+            }
+
+            if (constraint.Kind is "on-curve" or "crossing" && sketch.FindAll(constraint.Of) is { } of && PlacedOn.Split(of) is var (point, curves))
+            {
+                foreach (var curve in curves)
+                {
+                    Note(curve.Id, PointOf(point));
+                }
+            }
+        }
+    }
+
+    /// <summary>Whether all points of an entity follow those of another, so that its own rules follow as well.</summary>
+    public bool IsCopy(string entity) => copies.Contains(entity);
+
+    /// <summary>Whether a point is known to lie on a curve.</summary>
+    public bool IsOn(string point, SketchEntity curve) => Known(curve).Any(k => Root(k) == Root(point));
+
+    /// <summary>One name for all points that are one.</summary>
+    public string Root(string point)
+    {
+        while (parent.TryGetValue(point, out var next) && next != point)
+        {
+            point = next;
+        }
+
+        return point;
+    }
+
+    /// <summary>A point of the first curve or of the second that is known to lie on both, ends first; null when none is.</summary>
+    public (string OnFirst, string OnSecond)? Shared(SketchEntity first, SketchEntity second)
+    {
+        foreach (var a in Known(first))
+        {
+            foreach (var b in Known(second))
+            {
+                if (Root(a) == Root(b))
+                {
+                    return (a, b);
+                }
+            }
+        }
+
+        return null;
+    }
+
+    private IEnumerable<string> Known(SketchEntity curve) =>
+        (curve is SplineEntity s ? s.Through : Curves.Ends(curve) is var (from, to) ? [from, to] : []).Concat(on.GetValueOrDefault(curve.Id) ?? []);
+
+    private void Note(string curve, string point) => (on.TryGetValue(curve, out var list) ? list : on[curve] = []).Add(point);
+
+    private static string PointOf(SketchEntity entity) => entity is PointEntity ? entity.Id : Curves.Centre(entity) ?? entity.Points[0];
+}
