@@ -46,11 +46,19 @@ public sealed record SketchDimension(string Id, string Kind, ImmutableArray<stri
     public override int GetHashCode() => HashCode.Combine(Id, Kind, Value, Of.Length);
 }
 
-/// <summary>Entities that were made together and are spoken of together: a rectangle, later a slot or a polygon.</summary>
+/// <summary>Entities that were made together and are spoken of together: a rectangle, a slot, a polygon, a pattern.</summary>
 /// <param name="Id">Unique in the sketch; its members' ids begin with it.</param>
 /// <param name="Kind">A name of <see cref="ShapeCatalog"/>.</param>
 public sealed record SketchShape(string Id, string Kind)
 {
+    /// <summary>A formula for how many there are: sides of a polygon, instances of a ring, columns of a grid.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Count { get; init; }
+
+    /// <summary>Of a grid: a formula for how many rows it has.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Rows { get; init; }
+
     /// <summary>Short form in files: the centre of a rectangle or circle. Gone once the shape is spelled out.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public Vec2? Centre { get; init; }

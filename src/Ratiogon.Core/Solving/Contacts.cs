@@ -11,10 +11,13 @@ internal sealed class Contacts
 {
     private readonly Dictionary<string, string> parent = new(StringComparer.Ordinal);
     private readonly HashSet<string> copies = new(StringComparer.Ordinal);
+    private readonly HashSet<(string Arc, string End)> implied = [];
+    private readonly HashSet<string> inner = new(StringComparer.Ordinal);
     private readonly Dictionary<string, List<string>> on = new(StringComparer.Ordinal);
 
     public Contacts(Sketch sketch)
     {
+        NoteOffsets(sketch);
         foreach (var constraint in sketch.Constraints)
         {
             if (constraint.Kind is "coincident" or "concentric" or "same" && sketch.FindAll(constraint.Of) is { } of)
@@ -33,6 +36,13 @@ internal sealed class Contacts
                 copies.UnionWith(rule.Copies(constraint));
             }
 
+            if (constraint.Kind == EndCap.KindName && sketch.FindAll(constraint.Of) is [ArcEntity cap, ArcEntity outer, ArcEntity inner] && EndCap.Corners(cap, outer, inner) is var (_, corner))
+            {
+                this.inner.Add(inner.Id);
+                implied.Add((cap.Id, corner));
+                implied.Add((inner.Id, corner));
+            }
+
             if (constraint.Kind is "on-curve" or "crossing" && sketch.FindAll(constraint.Of) is { } of && PlacedOn.Split(of) is var (point, curves))
             {
                 foreach (var curve in curves)
@@ -43,8 +53,35 @@ internal sealed class Contacts
         }
     }
 
+    private void NoteOffsets(Sketch sketch)
+    {
+        foreach (var dimension in sketch.Dimensions.Where(d => d.Kind == OffsetSize.KindName))
+        {
+            implied.UnionWith(OffsetSize.ImpliedEnds(sketch, sketch.FindAll(dimension.Of)!));
+        }
+    }
+
     /// <summary>Whether all points of an entity follow those of another, so that its own rules follow as well.</summary>
     public bool IsCopy(string entity) => copies.Contains(entity);
+
+    /// <summary>The ends of an arc that its own rule must still put on its circle: not those of which something else says so.</summary>
+    public IEnumerable<string> OwnEnds(ArcEntity arc)
+    {
+        // A copy follows the original with centre, ends and radius.
+        if (IsCopy(arc.Id))
+        {
+            return [];
+        }
+
+        // Of the inner arc of a slot with two round ends the second distance follows from the first.
+        if (inner.Contains(arc.Id) && (implied.Contains((arc.Id, arc.From)) && implied.Contains((arc.Id, arc.To))))
+        {
+            return [arc.From];
+        }
+
+        string[] ends = [arc.From, arc.To];
+        return inner.Contains(arc.Id) ? ends : ends.Where(e => !implied.Contains((arc.Id, e)));
+    }
 
     /// <summary>Whether a point is known to lie on a curve.</summary>
     public bool IsOn(string point, SketchEntity curve) => Known(curve).Any(k => Root(k) == Root(point));

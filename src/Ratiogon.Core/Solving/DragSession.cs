@@ -42,7 +42,10 @@ public sealed class DragSession
         {
             PointEntity => [writer.PointIndex(entity), writer.PointIndex(entity) + 1],
             LineEntity => writer.EndsOf(grabbed),
-            _ => new[] { radius },
+            CircleEntity or ArcEntity => [radius],
+
+            // Other curves are moved as they are.
+            _ => grabbed.Points.SelectMany(p => new[] { writer.PointIndex(p), writer.PointIndex(p) + 1 }).ToArray(),
         };
         grabbedRaw = [.. raws.Select(r => (r, writer.Start[r]))];
 

@@ -13,9 +13,7 @@ internal static class OwnRules
         {
             case ArcEntity arc:
                 var (cx, cy) = writer.PointOf(arc);
-
-                // Of a copy, whose centre and ends follow the original's, the second distance says nothing new.
-                foreach (var end in (writer.Contacts.IsCopy(arc.Id) ? [arc.From] : new[] { arc.From, arc.To }).Select(writer.PointIndex))
+                foreach (var end in writer.Contacts.OwnEnds(arc).Select(writer.PointIndex))
                 {
                     writer.Add(new OnCircle(end, end + 1, cx, cy, writer.RadiusOf(arc), Math.Max(arc.Radius, Tolerances.SmallestSize)));
                 }
@@ -23,7 +21,7 @@ internal static class OwnRules
                 break;
             case EllipticEntity ellipse:
                 var (c, f, s) = (writer.PointIndex(ellipse.Centre), writer.PointIndex(ellipse.First), writer.PointIndex(ellipse.Second));
-                if (!writer.Contacts.IsCopy(ellipse.Id))
+                if (!writer.Contacts.IsCopy(ellipse.Id) && writer.FirstOnAxes(c, f, s))
                 {
                     writer.Add(new SquareTo([c, c + 1, f, f + 1, c, c + 1, s, s + 1], writer.LengthOf([c, c + 1, f, f + 1])));
                 }

@@ -135,6 +135,20 @@ internal sealed class RowSpace(int columnCount, bool tracking)
         return dependsOn;
     }
 
+    /// <summary>Lets the rows go that were kept last, down to a rank; earlier ones never change by later ones.</summary>
+    public void BackTo(int rank)
+    {
+        for (var k = pivots.Count - 1; k >= rank; k--)
+        {
+            pivotOfColumn[pivots[k].Column] = -1;
+            pivots.RemoveAt(k);
+            if (tracking)
+            {
+                combinations.RemoveAt(k);
+            }
+        }
+    }
+
     /// <summary>A basis of the null space, one sparse vector for each free column, in the order of the columns.</summary>
     public List<Dictionary<int, double>> NullSpace()
     {

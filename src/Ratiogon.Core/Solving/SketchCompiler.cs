@@ -27,10 +27,14 @@ internal static class SketchCompiler
 
         foreach (var dimension in sketch.Dimensions)
         {
+            writer.From(new Owner(OwnerKind.Dimension, dimension.Id));
             if (dimension.Driving && values.TryGetValue(dimension.Id, out var value))
             {
-                writer.From(new Owner(OwnerKind.Dimension, dimension.Id));
                 DimensionCatalog.Find(dimension.Kind)!.Write(writer, sketch.FindAll(dimension.Of)!, value);
+            }
+            else
+            {
+                DimensionCatalog.Find(dimension.Kind)!.WriteFree(writer, sketch.FindAll(dimension.Of)!);
             }
         }
 

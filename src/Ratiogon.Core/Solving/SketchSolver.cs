@@ -10,12 +10,16 @@ namespace Ratiogon.Core.Solving;
 public static class SketchSolver
 {
     private const int MostHalvings = 7;
+    private const double Held = 1e6;
 
     /// <param name="sketch">A sketch that passes <see cref="SketchCheck"/>; its positions are the start.</param>
     /// <param name="values">Driving values by dimension id, in millimetres and radians.</param>
-    public static SolveReport Solve(Sketch sketch, IReadOnlyDictionary<string, double> values)
+    /// <param name="held">Points that should rather stay where they are drawn than run after the others.</param>
+    public static SolveReport Solve(Sketch sketch, IReadOnlyDictionary<string, double> values, IReadOnlySet<string>? held = null)
     {
-        var direct = Attempt(sketch, values);
+        ArgumentNullException.ThrowIfNull(sketch);
+        ArgumentNullException.ThrowIfNull(values);
+        var direct = Attempt(sketch, values, held);
         if (direct.Solved && !Turns.Changed(sketch, direct.Sketch))
         {
             return direct;
@@ -67,7 +71,7 @@ public static class SketchSolver
         return last is null ? null : last with { Steps = steps };
     }
 
-    private static SolveReport Attempt(Sketch sketch, IReadOnlyDictionary<string, double> values)
+    private static SolveReport Attempt(Sketch sketch, IReadOnlyDictionary<string, double> values, IReadOnlySet<string>? held = null)
     {
         var writer = SketchCompiler.Write(sketch, values, reducing: true);
         if (writer.ClashingReductions.Count > 0)
@@ -75,7 +79,7 @@ public static class SketchSolver
             return new SolveReport(SolveEnd.Unmet, sketch, double.PositiveInfinity, 0, 0, writer.ClashingReductions, Unmet(sketch, writer.ClashingReductions));
         }
 
-        var system = EquationSystem.From(writer);
+        var system = EquationSystem.From(writer, null, held is null ? null : Weights(writer, held));
         var x = (double[])system.Start.Clone();
         var (steps, blocks) = (0, 0);
         foreach (var (equations, unknowns) in Components.Of(system))
@@ -84,6 +88,18 @@ public static class SketchSolver
         }
 
         return Judge(sketch, writer, system, x, steps, blocks);
+    }
+
+    private static double[] Weights(SystemWriter writer, IReadOnlySet<string> held)
+    {
+        var weights = new double[writer.Start.Length];
+        Array.Fill(weights, 1);
+        foreach (var point in held)
+        {
+            weights[writer.PointIndex(point)] = weights[writer.PointIndex(point) + 1] = Held;
+        }
+
+        return weights;
     }
 
     private static void SolveComponent(EquationSystem system, List<int> equations, List<int> unknowns, double[] x, ref int steps, ref int blocks)

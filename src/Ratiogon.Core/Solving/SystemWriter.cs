@@ -16,6 +16,7 @@ public sealed class SystemWriter
     private readonly bool reducing;
     private readonly List<double> start = [];
     private readonly Dictionary<(string Curve, string Point), CurveForm> forms = [];
+    private readonly HashSet<(int, int, int)> axes = [];
     private double[]? whole;
     private Owner owner;
 
@@ -83,6 +84,9 @@ public sealed class SystemWriter
     internal List<Owner> ClashingReductions { get; } = [];
 
     internal Sketch Sketch => sketch;
+
+    /// <summary>Whether no other ellipse has said yet that these semi-axes are square to each other.</summary>
+    internal bool FirstOnAxes(int centre, int first, int second) => axes.Add((centre, first, second));
 
     internal void From(Owner next) => owner = next;
 

@@ -1,116 +1,159 @@
+using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
 
 namespace Ratiogon.Core.Tools;
 
-/// <summary>Arcs by centre, start and end; the way round follows the pointer.</summary>
-public sealed class ArcTool : SketchTool
+/// <summary>Arcs by centre, start and end; through three points; by the ends and then the size or a point; tangent from an
+/// end of a line or arc.</summary>
+public sealed class ArcTool : StagedTool
 {
-    private readonly TypedFields typed = new();
-    private Place? centre;
-    private Place? from;
-    private bool clockwise;
+    private readonly Turning turning = new();
 
-    public override ToolAnswer Handle(ToolContext context, ToolInput input)
+    private protected override string What => "arc";
+
+    private protected override ImmutableArray<DrawingWay> Ways =>
+    [
+        new("centre", "centre and ends",
+        [
+            new("Click the centre of the arc, or type x, y"),
+            new("Click where it begins, or type the radius") { Fields = [new("radius", "radius", Dimension.OfLength, p => p.DistanceTo(Places[0].At))], Adjust = p => Typed.Value("radius") is { } r ? Place.Free(Places[0].At + ((p.At - Places[0].At).Unit * r)) : p },
+            new("Click where it ends, or type the sweep; move the way it goes round") { Fields = [new("sweep", "sweep", Dimension.OfAngle, p => turning.To(Places[0].At, Places[1].At, p))], Adjust = p => Typed.Value("sweep") is { } s ? Place.Free(turning.At(Places[0].At, Places[1].At, s)) : p },
+        ]),
+        new("three", "three points", [new("Click where the arc begins, or type x, y"), new("Click a point that it goes through, or type x, y"), new("Click where it ends, or type x, y")]),
+        new("ends", "ends first",
+        [
+            new("Click where the arc begins, or type x, y"),
+            new("Click where it ends, or type x, y"),
+            new("Click a point that it goes through, or type the radius") { Fields = [new("radius", "radius", Dimension.OfLength, p => Rounds.Through(Places[0].At, Places[1].At, p)?.DistanceTo(p) ?? 0)] },
+        ]),
+        new("tangent", "tangent", [new("Click the end of a line or arc to go on from"), new("Click where the arc ends, or type x, y")]),
+    ];
+
+    private protected override void Reset()
     {
-        var place = Snapper.Snap(context.Sketch, input);
-        if (input.Kind == InputKind.Cancel)
-        {
-            var leave = centre is null;
-            (centre, from) = (null, null);
-            typed.Clear();
-            return Prompt(context, input) with { Leave = leave };
-        }
-
-        if (input.Kind == InputKind.Typed)
-        {
-            if (Coordinates(context, input.Text) is { } at)
-            {
-                return at.Done ? Take(context, input, Snapper.Snap(context.Sketch, input with { At = at.Value, Reach = Tolerances.Length })) : Prompt(context, input) with { Refusal = at.Refusal };
-            }
-
-            var refusal = from is null && centre is not null
-                ? typed.Take(context, input, Dimension.OfLength)
-                : new Refusal("tool.coordinates", "Type two lengths separated by a comma, such as 20, 10.", input.Field);
-            return Prompt(context, input) with { Refusal = refusal };
-        }
-
-        if (input.Kind == InputKind.Click)
-        {
-            return Take(context, input, place);
-        }
-
-        if (from is not null)
-        {
-            // Small steps of the pointer past the start decide which way the arc goes round.
-            var turn = Math.IEEERemainder((input.At - centre!.At).Angle - (from.At - centre.At).Angle, 2 * Math.PI);
-            clockwise = Math.Abs(turn) < 0.5 ? turn < 0 : clockwise;
-        }
-
-        return Prompt(context, input) with { Snap = place.Mark, Preview = Preview(place), Inferred = place.Words is { } w ? [w] : [] };
+        base.Reset();
+        turning.Clear();
     }
 
-    private System.Collections.Immutable.ImmutableArray<PreviewCurve> Preview(Place place)
+    private protected override Refusal? CheckTyped(string field) => field == "sweep" && Typed.Value("sweep") is not (> 0 and < 2 * Math.PI)
+        ? new Refusal("size.out-of-range", "The sweep of an arc lies between 0 and 360 deg.", field)
+        : field == "radius" && Way == "ends" && Typed.Value("radius") is { } r && 2 * r < Places[0].At.DistanceTo(Places[1].At)
+        ? new Refusal("size.too-small", $"The ends lie {Places[0].At.DistanceTo(Places[1].At):0.###} mm apart: the radius is at least half of that.", field) : null;
+
+    private protected override Refusal? CheckPlace(ToolContext context, IReadOnlyList<Place> before, Place place)
     {
-        if (centre is null)
+        if (Way == "tangent" && before.Count == 0)
         {
-            return [Point(place.At)];
+            return place.Existing is { } p && Leaving(context.Sketch, p) is not null ? null
+                : new Refusal("tool.no-tangent", "A tangent arc goes on from the end of a line or arc: click one.");
         }
 
-        if (from is null)
-        {
-            return [Circle(centre.At, Math.Max(Tolerances.SmallestSize, place.At.DistanceTo(centre.At)))];
-        }
-
-        var (a, b) = ((from.At - centre.At).Angle, (place.At - centre.At).Angle);
-        var (start, sweep) = clockwise ? (b, a - b) : (a, b - a);
-        sweep -= Math.Floor(sweep / (2 * Math.PI)) * 2 * Math.PI;
-        return [new PreviewCurve("arc", [centre.At.X, centre.At.Y, from.At.DistanceTo(centre.At), start, sweep])];
+        return before.Count == 2 && Way == "centre" && place.At.DistanceTo(before[0].At) < Tolerances.SmallestSize ? NoSize : null;
     }
 
-    private ToolAnswer Take(ToolContext context, ToolInput input, Place place)
+    private protected override ImmutableArray<PreviewCurve> Preview(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
-        if (centre is null)
+        if (at.Count == 3 && Way == "centre")
         {
-            centre = place;
-        }
-        else if (place.At.DistanceTo(centre.At) < Tolerances.SmallestSize || (from is not null && place.At.DistanceTo(from.At) < Tolerances.SmallestSize))
-        {
-            return Prompt(context, input) with { Refusal = new Refusal("tool.no-size", "Centre, start and end of an arc are three different points.") };
-        }
-        else if (from is null)
-        {
-            from = typed.Value("radius") is { } r && place.Existing is null ? Snapper.Free(centre.At + ((place.At - centre.At).Unit * r)) : place;
-        }
-        else
-        {
-            return Finish(context, input, place);
+            turning.Follow(at[0].At, at[1].At, input.At);
         }
 
-        return Prompt(context, input) with { Snap = place.Mark };
+        return at.Count == 2 && Way == "centre" ? [Circle(at[0].At, Math.Max(Tolerances.SmallestSize, at[1].At.DistanceTo(at[0].At)))]
+            : at.Count == 2 && Way is "three" or "ends" && at.Count == 2 ? [Line(at[0].At, at[1].At) with { Role = "guide" }] : base.Preview(context, input, at);
     }
 
-    private ToolAnswer Finish(ToolContext context, ToolInput input, Place place)
+    private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
-        var radius = from!.At.DistanceTo(centre!.At);
-        var end = place.Existing is not null ? place : Snapper.Free(centre.At + ((place.At - centre.At).Unit * radius));
         var draft = new Draft(context.Sketch);
-        var (c, a, b) = (draft.PointAt(centre), draft.PointAt(from), draft.PointAt(end));
         var arc = draft.NewId("a");
-        draft.Add(clockwise ? new ArcEntity(arc, c, b, a, radius) : new ArcEntity(arc, c, a, b, radius));
-        if (typed.Text("radius") is { } text)
+        switch (Way)
+        {
+            case "centre":
+                var radius = at[1].At.DistanceTo(at[0].At);
+                var end = at[2].Existing is not null ? at[2] : at[2] with { At = at[0].At + ((at[2].At - at[0].At).Unit * radius), Ties = [] };
+                var (c, a, b) = (draft.PointAt(at[0]), draft.PointAt(at[1]), draft.PointAt(end));
+                draft.Add(turning.Clockwise ? new ArcEntity(arc, c, b, a, radius) : new ArcEntity(arc, c, a, b, radius));
+                if (Typed.Text("sweep") is { } sweep)
+                {
+                    draft.Size("sweep", sweep, arc);
+                }
+
+                break;
+            case "three":
+                if (Rounds.Through(at[0].At, at[1].At, at[2].At) is not { } centre)
+                {
+                    return OnALine;
+                }
+
+                Add(draft, arc, centre, draft.PointAt(at[0]), draft.PointAt(at[2]), at[1].At);
+                if (at[1].Existing is { } through)
+                {
+                    draft.Infer("on-curve", through, arc);
+                }
+
+                break;
+            case "ends":
+                var bulge = (at[1].At - at[0].At).Cross(at[2].At - at[0].At) < 0 ? 1 : -1;
+                var middle = Typed.Value("radius") is { } r ? Rounds.OfRadius(at[0].At, at[1].At, bulge * r) : Rounds.Through(at[0].At, at[1].At, at[2].At);
+                if (middle is not { } m)
+                {
+                    return OnALine;
+                }
+
+                // Of a typed radius the smaller arc is meant, on the pointer's side.
+                var along = Typed.Value("radius") is { } typed ? m + ((((at[0].At + at[1].At) / 2) - m).Unit * typed) : at[2].At;
+                Add(draft, arc, m, draft.PointAt(at[0]), draft.PointAt(at[1]), along);
+                if (Typed.Text("radius") is null && at[2].Existing is { } on)
+                {
+                    draft.Infer("on-curve", on, arc);
+                }
+
+                break;
+            default:
+                var (curve, direction) = Leaving(context.Sketch, at[0].Existing!)!.Value;
+                if (Rounds.Leaving(at[0].At, direction, at[1].At) is not { } about)
+                {
+                    return new Refusal("tool.straight-on", "The end lies straight ahead: an arc would be a line.");
+                }
+
+                var (from, to) = (at[0].Existing!, draft.PointAt(at[1]));
+                var left = direction.Left.Dot(about - at[0].At) > 0;
+                draft.Add(new ArcEntity(arc, draft.NewPoint(about), left ? from : to, left ? to : from, about.DistanceTo(at[0].At)));
+                draft.Tie("tangent", curve, arc);
+                break;
+        }
+
+        if (Typed.Text("radius") is { } text)
         {
             draft.Size("radius", text, arc);
         }
 
-        (centre, from, clockwise) = (null, null, false);
-        typed.Clear();
-        return Prompt(context, input) with { Command = Edit(context, draft.Edit, "arc") };
+        return draft.Edit;
     }
 
-    private ToolAnswer Prompt(ToolContext context, ToolInput input) => centre is null
-        ? new ToolAnswer { Prompt = "Click the centre of the arc, or type x, y", Fields = TypedFields.Point }
-        : from is null ? new ToolAnswer { Prompt = "Click where it begins; the radius may be typed", Fields = [typed.Field("radius", "radius", context.Show(input.At.DistanceTo(centre.At)))] }
-        : new ToolAnswer { Prompt = "Click where it ends; move the way it goes round" };
+    private static Refusal OnALine { get; } = new("tool.on-a-line", "The three points lie on one line: no arc goes through them.");
+
+    private static void Add(Draft draft, string id, Vec2 centre, string from, string to, Vec2 through)
+    {
+        var (a, b) = (draft.At(from), draft.At(to));
+        var counterclockwise = (through - a).Cross(b - through) > 0;
+        draft.Add(new ArcEntity(id, draft.NewPoint(centre), counterclockwise ? from : to, counterclockwise ? to : from, centre.DistanceTo(a)));
+    }
+
+    /// <summary>The curve that ends at a point, and the direction in which it goes on from there.</summary>
+    internal static (string Curve, Vec2 Direction)? Leaving(Sketch sketch, string point)
+    {
+        foreach (var entity in sketch.Entities.Reverse())
+        {
+            if (Curves.Ends(entity) is var (from, to) && (from == point || to == point) && Sketching.Regions.SketchCurve.Of(sketch, entity) is { } curve)
+            {
+                return (entity.Id, to == point ? curve.Slope(curve.End).Unit : -curve.Slope(0).Unit);
+            }
+        }
+
+        return null;
+    }
 }

@@ -33,6 +33,12 @@ public enum InputKind
 
     /// <summary>Escape.</summary>
     Cancel,
+
+    /// <summary>Another way of drawing within the tool: the one named by the text, or the next.</summary>
+    Way,
+
+    /// <summary>The next of several solutions; the one before where the text is a minus sign.</summary>
+    Next,
 }
 
 /// <summary>One input.</summary>
@@ -46,6 +52,9 @@ public sealed record ToolInput(InputKind Kind, Vec2 At, double Reach)
 
     /// <summary>Whether picks are added to those there are.</summary>
     public bool Extend { get; init; }
+
+    /// <summary>Whether what is drawn is to be construction geometry.</summary>
+    public bool Construction { get; init; }
 
     /// <summary>For <see cref="InputKind.Typed"/>: the field's name.</summary>
     public string Field { get; init; } = "";
@@ -69,9 +78,18 @@ public sealed record ToolContext(Part Part, SketchStep Step)
 }
 
 /// <summary>A curve of a preview.</summary>
-/// <param name="Kind">point, line, circle or arc.</param>
-/// <param name="Numbers">x y; x1 y1 x2 y2; cx cy r; cx cy r start sweep.</param>
-public sealed record PreviewCurve(string Kind, ImmutableArray<double> Numbers);
+/// <param name="Kind">point, line, circle, arc or path.</param>
+/// <param name="Numbers">x y; x1 y1 x2 y2; cx cy r; cx cy r start sweep; x y of each place along a path.</param>
+public sealed record PreviewCurve(string Kind, ImmutableArray<double> Numbers)
+{
+    /// <summary>What it shows: empty for what would be drawn, <c>gone</c> for what would vanish, <c>guide</c> for what only explains.</summary>
+    public string Role { get; init; } = "";
+}
+
+/// <summary>A way of drawing within a tool.</summary>
+/// <param name="Name">As sent.</param>
+/// <param name="Label">In words.</param>
+public sealed record ToolWay(string Name, string Label);
 
 /// <summary>A field that may be typed now.</summary>
 /// <param name="Name">As sent back with the typed text.</param>
@@ -81,10 +99,18 @@ public sealed record PreviewCurve(string Kind, ImmutableArray<double> Numbers);
 public sealed record ToolField(string Name, string Label, string Text, bool Typed);
 
 /// <summary>Where the pointer was drawn to.</summary>
-/// <param name="Kind">point, midpoint, on-curve, level, upright or free.</param>
+/// <param name="Kind">point, crossing, midpoint, quadrant, tangent, perpendicular, on-curve, line-up, extension, level, upright or free.</param>
 /// <param name="At">The place.</param>
 /// <param name="Entity">What it lies on, or empty.</param>
-public sealed record SnapMark(string Kind, Vec2 At, string Entity);
+public sealed record SnapMark(string Kind, Vec2 At, string Entity)
+{
+    /// <summary>Places that thin lines lead to, to show what it lines up with.</summary>
+    public ImmutableArray<Vec2> Guides { get; init; } = [];
+
+    public bool Equals(SnapMark? other) => other is not null && Kind == other.Kind && At == other.At && Entity == other.Entity;
+
+    public override int GetHashCode() => HashCode.Combine(Kind, At, Entity);
+}
 
 /// <summary>What a tool answers to an input.</summary>
 public sealed record ToolAnswer
@@ -100,6 +126,15 @@ public sealed record ToolAnswer
     public ImmutableArray<string> Inferred { get; init; } = [];
 
     public ImmutableArray<ToolField> Fields { get; init; } = [];
+
+    /// <summary>The ways of drawing that the tool has; empty when there is only one.</summary>
+    public ImmutableArray<ToolWay> Ways { get; init; } = [];
+
+    /// <summary>The one in use.</summary>
+    public string Way { get; init; } = "";
+
+    /// <summary>How many solutions there are to choose from, where there are several.</summary>
+    public int Solutions { get; init; }
 
     /// <summary>Why the last input did nothing.</summary>
     public Refusal? Refusal { get; init; }

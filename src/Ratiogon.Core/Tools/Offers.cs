@@ -5,6 +5,7 @@ using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Solving;
 
 namespace Ratiogon.Core.Tools;
 
@@ -13,7 +14,14 @@ namespace Ratiogon.Core.Tools;
 /// <param name="Label">In words.</param>
 /// <param name="Detail">The value it would have, or empty.</param>
 /// <param name="Command">What a press sends; null for a value that is only read.</param>
-public sealed record Offer(string Id, string Label, string Detail, PartCommand? Command);
+public sealed record Offer(string Id, string Label, string Detail, PartCommand? Command)
+{
+    /// <summary>Why it cannot be pressed, where a designer might expect that it could.</summary>
+    public string? WhyNot { get; init; }
+
+    /// <summary>What it would touch besides the picks: shown before it is pressed.</summary>
+    public ImmutableArray<string> Touches { get; init; } = [];
+}
 
 /// <summary>Everything that the current picks determine.</summary>
 public static class Offers
@@ -31,7 +39,7 @@ public static class Offers
 
         var offers = ImmutableArray.CreateBuilder<Offer>();
         var taken = sketch.UsedIds();
-        foreach (var kind in DimensionCatalog.All.Where(k => k.Check(sketch, of) is null))
+        foreach (var kind in DimensionCatalog.All.Where(k => k.OfPicks && k.Check(sketch, of) is null))
         {
             var now = kind.Measure(sketch, of);
             var drives = kind.CheckValue(now) is null;
@@ -41,21 +49,73 @@ public static class Offers
                 drives ? new EditSketch(step.Id, new SketchEdit { Size = [new SketchDimension(id, kind.Name, picks, shown)] }, $"{kind.Name} {shown}") : null));
         }
 
-        foreach (var kind in ConstraintCatalog.All.Where(k => k.Check(of) is null))
+        foreach (var kind in ConstraintCatalog.All.Where(k => k.TiedByHand))
         {
             var id = Ids.Next("k", new HashSet<string>(taken));
-            offers.Add(new Offer($"tie-{kind.Name}", kind.Name.Replace('-', ' '), "", new EditSketch(step.Id, new SketchEdit { Tie = [new SketchConstraint(id, kind.Name, picks)] }, kind.Name)));
+            var tie = new SketchConstraint(id, kind.Name, picks);
+            var wrong = kind.Check(of) ?? kind.CheckIn(sketch, tie, of);
+            if (wrong is not null && kind.Name == "crossing" && of.Count == 2 && of.All(e => e is not PointEntity))
+            {
+                // Two curves get a new point where they cross.
+                var made = CrossingPoint.New(sketch, of[0], of[1], Geometry.Vec2.Zero);
+                offers.Add(new Offer("tie-crossing", "point at the crossing", "", made.Done ? new EditSketch(step.Id, made.Value, "crossing") : null) { WhyNot = made.Refusal?.Message });
+                continue;
+            }
+
+            offers.Add(new Offer($"tie-{kind.Name}", kind.Name.Replace('-', ' '), "", wrong is null ? new EditSketch(step.Id, new SketchEdit { Tie = [tie] }, kind.Name) : null) { WhyNot = wrong?.Message });
+        }
+
+        offers.AddRange(PointOffers(step, picks, of));
+        if (of is [SplineEntity { FromHandle: null, ToHandle: null } spline])
+        {
+            offers.Add(new Offer("handles", "end tangents", "", new EditSketch(step.Id, Handles(sketch, spline), "end tangents")));
         }
 
         var own = picks.Where(p => !Sketch.IsBuiltIn(p)).ToImmutableArray();
         if (own.Length > 0)
         {
             offers.Add(new Offer("construction", "construction on or off", "", new EditSketch(step.Id, new SketchEdit { ToggleConstruction = own }, "construction")));
-            var gone = Removal.Gone(sketch, own).Count;
-            offers.Add(new Offer("remove", "remove", gone > own.Length ? $"{gone} things in all" : "", new EditSketch(step.Id, new SketchEdit { Remove = own }, "remove")));
+            var gone = Removal.Gone(sketch, own).Except(own).Where(id => sketch.Find(id) is null || !own.Any(o => sketch.Find(o)?.Points.Contains(id) == true)).ToImmutableArray();
+            offers.Add(new Offer("remove", "remove", gone.Length > 0 ? $"with {gone.Length} more" : "", new EditSketch(step.Id, new SketchEdit { Remove = own }, "remove"))
+            {
+                Touches = [.. gone.Select(id => Describe(sketch, id))],
+            });
         }
 
         return offers.ToImmutable();
+    }
+
+    /// <summary>A dependent thing in words, its id first.</summary>
+    private static string Describe(Sketch sketch, string id) =>
+        sketch.Constraints.Any(c => c.Id == id) ? SketchWords.Describe(sketch, new Owner(OwnerKind.Constraint, id))
+        : sketch.Dimensions.Any(d => d.Id == id) ? SketchWords.Describe(sketch, new Owner(OwnerKind.Dimension, id))
+        : $"{sketch.Find(id)?.Word ?? sketch.Shapes.FirstOrDefault(s => s.Id == id)?.Kind} {id}";
+
+    private static IEnumerable<Offer> PointOffers(SketchStep step, ImmutableArray<string> picks, IReadOnlyList<SketchEntity> of)
+    {
+        var sketch = step.Sketch;
+        if (of is [PointEntity a, PointEntity b])
+        {
+            var (gone, kept) = Sketch.IsBuiltIn(b.Id) ? (a.Id, b.Id) : (b.Id, a.Id);
+            var merge = ImmutableDictionary<string, string>.Empty.Add(gone, kept);
+            var wrong = Merging.Check(sketch, merge);
+            yield return new Offer("merge", "merge into one point", "", wrong is null ? new EditSketch(step.Id, new SketchEdit { Merge = merge }, $"merge {gone} into {kept}") : null) { WhyNot = wrong?.Message };
+        }
+
+        if (of is [PointEntity point] && !Sketch.IsBuiltIn(point.Id) && sketch.Entities.Count(e => e.Points.Contains(point.Id)) > 1 && Merging.Part(sketch, point.Id) is { Done: true } parted)
+        {
+            yield return new Offer("part", "part the curves here", "", new EditSketch(step.Id, parted.Value, $"part {point.Id}"));
+        }
+    }
+
+    private static SketchEdit Handles(Sketch sketch, SplineEntity spline)
+    {
+        var draft = new Draft(sketch);
+        var curve = (Geometry.SplineCurve)Curves.Of(sketch, spline)!;
+        var (from, to) = (draft.NewPoint(curve.At(0) + (curve.Slope(0) * (spline.Spans[0] / 3)), true), draft.NewPoint(curve.At(curve.End) - (curve.Slope(curve.End) * (spline.Spans[^1] / 3)), true));
+        draft.Add(new LineEntity(draft.NewId("l"), spline.Through[0], from) { Construction = true }, new LineEntity(draft.NewId("l"), to, spline.Through[^1]) { Construction = true });
+        draft.Change(e => e with { Replace = e.Replace.Add(spline with { FromHandle = from, ToHandle = to }) });
+        return draft.Edit;
     }
 
     /// <summary>For faces, edges and vertices picked on the model.</summary>

@@ -1,98 +1,188 @@
+using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
 
 namespace Ratiogon.Core.Tools;
 
-/// <summary>Rectangles by two corners or from the centre; width and height may be typed.</summary>
-public sealed class RectangleTool(bool fromCentre) : SketchTool
+/// <summary>Rectangles by corners, from the centre, on a side, about a centre; parallelograms; rounded rectangles.</summary>
+public sealed class RectangleTool : StagedTool
 {
-    private readonly TypedFields typed = new();
-    private Place? first;
+    /// <param name="way">The way it begins with.</param>
+    public RectangleTool(string way) => BeginWith(way);
 
-    public override ToolAnswer Handle(ToolContext context, ToolInput input)
+    private protected override string What => "rectangle";
+
+    private protected override ImmutableArray<DrawingWay> Ways =>
+    [
+        new("corners", "corners", [new("Click a corner of the rectangle, or type x, y"), FarCorner]),
+        new("centre", "centre", [new("Click the centre of the rectangle, or type x, y"), FarCorner]),
+        new("side", "side and depth",
+        [
+            new("Click where the first side begins, or type x, y"),
+            new("Click where it ends, or type its length and angle") { Fields = [Length, Angle], Adjust = Turned },
+            new("Click how deep it goes, or type the depth") { Fields = [new("depth", "depth", Dimension.OfLength, p => Math.Abs(Across(p)))], Adjust = p => Deep(p, "depth", 1) },
+        ]),
+        new("centre-side", "centre, turned",
+        [
+            new("Click the centre, or type x, y"),
+            new("Click the middle of a side, or type the width and angle") { Fields = [new("width", "width", Dimension.OfLength, p => 2 * p.DistanceTo(Places[0].At)), Angle], Adjust = TurnedFromCentre },
+            new("Click how far that side reaches, or type the height") { Fields = [new("height", "height", Dimension.OfLength, p => 2 * Math.Abs(Across(p)))], Adjust = p => Deep(p, "height", 0.5) },
+        ]),
+        new("parallelogram", "parallelogram",
+        [
+            new("Click a corner of the parallelogram, or type x, y"),
+            new("Click where its first side ends, or type its length and angle") { Fields = [Length, Angle], Adjust = Turned },
+            new("Click the next corner, or type x, y"),
+        ]),
+        new("rounded", "rounded",
+        [
+            new("Click a corner of the rectangle, or type x, y"),
+            FarCorner,
+            new("Click how far the rounding reaches in, or type the radius") { Fields = [new("radius", "radius", Dimension.OfLength, RadiusAt)] },
+        ]),
+    ];
+
+    private Stage FarCorner => new("Click the far corner, or type width and height")
     {
-        var place = Snapper.Snap(context.Sketch, input);
-        switch (input.Kind)
-        {
-            case InputKind.Cancel:
-                var leave = first is null;
-                first = null;
-                typed.Clear();
-                return Prompt(context, input) with { Leave = leave };
-            case InputKind.Typed when Coordinates(context, input.Text) is { } at:
-                if (!at.Done)
-                {
-                    return Prompt(context, input) with { Refusal = at.Refusal };
-                }
+        Fields =
+        [
+            new("width", "width", Dimension.OfLength, p => Math.Abs((Corner(p) - Places[0].At).X) * Times),
+            new("height", "height", Dimension.OfLength, p => Math.Abs((Corner(p) - Places[0].At).Y) * Times),
+        ],
+        Adjust = p => Typed.Value("width") is null && Typed.Value("height") is null ? p : Place.Free(Corner(p.At)),
+    };
 
-                var typedPlace = Snapper.Snap(context.Sketch, input with { At = at.Value, Reach = Tolerances.Length });
-                return first is null ? Begin(context, input, typedPlace) : Finish(context, input, typedPlace);
-            case InputKind.Typed when first is null:
-                return Prompt(context, input) with { Refusal = new Refusal("tool.coordinates", "Type two lengths separated by a comma, such as 20, 10.", "point") };
-            case InputKind.Typed:
-                var refusal = typed.Take(context, input, Dimension.OfLength);
-                return Prompt(context, input) with { Refusal = refusal, Preview = Preview(Corner(input.At)) };
-            case InputKind.Click when first is null:
-                return Begin(context, input, place);
-            case InputKind.Click or InputKind.Accept when first is not null:
-                return Finish(context, input, place);
-            default:
-                return Prompt(context, input) with
-                {
-                    Snap = place.Mark,
-                    Preview = first is null ? [Point(place.At)] : Preview(Corner(place.At)),
-                    Inferred = place.Words is { } w ? [w] : [],
-                };
-        }
-    }
+    private StageField Length => new("length", "length", Dimension.OfLength, p => p.DistanceTo(Places[0].At));
 
-    private ToolAnswer Begin(ToolContext context, ToolInput input, Place place)
-    {
-        first = place;
-        return Prompt(context, input) with { Snap = place.Mark };
-    }
+    private StageField Angle => new("angle", "angle", Dimension.OfAngle, p => (p - Places[0].At).Angle);
+
+    private double Times => Way == "centre" ? 2 : 1;
 
     /// <summary>The far corner: where the pointer is, or as far as was typed on the pointer's side.</summary>
     private Vec2 Corner(Vec2 at)
     {
-        var d = at - first!.At;
-        var share = fromCentre ? 0.5 : 1;
-        double Side(double along, double? size) => size is { } s ? (along < 0 ? -s : s) * share : along;
-        return first.At + new Vec2(Side(d.X, typed.Value("width")), Side(d.Y, typed.Value("height")));
+        var d = at - Places[0].At;
+        double Side(double along, double? size) => size is { } s ? (along < 0 ? -s : s) / Times : along;
+        return Places[0].At + new Vec2(Side(d.X, Typed.Value("width")), Side(d.Y, Typed.Value("height")));
     }
 
-    private System.Collections.Immutable.ImmutableArray<PreviewCurve> Preview(Vec2 corner)
-    {
-        var a = fromCentre ? (first!.At * 2) - corner : first!.At;
-        var (b, d) = (new Vec2(corner.X, a.Y), new Vec2(a.X, corner.Y));
-        return [Line(a, b), Line(b, corner), Line(corner, d), Line(d, a)];
-    }
+    private Place Turned(Place place) => Polar(place, Typed.Value("length"));
 
-    private ToolAnswer Finish(ToolContext context, ToolInput input, Place place)
+    private Place TurnedFromCentre(Place place) => Polar(place, Typed.Value("width") / 2);
+
+    private Place Polar(Place place, double? length)
     {
-        var corner = Corner(place.At);
-        var d = corner - first!.At;
-        if (Math.Abs(d.X) < Tolerances.SmallestSize || Math.Abs(d.Y) < Tolerances.SmallestSize)
+        if (length is null && Typed.Value("angle") is null)
         {
-            return Prompt(context, input) with { Refusal = new Refusal("tool.no-size", "A rectangle needs a width and a height: click away from where it began, or type them.") };
+            return place;
         }
 
+        var d = place.At - Places[0].At;
+        var heading = Typed.Value("angle") ?? d.Angle;
+        return Place.Free(Places[0].At + Vec2.Polar(heading, length ?? Math.Max(0, d.Dot(Vec2.Polar(heading)))));
+    }
+
+    /// <summary>How far a place lies to the left of the side drawn first.</summary>
+    private double Across(Vec2 p) => (Places[1].At - Places[0].At).Unit.Cross(p - Places[1].At);
+
+    private Place Deep(Place place, string field, double share) => Typed.Value(field) is { } depth
+        ? Place.Free(Places[1].At + ((Places[1].At - Places[0].At).Unit.Left * (Across(place.At) < 0 ? -depth : depth) * share)) : place;
+
+    private double RadiusAt(Vec2 p)
+    {
+        var d = Places[1].At - Places[0].At;
+        var most = Math.Min(Math.Abs(d.X), Math.Abs(d.Y)) / 2;
+        var near = Math.Min(Math.Abs(p.X - Places[1].At.X), Math.Abs(p.Y - Places[1].At.Y));
+        return Math.Clamp(near, Math.Min(most * 0.02, most), most * 0.95);
+    }
+
+    private protected override Refusal? CheckPlace(ToolContext context, IReadOnlyList<Place> before, Place place)
+    {
+        if (before.Count == 1 && Way is "corners" or "centre" or "rounded" && before.Count == 1)
+        {
+            var d = place.At - before[0].At;
+            return Math.Abs(d.X) < Tolerances.SmallestSize || Math.Abs(d.Y) < Tolerances.SmallestSize
+                ? new Refusal("tool.no-size", "A rectangle needs a width and a height: click away from where it began, or type them.") : null;
+        }
+
+        return before.Count == 2 && Way is not "rounded" && Math.Abs((before[1].At - before[0].At).Unit.Cross(place.At - before[1].At)) < Tolerances.SmallestSize
+            ? new Refusal("tool.no-size", "It needs a depth: click off the first side, or type it.") : null;
+    }
+
+    private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
+    {
         var draft = new Draft(context.Sketch);
         var id = draft.NewId("r");
-        var edit = fromCentre ? ShapeCatalog.RectangleByCentre(id, first.At, corner) : ShapeCatalog.RectangleByCorners(id, first.At, corner);
-        draft.Attach(fromCentre ? $"{id}.centre" : CornerId(id, first.At, corner), first);
-        if (!fromCentre && !typed.Any)
+        var (a, b) = (at[0].At, at[1].At);
+        if (at.Count == 2 && Way is "side" or "centre-side" or "parallelogram" && at.Count == 2)
         {
-            draft.Attach(CornerId(id, corner, first.At), place);
+            return new SketchEdit { Add = [new PointEntity("from", a), new PointEntity("to", b), new LineEntity("side", "from", "to")] };
         }
 
-        edit = edit.With(draft.Edit);
-        edit = typed.Text("width") is { } w ? edit with { Size = edit.Size.Add(ShapeCatalog.Width(id, w)) } : edit;
-        edit = typed.Text("height") is { } h ? edit with { Size = edit.Size.Add(ShapeCatalog.Height(id, h)) } : edit;
-        typed.Clear();
-        first = null;
-        return Prompt(context, input) with { Command = Edit(context, edit, "rectangle") };
+        switch (Way)
+        {
+            case "corners" or "centre":
+                draft.Add(Way == "centre" ? ShapeCatalog.RectangleByCentre(id, a, b) : ShapeCatalog.RectangleByCorners(id, a, b));
+                draft.Attach(Way == "centre" ? $"{id}.centre" : CornerId(id, a, b), at[0]);
+                if (Way == "corners")
+                {
+                    draft.Attach(CornerId(id, b, a), at[1]);
+                }
+
+                Sizes(draft, ("width", t => ShapeCatalog.Width(id, t)), ("height", t => ShapeCatalog.Height(id, t)));
+                break;
+            case "rounded":
+                var r = at.Count > 2 ? Number("radius", RadiusAt(at[2].At)) : Math.Min(Math.Abs((b - a).X), Math.Abs((b - a).Y)) * 0.15;
+                if (r >= (Math.Min(Math.Abs((b - a).X), Math.Abs((b - a).Y)) / 2) - Tolerances.SmallestSize)
+                {
+                    return new Refusal("tool.too-round", $"A radius of {context.Show(r)} leaves no straight side: it must be less than {context.Show(Math.Min(Math.Abs((b - a).X), Math.Abs((b - a).Y)) / 2)}.", "radius");
+                }
+
+                draft.Add(Rectangles.Rounded(id, a, b, r));
+                Sizes(draft, ("width", t => Rectangles.RoundedWidth(id, t)), ("height", t => Rectangles.RoundedHeight(id, t)), ("radius", t => Rectangles.CornerRadius(id, t)));
+                break;
+            case "side" or "parallelogram":
+                draft.Add(Way == "side" ? Rectangles.OnSide(id, a, b, at[2].At) : Rectangles.Parallelogram(id, a, b, at[2].At));
+                draft.Attach($"{id}.p1", at[0]);
+                draft.Attach($"{id}.p2", at[1]);
+                if (Way == "parallelogram")
+                {
+                    draft.Attach($"{id}.p3", at[2]);
+                }
+
+                Sizes(draft, ("length", t => ShapeCatalog.Width(id, t)), ("depth", t => ShapeCatalog.Height(id, t)));
+                Turn(draft, id);
+                break;
+            default:
+                draft.Add(Rectangles.AboutCentre(id, a, b, at[2].At));
+                draft.Attach($"{id}.centre", at[0]);
+                Sizes(draft, ("width", t => ShapeCatalog.Width(id, t)), ("height", t => ShapeCatalog.Height(id, t)));
+                Turn(draft, id);
+                break;
+        }
+
+        return draft.Edit;
+    }
+
+    private void Sizes(Draft draft, params (string Field, Func<string, SketchDimension> Make)[] sizes)
+    {
+        foreach (var (field, make) in sizes)
+        {
+            if (Typed.Text(field) is { } text)
+            {
+                draft.Change(e => e with { Size = e.Size.Add(make(text)) });
+            }
+        }
+    }
+
+    private void Turn(Draft draft, string id)
+    {
+        if (Typed.Text("angle") is { } text && Typed.Value("angle") is { } angle)
+        {
+            Headings.Keep(draft, $"{id}.bottom", text, angle);
+        }
     }
 
     private static string CornerId(string id, Vec2 corner, Vec2 opposite) => (corner.X < opposite.X, corner.Y < opposite.Y) switch
@@ -102,19 +192,4 @@ public sealed class RectangleTool(bool fromCentre) : SketchTool
         (false, false) => $"{id}.p3",
         _ => $"{id}.p4",
     };
-
-    private ToolAnswer Prompt(ToolContext context, ToolInput input)
-    {
-        if (first is null)
-        {
-            return new ToolAnswer { Prompt = fromCentre ? "Click the centre of the rectangle, or type x, y" : "Click a corner of the rectangle, or type x, y", Fields = TypedFields.Point };
-        }
-
-        var d = (Corner(input.At) - first.At) * (fromCentre ? 2 : 1);
-        return new ToolAnswer
-        {
-            Prompt = "Click the far corner, or type width and height",
-            Fields = [typed.Field("width", "width", context.Show(Math.Abs(d.X))), typed.Field("height", "height", context.Show(Math.Abs(d.Y)))],
-        };
-    }
 }

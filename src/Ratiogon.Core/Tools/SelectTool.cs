@@ -12,6 +12,9 @@ public sealed class SelectTool : SketchTool
     private ImmutableArray<string> picks = [];
     private DragSession? drag;
     private string grabbed = "";
+    private Geometry.Vec2? corner;
+
+    public override void Begin(ImmutableArray<string> picks) => this.picks = picks;
 
     public override ToolAnswer Handle(ToolContext context, ToolInput input)
     {
@@ -24,8 +27,18 @@ public sealed class SelectTool : SketchTool
                 return answer with { Picks = picks };
             case InputKind.Cancel:
                 picks = [];
-                drag = null;
+                (drag, corner) = (null, null);
                 return answer with { Picks = picks };
+            case InputKind.DragStart when under.Length == 0:
+                corner = input.At;
+                return answer;
+            case InputKind.Drag when corner is { } from:
+                return answer with { Prompt = "Picks everything inside", Preview = Box(from, input.At) };
+            case InputKind.DragEnd when corner is { } from:
+                corner = null;
+                var inside = Inside(context.Sketch, from, input.At);
+                picks = input.Extend ? [.. picks.Union(inside)] : inside;
+                return answer with { Picks = picks, Prompt = $"{picks.Length} picked; offers are at the right" };
             case InputKind.DragStart:
                 return Start(context, input, under, answer);
             case InputKind.Drag when drag is not null:
@@ -38,6 +51,21 @@ public sealed class SelectTool : SketchTool
             default:
                 return answer;
         }
+    }
+
+    private static ImmutableArray<PreviewCurve> Box(Geometry.Vec2 a, Geometry.Vec2 b) => [Path([a, new(b.X, a.Y), b, new(a.X, b.Y), a]) with { Role = "guide" }];
+
+    /// <summary>Curves that lie wholly inside a box, and points in it that no curve uses.</summary>
+    private static ImmutableArray<string> Inside(Sketch sketch, Geometry.Vec2 a, Geometry.Vec2 b)
+    {
+        var (low, high) = (new Geometry.Vec2(Math.Min(a.X, b.X), Math.Min(a.Y, b.Y)), new Geometry.Vec2(Math.Max(a.X, b.X), Math.Max(a.Y, b.Y)));
+        bool Holds(Geometry.Vec2 p) => p.X >= low.X && p.X <= high.X && p.Y >= low.Y && p.Y <= high.Y;
+        var used = sketch.Entities.SelectMany(e => e.Points).ToHashSet(StringComparer.Ordinal);
+        return
+        [
+            .. sketch.Entities.Where(e => e is PointEntity p ? !used.Contains(p.Id) && Holds(p.At)
+                : Sketching.Regions.SketchCurve.Of(sketch, e) is { } curve && curve.Drawn(0, curve.End).All(Holds)).Select(e => e.Id),
+        ];
     }
 
     private ToolAnswer Start(ToolContext context, ToolInput input, string under, ToolAnswer answer)
@@ -58,7 +86,7 @@ public sealed class SelectTool : SketchTool
     }
 
     /// <summary>The rules nearest to something that cannot move.</summary>
-    private static string Holding(Sketch sketch, string id)
+    internal static string Holding(Sketch sketch, string id)
     {
         var own = sketch.Find(id)!.Points.Append(id).ToHashSet(StringComparer.Ordinal);
         bool Touches(ImmutableArray<string> of) => of.Any(o => own.Contains(o) || sketch.Find(o)!.Points.Any(own.Contains));

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Sketching.Editing;
 
 namespace Ratiogon.Core.Tools;
@@ -9,6 +10,11 @@ namespace Ratiogon.Core.Tools;
 /// and one line in <see cref="ToolCatalog"/>.</summary>
 public abstract class SketchTool
 {
+    /// <summary>Starts with what was picked before the tool was taken up.</summary>
+    public virtual void Begin(ImmutableArray<string> picks)
+    {
+    }
+
     /// <summary>Answers one input. The context is the part as it is now.</summary>
     public abstract ToolAnswer Handle(ToolContext context, ToolInput input);
 
@@ -17,6 +23,25 @@ public abstract class SketchTool
     protected static PreviewCurve Circle(Vec2 c, double r) => new("circle", [c.X, c.Y, r]);
 
     protected static PreviewCurve Point(Vec2 p) => new("point", [p.X, p.Y]);
+
+    /// <summary>An arc counterclockwise from one place to another.</summary>
+    protected static PreviewCurve Arc(Vec2 c, Vec2 from, Vec2 to)
+    {
+        var sweep = (to - c).Angle - (from - c).Angle;
+        return new PreviewCurve("arc", [c.X, c.Y, from.DistanceTo(c), (from - c).Angle, sweep <= 0 ? sweep + (2 * Math.PI) : sweep]);
+    }
+
+    protected static PreviewCurve Path(IEnumerable<Vec2> places) => new("path", [.. places.SelectMany(p => new[] { p.X, p.Y })]);
+
+    /// <summary>What a change would draw, straight from its entities.</summary>
+    protected static ImmutableArray<PreviewCurve> Drawn(Sketch sketch, SketchEdit edit)
+    {
+        ArgumentNullException.ThrowIfNull(sketch);
+        ArgumentNullException.ThrowIfNull(edit);
+        var with = sketch with { Entities = sketch.Entities.AddRange(edit.Add) };
+        var curves = edit.Add.Any(e => e is not PointEntity);
+        return [.. edit.Add.Where(e => !curves || e is not PointEntity).Select(e => PreviewCurves.Of(with, e)).OfType<PreviewCurve>()];
+    }
 
     /// <summary>Two typed numbers place a point.</summary>
     protected static Outcome<Vec2>? Coordinates(ToolContext context, string text)
@@ -39,49 +64,12 @@ public abstract class SketchTool
         return null;
     }
 
-    /// <summary>The typed point, as the change that places it there by numbers.</summary>
-    protected static PartCommand Edit(ToolContext context, SketchEdit edit, string what) => new EditSketch(context.Step.Id, edit, what);
-}
-
-/// <summary>Every sketch tool.</summary>
-public static class ToolCatalog
-{
-    /// <summary>A tool's place in the interface.</summary>
-    /// <param name="Name">As sent.</param>
-    /// <param name="Bench">Draw, Tie or Size.</param>
-    /// <param name="Label">In words.</param>
-    /// <param name="Stroke">Second stroke of its shortcut, after the bench's.</param>
-    /// <param name="Make">Starts it.</param>
-    public sealed record Entry(string Name, string Bench, string Label, char Stroke, Func<SketchTool> Make);
-
-    public static IReadOnlyList<Entry> All { get; } =
-    [
-        new("select", "Draw", "Pick and drag", 'p', () => new SelectTool()),
-        new("line", "Draw", "Line", 'l', () => new LineTool()),
-        new("rectangle", "Draw", "Rectangle by corners", 'r', () => new RectangleTool(fromCentre: false)),
-        new("rectangle-centre", "Draw", "Rectangle from centre", 'm', () => new RectangleTool(fromCentre: true)),
-        new("circle", "Draw", "Circle", 'c', () => new CircleTool()),
-        new("arc", "Draw", "Arc", 'a', () => new ArcTool()),
-        new("point", "Draw", "Point", 'o', () => new PointTool()),
-        new("dimension", "Size", "Dimension", 'd', () => new DimensionTool()),
-        .. Sketching.ConstraintCatalog.All.Select(k => new Entry($"tie-{k.Name}", "Tie", Label(k.Name), Stroke(k.Name), () => new TieTool(k.Name))),
-    ];
-
-    public static Entry? Find(string name) => All.FirstOrDefault(t => t.Name == name);
-
-    private static string Label(string name) => char.ToUpperInvariant(name[0]) + name[1..].Replace('-', ' ');
-
-    private static char Stroke(string name) => name switch
+    /// <summary>The change as a command; curves become construction geometry where the user asked for that.</summary>
+    protected static PartCommand Edit(ToolContext context, ToolInput input, SketchEdit edit, string what)
     {
-        "coincident" => 'c',
-        "on-curve" => 'o',
-        "midpoint" => 'm',
-        "horizontal" => 'h',
-        "vertical" => 'v',
-        "parallel" => 'p',
-        "perpendicular" => 'q',
-        "equal" => 'e',
-        "concentric" => 'n',
-        _ => 'f',
-    };
+        ArgumentNullException.ThrowIfNull(context);
+        ArgumentNullException.ThrowIfNull(input);
+        ArgumentNullException.ThrowIfNull(edit);
+        return new EditSketch(context.Step.Id, input.Construction ? edit with { Add = [.. edit.Add.Select(e => e is PointEntity ? e : e with { Construction = true })] } : edit, what);
+    }
 }

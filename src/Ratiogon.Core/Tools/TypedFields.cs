@@ -45,6 +45,15 @@ internal sealed class TypedFields
         return null;
     }
 
+    /// <summary>Lets a value go that turned out not to fit.</summary>
+    public void Forget(string field, Refusal refusal)
+    {
+        if (refusal.Where == field)
+        {
+            typed.Remove(field);
+        }
+    }
+
     /// <summary>A field as shown: what was typed, or the value under the pointer.</summary>
     public ToolField Field(string name, string label, string underPointer) =>
         typed.TryGetValue(name, out var t) ? new ToolField(name, label, t.Text, true) : new ToolField(name, label, underPointer, false);

@@ -71,7 +71,7 @@ public class ShortFormTests
 
 public class DimensionDrawingTests
 {
-    private static DimensionDrawing Draw(Core.Sketching.Sketch sketch, SketchDimension dimension) => DimensionDrawing.Of(sketch, dimension, 50, 0)!;
+    private static DimensionDrawing Draw(Core.Sketching.Sketch sketch, SketchDimension dimension) => DimensionDrawing.Of(sketch, dimension, "40 mm", 50, new TextRoom(sketch, 50))!;
 
     [Fact]
     public void A_length_is_drawn_outside_the_geometry_with_arrows_at_its_ends()
@@ -119,7 +119,7 @@ public class SketchViewTests
         view.Freedoms.ShouldBe(8);
         view.Regions.ShouldBeEmpty();
         view.Motions.Length.ShouldBe(8);
-        view.Notes.ShouldContain(n => n.Contains("0.2 mm", StringComparison.Ordinal));
+        view.Issues.ShouldContain(n => n.Kind == "gap" && n.Words.Contains("0.2 mm", StringComparison.Ordinal));
         view.Entities.Single(e => e.Id == "ab").Freedoms.ShouldBe(4);
     }
 }

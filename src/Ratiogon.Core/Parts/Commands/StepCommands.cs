@@ -133,6 +133,11 @@ public sealed record SetSize(string Step, string Field, string Value) : PartComm
             return formula.Refusal! with { Where = Field };
         }
 
+        if (step is SketchStep { Sketch: var sketch } && sketch.Dimensions.FirstOrDefault(d => d.Id == Field) is { } dimension)
+        {
+            return new EditSketch(Step, new Sketching.Editing.SketchEdit { Size = [dimension with { Value = formula.Value.Text }] }).Apply(part);
+        }
+
         var changed = step.WithSize(Field, formula.Value.Text);
         return StepRules.Check(part, changed) ?? PartSolver.Resolve(part.With(changed), [changed]);
     }

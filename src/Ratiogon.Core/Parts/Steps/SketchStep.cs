@@ -15,12 +15,33 @@ public sealed record SketchStep(string Id, int Number, string Name, string On, S
     public override IReadOnlyList<string> References => [On];
 
     public override IReadOnlyList<StepSize> Sizes =>
-        [.. Sketch.Dimensions.Where(d => d.Driving).Select(d => new StepSize(d.Id, d.Value!, DimensionCatalog.Find(d.Kind)!.Of))];
+        [.. Sketch.Dimensions.Where(d => d.Driving).Select(d => new StepSize(d.Id, d.Value!, DimensionCatalog.Find(d.Kind)!.Of)), .. Sketch.Shapes.SelectMany(CountsOf)];
 
     public override Step WithSize(string field, string formula) => this with
     {
-        Sketch = Sketch with { Dimensions = [.. Sketch.Dimensions.Select(d => d.Id == field ? d with { Value = formula } : d)] },
+        Sketch = Sketch with
+        {
+            Dimensions = [.. Sketch.Dimensions.Select(d => d.Id == field ? d with { Value = formula } : d)],
+            Shapes = [.. Sketch.Shapes.Select(s => field == CountField(s) ? s with { Count = formula } : field == RowsField(s) ? s with { Rows = formula } : s)],
+        },
     };
+
+    private static string CountField(SketchShape shape) => $"{shape.Id}.count";
+
+    private static string RowsField(SketchShape shape) => $"{shape.Id}.rows";
+
+    private static IEnumerable<StepSize> CountsOf(SketchShape shape)
+    {
+        if (shape.Count is { } count)
+        {
+            yield return new StepSize(CountField(shape), count, Quantities.Dimension.None);
+        }
+
+        if (shape.Rows is { } rows)
+        {
+            yield return new StepSize(RowsField(shape), rows, Quantities.Dimension.None);
+        }
+    }
 
     public override Refusal? Check() => string.IsNullOrWhiteSpace(On) ? new Refusal("step.reference", "A sketch needs a plane or a planar face to lie on.", "on") : SketchCheck.Check(Sketch);
 }

@@ -36,7 +36,7 @@ internal abstract class CopyRule : ConstraintKind
 
     protected static void SameSize(SystemWriter writer, SketchEntity e, SketchEntity copy)
     {
-        if (e is CircleEntity)
+        if (e is CircleEntity or ArcEntity)
         {
             writer.Identify(writer.RadiusOf(e), writer.RadiusOf(copy));
         }

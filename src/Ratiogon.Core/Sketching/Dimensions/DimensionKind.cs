@@ -38,6 +38,12 @@ public abstract class DimensionKind
     /// <summary>Writes it as a driving dimension on the side on which things stand now.</summary>
     public abstract void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value);
 
+    /// <summary>Writes what it keeps besides its value, where it keeps anything: called instead of <see cref="Write"/> where
+    /// no value drives it.</summary>
+    public virtual void WriteFree(SystemWriter writer, IReadOnlyList<SketchEntity> of)
+    {
+    }
+
     /// <summary>Why a value cannot drive it, or null.</summary>
     public virtual Refusal? CheckValue(double value) =>
         Of == Dimension.OfAngle

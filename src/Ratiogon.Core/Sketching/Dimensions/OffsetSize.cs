@@ -12,7 +12,9 @@ namespace Ratiogon.Core.Sketching;
 /// </summary>
 internal sealed class OffsetSize : DimensionKind
 {
-    public override string Name => "offset";
+    public const string KindName = "offset";
+
+    public override string Name => KindName;
 
     public override Dimension Of => Dimension.OfLength;
 
@@ -23,6 +25,17 @@ internal sealed class OffsetSize : DimensionKind
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) => Math.Abs(Signed(sketch, of[0], of[1]));
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value)
+    {
+        var distance = writer.Unknown(value);
+        writer.Fix(distance, value);
+        WriteKept(writer, of, distance, value);
+    }
+
+    /// <summary>Without a value the chain still keeps one distance everywhere, whatever it is.</summary>
+    public override void WriteFree(SystemWriter writer, IReadOnlyList<SketchEntity> of) =>
+        WriteKept(writer, of, writer.Unknown(Measure(writer.Sketch, of)), null);
+
+    private static void WriteKept(SystemWriter writer, IReadOnlyList<SketchEntity> of, int distance, double? value)
     {
         var sketch = writer.Sketch;
         var done = new HashSet<string>(StringComparer.Ordinal);
@@ -35,7 +48,7 @@ internal sealed class OffsetSize : DimensionKind
                 foreach (var (own, copy) in line.Points.Zip(of[i + 1].Points))
                 {
                     var (q, p) = (writer.PointIndex(copy), writer.PointIndex(own));
-                    writer.Add(new LineDistance(q, q + 1, e[0], e[1], e[2], e[3], side * value));
+                    writer.Add(new LineTouchesCircle(q, q + 1, e, distance, side));
                     if (StandsSquare(sketch, of, copy) && done.Add(copy))
                     {
                         // (q - p) . u = 0
@@ -45,25 +58,61 @@ internal sealed class OffsetSize : DimensionKind
             }
             else
             {
-                var (c, d) = (writer.PointOf(of[i]), writer.PointOf(of[i + 1]));
-                if (c != d)
-                {
-                    writer.Identify(c.X, d.X);
-                    writer.Identify(c.Y, d.Y);
-                }
+                WriteRound(writer, of, i, side, distance, value, done);
+            }
+        }
+    }
 
-                writer.Identify(writer.RadiusOf(of[i]), writer.RadiusOf(of[i + 1]), side * value);
-                if (of[i] is ArcEntity arc && of[i + 1] is ArcEntity offset)
+    private static void WriteRound(SystemWriter writer, IReadOnlyList<SketchEntity> of, int i, int side, int distance, double? value, HashSet<string> done)
+    {
+        var (c, d) = (writer.PointOf(of[i]), writer.PointOf(of[i + 1]));
+        if (c != d)
+        {
+            writer.Identify(c.X, d.X);
+            writer.Identify(c.Y, d.Y);
+        }
+
+        if (value is { } known)
+        {
+            writer.Identify(writer.RadiusOf(of[i]), writer.RadiusOf(of[i + 1]), side * known);
+        }
+        else
+        {
+            writer.Add(new Linear([writer.RadiusOf(of[i + 1]), writer.RadiusOf(of[i]), distance], [1, -1, -side], 0));
+        }
+
+        if (of[i] is ArcEntity arc && of[i + 1] is ArcEntity offset)
+        {
+            foreach (var (own, copy) in new[] { (arc.From, offset.From), (arc.To, offset.To) })
+            {
+                // Between two arcs, or at a loose end, the offset's end stands on the ray through the end.
+                if (StandsSquare(writer.Sketch, of, copy) && !LineAt(of, copy) && done.Add(copy))
                 {
-                    foreach (var (own, copy) in new[] { (arc.From, offset.From), (arc.To, offset.To) })
-                    {
-                        // Between two arcs, or at a loose end, the offset's end stands on the ray through the end.
-                        if (StandsSquare(sketch, of, copy) && done.Add(copy) && !LineAt(of, copy))
-                        {
-                            var (p, q) = (writer.PointIndex(own), writer.PointIndex(copy));
-                            AngledLines.WriteSigned(writer, [c.X, c.Y, p, p + 1], [c.X, c.Y, q, q + 1], 0);
-                        }
-                    }
+                    var (p, q) = (writer.PointIndex(own), writer.PointIndex(copy));
+                    AngledLines.WriteSigned(writer, [c.X, c.Y, p, p + 1], [c.X, c.Y, q, q + 1], 0);
+                }
+            }
+        }
+    }
+
+    /// <summary>Ends of offset arcs that lie on their circles already: where a curve goes over tangentially into the next,
+    /// distance and squareness place the joint, and one circle more says nothing new.</summary>
+    internal static IEnumerable<(string Arc, string End)> ImpliedEnds(Sketch sketch, IReadOnlyList<SketchEntity> of)
+    {
+        var placed = new HashSet<string>(StringComparer.Ordinal);
+        for (var i = 0; i < of.Count; i += 2)
+        {
+            if (of[i + 1] is not ArcEntity offset)
+            {
+                continue;
+            }
+
+            foreach (var end in new[] { offset.From, offset.To }.Where(e => StandsSquare(sketch, of, e)))
+            {
+                // Of two arcs that meet, the first places the joint.
+                if (LineAt(of, end) || !placed.Add(end))
+                {
+                    yield return (offset.Id, end);
                 }
             }
         }

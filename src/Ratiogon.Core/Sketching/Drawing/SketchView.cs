@@ -1,16 +1,18 @@
 using System.Collections.Immutable;
+using System.Runtime.CompilerServices;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Sketching.Editing;
 using Ratiogon.Core.Solving;
 
 namespace Ratiogon.Core.Sketching.Drawing;
 
 /// <summary>An entity as it is drawn.</summary>
 /// <param name="Id">Its id.</param>
-/// <param name="Kind">point, line, circle or arc.</param>
+/// <param name="Kind">point, line, circle, arc, or path for ellipses and splines.</param>
 /// <param name="Construction">Whether it is construction geometry.</param>
 /// <param name="Freedoms">How many it still has; 0 is set.</param>
-/// <param name="Numbers">x y; x1 y1 x2 y2; cx cy r; cx cy r start sweep.</param>
+/// <param name="Numbers">x y; x1 y1 x2 y2; cx cy r; cx cy r start sweep; x y along a path.</param>
 public sealed record EntityView(string Id, string Kind, bool Construction, int Freedoms, ImmutableArray<double> Numbers);
 
 /// <summary>A dimension as it is drawn.</summary>
@@ -30,50 +32,96 @@ public sealed record ConstraintView(string Id, string Kind, ImmutableArray<strin
 /// <param name="Holes">The same of its holes.</param>
 public sealed record RegionView(string Key, ImmutableArray<double> Outer, ImmutableArray<ImmutableArray<double>> Holes);
 
+/// <summary>A number that can be edited: sides of a polygon, instances of a pattern.</summary>
+public sealed record CountView(string Field, string Label, string Value);
+
+/// <summary>Something about the profile that may not be meant.</summary>
+public sealed record IssueView(string Kind, Vec2 At, string Words, ImmutableArray<string> Of, SketchEdit? Mend);
+
 /// <summary>Everything needed to draw a sketch.</summary>
 /// <param name="Freedoms">In all.</param>
 /// <param name="Motions">Each remaining motion in words, with how each point (dx, dy) and circle (dr, 0) moves.</param>
 public sealed record SketchView(
     ImmutableArray<EntityView> Entities, ImmutableArray<DimensionView> Dimensions, ImmutableArray<ConstraintView> Constraints,
-    ImmutableArray<RegionView> Regions, int Freedoms, ImmutableArray<MotionView> Motions, ImmutableArray<string> Notes)
+    ImmutableArray<RegionView> Regions, int Freedoms, ImmutableArray<MotionView> Motions, ImmutableArray<IssueView> Issues, ImmutableArray<CountView> Counts)
 {
+    // Sketches are immutable: what was worked out for one holds as long as it lives.
+    private static readonly ConditionalWeakTable<Sketch, SketchView[]> Kept = [];
+
     public static SketchView Of(Sketch sketch, LengthUnit units)
     {
         ArgumentNullException.ThrowIfNull(sketch);
+        var views = Kept.GetValue(sketch, _ => new SketchView[2]);
+        return views[(int)units] ??= Made(sketch, units);
+    }
+
+    private static SketchView Made(Sketch sketch, LengthUnit units)
+    {
         var freedoms = Solving.Freedoms.Of(sketch);
         var arrangement = Sketching.Regions.Arrangement.Of(sketch);
         var size = Size(sketch);
         return new SketchView(
             EntitiesOf(sketch, freedoms),
             DimensionsOf(sketch, units, size),
-            [.. sketch.Constraints.Select(c => new ConstraintView(c.Id, c.Kind, c.Of, Anchor(sketch, c)))],
+            [.. sketch.Constraints.Where(c => ConstraintCatalog.Find(c.Kind)!.TiedByHand).Select(c => new ConstraintView(c.Id, c.Kind, c.Of, Anchor(sketch, c)))],
             [.. arrangement.Regions.Select(r => new RegionView(r.Key, Flat(r.Outer), [.. r.Holes.Select(h => Flat(h))]))],
             freedoms.Count,
-            [.. freedoms.Motions.Select(m => new MotionView(m.Words, m.Moves.ToImmutableDictionary()))],
-            [.. arrangement.OpenEnds.Where(o => o.Gap < size * 0.05).Take(4).Select(o => $"{o.Entity} ends at {o.At}, {Units.Show(Quantity.Length(o.Gap), units)} short of the next end")]);
+            [.. freedoms.Motions.Select(m => new MotionView(m.Words, m.Moves.ToImmutableDictionary(), PathsOf(sketch, m)))],
+            [.. ProfileIssues.Of(sketch, arrangement, units, size).Select(i => new IssueView(i.Kind, i.At, i.Words, i.Of, i.Mend))],
+            [.. sketch.Shapes.SelectMany(CountsOf)]);
+    }
+
+    private static IEnumerable<CountView> CountsOf(SketchShape shape)
+    {
+        if (shape.Count is { } count)
+        {
+            yield return new CountView($"{shape.Id}.count", shape.Kind switch { "polygon" => $"sides of {shape.Id}", "ring" => $"instances of {shape.Id}", _ => $"columns of {shape.Id}" }, count);
+        }
+
+        if (shape.Rows is { } rows)
+        {
+            yield return new CountView($"{shape.Id}.rows", $"rows of {shape.Id}", rows);
+        }
+    }
+
+    /// <summary>How the places along ellipses and splines move: dx dy for each.</summary>
+    private static ImmutableDictionary<string, ImmutableArray<double>> PathsOf(Sketch sketch, Solving.Motion motion)
+    {
+        const double Step = 1e-4;
+        var free = sketch.Entities.Where(e => e is EllipticEntity or SplineEntity && e.Points.Any(motion.Moves.ContainsKey)).ToList();
+        if (free.Count == 0)
+        {
+            return ImmutableDictionary<string, ImmutableArray<double>>.Empty;
+        }
+
+        var moved = sketch with { Entities = [.. sketch.Entities.Select(e => e is PointEntity p && motion.Moves.TryGetValue(p.Id, out var m) ? p with { At = p.At + (m * Step) } : e)] };
+        return free.ToImmutableDictionary(e => e.Id, e => (ImmutableArray<double>)[.. Numbers(moved, e).Zip(Numbers(sketch, e), (a, b) => (a - b) / Step)]);
     }
 
     /// <summary>Entities alone: what a drag frame needs.</summary>
     public static ImmutableArray<EntityView> EntitiesOf(Sketch sketch, Freedoms? freedoms)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        return [.. sketch.Entities.Select(e => new EntityView(e.Id, e.Word, e.Construction, freedoms?.OfEntity.GetValueOrDefault(e.Id) ?? 0, Numbers(sketch, e)))];
+        return [.. sketch.Entities.Select(e => new EntityView(e.Id, e is EllipticEntity or SplineEntity ? "path" : e.Word, e.Construction, freedoms?.OfEntity.GetValueOrDefault(e.Id) ?? 0, Numbers(sketch, e)))];
     }
 
     private static ImmutableArray<DimensionView> DimensionsOf(Sketch sketch, LengthUnit units, double size)
     {
         var views = ImmutableArray.CreateBuilder<DimensionView>();
-        var ranks = new Dictionary<string, int>(StringComparer.Ordinal);
-        foreach (var dimension in sketch.Dimensions)
+        var room = new TextRoom(sketch, size);
+
+        // Texts that were placed by hand come first: the others keep off them.
+        foreach (var dimension in sketch.Dimensions.OrderBy(d => d.TextAt is null ? 1 : 0))
         {
-            var side = dimension.Kind + (dimension.Of.Length > 1 ? "2" : "1");
-            var rank = dimension.TextAt is null ? ranks.GetValueOrDefault(side) : 0;
-            if (DimensionDrawing.Of(sketch, dimension, size, rank) is { } drawing && DimensionCatalog.Measure(sketch, dimension) is { } value)
+            if (DimensionCatalog.Measure(sketch, dimension) is { } value)
             {
-                ranks[side] = dimension.TextAt is null ? rank + 1 : rank;
                 var shown = Units.Show(new Quantity(value, DimensionCatalog.Find(dimension.Kind)!.Of), units);
-                shown = dimension.Kind switch { "diameter" => "⌀ " + shown, "radius" => "R " + shown, _ => shown };
-                views.Add(new DimensionView(dimension.Id, dimension.Kind, dimension.Driving ? shown : $"({shown})", dimension.Value, drawing));
+                shown = dimension.Kind switch { "diameter" or "across-axis" => "⌀ " + shown, "radius" => "R " + shown, "arc-length" => "⌒ " + shown, _ => shown };
+                var text = dimension.Driving ? shown : $"({shown})";
+                if (DimensionDrawing.Of(sketch, dimension, text, size, room) is { } drawing)
+                {
+                    views.Add(new DimensionView(dimension.Id, dimension.Kind, text, dimension.Value, drawing));
+                }
             }
         }
 
@@ -95,6 +143,8 @@ public sealed record SketchView(
             case ArcEntity arc:
                 var middle = sketch.At(arc.Centre);
                 return [middle.X, middle.Y, arc.Radius, Arcs.Start(sketch, arc), Arcs.Sweep(sketch, arc)];
+            case EllipticEntity or SplineEntity when Sketching.Regions.SketchCurve.Of(sketch, entity) is { } curve:
+                return [.. curve.Drawn(0, curve.End).SelectMany(p => new[] { p.X, p.Y })];
             default:
                 return [];
         }
@@ -107,6 +157,7 @@ public sealed record SketchView(
         LineEntity l => (sketch.At(l.From) + sketch.At(l.To)) / 2,
         CircleEntity c => sketch.At(c.Centre) + Vec2.Polar(Math.PI / 4, c.Radius),
         ArcEntity a => sketch.At(a.Centre) + Vec2.Polar(Arcs.Start(sketch, a) + (Arcs.Sweep(sketch, a) / 2), a.Radius),
+        { } e when Curves.Of(sketch, e) is { } curve => curve.At(curve.End / 2),
         _ => Vec2.Zero,
     };
 
@@ -122,4 +173,7 @@ public sealed record SketchView(
 }
 
 /// <summary>A motion that is left.</summary>
-public sealed record MotionView(string Words, ImmutableDictionary<string, Vec2> Moves);
+/// <param name="Words">What moves.</param>
+/// <param name="Moves">dx dy of each point, dr 0 of each circle.</param>
+/// <param name="Paths">dx dy of each place along ellipses and splines.</param>
+public sealed record MotionView(string Words, ImmutableDictionary<string, Vec2> Moves, ImmutableDictionary<string, ImmutableArray<double>> Paths);

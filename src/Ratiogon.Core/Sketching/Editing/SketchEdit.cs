@@ -9,6 +9,15 @@ public sealed record SketchEdit
     /// <summary>Ids to take away, with whatever hangs on them.</summary>
     public ImmutableArray<string> Remove { get; init; } = [];
 
+    /// <summary>Entities that take the place of those of the same id; done before anything is taken away.</summary>
+    public ImmutableArray<SketchEntity> Replace { get; init; } = [];
+
+    /// <summary>Constraints that take the place of those of the same id.</summary>
+    public ImmutableArray<SketchConstraint> Retie { get; init; } = [];
+
+    /// <summary>Points that become another: every mention of the first is one of the second.</summary>
+    public ImmutableDictionary<string, string> Merge { get; init; } = ImmutableDictionary<string, string>.Empty;
+
     /// <summary>Entities to add, at their drawn positions.</summary>
     public ImmutableArray<SketchEntity> Add { get; init; } = [];
 
@@ -36,6 +45,9 @@ public sealed record SketchEdit
     public SketchEdit With(SketchEdit other) => this with
     {
         Remove = Remove.AddRange(other.Remove),
+        Replace = Replace.AddRange(other.Replace),
+        Retie = Retie.AddRange(other.Retie),
+        Merge = Merge.SetItems(other.Merge),
         Add = Add.AddRange(other.Add),
         Tie = Tie.AddRange(other.Tie),
         Size = Size.AddRange(other.Size),

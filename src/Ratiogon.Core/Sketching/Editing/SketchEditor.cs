@@ -15,7 +15,7 @@ public static class SketchEditor
     {
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(edit);
-        foreach (var id in edit.Remove.Concat(edit.Move.Keys).Concat(edit.Resize.Keys).Concat(edit.ToggleConstruction))
+        foreach (var id in edit.Remove.Concat(edit.Move.Keys).Concat(edit.Resize.Keys).Concat(edit.ToggleConstruction).Concat(edit.Replace.Select(e => e.Id)).Concat(edit.Retie.Select(c => c.Id)))
         {
             if (!Knows(sketch, id))
             {
@@ -23,7 +23,12 @@ public static class SketchEditor
             }
         }
 
-        var drawn = Moved(Removal.Without(sketch, edit.Remove), edit);
+        if (Merging.Check(sketch, edit.Merge) is { } apart)
+        {
+            return apart;
+        }
+
+        var drawn = Moved(Removal.Without(Replaced(Merging.Of(sketch, edit.Merge), edit), edit.Remove), edit);
         drawn = drawn with
         {
             Entities = [.. drawn.Entities.AddRange(edit.Add).Select(e => edit.ToggleConstruction.Contains(e.Id) ? e with { Construction = !e.Construction } : e)],
@@ -34,31 +39,61 @@ public static class SketchEditor
             return new Refusal("sketch.too-large", $"A sketch may hold {MostEntities} entities; this would be {drawn.Entities.Length}.");
         }
 
-        var replaced = edit.Size.Select(d => d.Id).ToHashSet(StringComparer.Ordinal);
-        drawn = drawn with { Dimensions = drawn.Dimensions.RemoveAll(d => replaced.Contains(d.Id)) };
-        var all = drawn with { Constraints = drawn.Constraints.AddRange(edit.Tie), Dimensions = drawn.Dimensions.AddRange(edit.Size) };
+        if (Restyled(drawn, edit) is { } restyled)
+        {
+            return restyled;
+        }
+
+        var known = drawn.Dimensions.ToDictionary(d => d.Id);
+        var sizes = edit.Size.ToDictionary(d => d.Id);
+        var all = drawn with
+        {
+            Constraints = drawn.Constraints.AddRange(edit.Tie),
+            Dimensions = [.. drawn.Dimensions.Select(d => sizes.GetValueOrDefault(d.Id, d)), .. edit.Size.Where(d => !known.ContainsKey(d.Id))],
+        };
+        drawn = drawn with { Dimensions = drawn.Dimensions.RemoveAll(d => sizes.ContainsKey(d.Id)) };
         if (SketchCheck.Check(all) is { } wrong)
         {
             return wrong;
         }
 
-        // Everything at once is the ordinary case and costs one solve; only when it fails is each rule tried in turn.
-        var rules = edit.Tie.Length + edit.Size.Count(d => d.Driving);
-        if (rules > 0 && Diagnosis.AnyDependent(all, Owners(edit)))
+        // Everything at once is the ordinary case and costs one solve; only when it fails is each rule tried in turn. A
+        // dimension that only gets another value says nothing new.
+        var fresh = Owners(edit).Where(o => o.Kind == OwnerKind.Constraint || !(known.TryGetValue(o.Id, out var was) && was.Driving && was.Kind == sizes[o.Id].Kind && was.Of.SequenceEqual(sizes[o.Id].Of))).ToList();
+        if (fresh.Count > 0 && Diagnosis.AnyDependent(all, fresh))
         {
-            return OneByOne(drawn, edit, parameters, null);
+            return InOrder(OneByOne(drawn, edit, parameters, null), all);
         }
 
-        var solved = Solved(all, parameters);
-        return solved.Done || rules == 0 ? solved : OneByOne(drawn, edit, parameters, solved.Refusal);
+        var solved = Solved(all, parameters, edit.Move.Count > 0 ? edit.Move.Keys.ToHashSet(StringComparer.Ordinal) : null);
+        return solved.Done || edit.Tie.Length + edit.Size.Count(d => d.Driving) == 0 ? solved : InOrder(OneByOne(drawn, edit, parameters, solved.Refusal), all);
+    }
+
+    /// <summary>The dimensions in the order in which they were before the rules were tried one by one.</summary>
+    private static Outcome<Sketch> InOrder(Outcome<Sketch> outcome, Sketch all) => outcome.Map(sketch =>
+    {
+        var place = all.Dimensions.Select((d, i) => (d.Id, i)).ToDictionary(p => p.Id, p => p.i);
+        return sketch with { Dimensions = [.. sketch.Dimensions.OrderBy(d => place.GetValueOrDefault(d.Id, int.MaxValue))] };
+    });
+
+    /// <summary>The sketch with dimensions that only moved their text, or stopped driving: nothing to solve. Null for any other change.</summary>
+    private static Sketch? Restyled(Sketch sketch, SketchEdit edit)
+    {
+        var old = sketch.Dimensions.ToDictionary(d => d.Id);
+        var restyles = edit.Size.Length > 0 && edit.Add.IsEmpty && edit.Tie.IsEmpty && edit.Remove.IsEmpty && edit.Move.IsEmpty && edit.Resize.IsEmpty && edit.Replace.IsEmpty && edit.Merge.IsEmpty
+            && edit.Size.All(d => old.TryGetValue(d.Id, out var was) && (d with { TextAt = was.TextAt }).Equals(was));
+        return restyles ? sketch with { Dimensions = [.. sketch.Dimensions.Select(d => edit.Size.FirstOrDefault(n => n.Id == d.Id) ?? d)] } : null;
     }
 
     /// <summary>The sketch solved for the present values, or why it cannot be.</summary>
-    public static Outcome<Sketch> Solved(Sketch sketch, ParameterValues parameters) => SketchValues.Of(sketch, parameters).Then<Sketch>(values =>
+    /// <param name="sketch">To be solved.</param>
+    /// <param name="parameters">Their values.</param>
+    /// <param name="held">Points that should rather stay where they are drawn than run after the others.</param>
+    public static Outcome<Sketch> Solved(Sketch sketch, ParameterValues parameters, IReadOnlySet<string>? held = null) => Counts.Refresh(sketch, parameters).Then(counted => SketchValues.Of(counted, parameters).Then<Sketch>(values =>
     {
-        var report = SketchSolver.Solve(sketch, values);
+        var report = SketchSolver.Solve(counted, values, held);
         return report.Solved ? report.Sketch : new Refusal($"sketch.{Code(report.End)}", report.Message) { Involved = [.. report.Unmet.Select(o => o.Id)] };
-    });
+    }));
 
     private static Outcome<Sketch> OneByOne(Sketch drawn, SketchEdit edit, ParameterValues parameters, Refusal? whole)
     {
@@ -85,7 +120,7 @@ public static class SketchEditor
             {
                 sketch = SketchSolver.Solve(with, values.Value).Sketch;
             }
-            else if (finding.Novelty == Novelty.Clash || !edit.Inferred.Contains(rule.Id))
+            else if (!edit.Inferred.Contains(rule.Id))
             {
                 return Refused(with, rule, finding);
             }
@@ -110,6 +145,21 @@ public static class SketchEditor
 
     private static Owner[] Owners(SketchEdit edit) =>
         [.. edit.Tie.Select(c => new Owner(OwnerKind.Constraint, c.Id)), .. edit.Size.Where(d => d.Driving).Select(d => new Owner(OwnerKind.Dimension, d.Id))];
+
+    private static Sketch Replaced(Sketch sketch, SketchEdit edit)
+    {
+        if (edit.Replace.IsEmpty && edit.Retie.IsEmpty)
+        {
+            return sketch;
+        }
+
+        var (entities, rules) = (edit.Replace.ToDictionary(e => e.Id), edit.Retie.ToDictionary(c => c.Id));
+        return sketch with
+        {
+            Entities = [.. sketch.Entities.Select(e => entities.GetValueOrDefault(e.Id, e)), .. edit.Replace.Where(e => sketch.Find(e.Id) is null)],
+            Constraints = [.. sketch.Constraints.Select(c => rules.GetValueOrDefault(c.Id, c))],
+        };
+    }
 
     private static Sketch Moved(Sketch sketch, SketchEdit edit) => edit.Move.IsEmpty && edit.Resize.IsEmpty ? sketch : sketch with
     {

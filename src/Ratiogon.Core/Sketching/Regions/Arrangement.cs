@@ -30,8 +30,11 @@ public sealed class Arrangement
     /// <summary>Loose ends of curves that bound nothing.</summary>
     public ImmutableArray<OpenEnd> OpenEnds { get; private set; } = [];
 
-    /// <summary>Pairs of curves that lie on top of each other along a stretch.</summary>
-    public ImmutableArray<(string A, string B)> Overlaps { get; private set; } = [];
+    /// <summary>Pairs of curves that lie on top of each other along a stretch, with a place on it.</summary>
+    public ImmutableArray<(string A, string B, Vec2 At)> Overlaps { get; private set; } = [];
+
+    /// <summary>Places where two curves cross between their ends.</summary>
+    public ImmutableArray<(string A, string B, Vec2 At)> CrossedAt { get; private set; } = [];
 
     public static Arrangement Of(Sketch sketch)
     {
@@ -116,20 +119,25 @@ public sealed class Arrangement
     private void Split(List<SketchCurve> curves)
     {
         var cuts = curves.Select(c => c.Full ? new List<double>() : [0, c.End]).ToList();
-        for (var i = 0; i < curves.Count; i++)
+        var crossed = ImmutableArray.CreateBuilder<(string, string, Vec2)>();
+        foreach (var (i, k) in Near(curves))
         {
-            for (var k = i + 1; k < curves.Count; k++)
+            foreach (var p in Crossings.Of(curves[i], curves[k]))
             {
-                foreach (var p in Crossings.Of(curves[i], curves[k]))
+                var (t, u) = (curves[i].ParameterOf(p)!.Value, curves[k].ParameterOf(p)!.Value);
+                cuts[i].Add(t);
+                cuts[k].Add(u);
+                if (Between(curves[i], p) && Between(curves[k], p))
                 {
-                    cuts[i].Add(curves[i].ParameterOf(p)!.Value);
-                    cuts[k].Add(curves[k].ParameterOf(p)!.Value);
+                    crossed.Add((curves[i].Entity, curves[k].Entity, p));
                 }
             }
         }
 
+        CrossedAt = crossed.ToImmutable();
+
         var known = new Dictionary<(int, int, long, long), string>();
-        var overlaps = ImmutableArray.CreateBuilder<(string, string)>();
+        var overlaps = ImmutableArray.CreateBuilder<(string, string, Vec2)>();
         for (var i = 0; i < curves.Count; i++)
         {
             foreach (var (from, to, edge) in PiecesOf(curves[i], cuts[i]))
@@ -138,7 +146,7 @@ public sealed class Arrangement
                 var key = (Math.Min(from, to), Math.Max(from, to), (long)Math.Round(middle.X * 1e5), (long)Math.Round(middle.Y * 1e5));
                 if (known.TryGetValue(key, out var other))
                 {
-                    overlaps.Add((other, edge.Entity));
+                    overlaps.Add((other, edge.Entity, middle));
                 }
                 else
                 {
@@ -149,6 +157,29 @@ public sealed class Arrangement
         }
 
         Overlaps = overlaps.ToImmutable();
+    }
+
+    private static bool Between(in SketchCurve curve, Vec2 p) => curve.Full || (p.DistanceTo(curve.At(0)) > 10 * Tolerances.Length && p.DistanceTo(curve.At(curve.End)) > 10 * Tolerances.Length);
+
+    /// <summary>Pairs of curves whose boxes touch, by a sweep along x.</summary>
+    private static IEnumerable<(int, int)> Near(List<SketchCurve> curves)
+    {
+        var boxes = curves.ConvertAll(c => c.Box());
+        var order = Enumerable.Range(0, curves.Count).OrderBy(i => boxes[i].Low.X).ToList();
+        var open = new List<int>();
+        foreach (var i in order)
+        {
+            open.RemoveAll(k => boxes[k].High.X < boxes[i].Low.X - Tolerances.Length);
+            foreach (var k in open)
+            {
+                if (boxes[k].High.Y >= boxes[i].Low.Y - Tolerances.Length && boxes[k].Low.Y <= boxes[i].High.Y + Tolerances.Length)
+                {
+                    yield return (Math.Min(i, k), Math.Max(i, k));
+                }
+            }
+
+            open.Add(i);
+        }
     }
 
     private IEnumerable<(int From, int To, ProfileEdge Edge)> PiecesOf(SketchCurve curve, List<double> cuts)

@@ -80,6 +80,32 @@ internal readonly record struct SketchCurve(string Entity, Vec2 From, Vec2 To, V
         return angle <= Sweep ? angle : angle - Sweep < (2 * Math.PI) - angle ? Sweep : 0;
     }
 
+    /// <summary>A box around it; a little larger than needed for free curves.</summary>
+    public (Vec2 Low, Vec2 High) Box()
+    {
+        if (Free is null && !Round)
+        {
+            return (new Vec2(Math.Min(From.X, To.X), Math.Min(From.Y, To.Y)), new Vec2(Math.Max(From.X, To.X), Math.Max(From.Y, To.Y)));
+        }
+
+        if (Round && Free is null)
+        {
+            return (Centre - new Vec2(Radius, Radius), Centre + new Vec2(Radius, Radius));
+        }
+
+        var (low, high) = (At(0), At(0));
+        var reach = 0.0;
+        var last = At(0);
+        foreach (var p in Drawn(0, End))
+        {
+            (low, high) = (new Vec2(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y)), new Vec2(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y)));
+            reach = Math.Max(reach, p.DistanceTo(last) / 4);
+            last = p;
+        }
+
+        return (low - new Vec2(reach, reach), high + new Vec2(reach, reach));
+    }
+
     /// <summary>A stretch as points for drawing, both ends included.</summary>
     public IEnumerable<Vec2> Drawn(double from, double to)
     {

@@ -7,8 +7,8 @@ namespace Ratiogon.Core.Sketching;
 /// <summary>Shapes: entities made together with the fewest constraints that keep them what they are.</summary>
 public static class ShapeCatalog
 {
-    /// <summary>Names of the shapes that files may hold in short form.</summary>
-    public static IReadOnlyList<string> All { get; } = ["rectangle", "circle"];
+    /// <summary>Names of the shapes; files may hold rectangles and circles in short form.</summary>
+    public static IReadOnlyList<string> All { get; } = ["rectangle", "circle", "rounded-rectangle", "slot", "arc-slot", "polygon", "ring", "grid"];
 
     /// <summary>A rectangle by two opposite corners, its sides along the sketch's axes: 4 freedoms.</summary>
     public static SketchEdit RectangleByCorners(string id, Vec2 a, Vec2 b)

@@ -1,0 +1,72 @@
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Core.Sketching.Editing;
+
+/// <summary>Collects a change of a sketch under new ids: what is added, and constraints that are only inferred.</summary>
+internal sealed class Draft(Sketch sketch)
+{
+    private readonly HashSet<string> taken = sketch.UsedIds();
+    private readonly Dictionary<string, Vec2> places = new(StringComparer.Ordinal);
+    private SketchEdit edit = new();
+
+    public Sketch Sketch => sketch;
+
+    public SketchEdit Edit => edit;
+
+    public string NewId(string stem) => Ids.Next(stem, taken);
+
+    public void Add(params SketchEntity[] entities)
+    {
+        foreach (var point in entities.OfType<PointEntity>())
+        {
+            places[point.Id] = point.At;
+        }
+
+        edit = edit with { Add = edit.Add.AddRange(entities) };
+    }
+
+    /// <summary>Adds a whole shape.</summary>
+    public void Add(SketchEdit shape)
+    {
+        foreach (var point in shape.Add.OfType<PointEntity>())
+        {
+            places[point.Id] = point.At;
+        }
+
+        edit = edit.With(shape);
+    }
+
+    /// <summary>Where a point of the sketch or of this draft is.</summary>
+    public Vec2 At(string point) => places.TryGetValue(point, out var at) ? at : sketch.At(point);
+
+    /// <summary>A new point on its own.</summary>
+    public string NewPoint(Vec2 at, bool construction = false)
+    {
+        var id = NewId("p");
+        Add(new PointEntity(id, at) { Construction = construction });
+        return id;
+    }
+
+    /// <summary>A tie that is left out where it would say nothing new.</summary>
+    public void Infer(string kind, params string[] of)
+    {
+        var id = NewId("k");
+        edit = edit with { Tie = edit.Tie.Add(new SketchConstraint(id, kind, [.. of])), Inferred = edit.Inferred.Add(id) };
+    }
+
+    public string Tie(string kind, params string[] of)
+    {
+        var id = NewId("k");
+        edit = edit with { Tie = edit.Tie.Add(new SketchConstraint(id, kind, [.. of])) };
+        return id;
+    }
+
+    public string Size(string kind, string value, params string[] of)
+    {
+        var id = NewId("d");
+        edit = edit with { Size = edit.Size.Add(new SketchDimension(id, kind, [.. of], value)) };
+        return id;
+    }
+
+    public void Change(Func<SketchEdit, SketchEdit> change) => edit = change(edit);
+}

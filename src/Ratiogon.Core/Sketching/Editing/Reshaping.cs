@@ -1,0 +1,100 @@
+using System.Collections.Immutable;
+
+namespace Ratiogon.Core.Sketching.Editing;
+
+/// <summary>What becomes of the rules on a curve whose ends change: those about where it lies stay, those about its length
+/// go to the old ends where these stay, or are let go.</summary>
+internal static class Reshaping
+{
+    /// <summary>Adds to a draft what follows from drawing a curve anew under its own id.</summary>
+    /// <param name="draft">The change so far; its new ties may name the curve.</param>
+    /// <param name="old">The curve as it was.</param>
+    /// <param name="now">The same id with other ends, or another kind.</param>
+    /// <param name="wholeAgain">Whether old end points that nothing else uses may go.</param>
+    public static void Note(Draft draft, SketchEntity old, SketchEntity now, bool wholeAgain = true)
+    {
+        var sketch = draft.Sketch;
+        var lost = old.Points.Except(now.Points).ToHashSet(StringComparer.Ordinal);
+        var remove = ImmutableArray.CreateBuilder<string>();
+        var retie = ImmutableArray.CreateBuilder<SketchConstraint>();
+        foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id)))
+        {
+            switch (Judge(sketch, constraint, old, now))
+            {
+                case null:
+                    remove.Add(constraint.Id);
+                    break;
+                case { } other when !other.Equals(constraint):
+                    retie.Add(other);
+                    break;
+            }
+        }
+
+        var kept = sketch.Constraints.Where(c => !remove.Contains(c.Id)).ToList();
+        var sizes = ImmutableArray.CreateBuilder<SketchDimension>();
+        foreach (var dimension in sketch.Dimensions.Where(d => d.Of.Contains(old.Id) && OfLength(d, old)))
+        {
+            // The length between the old ends is still there while both are.
+            if (old is LineEntity line && lost.All(p => UsedElsewhere(sketch, p, old.Id, kept, dimension.Id)))
+            {
+                sizes.Add(dimension with { Of = [line.From, line.To] });
+            }
+            else
+            {
+                remove.Add(dimension.Id);
+            }
+        }
+
+        foreach (var point in lost.Where(p => !Sketch.IsBuiltIn(p)))
+        {
+            if (UsedElsewhere(sketch, point, old.Id, kept, null))
+            {
+                // It stays where the curve would have ended: a change of ends frees nothing.
+                if (old is LineEntity || Curves.Centre(old) is not null)
+                {
+                    draft.Infer("on-curve", point, old.Id);
+                }
+            }
+            else if (wholeAgain)
+            {
+                remove.Add(point);
+            }
+        }
+
+        draft.Change(e => e with { Replace = e.Replace.Add(now), Remove = e.Remove.AddRange(remove), Retie = e.Retie.AddRange(retie), Size = e.Size.AddRange(sizes) });
+    }
+
+    /// <summary>The constraint as it goes on, or null where it makes no sense any more.</summary>
+    private static SketchConstraint? Judge(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now)
+    {
+        switch (constraint.Kind)
+        {
+            case "midpoint":
+            case "equal" when old is LineEntity && constraint.Of.Length == 2:
+            case EndCap.KindName:
+            case "linear-copies" or "turned-copies":
+                return null;
+            case "equal" when old is LineEntity:
+                return constraint with { Of = constraint.Of.Remove(old.Id) };
+            case "symmetric" when Symmetric.Axis([.. constraint.Of.Select(o => sketch.Find(o)!)])?.Id != old.Id && old is LineEntity:
+                return null;
+            case "on-curve" or "crossing" when constraint.Of.Any(now.Points.Contains):
+                // What lay on the curve is now one of its ends.
+                var point = constraint.Of.First(now.Points.Contains);
+                var others = constraint.Of.RemoveAll(o => o == point || o == old.Id);
+                return constraint.Kind == "crossing" && others.Length == 1 ? constraint with { Kind = "on-curve", Of = [point, others[0]] } : null;
+            case "mirror-image" when constraint.Of[0] != old.Id:
+                var at = constraint.Of.IndexOf(old.Id, 1);
+                var pair = at % 2 == 1 ? at : at - 1;
+                return constraint.Of.Length <= 3 ? null : constraint with { Of = constraint.Of.RemoveRange(pair, 2) };
+            default:
+                return constraint;
+        }
+    }
+
+    private static bool OfLength(SketchDimension dimension, SketchEntity old) =>
+        dimension.Kind is "sweep" or "arc-length" or "offset" || (old is LineEntity && dimension.Of.Length == 1);
+
+    private static bool UsedElsewhere(Sketch sketch, string point, string curve, List<SketchConstraint> kept, string? butDimension) =>
+        sketch.Entities.Any(e => e.Id != curve && e.Points.Contains(point)) || kept.Exists(c => c.Of.Contains(point) && !c.Of.Contains(curve)) || sketch.Dimensions.Any(d => d.Id != butDimension && d.Of.Contains(point));
+}

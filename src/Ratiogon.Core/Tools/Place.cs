@@ -1,0 +1,67 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Sketching.Editing;
+
+namespace Ratiogon.Core.Tools;
+
+/// <summary>A constraint that a new point would get: its kind, and what it is tied to besides the point.</summary>
+public sealed record PlaceTie(string Kind, ImmutableArray<string> With)
+{
+    public override string ToString() => $"{Kind.Replace('-', ' ')} {string.Join(", ", With)}";
+
+    public bool Equals(PlaceTie? other) => other is not null && Kind == other.Kind && With.AsSpan().SequenceEqual(other.With.AsSpan());
+
+    public override int GetHashCode() => HashCode.Combine(Kind, With.Length);
+}
+
+/// <summary>A place chosen for a point: an existing point, or a new one with what it would be tied to.</summary>
+/// <param name="At">Where, in millimetres on the sketch plane.</param>
+/// <param name="Existing">The point there already, or null.</param>
+/// <param name="Mark">What the pointer was drawn to.</param>
+public sealed record Place(Vec2 At, string? Existing, SnapMark Mark)
+{
+    /// <summary>What a new point here would be tied to.</summary>
+    public ImmutableArray<PlaceTie> Ties { get; init; } = [];
+
+    /// <summary>A tie between the line that ends here and a curve: tangent or perpendicular to it.</summary>
+    public PlaceTie? Arriving { get; init; }
+
+    /// <summary>The curve the place was picked on, where a tool picks curves.</summary>
+    public string? Curve { get; init; }
+
+    /// <summary>For the list of what would be inferred.</summary>
+    public IEnumerable<string> Words => Existing is not null ? [$"at {Existing}"] : Ties.Select(t => t.ToString()).Concat(Arriving is null ? [] : [Arriving.ToString()]);
+
+    public static Place Free(Vec2 at) => new(at, null, new SnapMark("free", at, ""));
+}
+
+/// <summary>Points of a draft at places.</summary>
+internal static class PlaceDrafts
+{
+    /// <summary>The point at a place: the one there, or a new one tied as the place says.</summary>
+    public static string PointAt(this Draft draft, Place place)
+    {
+        if (place.Existing is not null)
+        {
+            return place.Existing;
+        }
+
+        var id = draft.NewPoint(place.At);
+        draft.Attach(id, place);
+        return id;
+    }
+
+    /// <summary>Ties a point that is there already to what its place says.</summary>
+    public static void Attach(this Draft draft, string point, Place place)
+    {
+        if (place.Existing is not null && place.Existing != point)
+        {
+            draft.Infer("coincident", place.Existing, point);
+        }
+
+        foreach (var tie in place.Existing is null ? place.Ties : [])
+        {
+            draft.Infer(tie.Kind, [point, .. tie.With]);
+        }
+    }
+}

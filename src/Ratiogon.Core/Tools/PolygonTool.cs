@@ -1,0 +1,74 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
+
+namespace Ratiogon.Core.Tools;
+
+/// <summary>Regular polygons by centre and a corner, or by centre and the middle of a flat; the number of sides and the
+/// size across may be typed, and both stay editable.</summary>
+public sealed class PolygonTool : StagedTool
+{
+    private string sides = "6";
+
+    private protected override string What => "polygon";
+
+    private protected override ImmutableArray<DrawingWay> Ways =>
+    [
+        new("corner", "by corner", [new("Click the centre of the polygon, or type x, y"), Reach("Click a corner, or type the number of sides and the size across corners", "across corners")]),
+        new("flat", "by flat", [new("Click the centre of the polygon, or type x, y"), Reach("Click the middle of a flat, or type the number of sides and the size across flats", "across flats")]),
+    ];
+
+    private Stage Reach(string prompt, string label) => new(prompt)
+    {
+        Fields = [new("across", label, Dimension.OfLength, p => 2 * p.DistanceTo(Places[0].At)), new("sides", "sides", Dimension.None, _ => 6) { Default = sides }],
+        Adjust = p => Typed.Value("across") is { } across ? Place.Free(Places[0].At + ((p.At - Places[0].At) is var d && d.Length > 0 ? d.Unit : new Vec2(1, 0)) * (across / 2)) : p,
+    };
+
+    private protected override Refusal? CheckTyped(string field)
+    {
+        if (field != "sides" || Typed.Text("sides") is not { } text)
+        {
+            return null;
+        }
+
+        var n = Typed.Value("sides") ?? 0;
+        if (Math.Abs(n - Math.Round(n)) > 1e-9 || n < Polygons.Fewest || n > Polygons.Most)
+        {
+            return new Refusal("count.range", $"A polygon has {Polygons.Fewest} to {Polygons.Most} sides, a whole number; not {n:0.###}.", "sides");
+        }
+
+        sides = text;
+        return null;
+    }
+
+    private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
+    {
+        if (at[0].At.DistanceTo(at[1].At) < Tolerances.SmallestSize)
+        {
+            return NoSize;
+        }
+
+        var n = Counts.Read(sides, Polygons.Fewest, Polygons.Most, context.Values);
+        if (!n.Done)
+        {
+            return n.Refusal! with { Where = "sides" };
+        }
+
+        var draft = new Draft(context.Sketch);
+        var id = draft.NewId("g");
+        draft.Add(Polygons.Regular(id, at[0].At, at[1].At, n.Value, Way == "flat", sides));
+        draft.Attach($"{id}.centre", at[0]);
+        if (Typed.Text("across") is { } across)
+        {
+            draft.Change(e => e with { Size = e.Size.Add(Polygons.Across(id, across)) });
+        }
+        else if (Way == "corner")
+        {
+            draft.Attach($"{id}.p1", at[1]);
+        }
+
+        return draft.Edit;
+    }
+}

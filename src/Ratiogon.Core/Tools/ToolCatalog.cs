@@ -1,0 +1,67 @@
+using Ratiogon.Core.Sketching;
+
+namespace Ratiogon.Core.Tools;
+
+/// <summary>Every sketch tool.</summary>
+public static class ToolCatalog
+{
+    /// <summary>A tool's place in the interface.</summary>
+    /// <param name="Name">As sent.</param>
+    /// <param name="Bench">Draw, Tie or Size.</param>
+    /// <param name="Group">A heading within the bench.</param>
+    /// <param name="Label">In words.</param>
+    /// <param name="Stroke">Second stroke of its shortcut, after the bench's.</param>
+    /// <param name="Make">Starts it.</param>
+    public sealed record Entry(string Name, string Bench, string Group, string Label, char Stroke, Func<SketchTool> Make);
+
+    public static IReadOnlyList<Entry> All { get; } =
+    [
+        new("select", "Draw", "", "Pick and drag", 'p', () => new SelectTool()),
+        new("line", "Draw", "Draw", "Line", 'l', () => new LineTool()),
+        new("rectangle", "Draw", "Draw", "Rectangle by corners", 'r', () => new RectangleTool("corners")),
+        new("rectangle-centre", "Draw", "Draw", "Rectangle from centre", 'm', () => new RectangleTool("centre")),
+        new("circle", "Draw", "Draw", "Circle", 'c', () => new CircleTool()),
+        new("arc", "Draw", "Draw", "Arc", 'a', () => new ArcTool()),
+        new("slot", "Draw", "Draw", "Slot", 's', () => new SlotTool()),
+        new("polygon", "Draw", "Draw", "Polygon", 'g', () => new PolygonTool()),
+        new("ellipse", "Draw", "Draw", "Ellipse", 'e', () => new EllipseTool()),
+        new("spline", "Draw", "Draw", "Spline", 'i', () => new SplineTool()),
+        new("point", "Draw", "Draw", "Point", 'o', () => new PointTool()),
+        new("trim", "Draw", "Change", "Trim", 't', () => new TrimTool()),
+        new("extend", "Draw", "Change", "Extend", 'x', () => new ExtendTool()),
+        new("split", "Draw", "Change", "Split", 'v', () => new SplitTool()),
+        new("corner", "Draw", "Change", "Fillet or chamfer", 'f', () => new CornerTool()),
+        new("offset", "Draw", "Change", "Offset", 'w', () => new OffsetTool()),
+        new("mirror", "Draw", "Copy", "Mirror", 'y', () => new MirrorTool()),
+        new("pattern-row", "Draw", "Copy", "Linear pattern", 'h', () => new GridTool()),
+        new("pattern-ring", "Draw", "Copy", "Circular pattern", 'k', () => new RingTool()),
+        new("move", "Draw", "Copy", "Move, turn, scale", 'u', () => new MoveTool()),
+        new("dimension", "Size", "", "Dimension", 'd', () => new DimensionTool()),
+        .. ConstraintCatalog.All.Where(k => k.TiedByHand).Select(k => new Entry($"tie-{k.Name}", "Tie", "", Label(k.Name), Stroke(k.Name), () => new TieTool(k.Name))),
+        new("merge", "Tie", "", "Merge points", 'w', () => new MergeTool()),
+    ];
+
+    public static Entry? Find(string name) => All.FirstOrDefault(t => t.Name == name);
+
+    internal static string Label(string name) => char.ToUpperInvariant(name[0]) + name[1..].Replace('-', ' ');
+
+    private static char Stroke(string name) => name switch
+    {
+        "coincident" => 'c',
+        "on-curve" => 'o',
+        "crossing" => 'x',
+        "midpoint" => 'm',
+        "horizontal" => 'h',
+        "vertical" => 'v',
+        "parallel" => 'p',
+        "perpendicular" => 'q',
+        "collinear" => 'l',
+        "tangent" => 't',
+        "smooth" => 'b',
+        "concentric" => 'n',
+        "equal" => 'e',
+        "symmetric" => 's',
+        "same" => 'z',
+        _ => 'f',
+    };
+}
