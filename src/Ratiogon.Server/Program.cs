@@ -33,7 +33,7 @@ services.ConfigureApplicationCookie(o =>
 services.AddAuthorization();
 services.AddProblemDetails();
 services.ConfigureHttpJsonOptions(o => PartJson.Configure(o.SerializerOptions));
-services.AddSignalR(o => o.MaximumReceiveMessageSize = 256 * 1024).AddMessagePackProtocol();
+services.AddSignalR(o => o.MaximumReceiveMessageSize = 4_200_000).AddMessagePackProtocol();
 services.AddOpenApi("v1", o => o.AddSchemaTransformer((schema, context, _) =>
 {
     var type = context.JsonTypeInfo.Type;
@@ -66,7 +66,7 @@ app.UseAuthorization();
 app.MapOpenApi("/openapi/{documentName}.json");
 app.MapAccounts();
 app.MapParts();
-app.MapGet("/api/tools", () => TypedResults.Ok(ToolCatalog.All.Select(t => new ToolView(t.Name, t.Bench, t.Label, t.Stroke.ToString())).ToArray())).WithName("listTools").WithTags("tools");
+app.MapGet("/api/tools", () => TypedResults.Ok(ToolCatalog.All.Select(t => new ToolView(t.Name, t.Bench, t.Group, t.Label, t.Stroke.ToString())).ToArray())).WithName("listTools").WithTags("tools");
 app.MapGet("/api/health", async (RatiogonDb db) => await db.Database.CanConnectAsync() ? Results.Ok() : Results.StatusCode(StatusCodes.Status503ServiceUnavailable)).ExcludeFromDescription();
 app.MapHub<LiveHub>("/live");
 app.Map("/api/{**rest}", () => Results.Problem(statusCode: StatusCodes.Status404NotFound)).ExcludeFromDescription();

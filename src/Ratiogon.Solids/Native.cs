@@ -62,7 +62,7 @@ internal static partial class Native
     public static partial void ResultOrigins(ResultHandle result, Span<int> fourEach);
 
     [LibraryImport(Library, EntryPoint = "rg_extrude")]
-    public static partial int Extrude(ReadOnlySpan<double> plane, ReadOnlySpan<double> edges, ReadOnlySpan<int> loopEdges, ReadOnlySpan<int> regionLoops, int regionCount, double from, double to, out ResultHandle result);
+    public static partial int Extrude(ReadOnlySpan<double> plane, ReadOnlySpan<double> edges, ReadOnlySpan<double> extra, ReadOnlySpan<int> loopEdges, ReadOnlySpan<int> regionLoops, int regionCount, double from, double to, out ResultHandle result);
 
     [LibraryImport(Library, EntryPoint = "rg_boolean")]
     public static partial int Boolean(int operation, ShapeHandle a, ShapeHandle b, out ResultHandle result);

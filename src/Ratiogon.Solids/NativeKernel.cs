@@ -20,9 +20,15 @@ public sealed class NativeKernel : ISolidKernel
     public Outcome<SolidResult> Extrude(ImmutableArray<Region> regions, Frame plane, double from, double to, bool startAtTo)
     {
         var loops = regions.SelectMany(r => new[] { r.Outer }.Concat(r.Holes)).ToList();
-        var edges = new List<double>();
+        var (edges, extra) = (new List<double>(), new List<double>());
         foreach (var e in loops.SelectMany(l => l))
         {
+            if (e.Free is { } free)
+            {
+                AddFree(edges, extra, e, free);
+                continue;
+            }
+
             edges.AddRange([e.Full ? 2 : e.Round ? 1 : 0, e.From.X, e.From.Y, e.To.X, e.To.Y, e.Centre.X, e.Centre.Y, e.Radius, e.Counterclockwise ? 1 : 0]);
         }
 
@@ -30,7 +36,7 @@ public sealed class NativeKernel : ISolidKernel
         double[] frame = [plane.Origin.X, plane.Origin.Y, plane.Origin.Z, plane.X.X, plane.X.Y, plane.X.Z, plane.Y.X, plane.Y.Y, plane.Y.Z];
         int[] loopEdges = [.. loops.Select(l => l.Length)];
         int[] regionLoops = [.. regions.Select(r => 1 + r.Holes.Length)];
-        if (Native.Extrude(frame, edges.ToArray(), loopEdges, regionLoops, regions.Length, from, to, out var result) != 0)
+        if (Native.Extrude(frame, edges.ToArray(), extra.ToArray(), loopEdges, regionLoops, regions.Length, from, to, out var result) != 0)
         {
             return Failed("extrude");
         }
@@ -39,6 +45,23 @@ public sealed class NativeKernel : ISolidKernel
         {
             return Result(result, startAtTo);
         }
+    }
+
+    /// <summary>Ellipses go over as they are, splines as the poles of their cubic pieces.</summary>
+    private static void AddFree(List<double> edges, List<double> extra, ProfileEdge e, PlaneCurve curve)
+    {
+        if (curve is EllipseCurve ellipse)
+        {
+            edges.AddRange([4, e.From.X, e.From.Y, e.To.X, e.To.Y, ellipse.Centre.X, ellipse.Centre.Y, 0, e.Forward ? 1 : 0]);
+            extra.AddRange([ellipse.U.X, ellipse.U.Y, ellipse.V.X, ellipse.V.Y]);
+            return;
+        }
+
+        var (from, to) = (Math.Min(e.Stretch.From, e.Stretch.To), Math.Max(e.Stretch.From, e.Stretch.To));
+        var poles = ((SplineCurve)curve).Beziers(from, to);
+        poles = e.Stretch.From <= e.Stretch.To ? poles : [.. poles.Reverse()];
+        edges.AddRange([3, e.From.X, e.From.Y, e.To.X, e.To.Y, poles.Count, 0, 0, 0]);
+        extra.AddRange(poles.SelectMany(p => new[] { p.X, p.Y }));
     }
 
     public Outcome<SolidResult> Join(ISolid a, ISolid b) => Boolean(0, a, b);

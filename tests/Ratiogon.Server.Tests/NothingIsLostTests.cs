@@ -98,7 +98,7 @@ public class LiveHubTests(ServerFixture fixture)
         var heard = new TaskCompletionSource<long>();
         second.On<long>("Changed", r => heard.TrySetResult(r));
 
-        (await hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "circle")).Prompt.ShouldContain("centre");
+        (await hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "circle", Array.Empty<string>())).Prompt.ShouldContain("centre");
         await hub.InvokeAsync<AnswerMessage>("Input", At("click", 10, 5));
         var preview = await hub.InvokeAsync<AnswerMessage>("Input", At("move", 13, 9));
         preview.Preview.Single().Kind.ShouldBe("circle");
@@ -132,13 +132,13 @@ public class LiveHubTests(ServerFixture fixture)
         var id = await client.NewPartAsync();
         await client.DoAsync(id, Commands.Plate[..2]);
         var (hub, _) = await client.OpenAsync(id);
-        await hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "dimension");
+        await hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "dimension", Array.Empty<string>());
         await hub.InvokeAsync<AnswerMessage>("Input", At("click", 10, 25));
         await hub.InvokeAsync<AnswerMessage>("Input", At("click", 5, 33));
         var refused = await hub.InvokeAsync<AnswerMessage>("Input", new InputMessage { Kind = "typed", Field = "value", Text = "80", Reach = 0.5 });
         refused.Refusal!.Code.ShouldBe("sketch.redundant");
-        refused.Alternative.ShouldNotBeNull();
-        var command = System.Text.Json.JsonSerializer.Deserialize<PartCommand>(refused.Alternative!, Core.Parts.PartJson.Compact)!;
+        refused.Outs.ShouldNotBeEmpty();
+        var command = System.Text.Json.JsonSerializer.Deserialize<PartCommand>(refused.Outs[0].Command, Core.Parts.PartJson.Compact)!;
         await client.DoAsync(id, command);
         (await client.PartAsync(id))["steps"]![0]!["sketch"]!["dimensions"]!.AsArray().Last()!["text"]!.GetValue<string>().ShouldBe("(80 mm)");
     }
@@ -150,9 +150,9 @@ public class LiveHubTests(ServerFixture fixture)
         var id = await client.NewPartAsync();
         await client.DoAsync(id, Commands.Plate[0]);
         var (hub, _) = await client.OpenAsync(id);
-        await Should.ThrowAsync<Microsoft.AspNetCore.SignalR.HubException>(() => hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "no-such-tool"));
+        await Should.ThrowAsync<Microsoft.AspNetCore.SignalR.HubException>(() => hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "no-such-tool", Array.Empty<string>()));
         (await hub.InvokeAsync<AnswerMessage>("Input", At("click", 1, 1))).Leave.ShouldBeTrue();
-        await hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "line");
+        await hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "line", Array.Empty<string>());
         await hub.InvokeAsync<AnswerMessage>("Input", At("click", double.NaN, double.PositiveInfinity));
         (await hub.InvokeAsync<AnswerMessage>("Input", At("explode", 1, 1))).Leave.ShouldBeTrue();
         (await hub.InvokeAsync<OfferMessage[]>("Offers", "outline", new[] { "nothing" })).ShouldBeEmpty();

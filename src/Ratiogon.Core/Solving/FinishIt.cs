@@ -197,6 +197,11 @@ public static class FinishIt
 
     private static IEnumerable<Candidate> Sizes(Sketch sketch, List<LineEntity> lines)
     {
+        foreach (var size in sketch.Shapes.SelectMany(ShapeSizes.Of).Where(s => sketch.FindAll(s.Of) is not null))
+        {
+            yield return new Candidate(size.Kind, size.Of, Value(sketch, size));
+        }
+
         foreach (var entity in sketch.Entities)
         {
             switch (entity)
@@ -219,6 +224,9 @@ public static class FinishIt
             yield return new Candidate("distance", [line.Id], Rounded(sketch.At(line.From).DistanceTo(sketch.At(line.To))));
         }
     }
+
+    private static double? Value(Sketch sketch, SketchDimension size) => DimensionCatalog.Measure(sketch, size) is { } now
+        ? DimensionCatalog.Find(size.Kind)!.Of == Dimension.OfAngle ? Math.Round(now * 180 / Math.PI, 1) * Math.PI / 180 : Rounded(now) : 0;
 
     /// <summary>Places from the origin: centres first, then everything else that can move.</summary>
     private static IEnumerable<Candidate> Placed(Sketch sketch, List<PointEntity> points, List<LineEntity> lines)

@@ -32,9 +32,14 @@ public static class Offers
         ArgumentNullException.ThrowIfNull(part);
         ArgumentNullException.ThrowIfNull(step);
         var sketch = step.Sketch;
-        if (picks.IsDefaultOrEmpty || sketch.FindAll(picks) is not { } of)
+        if (picks.IsDefaultOrEmpty)
         {
             return [];
+        }
+
+        if (sketch.FindAll(picks) is not { } of)
+        {
+            return OfRules(step, picks);
         }
 
         var offers = ImmutableArray.CreateBuilder<Offer>();
@@ -83,6 +88,21 @@ public static class Offers
         }
 
         return offers.ToImmutable();
+    }
+
+    /// <summary>For picked constraints and dimensions.</summary>
+    private static ImmutableArray<Offer> OfRules(SketchStep step, ImmutableArray<string> picks)
+    {
+        var sketch = step.Sketch;
+        if (!picks.All(p => sketch.Find(p) is not null || sketch.Constraints.Any(c => c.Id == p) || sketch.Dimensions.Any(d => d.Id == p)) || picks.Any(Sketch.IsBuiltIn))
+        {
+            return [];
+        }
+
+        var gone = Removal.Gone(sketch, picks).Except(picks).ToImmutableArray();
+        var remove = new Offer("remove", "remove", picks is [var one] ? Describe(sketch, one) : $"{picks.Length} picked", new EditSketch(step.Id, new SketchEdit { Remove = picks }, "remove")) { Touches = [.. gone.Select(id => Describe(sketch, id))] };
+        return picks is [var id] && sketch.Dimensions.FirstOrDefault(d => d.Id == id && d.Driving) is { } dimension
+            ? [new Offer("reference", "make it a reference", "", new EditSketch(step.Id, new SketchEdit { Size = [dimension with { Value = null }] }, $"{id} reads only")), remove] : [remove];
     }
 
     /// <summary>A dependent thing in words, its id first.</summary>

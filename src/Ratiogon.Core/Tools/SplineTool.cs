@@ -20,7 +20,7 @@ public sealed class SplineTool : StagedTool
             new("Click where the spline begins, or type x, y"),
             Next with
             {
-                Prompt = "Click the next point or type x, y; Enter ends it; the headings at the ends may be typed",
+                Prompt = "Click the next point; Enter ends it",
                 Fields = [new("point", "x, y", Dimension.OfLength, _ => 0) { Default = "" }, new("start", "start angle", Dimension.OfAngle, HeadingAtStart), new("end", "end angle", Dimension.OfAngle, HeadingAtEnd)],
             },
         ]),

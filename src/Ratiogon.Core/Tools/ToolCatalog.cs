@@ -18,8 +18,8 @@ public static class ToolCatalog
     [
         new("select", "Draw", "", "Pick and drag", 'p', () => new SelectTool()),
         new("line", "Draw", "Draw", "Line", 'l', () => new LineTool()),
-        new("rectangle", "Draw", "Draw", "Rectangle by corners", 'r', () => new RectangleTool("corners")),
-        new("rectangle-centre", "Draw", "Draw", "Rectangle from centre", 'm', () => new RectangleTool("centre")),
+        new("rectangle", "Draw", "Draw", "Rectangle", 'r', () => new RectangleTool("corners")),
+        new("rectangle-centre", "Draw", "Draw", "Rectangle, centred", 'm', () => new RectangleTool("centre")),
         new("circle", "Draw", "Draw", "Circle", 'c', () => new CircleTool()),
         new("arc", "Draw", "Draw", "Arc", 'a', () => new ArcTool()),
         new("slot", "Draw", "Draw", "Slot", 's', () => new SlotTool()),

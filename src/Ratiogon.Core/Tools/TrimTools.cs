@@ -33,7 +33,7 @@ public abstract class CurveTool : SketchTool
                 var made = Make(context.Sketch, curve, input.At);
                 return made.Done ? answer with { Command = Edit(context, input with { Construction = false }, made.Value, $"{What} {curve}"), Hover = "" } : answer with { Refusal = made.Refusal };
             default:
-                return curve is null || Sketch.IsBuiltIn(curve) ? answer with { Hover = "" } : answer with { Preview = Preview(context.Sketch, curve, input.At) };
+                return answer with { Hover = "", Preview = curve is null || Sketch.IsBuiltIn(curve) ? [] : Preview(context.Sketch, curve, input.At) };
         }
     }
 }

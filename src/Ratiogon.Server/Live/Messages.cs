@@ -28,6 +28,9 @@ public sealed class InputMessage
     [Key("extend")]
     public bool Extend { get; set; }
 
+    [Key("construction")]
+    public bool Construction { get; set; }
+
     [Key("field")]
     public string? Field { get; set; }
 
@@ -39,6 +42,7 @@ public sealed class InputMessage
         {
             Suppress = Suppress,
             Extend = Extend,
+            Construction = Construction,
             Field = Field ?? "",
             Text = Text ?? "",
         }
@@ -46,11 +50,11 @@ public sealed class InputMessage
 }
 
 [MessagePackObject]
-public sealed record CurveMessage([property: Key("kind")] string Kind, [property: Key("numbers")] double[] Numbers, [property: Key("id")] string Id, [property: Key("freedoms")] int Freedoms, [property: Key("construction")] bool Construction)
+public sealed record CurveMessage([property: Key("kind")] string Kind, [property: Key("numbers")] double[] Numbers, [property: Key("id")] string Id, [property: Key("freedoms")] int Freedoms, [property: Key("construction")] bool Construction, [property: Key("role")] string Role)
 {
-    public static CurveMessage Of(PreviewCurve c) => new(c.Kind, [.. c.Numbers], "", 0, false);
+    public static CurveMessage Of(PreviewCurve c) => new(c.Kind, [.. c.Numbers], "", 0, false, c.Role);
 
-    public static CurveMessage Of(EntityView e) => new(e.Kind, [.. e.Numbers], e.Id, e.Freedoms, e.Construction);
+    public static CurveMessage Of(EntityView e) => new(e.Kind, [.. e.Numbers], e.Id, e.Freedoms, e.Construction, "");
 }
 
 [MessagePackObject]
@@ -63,10 +67,22 @@ public sealed record RefusalMessage([property: Key("code")] string Code, [proper
 }
 
 [MessagePackObject]
-public sealed record SnapMessage([property: Key("kind")] string Kind, [property: Key("at")] double[] At, [property: Key("entity")] string Entity);
+public sealed record SnapMessage([property: Key("kind")] string Kind, [property: Key("at")] double[] At, [property: Key("entity")] string Entity, [property: Key("guides")] double[] Guides);
 
-/// <summary>A tool's answer. <c>dragged</c> holds the moving entities of a drag; <c>alternative</c> is a command, as
-/// JSON, that would work instead of what was refused.</summary>
+/// <summary>Another way of drawing within the tool.</summary>
+[MessagePackObject]
+public sealed record WayMessage([property: Key("name")] string Name, [property: Key("label")] string Label);
+
+/// <summary>A way out of a refusal: a command, as JSON, that works, and the sketch as it would be.</summary>
+[MessagePackObject]
+public sealed record WayOutMessage([property: Key("words")] string Words, [property: Key("command")] string Command, [property: Key("preview")] CurveMessage[] Preview);
+
+/// <summary>A rule that would take freedoms: the constraint or the dimension, as JSON.</summary>
+[MessagePackObject]
+public sealed record ProposalMessage([property: Key("words")] string Words, [property: Key("tie")] string? Tie, [property: Key("size")] string? Size, [property: Key("of")] string[] Of);
+
+/// <summary>A tool's answer. <c>dragged</c> holds the moving entities of a drag; <c>outs</c> what could be done instead of
+/// what was refused.</summary>
 [MessagePackObject]
 public sealed record AnswerMessage
 {
@@ -88,8 +104,17 @@ public sealed record AnswerMessage
     [Key("refusal")]
     public RefusalMessage? Refusal { get; init; }
 
-    [Key("alternative")]
-    public string? Alternative { get; init; }
+    [Key("outs")]
+    public WayOutMessage[] Outs { get; init; } = [];
+
+    [Key("ways")]
+    public WayMessage[] Ways { get; init; } = [];
+
+    [Key("way")]
+    public string Way { get; init; } = "";
+
+    [Key("solutions")]
+    public int Solutions { get; init; }
 
     [Key("leave")]
     public bool Leave { get; init; }
@@ -110,10 +135,13 @@ public sealed record AnswerMessage
     {
         Prompt = answer.Prompt,
         Preview = [.. answer.Preview.Select(CurveMessage.Of)],
-        Snap = answer.Snap is { } s ? new SnapMessage(s.Kind, [s.At.X, s.At.Y], s.Entity) : null,
+        Snap = answer.Snap is { } s ? new SnapMessage(s.Kind, [s.At.X, s.At.Y], s.Entity, [.. s.Guides.SelectMany(g => new[] { g.X, g.Y })]) : null,
         Inferred = [.. answer.Inferred],
         Fields = [.. answer.Fields.Select(f => new FieldMessage(f.Name, f.Label, f.Text, f.Typed))],
         Refusal = RefusalMessage.Of(answer.Refusal),
+        Ways = [.. answer.Ways.Select(w => new WayMessage(w.Name, w.Label))],
+        Way = answer.Way,
+        Solutions = answer.Solutions,
         Leave = answer.Leave,
         Picks = answer.Picks is { } p ? [.. p] : null,
         Hover = answer.Hover,
@@ -124,7 +152,7 @@ public sealed record AnswerMessage
 
 /// <summary>An offer; its command is JSON to be sent back as it is.</summary>
 [MessagePackObject]
-public sealed record OfferMessage([property: Key("id")] string Id, [property: Key("label")] string Label, [property: Key("detail")] string Detail, [property: Key("command")] string? Command);
+public sealed record OfferMessage([property: Key("id")] string Id, [property: Key("label")] string Label, [property: Key("detail")] string Detail, [property: Key("command")] string? Command, [property: Key("whyNot")] string? WhyNot, [property: Key("touches")] string[] Touches);
 
 [MessagePackObject]
 public sealed record StepStateMessage(

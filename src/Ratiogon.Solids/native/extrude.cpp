@@ -6,11 +6,17 @@
 #include <BRepBuilderAPI_MakeWire.hxx>
 #include <BRepPrimAPI_MakePrism.hxx>
 #include <BRep_Builder.hxx>
+#include <Geom_BSplineCurve.hxx>
+#include <TColStd_Array1OfInteger.hxx>
+#include <TColStd_Array1OfReal.hxx>
+#include <TColgp_Array1OfPnt.hxx>
 #include <TopTools_ListIteratorOfListOfShape.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Compound.hxx>
 #include <gp_Circ.hxx>
+#include <gp_Elips.hxx>
 #include <gp_Pln.hxx>
+#include <algorithm>
 #include <memory>
 
 namespace {
@@ -29,8 +35,39 @@ struct Plane {
     gp_Pnt at(double u, double v) const { return origin.Translated(gp_Vec(x) * u + gp_Vec(y) * v); }
 };
 
+// A chain of cubic Bezier curves as one B-spline, with knots as smooth as the curve is.
+Handle(Geom_BSplineCurve) make_spline(const Plane& plane, const double* poles, int count) {
+    const int spans = (count - 1) / 3;
+    TColgp_Array1OfPnt points(1, count);
+    for (int i = 0; i < count; i++) {
+        points(i + 1) = plane.at(poles[2 * i], poles[2 * i + 1]);
+    }
+    TColStd_Array1OfReal knots(1, spans + 1);
+    TColStd_Array1OfInteger times(1, spans + 1);
+    for (int i = 0; i <= spans; i++) {
+        knots(i + 1) = i;
+        times(i + 1) = i == 0 || i == spans ? 4 : 3;
+    }
+    Handle(Geom_BSplineCurve) curve = new Geom_BSplineCurve(points, knots, times, 3);
+    for (int i = spans; i > 1; i--) {
+        if (!curve->RemoveKnot(i, 1, 1e-9)) {
+            curve->RemoveKnot(i, 2, 1e-9);
+        }
+    }
+    return curve;
+}
+
+// An edge on an ellipse of these semi-axes, the way it goes.
+TopoDS_Edge make_elliptic(const Plane& plane, const double* e, const double* axes, const TopoDS_Vertex& from, const TopoDS_Vertex& to) {
+    const gp_Vec u = gp_Vec(plane.x) * axes[0] + gp_Vec(plane.y) * axes[1], v = gp_Vec(plane.x) * axes[2] + gp_Vec(plane.y) * axes[3];
+    const bool first = u.Magnitude() >= v.Magnitude();
+    const gp_Ax2 frame(plane.at(e[5], e[6]), e[8] != 0 ? plane.z : plane.z.Reversed(), gp_Dir(first ? u : v));
+    const gp_Elips ellipse(frame, std::max(u.Magnitude(), v.Magnitude()), std::min(u.Magnitude(), v.Magnitude()));
+    return e[1] == e[3] && e[2] == e[4] ? BRepBuilderAPI_MakeEdge(ellipse, from, from).Edge() : BRepBuilderAPI_MakeEdge(ellipse, from, to).Edge();
+}
+
 // The edges of a loop share their vertices, so that the wire keeps them as they are and the history finds them.
-TopoDS_Wire make_loop(const Plane& plane, const double* edges, int32_t count, std::vector<TopoDS_Edge>& made) {
+TopoDS_Wire make_loop(const Plane& plane, const double* edges, int32_t count, const double*& extra, std::vector<TopoDS_Edge>& made) {
     std::vector<TopoDS_Vertex> corners;
     for (int32_t i = 0; i < count; i++) {
         const double* e = edges + i * numbers_per_edge;
@@ -43,6 +80,13 @@ TopoDS_Wire make_loop(const Plane& plane, const double* edges, int32_t count, st
         TopoDS_Edge edge;
         if (e[0] == 0) {
             edge = BRepBuilderAPI_MakeEdge(from, to);
+        } else if (e[0] == 3) {
+            const Handle(Geom_BSplineCurve) curve = make_spline(plane, extra, static_cast<int>(e[5]));
+            edge = BRepBuilderAPI_MakeEdge(curve, from, to, curve->FirstParameter(), curve->LastParameter());
+            extra += 2 * static_cast<int>(e[5]);
+        } else if (e[0] == 4) {
+            edge = make_elliptic(plane, e, extra, from, to);
+            extra += 4;
         } else {
             const gp_Dir axis = e[8] != 0 ? plane.z : plane.z.Reversed();
             gp_Pnt centre = plane.at(e[5], e[6]);
@@ -57,7 +101,7 @@ TopoDS_Wire make_loop(const Plane& plane, const double* edges, int32_t count, st
 
 }  // namespace
 
-RG_API int32_t rg_extrude(const double* plane_numbers, const double* edges, const int32_t* loop_edges, const int32_t* region_loops,
+RG_API int32_t rg_extrude(const double* plane_numbers, const double* edges, const double* extra, const int32_t* loop_edges, const int32_t* region_loops,
                           int32_t region_count, double from, double to, rg_result** result) {
     return rg_guard([&]() -> int32_t {
         const Plane plane(plane_numbers, from);
@@ -70,7 +114,7 @@ RG_API int32_t rg_extrude(const double* plane_numbers, const double* edges, cons
         for (int32_t r = 0; r < region_count; r++) {
             std::unique_ptr<BRepBuilderAPI_MakeFace> face;
             for (int32_t l = 0; l < region_loops[r]; l++, loop_edges++) {
-                const TopoDS_Wire loop = make_loop(plane, edges, *loop_edges, made);
+                const TopoDS_Wire loop = make_loop(plane, edges, *loop_edges, extra, made);
                 edges += *loop_edges * numbers_per_edge;
                 if (!face) {
                     face = std::make_unique<BRepBuilderAPI_MakeFace>(surface, loop, true);

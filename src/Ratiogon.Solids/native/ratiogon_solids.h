@@ -27,9 +27,11 @@ RG_API int32_t rg_result_origin_count(const rg_result* result);
 RG_API void rg_result_origins(const rg_result* result, int32_t* four_each);
 
 // Prism of planar regions. plane: origin, x, y (9 numbers). edges: nine numbers each: kind (0 line, 1 arc, 2 full
-// circle), x1, y1, x2, y2, cx, cy, radius, counterclockwise (1 or 0). loop_edges: edges of each loop; region_loops:
+// circle, 3 spline, 4 ellipse or a piece of one), x1, y1, x2, y2, cx, cy, radius, counterclockwise (1 or 0). A spline gives
+// the number of its poles instead of cx; they stand in extra, two numbers each; of an ellipse extra holds its two
+// semi-axes as vectors. loop_edges: edges of each loop; region_loops:
 // loops of each region, the outer one first. Offsets run along the plane's normal.
-RG_API int32_t rg_extrude(const double* plane, const double* edges, const int32_t* loop_edges, const int32_t* region_loops,
+RG_API int32_t rg_extrude(const double* plane, const double* edges, const double* extra, const int32_t* loop_edges, const int32_t* region_loops,
                           int32_t region_count, double from, double to, rg_result** result);
 
 // operation: 0 union, 1 the first without the second.

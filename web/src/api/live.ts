@@ -7,6 +7,25 @@ export interface CurveMessage {
   id: string
   freedoms: number
   construction: boolean
+  /** Empty for what would be drawn, gone for what would vanish, guide for what only explains. */
+  role?: string
+}
+export interface WayMessage {
+  name: string
+  label: string
+}
+/** A way out of a refusal, with the sketch as it would be. */
+export interface WayOutMessage {
+  words: string
+  command: string
+  preview: CurveMessage[]
+}
+/** A rule that would take freedoms: a constraint or a dimension, as JSON. */
+export interface ProposalMessage {
+  words: string
+  tie: string | null
+  size: string | null
+  of: string[]
 }
 export interface FieldMessage {
   name: string
@@ -23,11 +42,14 @@ export interface RefusalMessage {
 export interface AnswerMessage {
   prompt: string
   preview: CurveMessage[]
-  snap: { kind: string; at: number[]; entity: string } | null
+  snap: { kind: string; at: number[]; entity: string; guides: number[] } | null
   inferred: string[]
   fields: FieldMessage[]
   refusal: RefusalMessage | null
-  alternative: string | null
+  outs: WayOutMessage[]
+  ways: WayMessage[]
+  way: string
+  solutions: number
   leave: boolean
   picks: string[] | null
   hover: string
@@ -39,6 +61,8 @@ export interface OfferMessage {
   label: string
   detail: string
   command: string | null
+  whyNot: string | null
+  touches: string[]
 }
 export interface StepState {
   id: string
@@ -71,12 +95,13 @@ export interface RebuiltMessage {
   bodies: BodyMessage[]
 }
 export interface InputMessage {
-  kind: 'move' | 'click' | 'dragStart' | 'drag' | 'dragEnd' | 'typed' | 'accept' | 'cancel'
+  kind: 'move' | 'click' | 'dragStart' | 'drag' | 'dragEnd' | 'typed' | 'accept' | 'cancel' | 'way' | 'next'
   x: number
   y: number
   reach: number
   suppress: boolean
   extend: boolean
+  construction: boolean
   field?: string
   text?: string
 }
@@ -123,8 +148,32 @@ export class LiveLink {
     void this.hub.stop()
   }
 
-  startTool(step: string, tool: string): Promise<AnswerMessage> {
-    return this.hub.invoke('StartTool', step, tool)
+  startTool(step: string, tool: string, picks: string[]): Promise<AnswerMessage> {
+    return this.hub.invoke('StartTool', step, tool, picks)
+  }
+
+  /** What could be done instead of a command that was refused. */
+  waysOut(command: string): Promise<WayOutMessage[]> {
+    return this.hub.invoke('WaysOut', command)
+  }
+
+  /** What would set the rest of a sketch. */
+  finish(step: string): Promise<ProposalMessage[]> {
+    return this.hub.invoke('Finish', step)
+  }
+
+  /** The curves of a sketch as a command would leave them; null where it would be refused. */
+  preview(step: string, command: string): Promise<CurveMessage[] | null> {
+    return this.hub.invoke('Preview', step, command)
+  }
+
+  copy(step: string, picks: string[]): Promise<string | null> {
+    return this.hub.invoke('Copy', step, picks)
+  }
+
+  /** The command that pastes a piece at a place. */
+  paste(step: string, piece: string, x: number, y: number): Promise<string | null> {
+    return this.hub.invoke('Paste', step, piece, x, y)
   }
 
   input(message: InputMessage): Promise<AnswerMessage> {

@@ -279,6 +279,11 @@ export interface components {
             of: string[];
             at: components["schemas"]["Vec2"];
         };
+        CountView: {
+            field: string;
+            label: string;
+            value: string;
+        };
         Credentials: {
             email: string;
             password: string;
@@ -295,6 +300,8 @@ export interface components {
             text: string;
             value: null | string;
             drawing: components["schemas"]["DimensionDrawing"];
+            of: string[];
+            now: string;
         };
         EntityView: {
             id: string;
@@ -308,6 +315,13 @@ export interface components {
         ExtrudeExtent: "length" | "symmetric" | "through-all";
         /** @enum {unknown} */
         FormOperation: "join" | "cut";
+        IssueView: {
+            kind: string;
+            at: components["schemas"]["Vec2"];
+            words: string;
+            of: string[];
+            mend: null | components["schemas"]["SketchEdit"];
+        };
         /** @enum {unknown} */
         LengthUnit: "mm" | "in";
         Material: {
@@ -318,6 +332,9 @@ export interface components {
         MotionView: {
             words: string;
             moves: Record<string, never>;
+            paths: {
+                [key: string]: number[];
+            };
         };
         NewPart: {
             name: string;
@@ -458,6 +475,12 @@ export interface components {
             id: string;
             kind: string;
             of: string[];
+            /** Format: int32 */
+            each?: number;
+            /** Format: int32 */
+            columns?: number;
+            /** Format: double */
+            step?: number;
         };
         SketchDimension: {
             id: string;
@@ -468,6 +491,11 @@ export interface components {
         };
         SketchEdit: {
             remove?: string[];
+            replace?: components["schemas"]["SketchEntity"][];
+            retie?: components["schemas"]["SketchConstraint"][];
+            merge?: {
+                [key: string]: string;
+            };
             add?: components["schemas"]["SketchEntity"][];
             tie?: components["schemas"]["SketchConstraint"][];
             size?: components["schemas"]["SketchDimension"][];
@@ -479,7 +507,7 @@ export interface components {
             };
             toggleConstruction?: string[];
         };
-        SketchEntity: components["schemas"]["SketchEntityPointEntity"] | components["schemas"]["SketchEntityLineEntity"] | components["schemas"]["SketchEntityCircleEntity"] | components["schemas"]["SketchEntityArcEntity"];
+        SketchEntity: components["schemas"]["SketchEntityPointEntity"] | components["schemas"]["SketchEntityLineEntity"] | components["schemas"]["SketchEntityCircleEntity"] | components["schemas"]["SketchEntityArcEntity"] | components["schemas"]["SketchEntityEllipseEntity"] | components["schemas"]["SketchEntityEllipticArcEntity"] | components["schemas"]["SketchEntitySplineEntity"];
         SketchEntityArcEntity: {
             /** @enum {string} */
             kind?: "arc";
@@ -500,6 +528,26 @@ export interface components {
             id: string;
             construction?: boolean;
         };
+        SketchEntityEllipseEntity: {
+            /** @enum {string} */
+            kind?: "ellipse";
+            centre: string;
+            first: string;
+            second: string;
+            id: string;
+            construction?: boolean;
+        };
+        SketchEntityEllipticArcEntity: {
+            /** @enum {string} */
+            kind?: "elliptic-arc";
+            from: string;
+            to: string;
+            centre: string;
+            first: string;
+            second: string;
+            id: string;
+            construction?: boolean;
+        };
         SketchEntityLineEntity: {
             /** @enum {string} */
             kind?: "line";
@@ -515,9 +563,21 @@ export interface components {
             id: string;
             construction?: boolean;
         };
+        SketchEntitySplineEntity: {
+            /** @enum {string} */
+            kind?: "spline";
+            through: string[];
+            spans: number[];
+            fromHandle?: null | string;
+            toHandle?: null | string;
+            id: string;
+            construction?: boolean;
+        };
         SketchShape: {
             id: string;
             kind: string;
+            count?: null | string;
+            rows?: null | string;
             centre?: null | components["schemas"]["Vec2"];
             corner?: null | components["schemas"]["Vec2"];
             width?: null | string;
@@ -532,7 +592,8 @@ export interface components {
             /** Format: int32 */
             freedoms: number;
             motions: components["schemas"]["MotionView"][];
-            notes: string[];
+            issues: components["schemas"]["IssueView"][];
+            counts: components["schemas"]["CountView"][];
         };
         Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"];
         StepExtrudeStep: {
@@ -609,6 +670,7 @@ export interface components {
         ToolView: {
             name: string;
             bench: string;
+            group: string;
             label: string;
             stroke: string;
         };

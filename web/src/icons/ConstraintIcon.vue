@@ -13,6 +13,12 @@ const PATHS: Record<string, string> = {
   equal: 'M3 6h10M3 10h10',
   concentric:
     'M8 8m-5.5 0a5.5 5.5 0 1 0 11 0a5.5 5.5 0 1 0-11 0M8 8m-2.3 0a2.3 2.3 0 1 0 4.6 0a2.3 2.3 0 1 0-4.6 0',
+  crossing: 'M3 3l10 10M13 3L3 13M8 8m-2 0a2 2 0 1 0 4 0a2 2 0 1 0-4 0',
+  collinear: 'M2 11l4-2M10 7l4-2M7.200 8.400l1.600-.800',
+  tangent: 'M2 12.500h12M8 7.500m-5 0a5 5 0 1 0 10 0a5 5 0 1 0-10 0',
+  smooth: 'M2 12C5 12 6 4 8 4s3 8 6 8M8 4h.010',
+  symmetric: 'M8 2v12M5 5L2.500 8 5 11M11 5l2.500 3-2.500 3',
+  same: 'M8 8m-5 0a5 5 0 1 0 10 0a5 5 0 1 0-10 0M5.500 8h5M5.500 6h5M5.500 10h5',
   fixed: 'M8 2v6M5 8h6M3 13l2-3M7 13l2-3M11 13l2-3M4 10h9',
 }
 </script>

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type PartCommand, type ToolView } from '../api/client'
-import type { AnswerMessage, InputMessage, OfferMessage } from '../api/live'
+import type { AnswerMessage, CurveMessage, InputMessage, OfferMessage, WayOutMessage } from '../api/live'
 import { usePart } from './part'
 
 /** What an extrude panel holds while it is open. */
@@ -28,6 +28,16 @@ export const useWork = defineStore('work', () => {
   const hover = ref('')
   const offers = shallowRef<OfferMessage[]>([])
   const extrude = ref<ExtrudeDraft | null>(null)
+  /** Whether what is drawn becomes construction geometry. */
+  const construction = ref(false)
+  /** The sketch as something under the pointer would leave it, and what that touches. */
+  const foreseen = shallowRef<CurveMessage[]>([])
+  const touched = ref<string[]>([])
+  /** What could be done instead of what was refused last. */
+  const outs = shallowRef<WayOutMessage[]>([])
+  /** An offer that waits to be pressed again, since more goes than was picked. */
+  const asked = shallowRef<OfferMessage | null>(null)
+  let clipboard: string | null = null
   /** A tool waiting for a plane to be picked. */
   const awaitingPlane = ref<string | null>(null)
   const pointer = { x: 0, y: 0, reach: 1 }
@@ -96,8 +106,22 @@ export const useWork = defineStore('work', () => {
     if (!sketch.value || !live) return
     tool.value = name
     part.notice = null
+    const before = picks.value
     picks.value = []
-    answer.value = await live.startTool(sketch.value, name)
+    quiet()
+    const first = await live.startTool(sketch.value, name, before)
+    if (first.revision > (part.snapshot?.revision ?? 0)) await part.refresh()
+    if (first.picks) picks.value = first.picks
+    answer.value = first
+    outs.value = first.outs
+  }
+
+  /** Takes back whatever was only shown. */
+  function quiet(): void {
+    outs.value = []
+    foreseen.value = []
+    touched.value = []
+    asked.value = null
   }
 
   /** Sends an input. Moves are coalesced: only the newest waits while one is under way. */
@@ -109,6 +133,7 @@ export const useWork = defineStore('work', () => {
       reach: pointer.reach,
       suppress: false,
       extend: false,
+      construction: construction.value,
       ...extra,
     }
     if (kind === 'move' || kind === 'drag') {
@@ -134,7 +159,11 @@ export const useWork = defineStore('work', () => {
       // A refusal stays readable until something else is done than moving.
       const moved = message.kind === 'move'
       if (moved && answer.value?.refusal && !next.refusal) next.refusal = answer.value.refusal
-      if (moved && answer.value?.alternative) next.alternative = answer.value.alternative
+      if (!moved) {
+        quiet()
+        outs.value = next.outs
+        part.notice = null
+      }
       if (next.picks) picks.value = next.picks
       hover.value = next.hover
       const stale = next.revision > (part.snapshot?.revision ?? 0)
@@ -151,12 +180,52 @@ export const useWork = defineStore('work', () => {
 
   async function press(offer: OfferMessage): Promise<void> {
     if (!offer.command) return
-    const command = JSON.parse(offer.command) as PartCommand
+    if (offer.touches.length > 0 && asked.value?.id !== offer.id) {
+      asked.value = offer
+      touched.value = offer.touches
+      return
+    }
     const before = new Set(part.snapshot?.steps.map((s) => s.id))
-    if (await part.send(command)) return
+    if (!(await send(offer.command))) return
     picks.value = []
     const made = part.snapshot?.steps.find((s) => !before.has(s.id))
     if (made?.kind === 'sketch') await enterSketch(made.id)
+  }
+
+  /** Sends a command that the server wrote; where it is refused, asks for the ways out. True when it was done. */
+  async function send(command: string): Promise<boolean> {
+    quiet()
+    const problem = await part.send(JSON.parse(command) as PartCommand)
+    if (!problem) {
+      if (answer.value?.refusal) answer.value = { ...answer.value, refusal: null }
+      return true
+    }
+    const live = part.live()
+    if (live && problem.code?.startsWith('sketch.')) outs.value = await live.waysOut(command)
+    if (answer.value && problem.involved)
+      answer.value = {
+        ...answer.value,
+        refusal: { code: '', message: problem.detail ?? '', where: null, involved: problem.involved },
+      }
+    return false
+  }
+
+  async function copy(): Promise<void> {
+    const live = part.live()
+    if (!live || !sketch.value || picks.value.length === 0) return
+    clipboard = await live.copy(sketch.value, picks.value)
+    part.notice = clipboard ? `${picks.value.length} copied; paste puts them at the pointer` : null
+  }
+
+  async function paste(): Promise<void> {
+    const live = part.live()
+    if (!live || !sketch.value) return
+    if (!clipboard) {
+      part.notice = 'Nothing was copied yet: pick geometry and copy it first.'
+      return
+    }
+    const command = await live.paste(sketch.value, clipboard, pointer.x, pointer.y)
+    if (command) await send(command)
   }
 
   function startExtrude(): void {
@@ -204,6 +273,8 @@ export const useWork = defineStore('work', () => {
   watch(
     () => [picks.value.join('\n'), sketch.value, part.snapshot?.revision, part.built?.revision] as const,
     async () => {
+      asked.value = null
+      touched.value = []
       const live = part.live()
       if (!live || !part.snapshot) return
       try {
@@ -236,6 +307,15 @@ export const useWork = defineStore('work', () => {
     startTool,
     isPlane,
     input,
+    construction,
+    foreseen,
+    touched,
+    outs,
+    asked,
+    quiet,
+    send,
+    copy,
+    paste,
     press,
     startExtrude,
     acceptExtrude,

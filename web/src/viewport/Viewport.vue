@@ -5,6 +5,7 @@ import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import ConstraintIcon from '../icons/ConstraintIcon.vue'
 import DimensionField from '../workspace/DimensionField.vue'
+import { useDimensionText } from '../workspace/dimensionText'
 import { BodyLayer } from './bodies'
 import { DatumLayer, type DatumPlane } from './datums'
 import { SketchPlane, WORLD_PLANES } from './plane'
@@ -17,6 +18,7 @@ interface Label {
   kind: string
   x: number
   y: number
+  title?: string
 }
 
 const REACH = 9
@@ -26,6 +28,7 @@ const work = useWork()
 const host = ref<HTMLDivElement | null>(null)
 const labels = shallowRef<Label[]>([])
 const editing = ref<string | null>(null)
+const texts = useDimensionText((at) => active.value?.meet(stage!.ray(at)) ?? null)
 const frame = ref({ x: 0, y: 0, perPixel: 1 })
 let stage: Stage | null = null
 let bodies: BodyLayer | null = null
@@ -126,7 +129,8 @@ function reachAlong(plane: SketchPlane): [number, number] {
 function redrawMarks(): void {
   const sketch = work.sketch ? layers.get(work.sketch) : undefined
   if (sketch) {
-    sketch.mark(work.hover, work.picks, clashing.value)
+    sketch.mark(work.hover, [...work.picks, ...work.touched], clashing.value)
+    sketch.drawForeseen(work.foreseen)
     bodies?.mark('', [])
   } else {
     bodies?.mark(work.hover, work.picks)
@@ -138,8 +142,16 @@ const clashing = computed(() => {
   const involved = work.answer?.refusal?.involved ?? []
   const view = work.sketchView
   if (!view || involved.length === 0) return []
-  return view.constraints.filter((c) => involved.includes(c.id)).flatMap((c) => c.of)
+  return [...view.constraints, ...view.dimensions].filter((c) => involved.includes(c.id)).flatMap((c) => c.of)
 })
+
+const involved = computed(() => work.answer?.refusal?.involved ?? [])
+
+/** Constraints and sizes are picked by their marks. */
+function pickRule(id: string, event: MouseEvent): void {
+  if (work.tool !== 'select') return
+  work.picks = event.shiftKey || event.ctrlKey ? toggled(work.picks, id) : [id]
+}
 
 function redrawDatums(): void {
   if (!stage) return
@@ -174,7 +186,8 @@ function place(): void {
       layer.drawDimensions()
     }
     for (const d of view.dimensions) {
-      const at = stage.toScreen(layer.plane.at(d.drawing.textAt[0]!, d.drawing.textAt[1]!))
+      const [x, y] = texts.placeOf(d)
+      const at = stage.toScreen(layer.plane.at(x, y))
       next.push({ id: d.id, text: d.text, kind: 'dimension', ...at })
     }
     const crowd = new Map<string, number>()
@@ -183,7 +196,23 @@ function place(): void {
       const key = `${Math.round(at.x / 8)},${Math.round(at.y / 8)}`
       const n = crowd.get(key) ?? 0
       crowd.set(key, n + 1)
-      next.push({ id: c.id, text: c.kind, kind: 'constraint', x: at.x + 11 + 15 * n, y: at.y + 11 })
+      next.push({
+        id: c.id,
+        text: c.kind,
+        kind: 'constraint',
+        x: at.x + 11 + 15 * n,
+        y: at.y + 11,
+        title: `${c.kind.replace(/-/g, ' ')} ${c.of.join(', ')}`,
+      })
+    }
+    view.issues.forEach((issue, i) => {
+      const at = stage!.toScreen(layer.plane.at(issue.at[0]!, issue.at[1]!))
+      next.push({ id: `issue${i}`, text: issue.kind, kind: 'issue', ...at, title: issue.words })
+    })
+    const snap = work.answer?.snap
+    if (snap && snap.kind !== 'free') {
+      const at = stage.toScreen(layer.plane.at(snap.at[0]!, snap.at[1]!))
+      next.push({ id: 'snap', text: snap.kind.replace(/-/g, ' '), kind: 'snap', x: at.x, y: at.y - 17 })
     }
     const origin = stage.toScreen(layer.plane.at(0, 0))
     frame.value = { ...origin, perPixel: stage.perPixel() }
@@ -260,7 +289,10 @@ function onUp(event: PointerEvent): void {
   down = null
   if (work.sketch) {
     if (!locate(event)) return
-    void work.input(was.dragging ? 'dragEnd' : 'click', { suppress: event.altKey, extend: event.shiftKey })
+    void work.input(was.dragging ? 'dragEnd' : 'click', {
+      suppress: event.altKey,
+      extend: event.shiftKey || event.ctrlKey,
+    })
     return
   }
   if (Math.hypot(event.clientX - was.x, event.clientY - was.y) > DRAG_START) return
@@ -310,6 +342,10 @@ function play(index: number): void {
   const owners = new Map(
     view.entities.filter((e) => e.kind === 'point').map((e) => [`${e.numbers[0]},${e.numbers[1]}`, e.id]),
   )
+  const along = (e: { id: string; numbers: readonly number[] }, k: number): number[] => {
+    const moves = motion.paths[e.id]
+    return e.numbers.map((v, i) => v + k * (moves?.[i] ?? 0))
+  }
   const shift = (x: number, y: number, k: number): [number, number] => {
     const m = point(owners.get(`${x},${y}`) ?? '')
     return [x + k * m[0]!, y + k * m[1]!]
@@ -320,6 +356,7 @@ function play(index: number): void {
     layer.drawCurves(
       view.entities.map((e) => {
         const n = e.numbers
+        if (e.kind === 'path') return { ...e, numbers: along(e, k) }
         if (e.kind === 'line')
           return { ...e, numbers: [...shift(n[0]!, n[1]!, k), ...shift(n[2]!, n[3]!, k)] }
         const moved = shift(n[0]!, n[1]!, k)
@@ -382,7 +419,7 @@ function trySquare(): void {
   void stage.lookFrom(active.value.normal, false)
 }
 watch(active, trySquare)
-watch(() => [work.hover, work.picks, clashing.value], redrawMarks)
+watch(() => [work.hover, work.picks, work.touched, work.foreseen, clashing.value], redrawMarks)
 watch(() => [work.awaitingPlane, work.bench], redrawDatums)
 watch(
   () => work.answer,
@@ -390,6 +427,7 @@ watch(
     const layer = work.sketch ? layers.get(work.sketch) : undefined
     if (!layer) return
     layer.drawPreview(answer?.preview ?? [], answer?.snap ?? null)
+    place()
     if (answer?.dragged) {
       const known = new Map(work.sketchView?.entities.map((e) => [e.id, e.freedoms]))
       layer.drawCurves(answer.dragged.map((c) => ({ ...c, freedoms: known.get(c.id) ?? 0 })))
@@ -420,15 +458,23 @@ watch(() => work.extrude && JSON.stringify(work.extrude), redrawForm)
       <button
         v-if="label.kind === 'dimension' && editing !== label.id"
         type="button"
-        class="absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/85 px-1 font-medium whitespace-nowrap hover:text-accent"
+        class="absolute -translate-x-1/2 -translate-y-1/2 cursor-move touch-none rounded-sm bg-canvas/85 px-1 font-medium whitespace-nowrap hover:text-accent"
+        :class="[
+          work.picks.includes(label.id) ? 'text-accent outline outline-1 outline-accent' : '',
+          involved.includes(label.id) ? 'clash-label' : '',
+        ]"
         :style="{ left: `${label.x}px`, top: `${label.y}px` }"
         :data-dimension="label.id"
-        :aria-label="`${label.id} ${label.text}, double click to change`"
-        @pointerdown.stop
-        @pointerup.stop
+        :aria-label="`${label.id} ${label.text}, double click to change, arrow keys to step`"
+        @pointerdown.stop="texts.grab($event, label.id)"
+        @pointermove.stop="texts.drag($event) && place()"
+        @pointerup.stop="texts.drop()"
         @dblclick.stop="editing = label.id"
-        @click.stop="work.picks = []"
+        @click.stop="texts.moved() || pickRule(label.id, $event)"
+        @wheel.stop.prevent="texts.step(label.id, $event.deltaY < 0 ? 1 : -1, $event)"
         @keydown.enter.prevent="editing = label.id"
+        @keydown.up.prevent="texts.step(label.id, 1, $event)"
+        @keydown.down.prevent="texts.step(label.id, -1, $event)"
       >
         {{ label.text }}
       </button>
@@ -438,14 +484,40 @@ watch(() => work.extrude && JSON.stringify(work.extrude), redrawForm)
         :style="{ left: `${label.x}px`, top: `${label.y}px` }"
         @done="editing = null"
       />
-      <span
+      <button
         v-else-if="label.kind === 'constraint'"
-        class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 text-muted"
+        type="button"
+        class="absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 hover:text-accent"
+        :class="[
+          work.picks.includes(label.id) ? 'text-accent outline outline-1 outline-accent' : 'text-muted',
+          involved.includes(label.id) ? 'clash-label' : '',
+          work.tool === 'select' ? '' : 'pointer-events-none',
+        ]"
         :style="{ left: `${label.x}px`, top: `${label.y}px` }"
-        :title="label.text"
+        :title="label.title"
+        :data-constraint="label.id"
+        :aria-label="label.title"
+        tabindex="-1"
+        @pointerdown.stop
+        @pointerup.stop
+        @click.stop="pickRule(label.id, $event)"
       >
         <ConstraintIcon :kind="label.text" :size="14" />
-      </span>
+      </button>
+      <span
+        v-else-if="label.kind === 'issue'"
+        class="pointer-events-none absolute h-4 w-4 -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-dashed border-alert"
+        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+        :title="label.title"
+        :data-issue-mark="label.text"
+      />
+      <span
+        v-else-if="label.kind === 'snap'"
+        class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/85 px-1 text-[11px] whitespace-nowrap text-accent"
+        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+        data-testid="snap"
+        >{{ label.text }}</span
+      >
       <span
         v-else
         class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 px-1 text-[11px] whitespace-nowrap text-muted"

@@ -20,6 +20,12 @@ export function temper(freedoms: number): (typeof TEMPER)[number] {
 function segmentsOf(plane: SketchPlane, curve: Pick<Curve, 'kind' | 'numbers'>): number[] {
   const n = curve.numbers
   if (curve.kind === 'line') return [...plane.at(n[0]!, n[1]!), ...plane.at(n[2]!, n[3]!)]
+  if (curve.kind === 'path') {
+    const out: number[] = []
+    for (let i = 0; i + 3 < n.length; i += 2)
+      out.push(...plane.at(n[i]!, n[i + 1]!), ...plane.at(n[i + 2]!, n[i + 3]!))
+    return out
+  }
   if (curve.kind !== 'circle' && curve.kind !== 'arc') return []
   const [cx, cy, r, start, sweep] = [n[0]!, n[1]!, n[2]!, n[3] ?? 0, n[4] ?? 2 * Math.PI]
   const count = Math.max(8, Math.ceil(sweep / 0.08))
@@ -51,6 +57,28 @@ function node(fill: boolean, tint: string): THREE.CanvasTexture {
   return texture
 }
 
+/** Thin slanting lines of one screen spacing; neighbours differ in slant and spacing. */
+function hatching(index: number): THREE.ShaderMaterial {
+  const slant = [1, -1, 0.45, -0.45][index % 4]!
+  return new THREE.ShaderMaterial({
+    uniforms: {
+      tint: { value: new THREE.Color(colour('region')) },
+      slant: { value: slant },
+      spacing: { value: 9 + 2 * (Math.floor(index / 4) % 3) },
+    },
+    vertexShader: 'void main() { gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }',
+    fragmentShader: `uniform vec3 tint; uniform float slant; uniform float spacing;
+      void main() {
+        float d = mod((gl_FragCoord.x + slant * gl_FragCoord.y) / sqrt(1.0 + slant * slant), spacing);
+        gl_FragColor = vec4(tint, d < 1.0 ? 0.34 : 0.045);
+      }`,
+    transparent: true,
+    depthTest: false,
+    depthWrite: false,
+    side: THREE.DoubleSide,
+  })
+}
+
 /** One sketch: its curves in the code of their freedoms, dimensions, regions, and what a tool previews. */
 export class SketchLayer {
   readonly group = new THREE.Group()
@@ -59,6 +87,8 @@ export class SketchLayer {
   private readonly marks = new THREE.Group()
   private readonly preview = new THREE.Group()
   private readonly fills = new THREE.Group()
+  private readonly hatches = new THREE.Group()
+  private readonly foreseen = new THREE.Group()
 
   constructor(
     private readonly stage: Stage,
@@ -66,10 +96,13 @@ export class SketchLayer {
     private readonly view: SketchView,
     private readonly active: boolean,
   ) {
-    this.group.add(this.fills, this.curves, this.sizes, this.marks, this.preview)
+    this.group.add(this.hatches, this.fills, this.curves, this.foreseen, this.sizes, this.marks, this.preview)
     stage.scene.add(this.group)
     this.drawCurves(view.entities)
-    if (active) this.drawAxes()
+    if (active) {
+      this.drawAxes()
+      this.drawHatches()
+    }
     stage.redraw()
   }
 
@@ -171,23 +204,70 @@ export class SketchLayer {
         this.marks.add(strokes(segmentsOf(this.plane, curve), { colour: tint, width, front: true }))
       }
     }
-    for (const id of clashing) paint(id, colour('clash'), 6)
+    // A band of short strokes across reads as hatching, without colour as well.
+    const band = (id: string): void => {
+      const curve = this.view.entities.find((e) => e.id === id)
+      const unit = this.stage.perPixel()
+      if (!curve || curve.kind === 'point') return paint(id, colour('clash'), 9)
+      const dash: [number, number] = [2.5 * unit, 3.5 * unit]
+      this.marks.add(
+        strokes(segmentsOf(this.plane, curve), { colour: colour('clash'), width: 11, dash, front: true }),
+      )
+    }
+    for (const id of clashing) band(id)
     for (const id of picks) paint(id, colour('picked'), 5)
     if (hover && !picks.includes(hover)) paint(hover, colour('hover'), 4.5)
     this.stage.redraw()
   }
 
-  drawPreview(curves: CurveMessage[], snap: { kind: string; at: number[] } | null): void {
+  /** What a tool would draw, what would vanish, and what only explains. */
+  drawPreview(curves: CurveMessage[], snap: { kind: string; at: number[]; guides: number[] } | null): void {
     clear(this.preview)
-    const segments = curves.flatMap((c) => segmentsOf(this.plane, c))
-    if (segments.length > 0)
-      this.preview.add(strokes(segments, { colour: colour('accent'), width: 2, front: true }))
+    const unit = this.stage.perPixel()
+    const styles: Record<string, Stroke> = {
+      '': { colour: colour('accent'), width: 2, front: true },
+      gone: { colour: colour('clash'), width: 5, dash: [6 * unit, 4 * unit], front: true },
+      guide: { colour: colour('muted'), width: 1, dash: [5 * unit, 4 * unit], front: true },
+    }
+    for (const [role, stroke] of Object.entries(styles)) {
+      const segments = curves.filter((c) => (c.role ?? '') === role).flatMap((c) => segmentsOf(this.plane, c))
+      if (segments.length > 0) this.preview.add(strokes(segments, stroke))
+    }
     const points = curves
       .filter((c) => c.kind === 'point')
       .map((c) => this.plane.at(c.numbers[0]!, c.numbers[1]!))
-    if (snap && snap.kind !== 'free') points.push(this.plane.at(snap.at[0]!, snap.at[1]!))
+    if (snap && snap.kind !== 'free') {
+      const at = this.plane.at(snap.at[0]!, snap.at[1]!)
+      points.push(at)
+      const lines: number[] = []
+      for (let i = 0; i + 1 < snap.guides.length; i += 2)
+        lines.push(...this.plane.at(snap.guides[i]!, snap.guides[i + 1]!), ...at)
+      if (lines.length > 0)
+        this.preview.add(
+          strokes(lines, { colour: colour('accent'), width: 1, dash: [3 * unit, 3 * unit], front: true }),
+        )
+    }
     if (points.length > 0) this.preview.add(this.nodesOf(points, 3, colour('accent')))
     this.stage.redraw()
+  }
+
+  /** The sketch as a way out, an offer or a proposal would leave it, over the present one. */
+  drawForeseen(curves: CurveMessage[]): void {
+    clear(this.foreseen)
+    const segments = curves.flatMap((c) => segmentsOf(this.plane, c))
+    if (segments.length > 0)
+      this.foreseen.add(strokes(segments, { colour: colour('foreseen'), width: 3.4, front: true }))
+    this.stage.redraw()
+  }
+
+  /** Hatches each region its own way, so that a division of the profile is seen at once. */
+  private drawHatches(): void {
+    this.view.regions.forEach((region, i) => {
+      const mesh = new THREE.Mesh(new THREE.ShapeGeometry(this.shapeOf(region), 24), hatching(i))
+      mesh.renderOrder = -1
+      this.place(mesh, 0)
+      this.hatches.add(mesh)
+    })
   }
 
   /** Fills regions; chosen ones strongly. Used while a form picks its profile. */

@@ -9,6 +9,7 @@ import CommandBox from '../workspace/CommandBox.vue'
 import ParameterTable from '../workspace/ParameterTable.vue'
 import PicksOffers from '../workspace/PicksOffers.vue'
 import PromptLine from '../workspace/PromptLine.vue'
+import SizeTable from '../workspace/SizeTable.vue'
 import StrokeCard from '../workspace/StrokeCard.vue'
 import TemperBar from '../workspace/TemperBar.vue'
 import TopBar from '../workspace/TopBar.vue'
@@ -21,6 +22,7 @@ const viewport = ref<InstanceType<typeof Viewport> | null>(null)
 const prompt = ref<InstanceType<typeof PromptLine> | null>(null)
 const parameters = ref(false)
 const finding = ref(false)
+const sizes = ref(false)
 const { first } = useStrokes({
   type: (text) => prompt.value?.focusFirst(text),
   find: () => (finding.value = true),
@@ -81,6 +83,16 @@ watch(
             v-if="work.sketch"
             type="button"
             class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft"
+            data-testid="open-sizes"
+            :aria-pressed="sizes"
+            @click="sizes = !sizes"
+          >
+            sizes
+          </button>
+          <button
+            v-if="work.sketch"
+            type="button"
+            class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft"
             @click="viewport?.look('square')"
           >
             square
@@ -105,6 +117,7 @@ watch(
           </button>
         </div>
         <ParameterTable v-if="parameters" @close="parameters = false" />
+        <SizeTable v-if="sizes && work.sketch" @close="sizes = false" />
         <StrokeCard v-if="first" :bench="first" />
       </main>
       <aside class="flex w-[336px] shrink-0 flex-col border-l border-hair bg-sheet">

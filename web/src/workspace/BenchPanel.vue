@@ -2,16 +2,29 @@
 import { computed } from 'vue'
 import ToolIcon from '../icons/ToolIcon.vue'
 import { useWork } from '../stores/work'
-import { useActions } from './actions'
+import { useActions, type Action } from './actions'
 import { BENCHES } from './benches'
 
 const work = useWork()
 const actions = useActions()
-const shown = computed(() => actions.value.filter((a) => a.bench === work.bench))
+const groups = computed(() => {
+  const found = new Map<string, Action[]>()
+  for (const a of actions.value.filter((x) => x.bench === work.bench)) {
+    if (!found.has(a.group)) found.set(a.group, [])
+    found.get(a.group)!.push(a)
+  }
+  return [...found]
+})
 const isActive = (name: string): boolean =>
   work.tool === name ||
   (name === 'extrude' && work.extrude !== null) ||
   (name === 'new-sketch' && work.awaitingPlane === 'select')
+
+/** Why a tie cannot be made from what is picked; empty where it can, or where nothing is picked. */
+function whyNot(action: Action): string {
+  if (!work.sketch || work.picks.length === 0 || action.bench !== 'Tie') return ''
+  return work.offers.find((o) => o.id === action.name)?.whyNot ?? ''
+}
 </script>
 
 <template>
@@ -23,29 +36,33 @@ const isActive = (name: string): boolean =>
         type="button"
         role="tab"
         :aria-selected="work.bench === b.name"
-        class="flex items-center justify-between px-2.5 py-2 text-left font-medium"
+        class="flex items-center justify-between px-2.5 py-1.5 text-left font-medium"
         :class="work.bench === b.name ? 'bg-accent text-on-accent' : 'bg-sheet hover:bg-accent-soft'"
         @click="work.bench = b.name"
       >
         {{ b.name }}<kbd class="font-mono text-[11px] opacity-70">{{ b.stroke }}</kbd>
       </button>
     </div>
-    <div class="flex-1 overflow-auto py-1" role="tabpanel" :aria-label="work.bench">
-      <ul>
-        <li v-for="a in shown" :key="a.name">
+    <div class="flex-1 overflow-auto py-0.5" role="tabpanel" :aria-label="work.bench">
+      <ul v-for="[group, list] in groups" :key="group" :aria-label="group || work.bench">
+        <li v-if="group" class="head border-t border-hair px-2.5 pt-1 pb-px">{{ group }}</li>
+        <li v-for="a in list" :key="a.name">
           <button
             type="button"
-            class="flex w-full items-center gap-2 px-2.5 py-[7px] text-left"
-            :class="
+            class="flex w-full items-center gap-1.5 px-2 py-[3.5px] text-left text-[12.5px]"
+            :class="[
               isActive(a.name)
                 ? 'bg-accent-soft font-medium shadow-[inset_3px_0_0_var(--accent)]'
-                : 'hover:bg-accent-soft'
-            "
+                : 'hover:bg-accent-soft',
+              whyNot(a) ? 'opacity-45' : '',
+            ]"
             :data-tool="a.name"
             :aria-pressed="isActive(a.name)"
+            :aria-disabled="whyNot(a) !== ''"
+            :title="whyNot(a)"
             @click="a.run()"
           >
-            <ToolIcon :name="a.icon" /><span class="flex-1 leading-tight">{{ a.label }}</span
+            <ToolIcon :name="a.icon" /><span class="flex-1 truncate leading-tight">{{ a.label }}</span
             ><kbd class="font-mono text-[11px] text-muted">{{ a.stroke }}</kbd>
           </button>
         </li>
@@ -54,7 +71,7 @@ const isActive = (name: string): boolean =>
     <button
       v-if="work.sketch"
       type="button"
-      class="m-2 rounded bg-accent px-2 py-1.5 font-medium text-on-accent"
+      class="m-1.5 rounded bg-accent px-2 py-1 font-medium text-on-accent"
       data-testid="leave-sketch"
       @click="work.leaveSketch()"
     >

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { nextTick, onMounted, ref } from 'vue'
-import type { PartCommand } from '../api/client'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 
@@ -9,20 +8,17 @@ const emit = defineEmits<{ done: [] }>()
 const part = usePart()
 const work = useWork()
 const dimension = work.sketchView?.dimensions.find((d) => d.id === props.id)
-const text = ref(dimension?.value ?? '')
+const text = ref(dimension?.value ?? dimension?.now ?? '')
 const error = ref<string | null>(null)
 const field = ref<HTMLInputElement | null>(null)
 
 async function accept(): Promise<void> {
-  const command = {
-    command: 'set-size',
-    step: work.sketch,
-    field: props.id,
-    value: text.value,
-  } as PartCommand
-  const problem = await part.send(command)
-  error.value = problem?.detail ?? null
-  if (!problem) emit('done')
+  const size = { id: props.id, kind: dimension?.kind, of: dimension?.of, value: text.value, textAt: null }
+  const command = dimension?.value
+    ? { command: 'set-size', step: work.sketch, field: props.id, value: text.value }
+    : { command: 'edit-sketch', step: work.sketch, what: `drive ${props.id}`, edit: { size: [size] } }
+  if (await work.send(JSON.stringify(command))) emit('done')
+  else error.value = part.notice
 }
 
 onMounted(async () => {
@@ -44,7 +40,6 @@ onMounted(async () => {
       v-model="text"
       class="field w-28 text-center"
       :class="error ? 'border-alert' : 'border-accent'"
-      :disabled="!dimension?.value"
       :aria-label="`value of ${id}`"
       :aria-invalid="error !== null"
       :data-dimension-field="id"

@@ -3,11 +3,13 @@ import { Copy } from 'lucide-vue-next'
 import { computed } from 'vue'
 import ToolIcon from '../icons/ToolIcon.vue'
 import type { OfferMessage } from '../api/live'
+import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 
+const part = usePart()
 const work = useWork()
 const icon = (o: OfferMessage): string =>
-  ['construction', 'remove'].includes(o.id)
+  ['construction', 'remove', 'merge', 'part', 'handles', 'reference'].includes(o.id)
     ? o.id
     : o.id.startsWith('tie-')
       ? o.id
@@ -20,11 +22,18 @@ const icon = (o: OfferMessage): string =>
             : 'reading'
 const short = (name: string): string => name.replace(/\^/g, ' ∧ ')
 const own = computed(() =>
-  work.offers.filter((o) => work.sketch !== null || !['volume', 'mass'].includes(o.id)),
+  work.offers.filter((o) => !o.whyNot && (work.sketch !== null || !['volume', 'mass'].includes(o.id))),
 )
 const whole = computed(() =>
   work.offers.filter((o) => work.sketch === null && ['volume', 'mass'].includes(o.id)),
 )
+
+/** Shows on the sketch what an offer would make of it. */
+async function foresee(offer: OfferMessage | null): Promise<void> {
+  const live = part.live()
+  const useful = offer?.command && work.sketch && /^(tie|merge|part|handles)/.test(offer.id)
+  work.foreseen = useful && live ? ((await live.preview(work.sketch!, offer.command!)) ?? []) : []
+}
 
 function copy(text: string): void {
   void navigator.clipboard?.writeText(text)
@@ -45,6 +54,29 @@ function copy(text: string): void {
         </li>
       </ul>
     </div>
+    <div
+      v-if="work.asked"
+      role="alertdialog"
+      aria-label="What else would go"
+      class="mt-2 rounded border border-alert/40 bg-alert-soft p-2"
+      data-testid="asked"
+    >
+      <p class="text-alert">{{ work.picks.length }} picked; these hang on them and would go too:</p>
+      <ul class="mt-1 max-h-28 overflow-auto">
+        <li v-for="t in work.asked.touches" :key="t" class="truncate text-[12px]" :title="t">{{ t }}</li>
+      </ul>
+      <div class="mt-1.5 flex gap-2">
+        <button
+          type="button"
+          class="button-main"
+          data-testid="confirm-remove"
+          @click="work.press(work.asked)"
+        >
+          Remove all of it
+        </button>
+        <button type="button" class="button" @click="work.quiet()">Keep</button>
+      </div>
+    </div>
     <div class="mt-2 flex gap-2">
       <h2 class="head w-12 shrink-0 pt-1">Offers</h2>
       <div class="min-w-0 flex-1">
@@ -57,6 +89,10 @@ function copy(text: string): void {
               :data-offer="o.id"
               :title="o.command ? 'press to keep it' : ''"
               @click="work.press(o)"
+              @pointerenter="foresee(o)"
+              @pointerleave="foresee(null)"
+              @focus="foresee(o)"
+              @blur="foresee(null)"
             >
               <ToolIcon :name="icon(o)" :size="14" class="shrink-0 text-muted" /><span
                 class="flex-1 truncate"
@@ -65,7 +101,7 @@ function copy(text: string): void {
               <span class="font-medium" data-value>{{ o.detail }}</span>
             </button>
             <button
-              v-if="o.detail"
+              v-if="o.detail && o.id !== 'remove'"
               type="button"
               class="rounded p-1.5 text-muted hover:text-accent"
               :aria-label="`Copy ${o.detail}`"

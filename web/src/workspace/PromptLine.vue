@@ -1,23 +1,22 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
-import type { PartCommand } from '../api/client'
-import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
+import WaysOut from './WaysOut.vue'
 
-const part = usePart()
 const work = useWork()
 const texts = ref<Record<string, string>>({})
 const touched = ref(new Set<string>())
 const line = ref<HTMLElement | null>(null)
 const fields = computed(() => (work.sketch ? (work.answer?.fields ?? []) : []))
+const ways = computed(() => (work.sketch ? (work.answer?.ways ?? []) : []))
 const stage = computed(() => fields.value.map((f) => f.name).join())
-const refusal = computed(() => work.answer?.refusal?.message ?? part.notice)
 const prompt = computed(() => {
   if (work.extrude) return 'Extrude: click regions to choose them, or none for all'
   if (work.awaitingPlane) return 'Pick a plane or a planar face to sketch on'
   if (work.sketch) return work.answer?.prompt ?? ''
   return 'Pick faces, edges, vertices or planes; offers are at the right'
 })
+const drawing = computed(() => work.sketch && work.tool !== 'select')
 
 watch(stage, () => {
   texts.value = {}
@@ -58,10 +57,13 @@ async function hand(name: string): Promise<boolean> {
 
 async function enter(name: string): Promise<void> {
   const before = stage.value
+  const prompted = prompt.value
   const was = touched.value.has(name)
+  const point = (texts.value[name] ?? '').includes(',')
   if (!(await hand(name))) return
-  if (before === 'point' && was) return void blur()
-  if (stage.value === before || !was) await work.input('accept')
+  // Two numbers place a point and with that end the stage.
+  if (was && (before === 'point' || point)) return void blur()
+  if ((stage.value === before && prompt.value === prompted) || !was) await work.input('accept')
   if (!work.answer?.refusal) blur()
 }
 
@@ -74,29 +76,24 @@ async function escape(): Promise<void> {
   await work.input('cancel')
 }
 
-async function takeAlternative(): Promise<void> {
-  const json = work.answer?.alternative
-  if (!json || !work.answer) return
-  work.answer = { ...work.answer, alternative: null, refusal: null }
-  await part.send(JSON.parse(json) as PartCommand)
-}
-
 defineExpose({ focusFirst })
 </script>
 
 <template>
   <footer
     ref="line"
-    class="relative flex h-[42px] shrink-0 items-center gap-3 border-t border-hair bg-sheet px-4 py-1.5"
+    class="relative flex h-[42px] shrink-0 items-center gap-3 border-t border-hair bg-sheet px-4 py-1.5 whitespace-nowrap"
     aria-label="Prompt"
   >
     <span class="text-accent" aria-hidden="true">›</span>
-    <span data-testid="prompt" aria-live="polite">{{ prompt }}</span>
+    <span data-testid="prompt" class="min-w-[120px] truncate" aria-live="polite" :title="prompt">{{
+      prompt
+    }}</span>
     <label v-for="f in fields" :key="f.name" class="flex items-center gap-1.5">
       <span class="text-muted">{{ f.label }}</span>
       <input
-        class="field w-28"
-        :class="f.typed ? 'border-accent font-medium' : ''"
+        class="field"
+        :class="[f.typed ? 'border-accent font-medium' : '', fields.length > 3 ? 'w-[72px]' : 'w-24']"
         :value="shown(f.name, f.text)"
         :data-field="f.name"
         @input="set(f.name, ($event.target as HTMLInputElement).value)"
@@ -138,20 +135,58 @@ defineExpose({ focusFirst })
     <button v-if="work.awaitingPlane" type="button" class="button" @click="work.awaitingPlane = null">
       Cancel
     </button>
-    <span v-if="work.answer?.inferred.length && work.sketch" class="text-muted">{{
-      work.answer.inferred.join(', ')
-    }}</span>
     <span
-      v-if="refusal"
-      role="alert"
-      class="absolute right-3 bottom-full z-20 mb-2 max-w-[620px] rounded border border-alert/30 bg-alert-soft px-3 py-1.5 text-alert shadow"
-      data-testid="refusal"
+      v-if="work.answer?.inferred.length && work.sketch"
+      class="max-w-[180px] truncate text-muted"
+      data-testid="inferred"
+      >{{ work.answer.inferred.join(', ') }}</span
     >
-      {{ refusal }}
-      <button v-if="work.answer?.alternative" type="button" class="ml-1 underline" @click="takeAlternative">
-        Keep it as a reference
+    <WaysOut />
+    <div
+      v-if="ways.length > 1"
+      class="absolute bottom-full left-[180px] z-10 mb-2 flex overflow-hidden rounded border border-hair bg-sheet/95 shadow-sm"
+      role="radiogroup"
+      aria-label="Ways of drawing"
+      data-testid="ways"
+    >
+      <button
+        v-for="w in ways"
+        :key="w.name"
+        type="button"
+        role="radio"
+        :aria-checked="w.name === work.answer?.way"
+        class="border-r border-hair px-2.5 py-1 last:border-r-0"
+        :class="w.name === work.answer?.way ? 'bg-accent text-on-accent' : 'hover:bg-accent-soft'"
+        :data-way="w.name"
+        @click="work.input('way', { text: w.name })"
+      >
+        {{ w.label }}
       </button>
-    </span>
-    <span class="ml-auto text-muted">{{ work.sketch ? 'esc: leave · alt: no inference' : '' }}</span>
+      <kbd class="px-2 py-1 font-mono text-muted" title="v: the next way">v</kbd>
+      <template v-if="(work.answer?.solutions ?? 0) > 1">
+        <button
+          type="button"
+          class="border-l border-hair px-2 py-1 hover:bg-accent-soft"
+          data-testid="next-solution"
+          @click="work.input('next', { text: '+' })"
+        >
+          next of {{ work.answer?.solutions }} <kbd class="font-mono text-muted">n</kbd>
+        </button>
+      </template>
+    </div>
+    <button
+      v-if="drawing"
+      type="button"
+      class="ml-auto rounded px-2 py-0.5"
+      :class="work.construction ? 'bg-accent font-medium text-on-accent' : 'text-muted hover:bg-accent-soft'"
+      :aria-pressed="work.construction"
+      data-testid="construction"
+      @click="work.construction = !work.construction"
+    >
+      construction <kbd class="font-mono">c</kbd>
+    </button>
+    <span class="text-muted" :class="drawing ? '' : 'ml-auto'">{{
+      work.sketch ? 'esc: leave · alt: no inference' : ''
+    }}</span>
   </footer>
 </template>

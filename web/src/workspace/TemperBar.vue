@@ -1,16 +1,24 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useWork } from '../stores/work'
 import { temper } from '../viewport/sketches'
+import FinishPanel from './FinishPanel.vue'
+import ProfileIssues from './ProfileIssues.vue'
 
 const emit = defineEmits<{ play: [index: number] }>()
 const work = useWork()
 const open = ref(false)
-const dots = computed(() => Array.from({ length: Math.min(12, work.freedoms ?? 0) }))
+const finishing = ref(false)
+const dots = computed(() => Array.from({ length: Math.min(6, work.freedoms ?? 0) }))
+
+watch(
+  () => work.sketch,
+  () => (finishing.value = false),
+)
 </script>
 
 <template>
-  <div v-if="work.freedoms !== null" class="relative">
+  <div v-if="work.freedoms !== null" class="relative flex max-w-[290px] flex-wrap items-start gap-2">
     <button
       type="button"
       class="flex items-center gap-2 rounded border border-hair bg-sheet/95 px-2.5 py-1"
@@ -31,6 +39,17 @@ const dots = computed(() => Array.from({ length: Math.min(12, work.freedoms ?? 0
         />
       </span>
     </button>
+    <button
+      v-if="work.freedoms > 0"
+      type="button"
+      class="rounded border border-hair bg-sheet/95 px-2.5 py-1 hover:border-accent"
+      data-testid="finish"
+      :aria-expanded="finishing"
+      @click="finishing = !finishing"
+    >
+      Finish it
+    </button>
+    <ProfileIssues />
     <div
       v-if="open"
       class="absolute top-9 left-0 z-20 w-72 rounded border border-hair bg-sheet p-2 shadow-lg"
@@ -53,13 +72,7 @@ const dots = computed(() => Array.from({ length: Math.min(12, work.freedoms ?? 0
           and {{ work.freedoms - (work.sketchView?.motions.length ?? 0) }} more
         </p>
       </template>
-      <p
-        v-for="note in work.sketchView?.notes"
-        :key="note"
-        class="mt-1 rounded bg-alert-soft px-1.5 py-1 text-alert"
-      >
-        {{ note }}
-      </p>
     </div>
+    <FinishPanel v-if="finishing" @close="finishing = false" />
   </div>
 </template>

@@ -7,6 +7,7 @@ import { MODEL_TOOLS } from './benches'
 export interface Action {
   name: string
   bench: string
+  group: string
   label: string
   stroke: string
   icon: string
@@ -60,6 +61,6 @@ export function useActions(): ComputedRef<Action[]> {
 
   return computed(() => [
     ...work.tools.map((t) => ({ ...t, icon: t.name, run: () => void work.chooseTool(t.name) })),
-    ...MODEL_TOOLS.map((t) => ({ ...t, run: () => runModelTool(t.name) })),
+    ...MODEL_TOOLS.map((t) => ({ group: '', ...t, run: () => runModelTool(t.name) })),
   ])
 }

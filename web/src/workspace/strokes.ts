@@ -21,6 +21,11 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
       void part.step(event.shiftKey ? 'redo' : 'undo')
       return
     }
+    if ((event.ctrlKey || event.metaKey) && work.sketch && ['c', 'v'].includes(event.key.toLowerCase())) {
+      event.preventDefault()
+      void (event.key.toLowerCase() === 'c' ? work.copy() : work.paste())
+      return
+    }
     if (event.ctrlKey || event.metaKey || event.altKey) return
     if (event.key === 'Escape') return escape()
     if (event.key === 'Enter') return enter(event)
@@ -35,7 +40,30 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
       to.type(event.key)
       return
     }
+    if (!first.value && work.sketch && within(event)) return
     stroke(event)
+  }
+
+  /** Keys that act within the tool in use. */
+  function within(event: KeyboardEvent): boolean {
+    switch (event.key) {
+      case 'v':
+        if ((work.answer?.ways.length ?? 0) < 2) return false
+        void work.input('way')
+        break
+      case 'n':
+      case 'N':
+        if ((work.answer?.solutions ?? 0) < 2) return false
+        void work.input('next', { text: event.key === 'N' ? '-' : '+' })
+        break
+      case 'c':
+        work.construction = !work.construction
+        break
+      default:
+        return false
+    }
+    event.preventDefault()
+    return true
   }
 
   function stroke(event: KeyboardEvent): void {
@@ -58,6 +86,7 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
 
   function escape(): void {
     if (first.value) first.value = null
+    else if (work.asked || work.outs.length > 0) work.quiet()
     else if (work.extrude) work.extrude = null
     else if (work.awaitingPlane) work.awaitingPlane = null
     else if (work.sketch && work.tool === 'select' && work.picks.length === 0) work.leaveSketch()

@@ -21,7 +21,9 @@ public sealed record EntityView(string Id, string Kind, bool Construction, int F
 /// <param name="Text">The value with its unit, with the trade's sign for radius and diameter; in brackets when it is a reference.</param>
 /// <param name="Value">The formula of a driving dimension, or null.</param>
 /// <param name="Drawing">Lines, arrows and place of the text.</param>
-public sealed record DimensionView(string Id, string Kind, string Text, string? Value, DimensionDrawing Drawing);
+/// <param name="Of">What it measures.</param>
+/// <param name="Now">What it reads, as a formula that would drive it.</param>
+public sealed record DimensionView(string Id, string Kind, string Text, string? Value, DimensionDrawing Drawing, ImmutableArray<string> Of, string Now);
 
 /// <summary>A constraint with where its mark stands.</summary>
 public sealed record ConstraintView(string Id, string Kind, ImmutableArray<string> Of, Vec2 At);
@@ -120,7 +122,7 @@ public sealed record SketchView(
                 var text = dimension.Driving ? shown : $"({shown})";
                 if (DimensionDrawing.Of(sketch, dimension, text, size, room) is { } drawing)
                 {
-                    views.Add(new DimensionView(dimension.Id, dimension.Kind, text, dimension.Value, drawing));
+                    views.Add(new DimensionView(dimension.Id, dimension.Kind, text, dimension.Value, drawing, dimension.Of, Units.Show(new Quantity(value, DimensionCatalog.Find(dimension.Kind)!.Of), units, 9)));
                 }
             }
         }

@@ -6,8 +6,8 @@ namespace Ratiogon.Core.Sketching.Drawing;
 /// <summary>Where on a sketch there is room for the text of a dimension: off all curves and off the texts placed before.</summary>
 internal sealed class TextRoom
 {
-    private const double CharacterWidth = 0.0125;
-    private const double Height = 0.034;
+    private const double CharacterWidth = 0.018;
+    private const double Height = 0.05;
     private const int MostCurves = 1500;
     private readonly List<(Vec2 A, Vec2 B)> segments = [];
     private readonly List<(Vec2 Low, Vec2 High)> taken = [];
