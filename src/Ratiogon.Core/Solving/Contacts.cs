@@ -10,6 +10,7 @@ namespace Ratiogon.Core.Solving;
 internal sealed class Contacts
 {
     private readonly Dictionary<string, string> parent = new(StringComparer.Ordinal);
+    private readonly HashSet<string> pinned = new(StringComparer.Ordinal);
     private readonly HashSet<string> copies = new(StringComparer.Ordinal);
     private readonly HashSet<(string Arc, string End)> implied = [];
     private readonly HashSet<string> inner = new(StringComparer.Ordinal);
@@ -31,6 +32,11 @@ internal sealed class Contacts
 
         foreach (var constraint in sketch.Constraints)
         {
+            if (constraint.Kind == "fixed")
+            {
+                pinned.UnionWith(constraint.Of);
+            }
+
             if (ConstraintCatalog.Find(constraint.Kind) is CopyRule rule)
             {
                 copies.UnionWith(rule.Copies(constraint));
@@ -61,16 +67,19 @@ internal sealed class Contacts
         }
     }
 
-    /// <summary>Whether all points of an entity follow those of another, so that its own rules follow as well.</summary>
+    /// <summary>Whether all points of an entity follow those of another.</summary>
     public bool IsCopy(string entity) => copies.Contains(entity);
+
+    /// <summary>Whether all points of an entity are placed by something else, so that its own rules follow.</summary>
+    public bool IsPlaced(string entity) => copies.Contains(entity) || pinned.Contains(entity);
 
     /// <summary>The ends of an arc that its own rule must still put on its circle: not those of which something else says so.</summary>
     public IEnumerable<string> OwnEnds(ArcEntity arc)
     {
-        // A copy follows the original with centre, ends and radius.
-        if (IsCopy(arc.Id))
+        // A copy follows the original with centre, ends and radius; a fixed arc has but its radius to find.
+        if (IsCopy(arc.Id) || pinned.Contains(arc.Id))
         {
-            return [];
+            return IsCopy(arc.Id) ? [] : [arc.From];
         }
 
         // Of the inner arc of a slot with two round ends the second distance follows from the first.

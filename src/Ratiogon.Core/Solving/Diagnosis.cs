@@ -71,13 +71,19 @@ public static class Diagnosis
             }
         }
 
-        var owners = new List<Owner>();
+        // Rows that only settle what the rule brought along for itself say nothing of the sketch.
+        var (owners, news) = (new List<Owner>(), 0);
         foreach (var e in own)
         {
             system.Evaluate(e, system.Start, row);
             if (space.Add(e, system.Columns[e], row.AsSpan(0, system.Columns[e].Length)) is not { } factors)
             {
-                return null;
+                if (++news > writer.OwnUnknowns(rule))
+                {
+                    return null;
+                }
+
+                continue;
             }
 
             owners.AddRange(factors.Keys.Select(k => system.Equations[k].Owner).Where(o => o != rule));
@@ -97,6 +103,7 @@ public static class Diagnosis
         var space = new RowSpace(system.UnknownCount, tracking: false);
         var row = new double[Equation.MostVariables];
         var silent = rules.ToHashSet();
+        var news = new Dictionary<Owner, int>();
         for (var e = 0; e < system.Equations.Length; e++)
         {
             if (!rules.Contains(system.Equations[e].Owner))
@@ -107,9 +114,10 @@ public static class Diagnosis
 
         for (var e = 0; e < system.Equations.Length; e++)
         {
-            if (rules.Contains(system.Equations[e].Owner) && AddRow(e))
+            var owner = system.Equations[e].Owner;
+            if (rules.Contains(owner) && AddRow(e) && (news[owner] = news.GetValueOrDefault(owner) + 1) > writer.OwnUnknowns(owner))
             {
-                silent.Remove(system.Equations[e].Owner);
+                silent.Remove(owner);
             }
         }
 

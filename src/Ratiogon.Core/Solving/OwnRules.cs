@@ -21,7 +21,7 @@ internal static class OwnRules
                 break;
             case EllipticEntity ellipse:
                 var (c, f, s) = (writer.PointIndex(ellipse.Centre), writer.PointIndex(ellipse.First), writer.PointIndex(ellipse.Second));
-                if (!writer.Contacts.IsCopy(ellipse.Id) && writer.FirstOnAxes(c, f, s))
+                if (!writer.Contacts.IsPlaced(ellipse.Id) && writer.FirstOnAxes(c, f, s))
                 {
                     writer.Add(new SquareTo([c, c + 1, f, f + 1, c, c + 1, s, s + 1], writer.LengthOf([c, c + 1, f, f + 1])));
                 }

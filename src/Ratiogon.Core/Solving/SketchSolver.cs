@@ -11,6 +11,8 @@ public static class SketchSolver
 {
     private const int MostHalvings = 7;
     private const double Held = 1e6;
+    private const int MostRounds = 6;
+    private const double Settled = 1e-8;
 
     /// <param name="sketch">A sketch that passes <see cref="SketchCheck"/>; its positions are the start.</param>
     /// <param name="values">Driving values by dimension id, in millimetres and radians.</param>
@@ -19,7 +21,7 @@ public static class SketchSolver
     {
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(values);
-        var direct = Attempt(sketch, values, held);
+        var direct = Polished(sketch, Attempt(sketch, values, held), values);
         if (direct.Solved && !Turns.Changed(sketch, direct.Sketch))
         {
             return direct;
@@ -31,7 +33,49 @@ public static class SketchSolver
         }
 
         var walked = Walk(sketch, values);
-        return walked ?? direct;
+        return walked is null ? direct : Polished(sketch, walked, values);
+    }
+
+    /// <summary>Residuals are scaled by the sizes at the start, and places on splines and ellipses are looked for in the
+    /// span where they were: where something has grown or shrunk a lot, or a place may have left its span, all is met once
+    /// more at the scale and in the span that it has now. A place that leaves the end of its curve is not met.</summary>
+    private static SolveReport Polished(Sketch before, SolveReport report, IReadOnlyDictionary<string, double> values)
+    {
+        if (!report.Solved || !report.Sketch.Entities.Any(e => e is SplineEntity or EllipticEntity || Resized(before, report.Sketch, e)))
+        {
+            return report;
+        }
+
+        for (var round = 0; round < MostRounds; round++)
+        {
+            var system = EquationSystem.From(SketchCompiler.Write(report.Sketch, values, reducing: true));
+            if (system.LargestResidual(system.Start) <= Settled)
+            {
+                return report;
+            }
+
+            var again = Attempt(report.Sketch, values);
+            if (!again.Solved)
+            {
+                return again with { Sketch = before };
+            }
+
+            report = again with { Steps = again.Steps + report.Steps };
+        }
+
+        return report with { End = SolveEnd.SideLost, Sketch = before, Message = "The change would lead a place past the end of its curve." };
+    }
+
+    private static bool Resized(Sketch before, Sketch after, SketchEntity entity)
+    {
+        var (was, now) = entity switch
+        {
+            LineEntity l => (before.At(l.From).DistanceTo(before.At(l.To)), after.At(l.From).DistanceTo(after.At(l.To))),
+            CircleEntity c => (((CircleEntity)before.Find(c.Id)!).Radius, c.Radius),
+            ArcEntity a => (((ArcEntity)before.Find(a.Id)!).Radius, a.Radius),
+            _ => (1, 1),
+        };
+        return now < was / 8 || now > was * 8;
     }
 
     private static SolveReport? Walk(Sketch sketch, IReadOnlyDictionary<string, double> values)

@@ -16,6 +16,7 @@ public sealed class SystemWriter
     private readonly bool reducing;
     private readonly List<double> start = [];
     private readonly Dictionary<(string Curve, string Point), CurveForm> forms = [];
+    private readonly Dictionary<Owner, int> own = [];
     private readonly HashSet<(int, int, int)> axes = [];
     private double[]? whole;
     private Owner owner;
@@ -66,9 +67,13 @@ public sealed class SystemWriter
     /// <summary>Start values of the raw unknowns.</summary>
     internal double[] Start => whole is { } w && w.Length == start.Count ? w : whole = [.. start];
 
+    /// <summary>How many unknowns a rule brought along for itself, such as where on a curve it holds.</summary>
+    internal int OwnUnknowns(Owner of) => own.GetValueOrDefault(of);
+
     /// <summary>Adds a raw unknown.</summary>
     internal int Unknown(double value)
     {
+        own[owner] = own.GetValueOrDefault(owner) + 1;
         start.Add(value);
         return Union.Add();
     }
@@ -112,7 +117,7 @@ public sealed class SystemWriter
             var steep = Math.Abs(slope.Y) > Math.Abs(slope.X) ? 1 : 0;
 
             // The end of a copy lies on the copy already; one equation is enough to find the parameter.
-            foreach (var axis in Contacts.IsCopy(curve.Id) && curve.Points.Contains(point) ? [steep] : new[] { 0, 1 })
+            foreach (var axis in Contacts.IsPlaced(curve.Id) && curve.Points.Contains(point) ? [steep] : new[] { 0, 1 })
             {
                 Add(new PointAtForm(at + axis, form, axis));
             }

@@ -68,7 +68,13 @@ public static class WaysOut
                 var released = edit with { Size = edit.Size.Add(dimension with { Value = null }) };
                 if (refusal.Code == "sketch.clash" && ValueThen(part, command, released, dimension) is { } value)
                 {
-                    yield return ($"change {Words(sketch, OwnerKind.Dimension, id)} to {value}", edit with { Size = edit.Size.Add(dimension with { Value = value }) });
+                    var changed = edit with { Size = edit.Size.Add(dimension with { Value = value }) };
+                    var works = new EditSketch(command.Step, changed).Apply(part).Done;
+
+                    // Where the other size then says all, the new one can only read it.
+                    yield return works || edit.Size is not [{ } read]
+                        ? ($"change {Words(sketch, OwnerKind.Dimension, id)} to {value}", changed)
+                        : ($"change {Words(sketch, OwnerKind.Dimension, id)} to {value}, {read.Id} reads", edit with { Size = [read with { Value = null }, dimension with { Value = value }] });
                 }
 
                 yield return ($"make {Words(sketch, OwnerKind.Dimension, id)} a reference", released);

@@ -71,18 +71,59 @@ internal sealed class Tangent : ConstraintKind
         writer.Add(new CirclesTouch(ax, ay, ra, bx, by, rb, sign, Math.Max(distance, Tolerances.SmallestSize + Math.Abs(r - s)), Math.Sign(r - s)));
     }
 
-    /// <summary>Where two curves are nearest to each other as drawn, roughly.</summary>
+    /// <summary>Where two curves are nearest to touching as drawn: roughly by samples, then refined, so that what touches
+    /// already is found to do so and does not creep.</summary>
     private static (Vec2 P, Vec2 Q) Nearest(Sketch sketch, SketchEntity a, SketchEntity b)
     {
-        var (first, second) = (Samples(sketch, a), Samples(sketch, b));
-        return first.SelectMany(p => second.Select(q => (P: p, Q: q))).MinBy(x => x.P.DistanceTo(x.Q));
+        const int Samples = 48;
+        var (f, g) = (Regions.SketchCurve.Of(sketch, a)!.Value, Regions.SketchCurve.Of(sketch, b)!.Value);
+        var size = Math.Max(f.Size, g.Size);
+        var (s, t) = (
+            from i in Enumerable.Range(1, Samples - 1)
+            from k in Enumerable.Range(1, Samples - 1)
+            select (S: f.End * i / Samples, T: g.End * k / Samples)).MinBy(x => f.At(x.S).DistanceTo(g.At(x.T)) + (0.4 * size * Math.Abs(f.Slope(x.S).Unit.Cross(g.Slope(x.T).Unit))));
+        (s, t) = Refined(f, g, s, t);
+        return (f.At(s), g.At(t));
     }
 
-    private static List<Vec2> Samples(Sketch sketch, SketchEntity e)
+    /// <summary>Gauss-Newton on the gap of two places and the sine between the curves there.</summary>
+    private static (double S, double T) Refined(in Regions.SketchCurve f, in Regions.SketchCurve g, double s, double t)
     {
-        var curve = Regions.SketchCurve.Of(sketch, e)!.Value;
-        return [.. Enumerable.Range(0, 49).Select(i => curve.At(curve.End * i / 48))];
+        var (drawn, best, size) = ((s, t), (s, t), Math.Max(f.Size, g.Size));
+        var least = double.PositiveInfinity;
+        for (var i = 0; i < 30; i++)
+        {
+            var (ds, dt) = (f.End * 1e-6, g.End * 1e-6);
+            var gap = f.At(s) - g.At(t);
+            double Sine(in Regions.SketchCurve f, in Regions.SketchCurve g, double s, double t) => size * f.Slope(s).Unit.Cross(g.Slope(t).Unit);
+            var sine = Sine(f, g, s, t);
+            var off = gap.Dot(gap) + (sine * sine);
+            if (!(off < least))
+            {
+                break;
+            }
+
+            (least, best) = (off, (s, t));
+            var (fs, gt) = (f.Slope(s), -g.Slope(t));
+            var (us, ut) = ((Sine(f, g, s + ds, t) - Sine(f, g, s - ds, t)) / (2 * ds), (Sine(f, g, s, t + dt) - Sine(f, g, s, t - dt)) / (2 * dt));
+            var (aa, ab, bb) = (fs.Dot(fs) + (us * us), fs.Dot(gt) + (us * ut), gt.Dot(gt) + (ut * ut));
+            var (ra, rb) = (-(fs.Dot(gap) + (us * sine)), -(gt.Dot(gap) + (ut * sine)));
+            var det = (aa * bb) - (ab * ab);
+            if (Math.Abs(det) < 1e-14 * aa * bb)
+            {
+                break;
+            }
+
+            (s, t) = (Within(f, s + (((ra * bb) - (rb * ab)) / det)), Within(g, t + (((aa * rb) - (ab * ra)) / det)));
+        }
+
+        // Curves that do not touch yet are led together from where they are drawn.
+        return least < 1e-10 * size * size ? best : drawn;
     }
+
+    /// <summary>Lines count as unbounded, closed curves go round, others end.</summary>
+    private static double Within(in Regions.SketchCurve curve, double t) =>
+        curve.Full ? t - (Math.Floor(t / curve.End) * curve.End) : curve.Free is not null ? Math.Clamp(t, 0, curve.End) : t;
 }
 
 /// <summary>Two curves that go over into each other with one curvature at a shared end.</summary>

@@ -134,47 +134,16 @@ internal sealed class Fixed : ConstraintKind
                 unknowns.Add(at + 1);
             }
 
-            // An arc's radius follows from its fixed centre and ends.
+            // An arc's radius follows from its fixed centre and ends; its own rules say no more than that then.
             if (entity is CircleEntity)
             {
                 unknowns.Add(writer.RadiusOf(entity));
             }
         }
 
-        // What an entity's own rules say of its points already is not said twice: such a point keeps the coordinate
-        // along which it could still move.
-        foreach (var entity in of)
-        {
-            foreach (var (point, way) in Guided(writer.Sketch, entity))
-            {
-                var at = writer.PointIndex(point);
-                unknowns.Remove(Math.Abs(way.X) > Math.Abs(way.Y) ? at + 1 : at);
-            }
-        }
-
         foreach (var unknown in unknowns)
         {
             writer.Fix(unknown, writer.Start[unknown]);
-        }
-    }
-
-    /// <summary>Points that the entity's own rules leave one way to go, and that way.</summary>
-    private static IEnumerable<(string Point, Geometry.Vec2 Way)> Guided(Sketch sketch, SketchEntity entity)
-    {
-        switch (entity)
-        {
-            case ArcEntity arc:
-                yield return (arc.To, (sketch.At(arc.To) - sketch.At(arc.Centre)).Left);
-                break;
-            case EllipticEntity ellipse:
-                yield return (ellipse.Second, sketch.At(ellipse.Second) - sketch.At(ellipse.Centre));
-                if (ellipse is EllipticArcEntity piece && Curves.Of(sketch, piece) is { } curve)
-                {
-                    yield return (piece.From, curve.Slope(0));
-                    yield return (piece.To, curve.Slope(curve.End));
-                }
-
-                break;
         }
     }
 }
