@@ -3,7 +3,7 @@ using Ratiogon.Bench;
 // Prints one line for each figure: what, the measured value, the aim.
 if (args is not [var what, .. var rest])
 {
-    Console.Error.WriteLine("bench: drag | picture ADDRESS");
+    Console.Error.WriteLine("bench: drag | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS");
     return 2;
 }
 
@@ -16,6 +16,15 @@ switch (what)
         SolveBench.Run(20);
         SolveBench.Run(100);
         SolveBench.Run(400);
+        return 0;
+    case "growth":
+        GrowthBench.Run();
+        return 0;
+    case "least-squares":
+        LeastSquaresBench.Run(rest[0], rest[1]);
+        return 0;
+    case "latency":
+        LatencyBench.Run(new Uri(rest[0]));
         return 0;
     case "picture":
         PictureBench.Run(new Uri(rest[0]));

@@ -39,6 +39,21 @@ public sealed class Browser : IDisposable
         Directory.Delete(profile, recursive: true);
     }
 
+    /// <summary>Forgets who was signed in and whatever was kept.</summary>
+    public void Forget()
+    {
+        foreach (var other in driver.WindowHandles.Skip(1))
+        {
+            driver.SwitchTo().Window(other).Close();
+        }
+
+        driver.SwitchTo().Window(driver.WindowHandles[0]);
+        driver.ExecuteScript("localStorage.clear()");
+        driver.Manage().Cookies.DeleteAllCookies();
+        driver.Navigate().GoToUrl("about:blank");
+        driver.Manage().Logs.GetLog(LogType.Browser);
+    }
+
     public void Go(string path) => driver.Navigate().GoToUrl(new Uri(Address, path));
 
     public IWebElement Find(string css) => Until(() => driver.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed), $"'{css}' to be there")!;
@@ -63,6 +78,56 @@ public sealed class Browser : IDisposable
         {
             new Actions(driver).SendKeys(stroke).Perform();
             Thread.Sleep(60);
+        }
+    }
+
+    /// <summary>Takes up a tool by its button, and a way of drawing within it.</summary>
+    public void Tool(string bench, string name, string? way = null)
+    {
+        PressBench(bench);
+        Press($"[data-tool={name}]");
+        Until(() => Find($"[data-tool={name}]").GetAttribute("aria-pressed") == "true" && Prompt.Length > 0 && Has("[data-testid=temper-bar], [data-testid=viewport]"), $"the tool {name}");
+        Thread.Sleep(150);
+        if (way is not null)
+        {
+            Press($"[data-way={way}]");
+            Until(() => Find($"[data-way={way}]").GetAttribute("aria-checked") == "true", $"the way {way}");
+        }
+    }
+
+    public void PressBench(string bench) => Until(
+        () =>
+        {
+            driver.FindElements(By.CssSelector("[role=tab]")).First(e => e.Text.StartsWith(bench, StringComparison.Ordinal)).Click();
+            return true;
+        }, $"the bench {bench}");
+
+    /// <summary>Makes a part, with one change where that is given; answers its id.</summary>
+    public string Create(string name, string command)
+    {
+        const string Script = """
+            const [name, command, done] = arguments;
+            const send = (path, body) => fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }).then(async r => r.ok ? r.json() : Promise.reject(await r.text()));
+            send('/api/parts', { name }).then(p => command ? send(`/api/parts/${p.id}/commands`, { revision: p.revision, command: JSON.parse(command) }) : p).then(p => done(p.id), e => done('!' + e));
+            """;
+        var answer = (string)driver.ExecuteAsyncScript(Script, name, command)!;
+        return answer.StartsWith('!') ? throw new InvalidOperationException(answer) : answer;
+    }
+
+    /// <summary>Makes a change of the open part without the interface, to set a scene.</summary>
+    public void Command(string json)
+    {
+        const string Script = """
+            const [command, done] = arguments;
+            const id = location.pathname.split('/').pop();
+            fetch(`/api/parts/${id}`).then(r => r.json())
+              .then(p => fetch(`/api/parts/${id}/commands`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ revision: p.revision, command: JSON.parse(command) }) }))
+              .then(async r => done(r.ok ? '' : await r.text()), e => done(String(e)));
+            """;
+        var answer = (string)driver.ExecuteAsyncScript(Script, json)!;
+        if (answer.Length > 0)
+        {
+            throw new InvalidOperationException(answer);
         }
     }
 

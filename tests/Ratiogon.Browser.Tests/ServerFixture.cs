@@ -5,11 +5,34 @@ namespace Ratiogon.Browser.Tests;
 /// <summary>One server with demo data for all tests of the assembly.</summary>
 public sealed class ServerFixture : IAsyncLifetime
 {
+    private readonly Lazy<Browser> browser;
+
+    public ServerFixture() => browser = new Lazy<Browser>(() => new Browser(Server.Address));
+
     public ServerProcess Server { get; private set; } = null!;
+
+    /// <summary>One browser for all tests, as if opened anew unless whoever was signed in may stay so.</summary>
+    public Browser Take(bool fresh)
+    {
+        if (browser.IsValueCreated && fresh)
+        {
+            browser.Value.Forget();
+        }
+
+        return browser.Value;
+    }
 
     public async ValueTask InitializeAsync() => Server = await ServerProcess.StartAsync(demo: true);
 
-    public async ValueTask DisposeAsync() => await Server.DisposeAsync();
+    public async ValueTask DisposeAsync()
+    {
+        if (browser.IsValueCreated)
+        {
+            browser.Value.Dispose();
+        }
+
+        await Server.DisposeAsync();
+    }
 }
 
 /// <summary>Tests share the server and run one after the other: the machine is small.</summary>
@@ -18,17 +41,11 @@ public sealed class BrowserCollection : ICollectionFixture<ServerFixture>;
 
 /// <summary>What every browser test begins with.</summary>
 [Collection("browser")]
-public abstract class BrowserTest(ServerFixture fixture) : IDisposable
+public abstract class BrowserTest(ServerFixture fixture, bool fresh = true)
 {
-    protected Browser B { get; } = new(fixture.Server.Address);
+    protected Browser B { get; } = fixture.Take(fresh);
 
     protected ServerProcess Server => fixture.Server;
-
-    public virtual void Dispose()
-    {
-        B.Dispose();
-        GC.SuppressFinalize(this);
-    }
 
     protected void SignUp()
     {

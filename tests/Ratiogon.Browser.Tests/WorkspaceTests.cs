@@ -74,7 +74,7 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Find("[data-field=value]");
         B.Type(Keys.Enter);
         B.Until(() => B.Refusal.Contains("follows already from", StringComparison.Ordinal), "the refusal");
-        B.PressText("Keep it as a reference");
+        B.PressText("→ keep d2 as a reference");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-dimension]")).Any(e => e.Text.StartsWith('(') && e.Text.EndsWith(" mm)", StringComparison.Ordinal)), "the reference dimension");
         B.Freedoms.ShouldBe(3);
     }
@@ -106,13 +106,13 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         }
 
         B.Type(Keys.Escape);
-        B.ClickSketch(5, 20);
-        B.ClickSketch(32, 31);
+        B.ClickSketch(8, 20);
+        B.ClickSketch(35, 31);
         B.Type(Keys.Escape);
         B.UntilFreedoms(8);
         B.Press("[data-tool=select]");
         B.ClickSketch(17.5, 8.5);
-        B.ClickSketch(18.5, 25.5, extend: true);
+        B.ClickSketch(21.5, 25.5, extend: true);
         B.Press("[data-offer=tie-parallel]");
         B.UntilFreedoms(7);
         B.Type("t", "h");

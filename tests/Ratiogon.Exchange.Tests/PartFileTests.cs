@@ -48,11 +48,15 @@ public class PartFileTests
         PartFile.Write(PartFile.Read(file).Value).ShouldBe(file);
     }
 
-    [Fact]
-    public async Task The_demo_file_is_the_demo_part_and_fits_the_schema()
+    [Theory]
+    [InlineData("motor-plate")]
+    [InlineData("hose-cradle")]
+    public async Task The_demo_files_are_the_demo_parts_and_fit_the_schema(string name)
     {
-        var file = await File.ReadAllBytesAsync(Path.Combine(Repository, "demo", "motor-plate.json"), TestContext.Current.CancellationToken);
-        PartFile.Read(file).Value.ShouldBe(MotorPlate.Build());
+        var file = await File.ReadAllBytesAsync(Path.Combine(Repository, "demo", name + ".json"), TestContext.Current.CancellationToken);
+        var part = name == "motor-plate" ? MotorPlate.Build() : HoseCradle.Build();
+        PartFile.Read(file).Value.ShouldBe(part);
+        PartFile.Write(part).ShouldBe(file, "the file is written anew when the part changes");
         var schema = await NJsonSchema.JsonSchema.FromFileAsync(Path.Combine(Repository, "docs", "part.schema.json"), TestContext.Current.CancellationToken);
         schema.Validate(Encoding.UTF8.GetString(file)).ShouldBeEmpty();
         schema.Validate(ByHand).ShouldBeEmpty();

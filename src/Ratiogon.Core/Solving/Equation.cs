@@ -33,6 +33,9 @@ public abstract class Equation(int[] variables)
     /// derivatives written to <paramref name="d"/>.</summary>
     public abstract double Evaluate(ReadOnlySpan<double> v, Span<double> d);
 
+    /// <summary>Its name and constants, by which another program can write the same equation; null where it has no plain form.</summary>
+    internal virtual (string Name, double[] Constants)? Plain => null;
+
     /// <summary>Whether the solution is on the branch the equation was written for. An equation such as "at this
     /// angle" is also met by lines that point the other way; such a solution is not what the user sees.</summary>
     public virtual bool OnSameSide(ReadOnlySpan<double> v) => true;

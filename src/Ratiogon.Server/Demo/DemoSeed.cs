@@ -28,6 +28,7 @@ internal static class DemoSeed
         }
 
         var store = services.GetRequiredService<PartStore>();
+        await store.CreateAsync(account.Id, HoseCradle.Build());
         await store.CreateAsync(account.Id, MotorPlate.Build());
     }
 }

@@ -29,6 +29,7 @@ const host = ref<HTMLDivElement | null>(null)
 const labels = shallowRef<Label[]>([])
 const editing = ref<string | null>(null)
 const texts = useDimensionText((at) => active.value?.meet(stage!.ray(at)) ?? null)
+const answered = ref(0)
 const frame = ref({ x: 0, y: 0, perPixel: 1 })
 let stage: Stage | null = null
 let bodies: BodyLayer | null = null
@@ -432,6 +433,7 @@ watch(
       const known = new Map(work.sketchView?.entities.map((e) => [e.id, e.freedoms]))
       layer.drawCurves(answer.dragged.map((c) => ({ ...c, freedoms: known.get(c.id) ?? 0 })))
     }
+    answered.value++
   },
 )
 watch(() => work.extrude, redrawSketches)
@@ -449,6 +451,7 @@ watch(() => work.extrude && JSON.stringify(work.extrude), redrawForm)
     :data-origin-y="frame.y"
     :data-per-pixel="frame.perPixel"
     :data-settled="part.settled"
+    :data-answered="answered"
     @pointermove="onMove"
     @pointerdown="onDown"
     @pointerup="onUp"

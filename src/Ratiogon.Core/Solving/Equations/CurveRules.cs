@@ -123,6 +123,8 @@ internal sealed class LineTouchesCircle(int cx, int cy, int[] ends, int radius, 
 {
     private readonly LineDistance distance = new(cx, cy, ends[0], ends[1], ends[2], ends[3], 0);
 
+    internal override (string Name, double[] Constants)? Plain => ("line-touches-circle", [side]);
+
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
         var h = distance.Evaluate(v[..6], d);
@@ -134,6 +136,8 @@ internal sealed class LineTouchesCircle(int cx, int cy, int[] ends, int radius, 
 /// <summary>Two circles touch: |d|² = (r + sign s)², over twice a length; sign +1 outside, -1 one inside the other.</summary>
 internal sealed class CirclesTouch(int ax, int ay, int ra, int bx, int by, int rb, int sign, double scale, int larger) : Equation([ax, ay, bx, by, ra, rb])
 {
+    internal override (string Name, double[] Constants)? Plain => ("circles-touch", [sign, scale]);
+
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
         var (x, y, sum) = (v[2] - v[0], v[3] - v[1], v[4] + (sign * v[5]));

@@ -10,6 +10,8 @@ internal sealed class LinesAtAngle(int[] abcd, double angle, double scale) : Equ
     private readonly double cos = Math.Cos(angle);
     private readonly double sin = Math.Sin(angle);
 
+    internal override (string Name, double[] Constants)? Plain => ("lines-at-angle", [cos, sin, scale]);
+
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
         var (ux, uy, wx, wy) = (v[2] - v[0], v[3] - v[1], v[6] - v[4], v[7] - v[5]);

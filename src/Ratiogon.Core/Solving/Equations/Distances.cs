@@ -3,6 +3,8 @@ namespace Ratiogon.Core.Solving.Equations;
 /// <summary>Two points at a distance: (|b - a|² - d²) / 2d, about the error in length and free of square roots.</summary>
 internal sealed class PointDistance(int ax, int ay, int bx, int by, double distance) : Equation([ax, ay, bx, by])
 {
+    internal override (string Name, double[] Constants)? Plain => ("point-distance", [distance]);
+
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
         var (x, y) = (v[2] - v[0], v[3] - v[1]);
@@ -14,6 +16,8 @@ internal sealed class PointDistance(int ax, int ay, int bx, int by, double dista
 /// <summary>A point on a circle of unknown radius: (|p - c|² - r²) / 2s, with s the radius when written.</summary>
 internal sealed class OnCircle(int px, int py, int cx, int cy, int radius, double scale) : Equation([px, py, cx, cy, radius])
 {
+    internal override (string Name, double[] Constants)? Plain => ("on-circle", [scale]);
+
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
         var (x, y, r) = (v[0] - v[2], v[1] - v[3], v[4]);
@@ -25,6 +29,8 @@ internal sealed class OnCircle(int px, int py, int cx, int cy, int radius, doubl
 /// <summary>Two segments of equal length: (|b - a|² - |d - c|²) / 2s.</summary>
 internal sealed class EqualLengths(int[] abcd, double scale) : Equation(abcd)
 {
+    internal override (string Name, double[] Constants)? Plain => ("equal-lengths", [scale]);
+
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
         var (x, y, z, w) = (v[2] - v[0], v[3] - v[1], v[6] - v[4], v[7] - v[5]);
@@ -38,6 +44,8 @@ internal sealed class EqualLengths(int[] abcd, double scale) : Equation(abcd)
 /// constant. Zero puts the point on the line.</summary>
 internal sealed class LineDistance(int px, int py, int ax, int ay, int bx, int by, double signedDistance) : Equation([px, py, ax, ay, bx, by])
 {
+    internal override (string Name, double[] Constants)? Plain => ("line-distance", [signedDistance]);
+
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
         var (ux, uy) = (v[4] - v[2], v[5] - v[3]);
