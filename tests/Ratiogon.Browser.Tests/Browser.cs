@@ -81,6 +81,9 @@ public sealed class Browser : IDisposable
         }
     }
 
+    /// <summary>Opens a part from the list.</summary>
+    public void PressPart(string name) => Retry(() => Until(() => driver.FindElements(By.XPath($"//a[.//span[normalize-space()='{name}']]")).FirstOrDefault(e => e.Displayed), $"a part '{name}'")!.Click());
+
     /// <summary>Takes up a tool by its button, and a way of drawing within it.</summary>
     public void Tool(string bench, string name, string? way = null)
     {

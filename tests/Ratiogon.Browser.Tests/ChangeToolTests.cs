@@ -22,7 +22,7 @@ public class ChangeToolTests(ServerFixture fixture) : SketcherTest(fixture)
         OpenLoose();
         var free = B.Freedoms;
         B.Tool("Draw", "line");
-        Clicks("-48,-5 -28,-30");
+        Clicks("-47.8,-4.4 -30.5,-27");
         Leave();
         B.UntilFreedoms(free + 4);
         B.Tool("Draw", "trim");

@@ -1,4 +1,5 @@
 using OpenQA.Selenium;
+using OpenQA.Selenium.Interactions;
 
 namespace Ratiogon.Browser.Tests;
 
@@ -50,6 +51,18 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Driver.FindElements(By.CssSelector("main li")).Count > 0, "the list");
         Picture("parts");
 
+        B.PressPart("Hose cradle");
+        B.Settled();
+        B.Press("[data-edit=profile]");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-dimension]")).Count == 15, "the sizes of the cradle");
+        B.Press("[data-view=fit]");
+        Thread.Sleep(900);
+        Picture("sketch-cradle");
+        B.Press("[data-testid=open-sizes]");
+        B.Find("[data-size='profile/fixing.count']");
+        Picture("sizes");
+        B.Go("/parts");
+
         NewPart("Bracket");
         B.Type("d", "m");
         B.Until(() => B.Prompt.Contains("centre of the rectangle", StringComparison.Ordinal), "the tool");
@@ -75,6 +88,11 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         Thread.Sleep(300);
         Picture("sketch-temper");
         B.Press("[data-testid=temper-bar]");
+        B.Press("[data-testid=finish]");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=finish-panel] input")).Count == 9, "nine proposals");
+        Thread.Sleep(600);
+        Picture("finish");
+        B.Press("[data-testid=finish]");
         B.ClickSketch(27, 12);
         B.Type("s", "d");
         B.Until(() => B.Prompt.StartsWith("Pick what", StringComparison.Ordinal), "the dimension tool");
@@ -83,6 +101,8 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Find("[data-field=value]");
         B.Type("90", Keys.Enter);
         B.Until(() => B.Refusal.Contains("clashes with", StringComparison.Ordinal), "the clash explained");
+        new Actions(B.Driver).MoveToElement(B.Driver.FindElements(By.CssSelector("[data-testid=ways-out] button"))[1]).Perform();
+        Thread.Sleep(300);
         Picture("clash");
         B.ConsoleErrors().ShouldBeEmpty();
     }

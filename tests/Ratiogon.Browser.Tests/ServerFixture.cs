@@ -70,7 +70,7 @@ public abstract class BrowserTest(ServerFixture fixture, bool fresh = true)
     {
         B.Go("/sign-in");
         B.Press("[data-testid=enter-demo]");
-        B.Press("a[href^='/parts/']");
+        B.PressPart("Motor plate");
         B.Settled();
     }
 

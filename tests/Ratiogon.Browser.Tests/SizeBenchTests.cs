@@ -6,46 +6,56 @@ namespace Ratiogon.Browser.Tests;
 /// <summary>The dimension tool, texts, the table of sizes, and what explains a sketch, in the browser.</summary>
 public class SizeBenchTests(ServerFixture fixture) : SketcherTest(fixture)
 {
-    [Theory]
-    [InlineData("distance", null, -36, -46, "l")]
-    [InlineData("horizontal-distance", "horizontal-distance", -36, -46, "l")]
-    [InlineData("vertical-distance", "vertical-distance", -36, -46, "l")]
-    [InlineData("distance", null, -44, -6, "q", "m")]
-    [InlineData("angle", null, -20, -30, "l", "n")]
-    [InlineData("other-angle", "other-angle", -20, -30, "l", "n")]
-    [InlineData("diameter", null, 24, -14, "k")]
-    [InlineData("radius", "radius", 24, -14, "k")]
-    [InlineData("radius", null, 55, 22, "r")]
-    [InlineData("sweep", "sweep", 55, 22, "r")]
-    [InlineData("arc-length", "arc-length", 55, 22, "r")]
-    [InlineData("near-distance", null, 22, -31, "k", "h")]
-    [InlineData("far-distance", null, 53, -40, "k", "h")]
-    [InlineData("horizontal-distance", null, 23, -48, "k", "h")]
-    [InlineData("across-axis", null, 30, 8, "q", "y-axis")]
-    [InlineData("first-semi-axis", "first-semi-axis", -30, 28, "x")]
-    [InlineData("second-semi-axis", "second-semi-axis", -30, 28, "x")]
-    public void Each_dimension_follows_from_picks_pointer_and_way(string kind, string? way, double x, double y, params string[] picks)
+    private static readonly (string Kind, string? Way, double X, double Y, string[] Picks)[] Cases =
+    [
+        ("distance", "distance", -36, -46, ["l"]),
+        ("horizontal-distance", null, -36, -46, ["l"]),
+        ("vertical-distance", "vertical-distance", -36, -46, ["l"]),
+        ("distance", null, -44, -6, ["q", "m"]),
+        ("angle", "angle", -20, -30, ["l", "n"]),
+        ("other-angle", null, -20, -30, ["l", "n"]),
+        ("diameter", null, 24, -14, ["k"]),
+        ("radius", "radius", 24, -14, ["k"]),
+        ("radius", null, 55, 22, ["r"]),
+        ("sweep", "sweep", 55, 22, ["r"]),
+        ("arc-length", "arc-length", 55, 22, ["r"]),
+        ("near-distance", null, 22, -31, ["k", "h"]),
+        ("far-distance", null, 53, -40, ["k", "h"]),
+        ("horizontal-distance", null, 23, -48, ["k", "h"]),
+        ("across-axis", null, 30, 8, ["q", "y-axis"]),
+        ("first-semi-axis", "first-semi-axis", -30, 28, ["x"]),
+        ("second-semi-axis", "second-semi-axis", -30, 28, ["x"]),
+    ];
+
+    [Fact]
+    public void Each_dimension_follows_from_picks_pointer_and_way()
     {
         var free = OpenLoose();
-        B.Tool("Size", "dimension");
-        foreach (var pick in picks)
+        foreach (var (kind, way, x, y, picks) in Cases)
         {
-            B.ClickSketch(At(pick).X, At(pick).Y);
-        }
+            B.Tool("Size", "dimension");
+            foreach (var pick in picks)
+            {
+                B.ClickSketch(At(pick).X, At(pick).Y);
+            }
 
-        B.MoveSketch(x, y);
-        if (way is not null)
-        {
-            B.Press($"[data-way={way}]");
             B.MoveSketch(x, y);
+            if (way is not null)
+            {
+                B.Press($"[data-way={way}]");
+                B.MoveSketch(x, y);
+            }
+
+            B.Until(() => B.Prompt.StartsWith(kind.Replace('-', ' '), StringComparison.Ordinal), $"a {kind} to be meant");
+            B.ClickSketch(x, y);
+            B.Find("[data-field=value]");
+            B.Type(Keys.Enter);
+            B.UntilFreedoms(free - 1);
+            B.Find("[data-dimension=d1]");
+            B.Press("[data-testid=undo]");
+            B.UntilFreedoms(free);
         }
 
-        B.Until(() => B.Prompt.StartsWith(kind.Replace('-', ' '), StringComparison.Ordinal), $"a {kind} to be meant");
-        B.ClickSketch(x, y);
-        B.Find("[data-field=value]");
-        B.Type(Keys.Enter);
-        B.UntilFreedoms(free - 1);
-        B.Find("[data-dimension=d1]");
         NoErrors();
     }
 

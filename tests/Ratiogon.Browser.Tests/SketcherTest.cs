@@ -90,6 +90,18 @@ public abstract class SketcherTest(ServerFixture fixture) : BrowserTest(fixture,
         }
     }
 
+    /// <summary>Takes back everything drawn in the open sketch.</summary>
+    protected void UndoAll()
+    {
+        for (var i = 0; i < 20 && B.Has("[data-testid=temper-bar]"); i++)
+        {
+            B.Press("[data-testid=undo]");
+            Thread.Sleep(150);
+        }
+
+        B.Until(() => !B.Has("[data-testid=temper-bar]"), "an empty sketch");
+    }
+
     protected void Leave() => B.Type(Keys.Escape);
 
     /// <summary>Nothing went wrong in the browser; a refused command is an answer, not an error.</summary>

@@ -29,7 +29,7 @@ public sealed class SelectTool : SketchTool
                 picks = [];
                 (drag, corner) = (null, null);
                 return answer with { Picks = picks };
-            case InputKind.DragStart when under.Length == 0:
+            case InputKind.DragStart when under.Length == 0 || Sketch.IsBuiltIn(under):
                 corner = input.At;
                 return answer;
             case InputKind.Drag when corner is { } from:
@@ -70,11 +70,6 @@ public sealed class SelectTool : SketchTool
 
     private ToolAnswer Start(ToolContext context, ToolInput input, string under, ToolAnswer answer)
     {
-        if (under.Length == 0 || Sketch.IsBuiltIn(under))
-        {
-            return answer;
-        }
-
         if (Freedoms.Of(context.Sketch).OfEntity.GetValueOrDefault(under) == 0)
         {
             return answer with { Refusal = new Refusal("drag.set", $"{under} is set and stays: {Holding(context.Sketch, under)}.", under) };

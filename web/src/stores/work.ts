@@ -151,6 +151,9 @@ export const useWork = defineStore('work', () => {
     return busy
   }
 
+  /** Resolves when everything sent so far has been answered. */
+  const idle = (): Promise<void> => busy
+
   async function handOver(message: InputMessage): Promise<void> {
     const live = part.live()
     if (!live || !tool.value) return
@@ -208,6 +211,15 @@ export const useWork = defineStore('work', () => {
         refusal: { code: '', message: problem.detail ?? '', where: null, involved: problem.involved },
       }
     return false
+  }
+
+  /** Removes the picks; asks first where more would go. What is offered is asked for anew: the keys may be quicker. */
+  async function removePicked(): Promise<void> {
+    const live = part.live()
+    if (!live || picks.value.length === 0) return
+    if (!asked.value) offers.value = await live.offers(sketch.value, picks.value)
+    const offer = asked.value ?? offers.value.find((o) => o.id === 'remove')
+    if (offer) await press(offer)
   }
 
   async function copy(): Promise<void> {
@@ -314,8 +326,10 @@ export const useWork = defineStore('work', () => {
     asked,
     quiet,
     send,
+    removePicked,
     copy,
     paste,
+    idle,
     press,
     startExtrude,
     acceptExtrude,

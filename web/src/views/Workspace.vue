@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import Viewport from '../viewport/Viewport.vue'
@@ -24,9 +24,21 @@ const parameters = ref(false)
 const finding = ref(false)
 const sizes = ref(false)
 const { first } = useStrokes({
-  type: (text) => prompt.value?.focusFirst(text),
+  type: (text) => void typeAhead(text),
   find: () => (finding.value = true),
 })
+let ahead = ''
+
+/** Figures typed while the last click is still being answered go to the field that the answer brings. */
+async function typeAhead(text: string): Promise<void> {
+  ahead += text
+  await work.idle()
+  await nextTick()
+  const typed = ahead
+  ahead = ''
+  if (typed) prompt.value?.focusFirst(typed)
+}
+
 const VIEWS = ['corner', 'top', 'front', 'right', 'bottom', 'back', 'left'] as const
 let picturing: ReturnType<typeof setTimeout> | undefined
 

@@ -80,9 +80,9 @@ async function drive(d: DimensionView, on: boolean): Promise<void> {
           <td class="text-center">
             <input
               type="checkbox"
-              :checked="d.value !== null"
+              :checked="Boolean(d.value)"
               :aria-label="`${d.id} drives`"
-              @click.prevent="drive(d, d.value === null)"
+              @click.prevent="drive(d, !d.value)"
             />
           </td>
         </tr>

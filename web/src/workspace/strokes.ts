@@ -28,8 +28,9 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
     }
     if (event.ctrlKey || event.metaKey || event.altKey) return
     if (event.key === 'Escape') return escape()
+    if (event.key === 'Enter' && work.asked) return void work.press(work.asked)
     if (event.key === 'Enter') return enter(event)
-    if (event.key === 'Delete') return removePicked()
+    if (event.key === 'Delete') return void work.removePicked()
     if (event.key === '/') {
       event.preventDefault()
       to.find()
@@ -98,11 +99,6 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
     if ((event.target as HTMLElement).closest('button, a')) return
     if (work.extrude) void work.acceptExtrude()
     else if (work.sketch) void work.input('accept')
-  }
-
-  function removePicked(): void {
-    const offer = work.offers.find((o) => o.id === 'remove')
-    if (offer && work.picks.length > 0) void work.press(offer)
   }
 
   onMounted(() => window.addEventListener('keydown', onKey))
