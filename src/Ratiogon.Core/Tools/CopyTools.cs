@@ -38,21 +38,8 @@ public sealed class RingTool : StagedTool
         ]),
     ];
 
-    private protected override Refusal? CheckTyped(string field)
-    {
-        if (field == "count" && Typed.Text("count") is { } text)
-        {
-            var n = Typed.Value("count") ?? 0;
-            if (Math.Abs(n - Math.Round(n)) > 1e-9 || n is < 2 or > Patterns.Most)
-            {
-                return new Refusal("count.range", $"A pattern has 2 to {Patterns.Most} instances, a whole number; not {n:0.###}.", field);
-            }
-
-            count = text;
-        }
-
-        return field == "step" && Typed.Value("step") is { } step && Math.Abs(step) < 1e-6 ? new Refusal("size.too-small", "The angle between the instances must not be zero.", field) : null;
-    }
+    private protected override Refusal? CheckTyped(string field) => field == "count" ? CheckCount(field, 2, Patterns.Most, t => count = t)
+        : field == "step" && Typed.Value("step") is { } step && Math.Abs(step) < 1e-6 ? new Refusal("size.too-small", "The angle between the instances must not be zero.", field) : null;
 
     private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at) => Counts.Read(count, 2, Patterns.Most, context.Values).Then<SketchEdit>(n =>
     {
@@ -110,22 +97,12 @@ public sealed class GridTool : StagedTool
         return Place.Free(from + Vec2.Polar(Typed.Value("angle") ?? d.Angle, Typed.Value("step") ?? d.Length));
     }
 
-    private protected override Refusal? CheckTyped(string field)
+    private protected override Refusal? CheckTyped(string field) => field switch
     {
-        if (field is not ("columns" or "rows") || Typed.Text(field) is not { } text)
-        {
-            return null;
-        }
-
-        var n = Typed.Value(field) ?? 0;
-        if (Math.Abs(n - Math.Round(n)) > 1e-9 || n is < 1 or > Patterns.Most)
-        {
-            return new Refusal("count.range", $"The number lies between 1 and {Patterns.Most} and is whole; not {n:0.###}.", field);
-        }
-
-        (columns, rows) = field == "columns" ? (text, rows) : (columns, text);
-        return null;
-    }
+        "columns" => CheckCount(field, 1, Patterns.Most, t => columns = t),
+        "rows" => CheckCount(field, 1, Patterns.Most, t => rows = t),
+        _ => null,
+    };
 
     private protected override ImmutableArray<PreviewCurve> Preview(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {

@@ -32,18 +32,7 @@ public sealed class EllipseTool : StagedTool
         },
     ];
 
-    private Place First(Place place)
-    {
-        var (length, angle) = (Typed.Value("first"), Typed.Value("angle"));
-        if (length is null && angle is null)
-        {
-            return place;
-        }
-
-        var d = place.At - Places[0].At;
-        var heading = angle ?? d.Angle;
-        return Place.Free(Places[0].At + Vec2.Polar(heading, length ?? Math.Max(0, d.Dot(Vec2.Polar(heading)))));
-    }
+    private Place First(Place place) => Polar(Places[0].At, place, Typed.Value("first"), Typed.Value("angle"));
 
     private double Across(Vec2 p) => (Places[1].At - Places[0].At).Unit.Cross(p - Places[0].At);
 

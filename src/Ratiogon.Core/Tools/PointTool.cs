@@ -49,22 +49,13 @@ public sealed class PointTool : StagedTool
         return Typed.Value("across") is null && Typed.Value("up") is null ? place : Place.Free(Places[0].At + new Vec2(Step(d.X, Typed.Value("across")), Step(d.Y, Typed.Value("up"))));
     }
 
-    private protected override Refusal? CheckTyped(string field)
+    private protected override Refusal? CheckTyped(string field) => field switch
     {
-        if (field is not ("count" or "columns" or "rows") || Typed.Text(field) is not { } text)
-        {
-            return null;
-        }
-
-        var (n, fewest) = (Typed.Value(field) ?? 0, field == "count" ? 2 : 1);
-        if (Math.Abs(n - Math.Round(n)) > 1e-9 || n < fewest || n > Patterns.Most)
-        {
-            return new Refusal("count.range", $"The number lies between {fewest} and {Patterns.Most} and is whole; not {n:0.###}.", field);
-        }
-
-        (count, columns, rows) = field switch { "count" => (text, columns, rows), "columns" => (count, text, rows), _ => (count, columns, text) };
-        return null;
-    }
+        "count" => CheckCount(field, 2, Patterns.Most, t => count = t),
+        "columns" => CheckCount(field, 1, Patterns.Most, t => columns = t),
+        "rows" => CheckCount(field, 1, Patterns.Most, t => rows = t),
+        _ => null,
+    };
 
     private protected override Refusal? CheckPlace(ToolContext context, IReadOnlyList<Place> before, Place place) =>
         Way == "one" && place.Existing is { } there ? new Refusal("tool.point-there", $"There is already a point here: {there}.") : null;
@@ -97,11 +88,7 @@ public sealed class PointTool : StagedTool
         draft.Tie("on-curve", first, $"{id}.round");
         var with = context.Sketch with { Entities = context.Sketch.Entities.AddRange(draft.Edit.Add) };
         draft.Add(Patterns.Ring(id, with, [with.Find(first)!], centre, n, 360.0 / n, count));
-        if (Typed.Text("diameter") is { } diameter)
-        {
-            draft.Change(e => e with { Size = e.Size.Add(new SketchDimension($"{id}.diameter", "diameter", [$"{id}.round"], diameter)) });
-        }
-
+        Sized(draft, "diameter", t => new SketchDimension($"{id}.diameter", "diameter", [$"{id}.round"], t));
         return draft.Edit;
     });
 

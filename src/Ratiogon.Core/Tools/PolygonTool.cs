@@ -26,22 +26,7 @@ public sealed class PolygonTool : StagedTool
         Adjust = p => Typed.Value("across") is { } across ? Place.Free(Places[0].At + ((p.At - Places[0].At) is var d && d.Length > 0 ? d.Unit : new Vec2(1, 0)) * (across / 2)) : p,
     };
 
-    private protected override Refusal? CheckTyped(string field)
-    {
-        if (field != "sides" || Typed.Text("sides") is not { } text)
-        {
-            return null;
-        }
-
-        var n = Typed.Value("sides") ?? 0;
-        if (Math.Abs(n - Math.Round(n)) > 1e-9 || n < Polygons.Fewest || n > Polygons.Most)
-        {
-            return new Refusal("count.range", $"A polygon has {Polygons.Fewest} to {Polygons.Most} sides, a whole number; not {n:0.###}.", "sides");
-        }
-
-        sides = text;
-        return null;
-    }
+    private protected override Refusal? CheckTyped(string field) => field == "sides" ? CheckCount(field, Polygons.Fewest, Polygons.Most, t => sides = t) : null;
 
     private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
@@ -60,11 +45,8 @@ public sealed class PolygonTool : StagedTool
         var id = draft.NewId("g");
         draft.Add(Polygons.Regular(id, at[0].At, at[1].At, n.Value, Way == "flat", sides));
         draft.Attach($"{id}.centre", at[0]);
-        if (Typed.Text("across") is { } across)
-        {
-            draft.Change(e => e with { Size = e.Size.Add(Polygons.Across(id, across)) });
-        }
-        else if (Way == "corner")
+        Sized(draft, "across", t => Polygons.Across(id, t));
+        if (Way == "corner" && Typed.Text("across") is null)
         {
             draft.Attach($"{id}.p1", at[1]);
         }

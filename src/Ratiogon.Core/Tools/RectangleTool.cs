@@ -68,21 +68,9 @@ public sealed class RectangleTool : StagedTool
         return Places[0].At + new Vec2(Side(d.X, Typed.Value("width")), Side(d.Y, Typed.Value("height")));
     }
 
-    private Place Turned(Place place) => Polar(place, Typed.Value("length"));
+    private Place Turned(Place place) => Polar(Places[0].At, place, Typed.Value("length"), Typed.Value("angle"));
 
-    private Place TurnedFromCentre(Place place) => Polar(place, Typed.Value("width") / 2);
-
-    private Place Polar(Place place, double? length)
-    {
-        if (length is null && Typed.Value("angle") is null)
-        {
-            return place;
-        }
-
-        var d = place.At - Places[0].At;
-        var heading = Typed.Value("angle") ?? d.Angle;
-        return Place.Free(Places[0].At + Vec2.Polar(heading, length ?? Math.Max(0, d.Dot(Vec2.Polar(heading)))));
-    }
+    private Place TurnedFromCentre(Place place) => Polar(Places[0].At, place, Typed.Value("width") / 2, Typed.Value("angle"));
 
     /// <summary>How far a place lies to the left of the side drawn first.</summary>
     private double Across(Vec2 p) => (Places[1].At - Places[0].At).Unit.Cross(p - Places[1].At);
@@ -170,10 +158,7 @@ public sealed class RectangleTool : StagedTool
     {
         foreach (var (field, make) in sizes)
         {
-            if (Typed.Text(field) is { } text)
-            {
-                draft.Change(e => e with { Size = e.Size.Add(make(text)) });
-            }
+            Sized(draft, field, make);
         }
     }
 

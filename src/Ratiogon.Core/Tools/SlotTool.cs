@@ -43,18 +43,7 @@ public sealed class SlotTool : StagedTool
             new("length", label, Dimension.OfLength, p => p.DistanceTo(Places[0].At) / share),
             new("angle", "angle", Dimension.OfAngle, p => (p - Places[0].At).Angle),
         ],
-        Adjust = p =>
-        {
-            var (length, angle) = (Typed.Value("length") * share, Typed.Value("angle"));
-            if (length is null && angle is null)
-            {
-                return p;
-            }
-
-            var d = p.At - Places[0].At;
-            var heading = angle ?? d.Angle;
-            return Place.Free(Places[0].At + Vec2.Polar(heading, length ?? Math.Max(0, d.Dot(Vec2.Polar(heading)))));
-        },
+        Adjust = p => Polar(Places[0].At, p, Typed.Value("length") * share, Typed.Value("angle")),
     };
 
     private protected override void Reset()
@@ -206,13 +195,5 @@ public sealed class SlotTool : StagedTool
         Sized(draft, "sweep", t => Slots.Sweep(id, t));
         Sized(draft, "width", t => Slots.ArcWidth(id, t));
         return draft.Edit;
-    }
-
-    private void Sized(Draft draft, string field, Func<string, SketchDimension> make)
-    {
-        if (Typed.Text(field) is { } text)
-        {
-            draft.Change(e => e with { Size = e.Size.Add(make(text)) });
-        }
     }
 }

@@ -180,6 +180,46 @@ public abstract class StagedTool : SketchTool
     /// <summary>A number typed into a field, or the field's own default.</summary>
     private protected double Number(string field, double otherwise) => Typed.Value(field) ?? otherwise;
 
+    /// <summary>The place as far from another and in the heading that were typed; what was not typed follows the pointer.</summary>
+    private protected static Place Polar(Vec2 from, Place place, double? length, double? angle)
+    {
+        if (length is null && angle is null)
+        {
+            return place;
+        }
+
+        var d = place.At - from;
+        var heading = angle ?? d.Angle;
+        return Place.Free(from + Vec2.Polar(heading, length ?? Math.Max(0, d.Dot(Vec2.Polar(heading)))));
+    }
+
+    /// <summary>Why a typed number cannot be one of sides or instances, or null; a good one goes to <paramref name="take"/>.</summary>
+    private protected Refusal? CheckCount(string field, int fewest, int most, Action<string> take)
+    {
+        if (Typed.Text(field) is not { } text)
+        {
+            return null;
+        }
+
+        var n = Typed.Value(field) ?? 0;
+        if (Math.Abs(n - Math.Round(n)) > 1e-9 || n < fewest || n > most)
+        {
+            return new Refusal("count.range", $"The number lies between {fewest} and {most} and is whole; not {n:0.###}.", field);
+        }
+
+        take(text);
+        return null;
+    }
+
+    /// <summary>Adds the dimension of a field where a value was typed into it.</summary>
+    private protected void Sized(Draft draft, string field, Func<string, Sketching.SketchDimension> make)
+    {
+        if (Typed.Text(field) is { } text)
+        {
+            draft.Change(e => e with { Size = e.Size.Add(make(text)) });
+        }
+    }
+
     private Place PlaceOf(ToolContext context, ToolInput input)
     {
         if (Now.PicksCurve)
