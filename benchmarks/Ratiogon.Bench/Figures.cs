@@ -31,22 +31,24 @@ internal static class Figures
         return Solved(new Sketch { Entities = [.. entities], Dimensions = [.. sizes], Constraints = [new("o", "coincident", [Sketch.Origin, "p0"]), new("h", "horizontal", ["p0", "p2"])] });
     }
 
-    /// <summary>Sized slots, each hung on the one before, all of them turned a little.</summary>
-    public static Sketch Slots(int count)
+    /// <summary>Rhombi of equal sides and one angle each, standing on one another.</summary>
+    public static Sketch Rhombi(int count)
     {
-        var edit = new SketchEdit();
-        for (var i = 0; i < count; i++)
+        var (entities, ties, sizes) = (new List<SketchEntity>(), new List<SketchConstraint> { new("o", "coincident", [Sketch.Origin, "p0a"]), new("h", "horizontal", ["l0"]) }, new List<SketchDimension>());
+        var (u, v) = (new Vec2(10, 0), Vec2.Polar(1.2, 10));
+        for (var i = 0; i <= count; i++)
         {
-            var at = new Vec2(40 * i, 7 * i);
-            edit = edit.With(Core.Sketching.Slots.Straight($"slot{i}", at, at + new Vec2(20, 3), 4));
-            edit = edit with { Size = [.. edit.Size, Core.Sketching.Slots.Centres($"slot{i}", "20 mm"), Core.Sketching.Slots.Width($"slot{i}", "8 mm")] };
+            entities.AddRange([new PointEntity($"p{i}a", v * i), new PointEntity($"p{i}b", (v * i) + u), new LineEntity($"l{i}", $"p{i}a", $"p{i}b")]);
             if (i > 0)
             {
-                edit = edit with { Size = edit.Size.Add(new SketchDimension($"x{i}", "distance", [$"slot{i - 1}.c1", $"slot{i}.c1"], "42 mm")) };
+                entities.AddRange([new LineEntity($"a{i}", $"p{i - 1}a", $"p{i}a"), new LineEntity($"b{i}", $"p{i - 1}b", $"p{i}b")]);
+                ties.Add(new SketchConstraint($"e{i}", "equal", [$"l{i - 1}", $"a{i}", $"b{i}", $"l{i}"]));
+                sizes.Add(new SketchDimension($"w{i}", "angle", [$"l{i - 1}", $"a{i}"], $"{1.2 * 180 / Math.PI:r} deg"));
             }
         }
 
-        return Solved(new Sketch { Entities = edit.Add, Constraints = edit.Tie, Dimensions = edit.Size, Shapes = edit.Shapes });
+        sizes.Add(new SketchDimension("r30", "distance", ["a30"], "10 mm"));
+        return Solved(new Sketch { Entities = [.. entities], Constraints = [.. ties], Dimensions = [.. sizes] });
     }
 
     /// <summary>Circles round an inner one, each touching it and the next.</summary>

@@ -7,6 +7,7 @@
 #include <chrono>
 #include <cmath>
 #include <cstdio>
+#include <cstdlib>
 #include <fstream>
 #include <memory>
 #include <sstream>
@@ -185,6 +186,7 @@ int main(int argc, char** argv) {
         }
         std::sort(times.begin(), times.end());
         const double median = times[times.size() / 2];
+        if (std::getenv("TELL")) std::fprintf(stderr, "%s %g ms residual %g\n", ceres::LinearSolverTypeToString(type), median, residual);
         if (residual < 1e-8 && (best < 0 || median < best)) {
             best = median;
             with = ceres::LinearSolverTypeToString(type);

@@ -93,7 +93,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         Thread.Sleep(600);
         Picture("finish");
         B.Press("[data-testid=finish]");
-        B.ClickSketch(27, 12);
+        B.ClickSketch(48, 36);
         B.Type("s", "d");
         B.Until(() => B.Prompt.StartsWith("Pick what", StringComparison.Ordinal), "the dimension tool");
         B.ClickSketch(-8, 25);

@@ -28,6 +28,30 @@ public static class SketchCheck
             ?? sketch.Dimensions.Select(d => CheckDimension(sketch, d)).FirstOrDefault(r => r is not null);
     }
 
+    /// <summary>The first entity that has vanished, run away or turned into nothing, or size between two things that lost its
+    /// meaning there, or null: what new positions can bring about in a sketch that passed <see cref="Check"/>.</summary>
+    public static Refusal? Collapsed(Sketch sketch)
+    {
+        ArgumentNullException.ThrowIfNull(sketch);
+        foreach (var entity in sketch.Entities)
+        {
+            if (CheckEntity(sketch, entity) is { } wrong)
+            {
+                return wrong;
+            }
+        }
+
+        foreach (var dimension in sketch.Dimensions)
+        {
+            if (dimension.Of.Length > 1 && CheckDimension(sketch, dimension) is { } lost)
+            {
+                return lost;
+            }
+        }
+
+        return null;
+    }
+
     public static Refusal? CheckConstraint(Sketch sketch, SketchConstraint constraint)
     {
         if (ConstraintCatalog.Find(constraint.Kind) is not { } kind)

@@ -14,31 +14,24 @@ namespace Ratiogon.Core.Solving;
 internal sealed record DulmageMendelsohn(
     int[] Over, int[] OverUnknowns, IReadOnlyList<(int[] Equations, int[] Unknowns)> Blocks, int[] Under, int[] UnderUnknowns, int StructuralRank)
 {
-    public static DulmageMendelsohn Of(EquationSystem system, List<int> equations, List<int> unknowns)
+    /// <param name="rows">For each equation, the columns it touches.</param>
+    /// <param name="columnCount">Number of columns; the answer speaks of rows and columns by their numbers.</param>
+    public static DulmageMendelsohn Of(int[][] rows, int columnCount)
     {
-        var local = new Dictionary<int, int>(unknowns.Count);
-        for (var i = 0; i < unknowns.Count; i++)
-        {
-            local[unknowns[i]] = i;
-        }
-
-        var rows = equations.Select(e => Array.ConvertAll(system.Columns[e], c => local[c])).ToArray();
-        var matching = Matching.Maximum(rows, unknowns.Count);
+        var matching = Matching.Maximum(rows, columnCount);
         var overRow = ReachFromRows(rows, matching);
-        var underRow = ReachFromColumns(rows, matching, unknowns.Count, out var underColumn);
+        var underRow = ReachFromColumns(rows, matching, columnCount, out var underColumn);
 
         var square = Enumerable.Range(0, rows.Length).Where(r => !overRow[r] && !underRow[r]).ToArray();
         var blocks = StronglyConnected.Of(rows.Length, square, r => rows[r].Select(c => matching.RowOf[c]).Where(s => s >= 0 && s != r && !overRow[s] && !underRow[s]));
         return new DulmageMendelsohn(
-            [.. Pick(equations, r => overRow[r])],
-            [.. Enumerable.Range(0, unknowns.Count).Where(c => matching.RowOf[c] >= 0 && overRow[matching.RowOf[c]]).Select(c => unknowns[c])],
-            [.. blocks.Select(b => (b.Select(r => equations[r]).ToArray(), b.Select(r => unknowns[matching.ColumnOf[r]]).ToArray()))],
-            [.. Pick(equations, r => underRow[r])],
-            [.. Enumerable.Range(0, unknowns.Count).Where(c => underColumn[c]).Select(c => unknowns[c])],
+            [.. Enumerable.Range(0, rows.Length).Where(r => overRow[r])],
+            [.. Enumerable.Range(0, columnCount).Where(c => matching.RowOf[c] >= 0 && overRow[matching.RowOf[c]])],
+            [.. blocks.Select(b => (b.ToArray(), b.Select(r => matching.ColumnOf[r]).ToArray()))],
+            [.. Enumerable.Range(0, rows.Length).Where(r => underRow[r])],
+            [.. Enumerable.Range(0, columnCount).Where(c => underColumn[c])],
             matching.Size);
     }
-
-    private static IEnumerable<int> Pick(List<int> equations, Func<int, bool> which) => Enumerable.Range(0, equations.Count).Where(which).Select(r => equations[r]);
 
     /// <summary>Rows on an alternating path from an unmatched row.</summary>
     private static bool[] ReachFromRows(int[][] rows, Matching matching)

@@ -92,9 +92,66 @@ internal sealed class EquationSystem
             }
 
             (columns[e], slots[e]) = ([.. distinct], slot);
+            if (slot.Count(s => s >= 0) > distinct.Count)
+            {
+                DropCancelling(equations[e], distinct, slot, writer.Start, ref columns[e], ref slots[e]);
+            }
         }
 
         return new EquationSystem(equations, columns, slots, unknownOf, offsetOf, [.. start], [.. weights]);
+    }
+
+    /// <summary>An unknown that an equation reads several times may cancel: the distance of two points does not depend on a
+    /// height that both share. Such columns would tie everything to everything and are left out; derivatives that are zero
+    /// at two unrelated places are zero everywhere.</summary>
+    private static void DropCancelling(Equation equation, List<int> distinct, int[] slot, double[] start, ref int[] columns, ref int[] slots)
+    {
+        Span<double> v = stackalloc double[Equation.MostVariables];
+        Span<double> d = stackalloc double[Equation.MostVariables];
+        Span<bool> stays = stackalloc bool[Equation.MostVariables];
+        stays.Clear();
+        var variables = equation.RawVariables;
+        for (var place = 0; place < 2; place++)
+        {
+            for (var i = 0; i < variables.Length; i++)
+            {
+                v[i] = start[variables[i]] + (place * ((0.37 * i) + 0.11));
+            }
+
+            d.Clear();
+            equation.Evaluate(v, d);
+            for (var k = 0; k < distinct.Count; k++)
+            {
+                var (sum, size, times) = (0.0, 0.0, 0);
+                for (var i = 0; i < slot.Length; i++)
+                {
+                    if (slot[i] == k)
+                    {
+                        sum += d[i];
+                        size += Math.Abs(d[i]);
+                        times++;
+                    }
+                }
+
+                stays[k] |= times < 2 || !(Math.Abs(sum) <= 1e-13 * size);
+            }
+        }
+
+        var to = new int[distinct.Count];
+        var kept = new List<int>();
+        for (var k = 0; k < to.Length; k++)
+        {
+            to[k] = stays[k] ? kept.Count : -1;
+            if (stays[k])
+            {
+                kept.Add(distinct[k]);
+            }
+        }
+
+        if (kept.Count < distinct.Count)
+        {
+            (columns, slots) = ([.. kept], Array.ConvertAll(slot, s => s < 0 ? -1 : to[s]));
+        }
     }
 
     /// <summary>The residual of one equation at x; its derivatives by the unknowns of <see cref="Columns"/> go to <paramref name="row"/>.</summary>

@@ -132,7 +132,7 @@ public sealed record Freedoms(int Count, IReadOnlyDictionary<string, int> OfEnti
 
             unknowns.ForEach(u => touched[u] = true);
             var rank = dense is null ? space.Rank : RankRevealingQr.Rank(dense, equations.Count, unknowns.Count, Tolerances.Rank);
-            fell |= Math.Min(rank, space.Rank) < DulmageMendelsohn.Of(system, equations, unknowns).StructuralRank;
+            fell |= Math.Min(rank, space.Rank) < ComponentStructure.Of(system, equations, unknowns).Parts.StructuralRank;
             reduced.AddRange(space.NullSpace().Select(v => v.ToDictionary(p => unknowns[p.Key], p => p.Value)));
         }
 

@@ -17,8 +17,7 @@ internal sealed class MinimumNorm
     private readonly double[] r;
     private readonly double[] z;
     private readonly double[] values;
-    private readonly int[] diagonal;
-    private readonly (int Entry, int A, int B)[] products;
+    private readonly NormalPattern pattern;
     private readonly SparseLdl factor;
     private readonly bool[] moves;
 
@@ -26,79 +25,42 @@ internal sealed class MinimumNorm
     /// <param name="equations">The equations to meet.</param>
     /// <param name="unknowns">The unknowns that may move.</param>
     public MinimumNorm(EquationSystem system, int[] equations, int[] unknowns)
+        : this(system, equations, unknowns, NormalPattern.Of(Array.ConvertAll(equations, e => system.Columns[e]), system.UnknownCount, unknowns))
     {
-        this.system = system;
+    }
+
+    /// <param name="system">The whole system.</param>
+    /// <param name="equations">The equations to meet.</param>
+    /// <param name="unknowns">The unknowns that may move.</param>
+    /// <param name="pattern">The pattern of these equations, known from before.</param>
+    public MinimumNorm(EquationSystem system, int[] equations, int[] unknowns, NormalPattern pattern)
+    {
+        (this.system, this.pattern) = (system, pattern);
         moves = new bool[system.UnknownCount];
         foreach (var u in unknowns)
         {
             moves[u] = true;
         }
 
-        this.equations = Ordered(system, equations);
-        var m = this.equations.Length;
+        this.equations = Array.ConvertAll(pattern.Order, i => equations[i]);
+        var m = equations.Length;
         jStart = new int[m + 1];
         for (var i = 0; i < m; i++)
         {
             jStart[i + 1] = jStart[i] + system.Columns[this.equations[i]].Length;
         }
 
-        jColumn = [.. this.equations.SelectMany(e => system.Columns[e])];
+        jColumn = new int[jStart[m]];
+        for (var i = 0; i < m; i++)
+        {
+            system.Columns[this.equations[i]].CopyTo(jColumn, jStart[i]);
+        }
+
         j = new double[jColumn.Length];
         r = new double[m];
         z = new double[m];
-
-        var byColumn = new Dictionary<int, List<(int Row, int At)>>();
-        for (var i = 0; i < m; i++)
-        {
-            for (var p = jStart[i]; p < jStart[i + 1]; p++)
-            {
-                if (moves[jColumn[p]])
-                {
-                    (byColumn.TryGetValue(jColumn[p], out var list) ? list : byColumn[jColumn[p]] = []).Add((i, p));
-                }
-            }
-        }
-
-        // Upper triangle by columns: entry (row i, column k) with i <= k.
-        var pattern = new SortedSet<int>[m];
-        for (var k = 0; k < m; k++)
-        {
-            pattern[k] = [k];
-        }
-
-        foreach (var list in byColumn.Values)
-        {
-            foreach (var (a, _) in list)
-            {
-                foreach (var (b, _) in list)
-                {
-                    if (a < b)
-                    {
-                        pattern[b].Add(a);
-                    }
-                }
-            }
-        }
-
-        var starts = new int[m + 1];
-        var at = new Dictionary<(int, int), int>();
-        var rowIndex = new List<int>();
-        diagonal = new int[m];
-        for (var k = 0; k < m; k++)
-        {
-            foreach (var i in pattern[k])
-            {
-                at[(i, k)] = rowIndex.Count;
-                rowIndex.Add(i);
-            }
-
-            diagonal[k] = at[(k, k)];
-            starts[k + 1] = rowIndex.Count;
-        }
-
-        values = new double[rowIndex.Count];
-        products = [.. byColumn.Values.SelectMany(list => from a in list from b in list where a.Row <= b.Row select (at[(a.Row, b.Row)], a.At, b.At))];
-        factor = new SparseLdl(starts, [.. rowIndex]);
+        values = new double[pattern.RowIndex.Length];
+        factor = new SparseLdl(pattern.ColumnStarts, pattern.RowIndex);
     }
 
     /// <summary>Walks x onto the equations. False when it does not converge; x is then the best place found.</summary>
@@ -128,7 +90,7 @@ internal sealed class MinimumNorm
 
             damping = Math.Max(damping, 1e-14 * scale);
             Span<double> shifted = [.. values];
-            foreach (var k in diagonal)
+            foreach (var k in pattern.Diagonal)
             {
                 shifted[k] += damping;
             }
@@ -199,55 +161,17 @@ internal sealed class MinimumNorm
     private double Assemble(double[] weights)
     {
         Array.Clear(values);
-        foreach (var (entry, a, b) in products)
+        foreach (var (entry, a, b) in pattern.Products)
         {
             values[entry] += j[a] * j[b] / weights[jColumn[a]];
         }
 
         var largest = 0.0;
-        foreach (var k in diagonal)
+        foreach (var k in pattern.Diagonal)
         {
             largest = Math.Max(largest, values[k]);
         }
 
         return largest;
-    }
-
-    /// <summary>The equations in an order with little fill: neighbours are equations that share a moving unknown.</summary>
-    private int[] Ordered(EquationSystem system, int[] equations)
-    {
-        var byColumn = new Dictionary<int, List<int>>();
-        for (var i = 0; i < equations.Length; i++)
-        {
-            foreach (var c in system.Columns[equations[i]])
-            {
-                if (moves[c])
-                {
-                    (byColumn.TryGetValue(c, out var list) ? list : byColumn[c] = []).Add(i);
-                }
-            }
-        }
-
-        var neighbours = new HashSet<int>[equations.Length];
-        for (var i = 0; i < neighbours.Length; i++)
-        {
-            neighbours[i] = [];
-        }
-
-        foreach (var list in byColumn.Values)
-        {
-            foreach (var a in list)
-            {
-                foreach (var b in list)
-                {
-                    if (a != b)
-                    {
-                        neighbours[a].Add(b);
-                    }
-                }
-            }
-        }
-
-        return Array.ConvertAll(MinimumDegree.Order(neighbours), i => equations[i]);
     }
 }

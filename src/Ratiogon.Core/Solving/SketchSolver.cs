@@ -124,6 +124,13 @@ public static class SketchSolver
         }
 
         var system = EquationSystem.From(writer, null, held is null ? null : Weights(writer, held));
+        var (x, steps, blocks) = SolveEquations(system);
+        return Judge(sketch, writer, system, x, steps, blocks);
+    }
+
+    /// <summary>Components one by one, from the system's start.</summary>
+    internal static (double[] X, int Steps, int Blocks) SolveEquations(EquationSystem system)
+    {
         var x = (double[])system.Start.Clone();
         var (steps, blocks) = (0, 0);
         foreach (var (equations, unknowns) in Components.Of(system))
@@ -131,7 +138,7 @@ public static class SketchSolver
             SolveComponent(system, equations, unknowns, x, ref steps, ref blocks);
         }
 
-        return Judge(sketch, writer, system, x, steps, blocks);
+        return (x, steps, blocks);
     }
 
     private static double[] Weights(SystemWriter writer, IReadOnlySet<string> held)
@@ -153,33 +160,54 @@ public static class SketchSolver
             return;
         }
 
-        var before = (double[])x.Clone();
-        var parts = DulmageMendelsohn.Of(system, equations, unknowns);
+        var before = unknowns.ConvertAll(u => x[u]);
+        var structure = ComponentStructure.Of(system, equations, unknowns);
+        var parts = structure.Parts;
         blocks += parts.Blocks.Count;
         var solved = parts.Over.Length == 0;
-        foreach (var (blockEquations, blockUnknowns) in parts.Blocks)
+        for (var b = 0; b < parts.Blocks.Count && solved; b++)
         {
-            solved = solved && SolveBlock(system, blockEquations, blockUnknowns, x, ref steps);
+            // A change of one size re-solves only the blocks behind it.
+            var (blockEquations, blockUnknowns) = parts.Blocks[b];
+            solved = Met(system, equations, blockEquations, x)
+                || SolveBlock(system, structure, b, Array.ConvertAll(blockEquations, e => equations[e]), Array.ConvertAll(blockUnknowns, u => unknowns[u]), x, ref steps);
         }
 
         if (solved && parts.Under.Length > 0)
         {
             blocks++;
-            solved = new MinimumNorm(system, parts.Under, parts.UnderUnknowns).Solve(x, system.Weights, ref steps);
+            solved = new MinimumNorm(system, Array.ConvertAll(parts.Under, e => equations[e]), Array.ConvertAll(parts.UnderUnknowns, u => unknowns[u]), structure.Under).Solve(x, system.Weights, ref steps);
         }
 
         if (!solved)
         {
             // Equations that depend on each other upset the blocks; take the component as a whole, from where it stood.
-            before.CopyTo(x, 0);
-            new MinimumNorm(system, [.. equations], [.. unknowns]).Solve(x, system.Weights, ref steps);
+            for (var i = 0; i < before.Count; i++)
+            {
+                x[unknowns[i]] = before[i];
+            }
+
+            new MinimumNorm(system, [.. equations], [.. unknowns], structure.Whole).Solve(x, system.Weights, ref steps);
         }
     }
 
-    private static bool SolveBlock(EquationSystem system, int[] equations, int[] unknowns, double[] x, ref int steps) =>
+    private static bool Met(EquationSystem system, List<int> equations, int[] block, double[] x)
+    {
+        foreach (var e in block)
+        {
+            if (!(Math.Abs(system.Residual(equations[e], x)) <= Tolerances.Residual))
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    private static bool SolveBlock(EquationSystem system, ComponentStructure structure, int number, int[] equations, int[] unknowns, double[] x, ref int steps) =>
         equations.Length <= DenseNewton.LargestBlock
             ? DenseNewton.Solve(system, equations, unknowns, x, ref steps)
-            : new MinimumNorm(system, equations, unknowns).Solve(x, system.Weights, ref steps);
+            : new MinimumNorm(system, equations, unknowns, structure.Block(number)).Solve(x, system.Weights, ref steps);
 
     private static SolveReport Judge(Sketch sketch, SystemWriter writer, EquationSystem system, double[] x, int steps, int blocks)
     {
@@ -197,7 +225,7 @@ public static class SketchSolver
         }
 
         var solution = SketchCompiler.WithPositions(sketch, writer, system.ToRaw(x));
-        if (SketchCheck.Check(solution) is { } collapsed)
+        if (SketchCheck.Collapsed(solution) is { } collapsed)
         {
             return new SolveReport(SolveEnd.Collapsed, sketch, largest, steps, blocks, [], $"The change would make geometry vanish: {collapsed.Message}");
         }

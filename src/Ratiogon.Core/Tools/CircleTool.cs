@@ -209,7 +209,7 @@ public sealed class CircleTool : StagedTool
         {
             draft.Infer("on-curve", point, circle);
         }
-        else if (place.Existing is null && place.Mark.Kind is "on-curve" or "crossing" or "midpoint" or "quadrant" && place.Existing is null)
+        else if (place.Existing is null && place.Mark.Kind is "on-curve" or "crossing" or "midpoint" or "quadrant" && !Sketch.IsBuiltIn(place.Mark.Entity))
         {
             draft.Infer("on-curve", draft.PointAt(place), circle);
         }

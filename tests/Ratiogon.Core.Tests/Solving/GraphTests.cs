@@ -82,7 +82,7 @@ public class DulmageMendelsohnTests
         var writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true);
         var system = EquationSystem.From(writer);
         var (equations, unknowns) = Components.Of(system).Single();
-        return DulmageMendelsohn.Of(system, equations, unknowns);
+        return ComponentStructure.Of(system, equations, unknowns).Parts;
     }
 
     [Fact]

@@ -45,6 +45,40 @@ public class SnapperTests
         At(30.3, 10.4).Ties.Single().Kind.ShouldBe("midpoint");
     }
 
+    [Theory]
+    [InlineData(60.3, 30.4, 60, 60, "perpendicular", "n")]
+    [InlineData(82.5, 30.5, 0, 10, "tangent", "k")]
+    public void A_line_under_way_meets_curves_squarely_and_tangentially(double x, double y, double fromX, double fromY, string kind, string entity)
+    {
+        var sketch = Drawn with { Entities = [.. Drawn.Entities, P("n1", 30, 30), P("n2", 75, 30), L("n", "n1", "n2")] };
+        var from = Place.Free(new Vec2(fromX, fromY));
+        var place = Snapper.Snap(sketch, new ToolInput(InputKind.Move, new Vec2(x, y), 1), from);
+        place.Mark.Kind.ShouldBe(kind);
+        place.Mark.Entity.ShouldBe(entity);
+        place.Arriving!.Kind.ShouldBe(kind);
+        var along = (place.At - from.At).Unit;
+        if (kind == "tangent")
+        {
+            along.Dot((place.At - sketch.At("c")).Unit).ShouldBe(0, 1e-12);
+        }
+        else
+        {
+            along.X.ShouldBe(0, 1e-12);
+        }
+    }
+
+    [Fact]
+    public void Two_lines_meet_in_a_crossing_and_a_point_lines_up_with_two_others()
+    {
+        var sketch = Of([P("a", 0, 0), P("b", 40, 20), L("m", "a", "b"), P("c", 0, 20), P("d", 40, 1), L("n", "c", "d")]);
+        var crossing = Snapper.Snap(sketch, new ToolInput(InputKind.Move, new Vec2(20.7, 10.4), 1));
+        crossing.Mark.Kind.ShouldBe("crossing");
+        crossing.Ties.Single().With.Order().ToArray().ShouldBe(["m", "n"]);
+        var both = Snapper.Snap(Of([P("a", -30, 12), P("b", 33, -20)]), new ToolInput(InputKind.Move, new Vec2(33.3, 12.3), 1));
+        both.At.ShouldBe(new Vec2(33, 12));
+        both.Ties.Select(t => t.Kind).ShouldBe(["horizontal", "vertical"]);
+    }
+
     [Fact]
     public void A_held_key_leaves_the_pointer_alone() => At(10.4, 10.4, suppress: true).ShouldBe(Place.Free(new Vec2(10.4, 10.4)));
 

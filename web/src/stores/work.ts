@@ -283,10 +283,16 @@ export const useWork = defineStore('work', () => {
   }
 
   watch(
-    () => [picks.value.join('\n'), sketch.value, part.snapshot?.revision, part.built?.revision] as const,
-    async () => {
+    () => picks.value.join('\n'),
+    () => {
       asked.value = null
       touched.value = []
+    },
+  )
+
+  watch(
+    () => [picks.value.join('\n'), sketch.value, part.snapshot?.revision, part.built?.revision] as const,
+    async () => {
       const live = part.live()
       if (!live || !part.snapshot) return
       try {

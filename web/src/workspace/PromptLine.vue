@@ -35,7 +35,10 @@ function focusFirst(text?: string): void {
   if (!input) return
   input.focus()
   input.select()
-  if (text !== undefined) set(input.dataset.field ?? '', text)
+  if (text === undefined) return
+  // At once, so that the next figure goes behind this one.
+  input.value = text
+  set(input.dataset.field ?? '', text)
 }
 
 function set(name: string, text: string): void {
