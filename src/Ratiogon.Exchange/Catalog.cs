@@ -10,7 +10,7 @@ public sealed record Catalog(
     IReadOnlyList<string> Units)
 {
     public static Catalog Current { get; } = new(
-        ["point", "line", "circle", "arc"],
+        ["point", "line", "circle", "arc", "ellipse", "elliptic-arc", "spline"],
         ShapeCatalog.All,
         [.. ConstraintCatalog.All.Select(k => new CatalogEntry(k.Name, k.Needs))],
         [.. DimensionCatalog.All.Select(k => new CatalogEntry(k.Name, k.Needs))],

@@ -32,8 +32,8 @@ public class CurvedProfileTests
         using var rebuilder = new Rebuilder(new NativeKernel());
         double Volume(Part p) => rebuilder.Rebuild(p).Bodies.Single().Mass.Volume;
         Volume(part).ShouldBe(HoseCradle.VolumeByHand(), HoseCradle.VolumeByHand() * 1e-9);
-        var other = new SetParameter("hold", "80 deg").Apply(new SetParameter("guide_r", "25 mm").Apply(new SetParameter("across", "4").Apply(part).Value).Value).Value;
-        var expected = HoseCradle.VolumeByHand(r: 25, hold: 80 * Math.PI / 180, across: 4);
+        var other = new SetParameter("hold", "80 deg").Apply(new SetParameter("guide_r", "20 mm").Apply(new SetParameter("bearing", "15 mm").Apply(part).Value).Value).Value;
+        var expected = HoseCradle.VolumeByHand(r: 20, hold: 80 * Math.PI / 180, bearing: 15);
         Volume(other).ShouldBe(expected, expected * 1e-9);
     }
 

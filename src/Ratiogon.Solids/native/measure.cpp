@@ -1,5 +1,8 @@
 #include "shape.h"
 
+#include <BRepAdaptor_Surface.hxx>
+#include <TopExp_Explorer.hxx>
+#include <TopoDS.hxx>
 #include <BRepBndLib.hxx>
 #include <BRepExtrema_DistShapeShape.hxx>
 #include <BRepGProp.hxx>
@@ -18,11 +21,33 @@ const TopoDS_Shape* part_of(const rg_shape* s, int32_t kind, int32_t index) {
 
 }  // namespace
 
+namespace {
+
+constexpr double integration_tolerance = 1e-9;
+
+// Whether some face is neither planar nor a cylinder, cone, sphere or torus.
+bool has_free_faces(const TopoDS_Shape& shape) {
+    for (TopExp_Explorer it(shape, TopAbs_FACE); it.More(); it.Next()) {
+        if (BRepAdaptor_Surface(TopoDS::Face(it.Current()), false).GetType() > GeomAbs_Torus) {
+            return true;
+        }
+    }
+    return false;
+}
+
+}  // namespace
+
 RG_API int32_t rg_mass(const rg_shape* s, double* five) {
     return rg_guard([&]() -> int32_t {
         GProp_GProps volume, area;
-        BRepGProp::VolumeProperties(s->shape, volume, false, false, true);
-        BRepGProp::SurfaceProperties(s->shape, area);
+        if (has_free_faces(s->shape)) {
+            // The fixed number of sample points is made for analytic surfaces; splines want a tolerance.
+            BRepGProp::VolumeProperties(s->shape, volume, integration_tolerance, false, true);
+            BRepGProp::SurfaceProperties(s->shape, area, integration_tolerance, true);
+        } else {
+            BRepGProp::VolumeProperties(s->shape, volume, false, false, true);
+            BRepGProp::SurfaceProperties(s->shape, area);
+        }
         five[0] = volume.Mass();
         five[1] = area.Mass();
         five[2] = volume.CentreOfMass().X();
