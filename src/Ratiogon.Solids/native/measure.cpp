@@ -42,7 +42,7 @@ RG_API int32_t rg_mass(const rg_shape* s, double* five) {
         GProp_GProps volume, area;
         if (has_free_faces(s->shape)) {
             // The fixed number of sample points is made for analytic surfaces; splines want a tolerance.
-            BRepGProp::VolumeProperties(s->shape, volume, integration_tolerance, false, true);
+            BRepGProp::VolumePropertiesGK(s->shape, volume, integration_tolerance, false, true, true, false, true);
             BRepGProp::SurfaceProperties(s->shape, area, integration_tolerance, true);
         } else {
             BRepGProp::VolumeProperties(s->shape, volume, false, false, true);
