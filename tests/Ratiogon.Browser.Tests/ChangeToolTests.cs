@@ -127,11 +127,12 @@ public class ChangeToolTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Tool("Draw", "move", "scale");
         B.ClickSketch(12, -30);
         B.MoveSketch(18, -28);
-        B.Type("1", ".", "5", Keys.Enter);
+        B.Type("2", Keys.Enter);
+        B.Until(() => B.Prompt.StartsWith("Pick what to move", StringComparison.Ordinal), "the circle to be scaled");
         B.Tool("Draw", "select");
-        B.ClickSketch(12, -19.5);
+        B.ClickSketch(12, -16);
         B.Find("[data-offer=size-diameter]");
-        OfferValue("size-diameter").ShouldBe(21, 1e-6);
+        OfferValue("size-diameter").ShouldBe(28, 1e-6);
         NoErrors();
     }
 
@@ -157,7 +158,8 @@ public class ChangeToolTests(ServerFixture fixture) : SketcherTest(fixture)
         Pick("l");
         B.Press("[data-offer=tie-horizontal]");
         B.UntilFreedoms(free - 1);
-        Pick("a");
+        B.ClickSketch(-50, -37);
+        B.Until(() => B.Text("[aria-label='Picks and offers']").Contains("\na", StringComparison.Ordinal), "the end of the line to be picked");
         B.Type(Keys.Delete);
         B.Until(() => B.Text("[data-testid=asked]") is var t && t.Contains("line l", StringComparison.Ordinal) && t.Contains("horizontal l", StringComparison.Ordinal), "what would go");
         B.Press("[data-testid=confirm-remove]");

@@ -173,7 +173,7 @@ public class DrawBenchTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Tool("Draw", "select");
         B.ClickSketch(22, -10);
         B.Press("[data-offer=construction]");
-        B.Until(() => B.Has("[data-offer=construction]"), "the offer");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=undo]")).Any(e => e.GetAttribute("title")?.Contains("construction", StringComparison.Ordinal) == true), "the change to be kept");
         NoErrors();
     }
 }

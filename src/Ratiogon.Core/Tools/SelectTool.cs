@@ -19,12 +19,12 @@ public sealed class SelectTool : SketchTool
     public override ToolAnswer Handle(ToolContext context, ToolInput input)
     {
         var under = Snapper.Under(context.Sketch, input.At, input.Reach) ?? "";
-        var answer = new ToolAnswer { Prompt = picks.IsEmpty ? "Pick geometry, or drag what is free" : $"{picks.Length} picked; offers are at the right", Hover = under };
+        var answer = new ToolAnswer { Prompt = Prompt, Hover = under };
         switch (input.Kind)
         {
             case InputKind.Click:
                 picks = under.Length == 0 ? (input.Extend ? picks : []) : !input.Extend ? [under] : picks.Contains(under) ? picks.Remove(under) : picks.Add(under);
-                return answer with { Picks = picks };
+                return answer with { Picks = picks, Prompt = Prompt };
             case InputKind.Cancel:
                 picks = [];
                 (drag, corner) = (null, null);
@@ -38,7 +38,7 @@ public sealed class SelectTool : SketchTool
                 corner = null;
                 var inside = Inside(context.Sketch, from, input.At);
                 picks = input.Extend ? [.. picks.Union(inside)] : inside;
-                return answer with { Picks = picks, Prompt = $"{picks.Length} picked; offers are at the right" };
+                return answer with { Picks = picks, Prompt = Prompt };
             case InputKind.DragStart:
                 return Start(context, input, under, answer);
             case InputKind.Drag when drag is not null:
@@ -52,6 +52,8 @@ public sealed class SelectTool : SketchTool
                 return answer;
         }
     }
+
+    private string Prompt => picks.IsEmpty ? "Pick geometry, or drag what is free" : $"{picks.Length} picked; offers are at the right";
 
     private static ImmutableArray<PreviewCurve> Box(Geometry.Vec2 a, Geometry.Vec2 b) => [Path([a, new(b.X, a.Y), b, new(a.X, b.Y), a]) with { Role = "guide" }];
 

@@ -33,12 +33,13 @@ watch(stage, async (now) => {
 function focusFirst(text?: string): void {
   const input = line.value?.querySelector<HTMLInputElement>('input[data-field]')
   if (!input) return
+  // What is typed fast goes behind what stands there already.
+  const before = document.activeElement === input ? input.value : ''
   input.focus()
   input.select()
   if (text === undefined) return
-  // At once, so that the next figure goes behind this one.
-  input.value = text
-  set(input.dataset.field ?? '', text)
+  input.value = before + text
+  set(input.dataset.field ?? '', before + text)
 }
 
 function set(name: string, text: string): void {
