@@ -22,7 +22,7 @@ public static class HoseCradle
             new AddStep(new ExtrudeStep("cradle", 0, "Cradle", "profile") { Length = "thick" }),
             new AddStep(new ReadingStep("cradle_mass", 0, "Mass", "mass", [])),
         ];
-        return commands.Aggregate(new Part(), (part, command) => command.Apply(part) is { Done: true } next ? next.Value : throw new InvalidOperationException($"{command.Words}: {command.Apply(part).Refusal!.Message}"));
+        return DemoParts.Made(commands);
     }
 
     /// <summary>The volume of the cradle worked out by hand, in mm³.</summary>

@@ -31,7 +31,7 @@ public static class MotorPlate
             Add(new ReadingStep("plate_mass", 0, "Mass", "mass", [])), Add(new ReadingStep("plate_volume", 0, "Volume", "volume", [])),
             Add(new ReadingStep("wall", 0, "Bore to slot", "distance", ["plate/side/bore.rim", "slotting/side/upper.bottom"])),
         ];
-        return commands.Aggregate(new Part(), (part, command) => command.Apply(part) is { Done: true } next ? next.Value : throw new InvalidOperationException($"{command.Words}: {command.Apply(part).Refusal!.Message}"));
+        return DemoParts.Made(commands);
     }
 
     /// <summary>The volume of the plate worked out by hand, in mm³.</summary>

@@ -126,7 +126,8 @@ public static class FinishIt
     private static IEnumerable<Candidate> Candidates(Sketch sketch)
     {
         var lines = sketch.Entities.OfType<LineEntity>().ToList();
-        var points = sketch.Entities.OfType<PointEntity>().Where(p => !IsInner(sketch, p)).ToList();
+        var inner = Inner(sketch);
+        var points = sketch.Entities.OfType<PointEntity>().Where(p => !inner.Contains(p.Id)).ToList();
         foreach (var line in lines)
         {
             var u = (sketch.At(line.To) - sketch.At(line.From)).Unit;
@@ -148,20 +149,11 @@ public static class FinishIt
             }
         }
 
-        foreach (var same in sketch.Entities.Where(e => e is CircleEntity or ArcEntity).GroupBy(e => Math.Round(RimDistance.RadiusOf(e), 5)).Where(g => g.Count() > 1))
+        var round = Alike(sketch.Entities.Where(e => e is CircleEntity or ArcEntity), RimDistance.RadiusOf);
+        var straight = Alike(lines.Where(l => !l.Construction), l => sketch.At(l.From).DistanceTo(sketch.At(l.To)));
+        foreach (var (first, other) in round.Concat(straight))
         {
-            foreach (var other in same.Skip(1))
-            {
-                yield return new Candidate("equal", [same.First().Id, other.Id], null);
-            }
-        }
-
-        foreach (var same in lines.Where(l => !l.Construction).GroupBy(l => Math.Round(sketch.At(l.From).DistanceTo(sketch.At(l.To)), 5)).Where(g => g.Count() > 1))
-        {
-            foreach (var other in same.Skip(1))
-            {
-                yield return new Candidate("equal", [same.First().Id, other.Id], null);
-            }
+            yield return new Candidate("equal", [first.Id, other.Id], null);
         }
 
         foreach (var pair in LinedUp(points))
@@ -174,23 +166,25 @@ public static class FinishIt
             yield return size;
         }
 
-        foreach (var place in Placed(sketch, points, lines))
+        foreach (var place in Placed(sketch, points, lines, inner))
         {
             yield return place;
         }
     }
+
+    /// <summary>Each of what has the same number, to five decimals, with the first that has it.</summary>
+    private static IEnumerable<(SketchEntity First, SketchEntity Other)> Alike<T>(IEnumerable<T> entities, Func<T, double> number)
+        where T : SketchEntity => entities.GroupBy(e => Math.Round(number(e), 5)).SelectMany(same => same.Skip(1).Select(other => ((SketchEntity)same.First(), (SketchEntity)other)));
 
     /// <summary>Points drawn level with or upright of one another.</summary>
     private static IEnumerable<Candidate> LinedUp(List<PointEntity> points)
     {
         for (var axis = 0; axis < 2; axis++)
         {
-            foreach (var row in points.Take(400).GroupBy(p => Math.Round(axis == 0 ? p.At.Y : p.At.X, 5)).Where(g => g.Count() > 1))
+            var along = axis;
+            foreach (var (first, other) in Alike(points.Take(400), p => along == 0 ? p.At.Y : p.At.X))
             {
-                foreach (var other in row.Skip(1))
-                {
-                    yield return new Candidate(axis == 0 ? "horizontal" : "vertical", [row.First().Id, other.Id], null);
-                }
+                yield return new Candidate(axis == 0 ? "horizontal" : "vertical", [first.Id, other.Id], null);
             }
         }
     }
@@ -229,7 +223,7 @@ public static class FinishIt
         ? DimensionCatalog.Find(size.Kind)!.Of == Dimension.OfAngle ? Math.Round(now * 180 / Math.PI, 1) * Math.PI / 180 : Rounded(now) : 0;
 
     /// <summary>Places from the origin: centres first, then everything else that can move.</summary>
-    private static IEnumerable<Candidate> Placed(Sketch sketch, List<PointEntity> points, List<LineEntity> lines)
+    private static IEnumerable<Candidate> Placed(Sketch sketch, List<PointEntity> points, List<LineEntity> lines, HashSet<string> inner)
     {
         var centres = sketch.Entities.Select(Curves.Centre).OfType<string>().ToHashSet(StringComparer.Ordinal);
         foreach (var point in points.OrderBy(p => centres.Contains(p.Id) ? 0 : 1))
@@ -245,7 +239,7 @@ public static class FinishIt
         }
 
         // What is left moves in ways that only its own inner points show.
-        foreach (var point in sketch.Entities.OfType<PointEntity>().Where(p => IsInner(sketch, p)))
+        foreach (var point in sketch.Entities.OfType<PointEntity>().Where(p => inner.Contains(p.Id)))
         {
             yield return new Candidate("horizontal-distance", [Sketch.Origin, point.Id], Rounded(Math.Abs(point.At.X)));
             yield return new Candidate("vertical-distance", [Sketch.Origin, point.Id], Rounded(Math.Abs(point.At.Y)));
@@ -253,7 +247,8 @@ public static class FinishIt
     }
 
     /// <summary>Handles of splines and ends of semi-axes: nobody dimensions these first.</summary>
-    private static bool IsInner(Sketch sketch, PointEntity point) => point.Construction || sketch.Entities.Any(e => e is EllipticEntity x && (x.First == point.Id || x.Second == point.Id));
+    private static HashSet<string> Inner(Sketch sketch) =>
+        sketch.Entities.OfType<EllipticEntity>().SelectMany(e => new[] { e.First, e.Second }).Concat(sketch.Entities.OfType<PointEntity>().Where(p => p.Construction).Select(p => p.Id)).ToHashSet(StringComparer.Ordinal);
 
     /// <summary>The nearest value that a drawing would hold: whole or half millimetres where that is near, else tenths, else hundredths.</summary>
     internal static double Rounded(double v)

@@ -98,8 +98,6 @@ public sealed class SystemWriter
     /// <summary>The index of a point's x; its y follows.</summary>
     internal int PointIndex(string point) => first[point];
 
-    internal int RadiusIndex(string circle) => first[circle];
-
     /// <summary>The index of the x of a spline's slope at one of its points; its y follows.</summary>
     internal int SlopeIndex(SplineEntity spline, int point) => first[spline.Id] + (2 * point);
 

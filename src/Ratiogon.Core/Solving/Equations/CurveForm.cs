@@ -16,9 +16,6 @@ internal abstract class CurveForm(int[] variables, int parameter, double fixedAt
     /// <summary>Raw unknown of the parameter, or -1 where the place is an end that stays one.</summary>
     public int Parameter => parameter;
 
-    /// <summary>The parameter where it is not unknown.</summary>
-    public double FixedAt => fixedAt;
-
     /// <summary>Writes the factors of the place (order 0) or of its first, second or third derivative by the parameter.</summary>
     public abstract void Weights(double t, int order, Span<double> wx, Span<double> wy);
 
