@@ -2,6 +2,7 @@
 import { nextTick, onMounted, ref } from 'vue'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
+import { resize } from './edits'
 
 const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ done: [] }>()
@@ -13,10 +14,10 @@ const error = ref<string | null>(null)
 const field = ref<HTMLInputElement | null>(null)
 
 async function accept(): Promise<void> {
-  const size = { id: props.id, kind: dimension?.kind, of: dimension?.of, value: text.value, textAt: null }
-  const command = dimension?.value
+  if (!dimension) return
+  const command = dimension.value
     ? { command: 'set-size', step: work.sketch, field: props.id, value: text.value }
-    : { command: 'edit-sketch', step: work.sketch, what: `drive ${props.id}`, edit: { size: [size] } }
+    : resize(work.sketch, `drive ${props.id}`, dimension, text.value)
   if (await work.send(JSON.stringify(command))) emit('done')
   else error.value = part.notice
 }

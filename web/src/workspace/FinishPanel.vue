@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import type { ProposalMessage } from '../api/live'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
+import { editSketch } from './edits'
 
 const emit = defineEmits<{ close: [] }>()
 const part = usePart()
@@ -16,12 +17,8 @@ const command = computed(() => {
   const taken = proposals.value.filter((_, i) => chosen.value[i])
   const ties = taken.flatMap((p) => (p.tie ? [JSON.parse(p.tie) as { id: string }] : []))
   const sizes = taken.flatMap((p) => (p.size ? [JSON.parse(p.size) as object] : []))
-  return JSON.stringify({
-    command: 'edit-sketch',
-    step: work.sketch,
-    what: 'finish',
-    edit: { tie: ties, size: sizes, inferred: ties.map((t) => t.id) },
-  })
+  const edit = { tie: ties, size: sizes, inferred: ties.map((t) => t.id) }
+  return JSON.stringify(editSketch(work.sketch, 'finish', edit))
 })
 
 async function load(): Promise<void> {

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { Plus, Trash2, X } from 'lucide-vue-next'
+import { Plus, Trash2 } from 'lucide-vue-next'
 import { ref } from 'vue'
 import type { PartCommand } from '../api/client'
 import { usePart } from '../stores/part'
+import SheetCard from './SheetCard.vue'
 
 const emit = defineEmits<{ close: [] }>()
 const part = usePart()
@@ -32,22 +33,13 @@ async function remove(name: string): Promise<void> {
 </script>
 
 <template>
-  <section
-    class="absolute top-12 left-3 z-20 w-[520px] rounded-md border border-hair bg-sheet p-3 shadow-xl"
-    aria-label="Parameters"
+  <SheetCard
+    named="Parameters"
+    closes="Close the parameters"
+    class="w-[520px]"
     data-testid="parameters"
+    @close="emit('close')"
   >
-    <div class="mb-2 flex items-center">
-      <h2 class="head">Parameters</h2>
-      <button
-        type="button"
-        class="ml-auto rounded p-1 hover:text-accent"
-        aria-label="Close the parameters"
-        @click="emit('close')"
-      >
-        <X :size="15" />
-      </button>
-    </div>
     <table class="w-full">
       <thead class="text-left text-muted">
         <tr>
@@ -114,5 +106,5 @@ async function remove(name: string): Promise<void> {
       <button class="button flex items-center gap-1"><Plus :size="13" />Add</button>
     </form>
     <p v-if="errors['+']" role="alert" class="mt-1 rounded bg-alert-soft p-1 text-alert">{{ errors['+'] }}</p>
-  </section>
+  </SheetCard>
 </template>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { SketchView } from '../api/client'
 import { useWork } from '../stores/work'
+import { editSketch } from './edits'
 
 type Issue = SketchView['issues'][number]
 
@@ -10,8 +11,7 @@ const open = ref(false)
 const issues = computed(() => work.sketchView?.issues ?? [])
 
 async function mend(issue: Issue): Promise<void> {
-  const command = { command: 'edit-sketch', step: work.sketch, what: 'close the gap', edit: issue.mend }
-  await work.send(JSON.stringify(command))
+  await work.send(JSON.stringify(editSketch(work.sketch, 'close the gap', issue.mend)))
 }
 </script>
 

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { X } from 'lucide-vue-next'
 import { computed } from 'vue'
-import type { DimensionView, PartCommand } from '../api/client'
+import type { DimensionView } from '../api/client'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
+import { resize } from './edits'
+import SheetCard from './SheetCard.vue'
 import SizeField from './SizeField.vue'
 
 const emit = defineEmits<{ close: [] }>()
@@ -12,43 +13,21 @@ const work = useWork()
 const sizes = computed(() => work.sketchView?.dimensions ?? [])
 const counts = computed(() => work.sketchView?.counts ?? [])
 
-function field(
-  id: string,
-  formula: string,
-  shown: string,
-): { field: string; formula: string; shown: string } {
-  return { field: id, formula, shown }
-}
-
 /** Lets a dimension drive at what it reads, or only read. */
 async function drive(d: DimensionView, on: boolean): Promise<void> {
-  const command = {
-    command: 'edit-sketch',
-    step: work.sketch,
-    what: on ? `drive ${d.id}` : `${d.id} reads only`,
-    edit: { size: [{ id: d.id, kind: d.kind, of: d.of, value: on ? d.now : null, textAt: null }] },
-  }
-  await work.send(JSON.stringify(command as unknown as PartCommand))
+  const what = on ? `drive ${d.id}` : `${d.id} reads only`
+  await work.send(JSON.stringify(resize(work.sketch, what, d, on ? d.now : null)))
 }
 </script>
 
 <template>
-  <section
-    class="absolute top-12 left-3 z-20 max-h-[75%] w-[500px] overflow-auto rounded-md border border-hair bg-sheet p-3 shadow-xl"
-    aria-label="Sizes of the sketch"
+  <SheetCard
+    named="Sizes of the sketch"
+    closes="Close the sizes"
+    class="max-h-[75%] w-[500px] overflow-auto"
     data-testid="sizes"
+    @close="emit('close')"
   >
-    <div class="mb-2 flex items-center">
-      <h2 class="head">Sizes of the sketch</h2>
-      <button
-        type="button"
-        class="ml-auto rounded p-1 hover:text-accent"
-        aria-label="Close the sizes"
-        @click="emit('close')"
-      >
-        <X :size="15" />
-      </button>
-    </div>
     <p v-if="sizes.length + counts.length === 0" class="text-muted">This sketch has no sizes yet.</p>
     <table v-else class="w-full">
       <thead class="text-left text-muted">
@@ -75,7 +54,11 @@ async function drive(d: DimensionView, on: boolean): Promise<void> {
           </td>
           <td>{{ d.text }}</td>
           <td>
-            <SizeField v-if="d.value" :step="work.sketch!" :size="field(d.id, d.value, d.text)" />
+            <SizeField
+              v-if="d.value"
+              :step="work.sketch!"
+              :size="{ field: d.id, formula: d.value, shown: d.text }"
+            />
           </td>
           <td class="text-center">
             <input
@@ -89,11 +72,13 @@ async function drive(d: DimensionView, on: boolean): Promise<void> {
         <tr v-for="c in counts" :key="c.field" class="border-t border-hair" :data-size-row="c.field">
           <td class="py-1">number</td>
           <td colspan="2">{{ c.label }}</td>
-          <td><SizeField :step="work.sketch!" :size="field(c.field, c.value, c.value)" /></td>
+          <td>
+            <SizeField :step="work.sketch!" :size="{ field: c.field, formula: c.value, shown: c.value }" />
+          </td>
           <td />
         </tr>
       </tbody>
     </table>
     <p v-if="part.notice" role="alert" class="mt-2 text-alert">{{ part.notice }}</p>
-  </section>
+  </SheetCard>
 </template>

@@ -1,7 +1,8 @@
 import { shallowRef, watch } from 'vue'
-import type { DimensionView, PartCommand } from '../api/client'
+import type { DimensionView } from '../api/client'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
+import { resize } from './edits'
 
 const FAR = 4
 const NUMBER = /^(-?\d+(?:\.\d+)?)\s*([a-z]*)$/
@@ -64,14 +65,7 @@ export function useDimensionText(
     const d = work.sketchView?.dimensions.find((x) => x.id === now?.id)
     if (!now?.at || !d) return
     placed.set(d.id, now.at)
-    const size = { id: d.id, kind: d.kind, of: d.of, value: d.value, textAt: now.at }
-    const edit = { size: [size] }
-    void part.send({
-      command: 'edit-sketch',
-      step: work.sketch,
-      what: `move ${d.id}`,
-      edit,
-    } as unknown as PartCommand)
+    void part.send(resize(work.sketch, `move ${d.id}`, d, d.value ?? null, now.at))
   }
 
   /** One unit up or down; ten with Shift, a tenth with Control. */
