@@ -279,13 +279,7 @@ public class DrawToolTests : ToolDriver
     [InlineData("middle", 30, 8)]
     public void Straight_slots_are_set_by_length_width_and_heading(string way, double centres, double width)
     {
-        Take("slot", way);
-        Click(0, 0);
-        Type("length", "30", 20, 1);
-        Type("angle", "0", 20, 1);
-        Enter(20, 1);
-        Type("width", "8", 10, 5);
-        Enter(10, 5);
+        Slot(0, 0, "30", "8", way);
         Free().ShouldBe(way == "overall" ? 1 : 0, "by its ends it can still slide along the point it begins at");
         Area().ShouldBe((centres * width) + (Math.PI * width * width / 4), 1e-6);
         Set("slot1.width", "10");

@@ -254,13 +254,7 @@ public class EditToolTests : ToolDriver
     [Fact]
     public void A_slot_outline_and_a_circle_are_offset()
     {
-        Take("slot");
-        Click(0, 0);
-        Type("length", "30", 20, 1);
-        Type("angle", "0", 20, 1);
-        Enter(20, 1);
-        Type("width", "8", 10, 5);
-        Enter(10, 5);
+        Slot(0, 0, "30", "8");
         Take("offset");
         Click(15, 4);
         Type("distance", "3", 15, 9);
@@ -319,13 +313,7 @@ public class EditToolTests : ToolDriver
     public void A_ring_of_slots_takes_its_number_from_a_parameter()
     {
         Part = new SetParameter("holes", "4").Apply(Part).Value;
-        Take("slot");
-        Click(30, 0);
-        Type("length", "10", 40, 0.1);
-        Type("angle", "0", 40, 0.1);
-        Enter(40, 0.1);
-        Type("width", "4", 35, 3);
-        Enter(35, 3);
+        Slot(30, 0, "10", "4");
         var free = Free();
         Take("pattern-ring", null, "slot1.end1", "slot1.end2", "slot1.side1", "slot1.side2", "slot1.axis");
         Type("count", "holes");

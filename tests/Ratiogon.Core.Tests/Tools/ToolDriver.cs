@@ -52,6 +52,18 @@ public abstract class ToolDriver
 
     private protected ToolAnswer Enter(double x = 9, double y = 7) => Do(InputKind.Accept, x, y);
 
+    /// <summary>A level slot that begins at a place, its length and width typed.</summary>
+    private protected void Slot(double x, double y, string length, string width, string? way = null)
+    {
+        Take("slot", way);
+        Click(x, y);
+        Type("length", length, x + 20, y + 1);
+        Type("angle", "0", x + 20, y + 1);
+        Enter(x + 20, y + 1);
+        Type("width", width, x + 10, y + 5);
+        Enter(x + 10, y + 5);
+    }
+
     private protected int Free() => Freedoms.Of(Drawn).Count;
 
     private protected T Only<T>()
