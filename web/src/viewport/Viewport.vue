@@ -27,6 +27,7 @@ const part = usePart()
 const work = useWork()
 const host = ref<HTMLDivElement | null>(null)
 const labels = shallowRef<Label[]>([])
+const snap = shallowRef<{ text: string; x: number; y: number } | null>(null)
 const editing = ref<string | null>(null)
 const texts = useDimensionText((at) => active.value?.meet(stage!.ray(at)) ?? null)
 const answered = ref(0)
@@ -210,13 +211,9 @@ function place(): void {
       const at = stage!.toScreen(layer.plane.at(issue.at[0]!, issue.at[1]!))
       next.push({ id: `issue${i}`, text: issue.kind, kind: 'issue', ...at, title: issue.words })
     })
-    const snap = work.answer?.snap
-    if (snap && snap.kind !== 'free') {
-      const at = stage.toScreen(layer.plane.at(snap.at[0]!, snap.at[1]!))
-      next.push({ id: 'snap', text: snap.kind.replace(/-/g, ' '), kind: 'snap', x: at.x, y: at.y - 17 })
-    }
     const origin = stage.toScreen(layer.plane.at(0, 0))
-    frame.value = { ...origin, perPixel: stage.perPixel() }
+    const now = { ...origin, perPixel: stage.perPixel() }
+    if (!alike(frame.value, now)) frame.value = now
   }
   for (const l of datums?.labels() ?? [])
     next.push({ id: l.text, text: l.text, kind: 'datum', ...stage.toScreen(l.at) })
@@ -234,7 +231,24 @@ function place(): void {
       ...stage.toScreen(a.add(b).multiplyScalar(0.5)),
     })
   }
-  labels.value = next
+  if (next.length !== labels.value.length || next.some((l, i) => !alike(l, labels.value[i]!)))
+    labels.value = next
+  placeSnap()
+}
+
+/** The name of the snap, above it; apart from the other labels, since it alone follows the pointer. */
+function placeSnap(): void {
+  const layer = work.sketch ? layers.get(work.sketch) : undefined
+  const now = work.answer?.snap
+  if (!stage || !layer || !now || now.kind === 'free') snap.value = null
+  else {
+    const at = stage.toScreen(layer.plane.at(now.at[0]!, now.at[1]!))
+    snap.value = { text: now.kind.replace(/-/g, ' '), x: at.x, y: at.y - 17 }
+  }
+}
+
+function alike<T extends object>(a: T, b: T): boolean {
+  return (Object.keys(a) as (keyof T)[]).every((k) => a[k] === b[k])
 }
 
 function locate(event: PointerEvent | MouseEvent): boolean {
@@ -428,7 +442,7 @@ watch(
     const layer = work.sketch ? layers.get(work.sketch) : undefined
     if (!layer) return
     layer.drawPreview(answer?.preview ?? [], answer?.snap ?? null)
-    place()
+    placeSnap()
     if (answer?.dragged) {
       const known = new Map(work.sketchView?.entities.map((e) => [e.id, e.freedoms]))
       layer.drawCurves(answer.dragged.map((c) => ({ ...c, freedoms: known.get(c.id) ?? 0 })))
@@ -515,18 +529,18 @@ watch(() => work.extrude && JSON.stringify(work.extrude), redrawForm)
         :data-issue-mark="label.text"
       />
       <span
-        v-else-if="label.kind === 'snap'"
-        class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/85 px-1 text-[11px] whitespace-nowrap text-accent"
-        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
-        data-testid="snap"
-        >{{ label.text }}</span
-      >
-      <span
         v-else
         class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 px-1 text-[11px] whitespace-nowrap text-muted"
         :style="{ left: `${label.x}px`, top: `${label.y}px` }"
         >{{ label.text }}</span
       >
     </template>
+    <span
+      v-if="snap"
+      class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/85 px-1 text-[11px] whitespace-nowrap text-accent"
+      :style="{ left: `${snap.x}px`, top: `${snap.y}px` }"
+      data-testid="snap"
+      >{{ snap.text }}</span
+    >
   </div>
 </template>

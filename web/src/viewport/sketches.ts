@@ -40,20 +40,28 @@ function segmentsOf(plane: SketchPlane, curve: Pick<Curve, 'kind' | 'numbers'>):
   return out
 }
 
+const nodeTextures = new Map<string, THREE.CanvasTexture>()
+
+/** The picture of a node; made once for each of its colours, since nodes are drawn anew with every move. */
 function node(fill: boolean, tint: string): THREE.CanvasTexture {
+  const ground = colour('canvas')
+  const key = `${fill} ${tint} ${ground}`
+  const known = nodeTextures.get(key)
+  if (known) return known
   const canvas = document.createElement('canvas')
   canvas.width = canvas.height = 32
   const context = canvas.getContext('2d')!
   context.beginPath()
   if (fill) context.rect(7, 7, 18, 18)
   else context.arc(16, 16, 10, 0, 2 * Math.PI)
-  context.fillStyle = fill ? tint : colour('canvas')
+  context.fillStyle = fill ? tint : ground
   context.fill()
   context.lineWidth = 4
   context.strokeStyle = tint
   context.stroke()
   const texture = new THREE.CanvasTexture(canvas)
   texture.colorSpace = THREE.SRGBColorSpace
+  nodeTextures.set(key, texture)
   return texture
 }
 
