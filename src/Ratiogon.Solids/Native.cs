@@ -73,6 +73,12 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_describe")]
     public static partial int Describe(ShapeHandle shape, Span<int> faceInts, Span<double> faceNumbers, Span<int> edgeInts, Span<double> edgeNumbers, Span<double> vertexNumbers);
 
+    [LibraryImport(Library, EntryPoint = "rg_geometry_find")]
+    public static partial int GeometryFind(ShapeHandle shape, int kind, int index, out int count);
+
+    [LibraryImport(Library, EntryPoint = "rg_geometry_read")]
+    public static partial void GeometryRead(Span<double> numbers);
+
     [LibraryImport(Library, EntryPoint = "rg_mass")]
     public static partial int Mass(ShapeHandle shape, Span<double> five);
 

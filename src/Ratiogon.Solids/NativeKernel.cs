@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using System.Runtime.InteropServices;
 using Ratiogon.Core;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
@@ -81,9 +82,17 @@ public sealed class NativeKernel : ISolidKernel
         var vertexNumbers = new double[vertexCount * 3];
         Demand(Native.Describe(handle, faceInts, faceNumbers, edgeInts, edgeNumbers, vertexNumbers));
         return new Topology(
-            [.. Enumerable.Range(0, faceCount).Select(i => Face(faceInts[i], faceNumbers.AsSpan(i * NumbersPerFace, NumbersPerFace)))],
-            [.. Enumerable.Range(0, edgeCount).Select(i => Edge(edgeInts.AsSpan(i * IntsPerEdge, IntsPerEdge), edgeNumbers.AsSpan(i * MeasuresPerEdge, MeasuresPerEdge)))],
+            [.. Enumerable.Range(0, faceCount).Select(i => Face(faceInts[i], faceNumbers.AsSpan(i * NumbersPerFace, NumbersPerFace)) with { Numbers = Geometry(handle, SubShapeKind.Face, i) })],
+            [.. Enumerable.Range(0, edgeCount).Select(i => Edge(edgeInts.AsSpan(i * IntsPerEdge, IntsPerEdge), edgeNumbers.AsSpan(i * MeasuresPerEdge, MeasuresPerEdge)) with { Numbers = Geometry(handle, SubShapeKind.Edge, i) })],
             [.. Enumerable.Range(0, vertexCount).Select(i => Point(vertexNumbers.AsSpan(3 * i, 3)))]);
+    }
+
+    private static ImmutableArray<double> Geometry(ShapeHandle shape, SubShapeKind kind, int index)
+    {
+        Demand(Native.GeometryFind(shape, (int)kind, index, out var count));
+        var numbers = new double[count];
+        Native.GeometryRead(numbers);
+        return ImmutableCollectionsMarshal.AsImmutableArray(numbers);
     }
 
     public MassProperties Mass(ISolid solid)

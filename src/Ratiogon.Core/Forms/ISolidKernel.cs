@@ -36,7 +36,11 @@ public sealed record SolidResult(ISolid Solid, ImmutableArray<ImmutableArray<Fac
 /// <param name="Plane">Of a planar face, with its normal out of the material.</param>
 /// <param name="Area">In mm².</param>
 /// <param name="Centre">Centre of area, in millimetres.</param>
-public sealed record FaceShape(string Surface, Frame? Plane, double Area, Vec3 Centre);
+public sealed record FaceShape(string Surface, Frame? Plane, double Area, Vec3 Centre)
+{
+    /// <summary>What it lies on, as <see cref="ShapeNumbers"/> reads it.</summary>
+    public ImmutableArray<double> Numbers { get; init; } = [];
+}
 
 /// <summary>What an edge is.</summary>
 /// <param name="Curve">line, circle, ellipse or other.</param>
@@ -54,6 +58,9 @@ public sealed record EdgeShape(string Curve, ImmutableArray<int> Faces, Immutabl
 
     /// <summary>Of a circle.</summary>
     public Vec3 Centre { get; init; }
+
+    /// <summary>Its curve, as <see cref="ShapeNumbers"/> reads it.</summary>
+    public ImmutableArray<double> Numbers { get; init; } = [];
 }
 
 /// <summary>The faces, edges and vertices of a body with how they hang together.</summary>

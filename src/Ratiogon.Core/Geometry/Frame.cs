@@ -27,6 +27,24 @@ public readonly record struct Frame(Vec3 Origin, Vec3 X, Vec3 Y)
         return new Frame(origin, y.Cross(z), y);
     }
 
+    /// <summary>A frame with the given z as far as possible along <paramref name="z"/> and x along <paramref name="x"/>, made
+    /// exactly orthonormal; z counts for more.</summary>
+    public static Frame OfAxes(Vec3 origin, Vec3 z, Vec3 x)
+    {
+        var normal = z.Unit;
+        var along = (x - (normal * normal.Dot(x))).Unit;
+        return new Frame(origin, along, normal.Cross(along));
+    }
+
+    /// <summary>A place of this frame's own coordinates in the world.</summary>
+    public Vec3 ToWorld(Vec3 p) => Origin + (X * p.X) + (Y * p.Y) + (Z * p.Z);
+
+    /// <summary>A place of the world in this frame's own coordinates.</summary>
+    public Vec3 ToLocal(Vec3 p) => new((p - Origin).Dot(X), (p - Origin).Dot(Y), (p - Origin).Dot(Z));
+
+    /// <summary>The frame turned about a line through its origin, by radians.</summary>
+    public Frame Turned(Vec3 about, double angle) => this with { X = X.Turned(about, angle), Y = Y.Turned(about, angle) };
+
     public Vec3 ToWorld(Vec2 p) => Origin + (X * p.X) + (Y * p.Y);
 
     public Vec2 ToPlane(Vec3 p) => new((p - Origin).Dot(X), (p - Origin).Dot(Y));

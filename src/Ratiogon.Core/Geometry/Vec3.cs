@@ -33,6 +33,26 @@ public readonly record struct Vec3(double X, double Y, double Z)
 
     public double DistanceTo(Vec3 b) => (this - b).Length;
 
+    public bool IsFinite => double.IsFinite(X) && double.IsFinite(Y) && double.IsFinite(Z);
+
+    /// <summary>Two unit vectors square to this unit vector and to each other; the first crossed with the second gives this one.</summary>
+    public (Vec3 A, Vec3 B) Across()
+    {
+        var least = Math.Abs(X) <= Math.Abs(Y) && Math.Abs(X) <= Math.Abs(Z) ? AlongX : Math.Abs(Y) <= Math.Abs(Z) ? AlongY : AlongZ;
+        var a = Cross(least).Unit;
+        return (a, Cross(a));
+    }
+
+    /// <summary>This vector turned about a unit vector, by radians, right-handed (Rodrigues' formula).</summary>
+    public Vec3 Turned(Vec3 about, double angle)
+    {
+        var (sin, cos) = Math.SinCos(angle);
+        return (this * cos) + (about.Cross(this) * sin) + (about * (about.Dot(this) * (1 - cos)));
+    }
+
+    /// <summary>The angle to another vector, in radians, in [0, pi]; exact for small angles too.</summary>
+    public double AngleTo(Vec3 b) => Math.Atan2(Cross(b).Length, Dot(b));
+
     public override string ToString() => $"({X:0.###}, {Y:0.###}, {Z:0.###})";
 }
 

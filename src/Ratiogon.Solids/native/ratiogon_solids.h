@@ -44,6 +44,14 @@ RG_API void rg_counts(const rg_shape* shape, int32_t* four);
 // 1 for a seam) and 8 numbers (length, middle, radius, centre). Vertices: three numbers.
 RG_API int32_t rg_describe(const rg_shape* shape, int32_t* face_ints, double* face_numbers, int32_t* edge_ints, double* edge_numbers, double* vertex_numbers);
 
+// What a face (kind 1) or an edge (kind 2) lies on: finds it and counts its numbers, to be read next on the same thread.
+// Face: a point on it, the normal out of the material there, then: cylinder origin, axis, radius; cone apex, direction into
+// the nappe, half angle; sphere centre, radius; torus centre, axis, two radii; other: degrees, pole counts, 1 if rational,
+// knots along u and v with repetitions, poles, weights. Edge: line two ends; circle and ellipse centre, two semi-axes, two
+// parameters; other: degree, pole count, 1 if rational, knots with repetitions, poles, weights; nothing for a degenerate one.
+RG_API int32_t rg_geometry_find(const rg_shape* shape, int32_t kind, int32_t index, int32_t* count);
+RG_API void rg_geometry_read(double* numbers);
+
 // volume, area, centre of mass.
 RG_API int32_t rg_mass(const rg_shape* shape, double* five);
 RG_API int32_t rg_bounds(const rg_shape* shape, double* low_high);

@@ -1,0 +1,177 @@
+namespace Ratiogon.Core.Datums;
+
+/// <summary>The solutions of a few linear equations in a few unknowns: a place and the directions one may still go from it.
+/// Rows are taken in order; a row that says nothing new is dropped when it agrees and marks a contradiction when not.
+/// Modified Gram-Schmidt, twice for orthogonality (Giraud et al. 2005).</summary>
+internal sealed class Affine
+{
+    private const double Same = 1e-9;
+    private readonly int n;
+    private readonly List<double[]> rows = [];
+
+    /// <param name="unknowns">How many.</param>
+    public Affine(int unknowns)
+    {
+        n = unknowns;
+        Place = new double[unknowns];
+    }
+
+    /// <summary>The solution nearest to zero.</summary>
+    public double[] Place { get; }
+
+    /// <summary>How many rows say something new.</summary>
+    public int Rank => rows.Count;
+
+    /// <summary>Whether a row contradicted those before it.</summary>
+    public bool Contradiction { get; private set; }
+
+    /// <summary>Whether a row only repeated those before it.</summary>
+    public bool Redundant { get; private set; }
+
+    /// <summary>By how much the worst contradicting row was missed, scaled to unit rows.</summary>
+    public double Miss { get; private set; }
+
+    /// <summary>Takes <c>row . x = value</c>. Rows may have any length but zero.</summary>
+    public void Add(ReadOnlySpan<double> row, double value)
+    {
+        var (q, norm) = (row.ToArray(), Norm(row));
+        if (norm < 1e-300)
+        {
+            return;
+        }
+
+        value /= norm;
+        for (var i = 0; i < n; i++)
+        {
+            q[i] /= norm;
+        }
+
+        // What is left of the value is taken from the place reached so far, which meets all rows before.
+        for (var pass = 0; pass < 2; pass++)
+        {
+            foreach (var before in rows)
+            {
+                var share = Dot(before, q);
+                for (var i = 0; i < n; i++)
+                {
+                    q[i] -= share * before[i];
+                }
+            }
+        }
+
+        var rest = value;
+        for (var i = 0; i < n; i++)
+        {
+            rest -= row[i] / norm * Place[i];
+        }
+
+        var length = Norm(q);
+        if (length < Same)
+        {
+            Miss = Math.Max(Miss, Math.Abs(rest));
+            Contradiction |= Math.Abs(rest) > Same;
+            Redundant |= Math.Abs(rest) <= Same;
+            return;
+        }
+
+        for (var i = 0; i < n; i++)
+        {
+            q[i] /= length;
+            Place[i] += q[i] * (rest / length);
+        }
+
+        rows.Add(q);
+    }
+
+    /// <summary>Orthonormal directions that keep all rows, so oriented that rows and directions together turn right-handed:
+    /// they follow the rows without jumping.</summary>
+    public double[][] Directions()
+    {
+        var found = new List<double[]>();
+        for (var k = 0; found.Count + rows.Count < n; k++)
+        {
+            // The unit vector that the ones so far cover least.
+            var best = new double[n];
+            var bestLength = -1.0;
+            for (var e = 0; e < n; e++)
+            {
+                var v = new double[n];
+                v[e] = 1;
+                for (var pass = 0; pass < 2; pass++)
+                {
+                    foreach (var q in rows.Concat(found))
+                    {
+                        var share = Dot(q, v);
+                        for (var i = 0; i < n; i++)
+                        {
+                            v[i] -= share * q[i];
+                        }
+                    }
+                }
+
+                if (Norm(v) is var length && length > bestLength + 1e-12)
+                {
+                    (best, bestLength) = (v, length);
+                }
+            }
+
+            for (var i = 0; i < n; i++)
+            {
+                best[i] /= bestLength;
+            }
+
+            found.Add(best);
+        }
+
+        if (found.Count > 0 && Determinant([.. rows, .. found]) < 0)
+        {
+            for (var i = 0; i < n; i++)
+            {
+                found[^1][i] = -found[^1][i];
+            }
+        }
+
+        return [.. found];
+    }
+
+    public static double Dot(ReadOnlySpan<double> a, ReadOnlySpan<double> b)
+    {
+        var sum = 0.0;
+        for (var i = 0; i < a.Length; i++)
+        {
+            sum += a[i] * b[i];
+        }
+
+        return sum;
+    }
+
+    private static double Norm(ReadOnlySpan<double> a) => Math.Sqrt(Dot(a, a));
+
+    /// <summary>By elimination with row exchanges.</summary>
+    private static double Determinant(double[][] of)
+    {
+        var m = of.Select(r => (double[])r.Clone()).ToArray();
+        var result = 1.0;
+        for (var k = 0; k < m.Length; k++)
+        {
+            var pivot = Enumerable.Range(k, m.Length - k).MaxBy(i => Math.Abs(m[i][k]));
+            if (pivot != k)
+            {
+                (m[k], m[pivot]) = (m[pivot], m[k]);
+                result = -result;
+            }
+
+            result *= m[k][k];
+            for (var i = k + 1; i < m.Length && m[k][k] != 0; i++)
+            {
+                var f = m[i][k] / m[k][k];
+                for (var j = k; j < m.Length; j++)
+                {
+                    m[i][j] -= f * m[k][j];
+                }
+            }
+        }
+
+        return result;
+    }
+}

@@ -1,0 +1,94 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Core.Datums;
+
+/// <summary>Frames from conditions: an origin, and two directions made exactly square. Directions that nothing says follow
+/// the world's axes as far as the others allow, and count as freedoms.</summary>
+internal static class FrameSolver
+{
+    public static Determination Solve(IReadOnlyList<Condition> conditions)
+    {
+        var cases = Combinations.Write<FrameCase>(conditions);
+        if (!cases.Done)
+        {
+            return Determination.None(cases.Refusal!);
+        }
+
+        var pieces = cases.Value.Select(c => c[0]).ToList();
+        if (pieces.Count(p => p.Origin is not null) > 1)
+        {
+            return Determination.None(new Refusal("datum.two-origins", "Two of the picks each fix the origin: let one of them give a direction instead."));
+        }
+
+        var origin = pieces.Select(p => p.Origin).FirstOrDefault(o => o is not null);
+        var at = origin ?? Vec3.Zero;
+        var towards = pieces.Select(p => p.Towards).OfType<Vec3>().Select(p => p - at).ToList();
+        var side = pieces.Select(p => p.Side).OfType<Vec3>().Select(p => p - at).ToList();
+        var (xs, ys, zs) = (pieces.Select(p => p.X).OfType<Vec3>().Concat(towards).ToList(), pieces.Select(p => p.Y).OfType<Vec3>().Concat(side).ToList(), pieces.Select(p => p.Z).OfType<Vec3>().ToList());
+        if (xs.Count > 1 || ys.Count > 1 || zs.Count > 1 || (xs.Count + ys.Count + zs.Count > 2))
+        {
+            return Determination.None(new Refusal("datum.too-many-directions", "A frame takes two directions at most: the third follows."));
+        }
+
+        if ((towards.Count > 0 || side.Count > 0) && origin is null)
+        {
+            return new Determination(6, ["its origin is still free: a point takes that"], []);
+        }
+
+        var (x, y, z) = (xs.Select(v => (Vec3?)v).FirstOrDefault(), ys.Select(v => (Vec3?)v).FirstOrDefault(), zs.Select(v => (Vec3?)v).FirstOrDefault());
+        if (new[] { x, y, z }.Any(v => v is { } d && d.Length < Tolerances.Length))
+        {
+            return Determination.None(new Refusal("datum.same-point", "A point that gives a direction must lie away from the origin."));
+        }
+
+        if (Pair(x, y, z) is ({ } a, { } b) && a.Unit.Cross(b.Unit).Length < 1e-7)
+        {
+            return Determination.None(new Refusal("datum.parallel", $"The two directions are parallel to within {Reasons.Degrees(Math.Asin(Math.Min(1, a.Unit.Cross(b.Unit).Length)))}: they give only one axis."));
+        }
+
+        var turn = pieces.Select(p => p.Turn).Aggregate(Vec3.Zero, (sum, t) => sum + t);
+        var frame = Turned(Made(at, x, y, z), turn);
+        var given = (x is null ? 0 : 1) + (y is null ? 0 : 1) + (z is null ? 0 : 1);
+        var left = ImmutableArray.CreateBuilder<string>();
+        if (origin is null)
+        {
+            left.Add("its origin is still free: a point takes that");
+        }
+
+        if (given < 2)
+        {
+            left.Add(given == 0 ? "it can still turn every way: until then it keeps the world's directions" : "it can still turn about the direction given: another direction takes that");
+        }
+
+        return new Determination((origin is null ? 3 : 0) + (given == 2 ? 0 : given == 1 ? 1 : 3), left.ToImmutable(), [new DatumSolution("", frame)]);
+    }
+
+    private static (Vec3? A, Vec3? B) Pair(Vec3? x, Vec3? y, Vec3? z) => x is not null ? (x, y ?? z) : y is not null && z is not null ? (y, z) : (null, null);
+
+    private static Frame Made(Vec3 at, Vec3? x, Vec3? y, Vec3? z) => (x, y, z) switch
+    {
+        ({ } a, null, { } c) => Frame.OfAxes(at, c, a),
+        ({ } a, { } b, null) => Frame.OfAxes(at, a.Cross(b), a),
+        (null, { } b, { } c) => Frame.OfAxes(at, c, b.Cross(c)),
+        (null, null, { } c) => Frame.Facing(at, c),
+        ({ } a, null, null) => Frame.OfAxes(at, Upright(a), a),
+        (null, { } b, null) => Frame.OfAxes(at, Upright(b), b.Cross(Upright(b))),
+        _ => Frame.World with { Origin = at },
+    };
+
+    /// <summary>The world's z, or where that runs along the direction, the world's y, made square to it.</summary>
+    private static Vec3 Upright(Vec3 d)
+    {
+        var u = d.Unit;
+        var up = Math.Abs(u.Z) > 0.999 ? Vec3.AlongY : Vec3.AlongZ;
+        return (up - (u * u.Dot(up))).Unit;
+    }
+
+    private static Frame Turned(Frame f, Vec3 turn)
+    {
+        f = turn.X != 0 ? f.Turned(f.X, turn.X) : f;
+        f = turn.Y != 0 ? f.Turned(f.Y, turn.Y) : f;
+        return turn.Z != 0 ? f.Turned(f.Z, turn.Z) : f;
+    }
+}

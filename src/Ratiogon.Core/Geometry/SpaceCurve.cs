@@ -1,0 +1,296 @@
+using System.Collections.Immutable;
+
+namespace Ratiogon.Core.Geometry;
+
+/// <summary>A curve in space with a parameter range; lengths in millimetres.</summary>
+public abstract record SpaceCurve
+{
+    private const int Samples = 16;
+
+    public abstract double From { get; }
+
+    public abstract double To { get; }
+
+    /// <summary>Whether it ends where it begins.</summary>
+    public bool Closed => At(From).DistanceTo(At(To)) < Tolerances.Length;
+
+    /// <summary>Parameters between which its shape is smooth, the ends with them.</summary>
+    protected virtual IReadOnlyList<double> Breaks => [From, To];
+
+    public abstract Vec3 At(double t);
+
+    /// <summary>First derivative by the parameter.</summary>
+    public abstract Vec3 Slope(double t);
+
+    /// <summary>Second derivative by the parameter.</summary>
+    public abstract Vec3 Bend(double t);
+
+    /// <summary>The unit tangent.</summary>
+    public Vec3 Tangent(double t) => Slope(t).Unit;
+
+    /// <summary>Curvature in 1/mm.</summary>
+    public double Curvature(double t) => Slope(t).Cross(Bend(t)).Length / Math.Max(Math.Pow(Slope(t).Length, 3), 1e-300);
+
+    /// <summary>The same curve run through the other way.</summary>
+    public SpaceCurve Reversed() => this is ReversedCurve r ? r.Curve : new ReversedCurve(this);
+
+    /// <summary>Parameters close enough together that nothing of the shape lies between two of them.</summary>
+    public IReadOnlyList<double> Steps()
+    {
+        var breaks = Breaks;
+        var steps = new List<double> { breaks[0] };
+        for (var i = 0; i + 1 < breaks.Count; i++)
+        {
+            for (var k = 1; k <= Samples; k++)
+            {
+                steps.Add(k == Samples ? breaks[i + 1] : breaks[i] + ((breaks[i + 1] - breaks[i]) * k / Samples));
+            }
+        }
+
+        return steps;
+    }
+
+    /// <summary>The parameter of the place nearest to a point.</summary>
+    public virtual double Nearest(Vec3 p)
+    {
+        var steps = Steps();
+        var best = 0;
+        for (var i = 1; i < steps.Count; i++)
+        {
+            best = At(steps[i]).DistanceTo(p) < At(steps[best]).DistanceTo(p) ? i : best;
+        }
+
+        var (t, step) = (steps[best], (To - From) / (steps.Count - 1));
+        for (var i = 0; i < 60; i++)
+        {
+            var (gap, d) = (At(t) - p, Slope(t));
+            var second = d.Dot(d) + gap.Dot(Bend(t));
+            var move = second > 0 ? Math.Clamp(-gap.Dot(d) / second, -step, step) : -Math.Sign(gap.Dot(d)) * step / 4;
+            var next = Closed && (t + move < From || t + move > To) ? t + move + (t + move < From ? To - From : From - To) : Math.Clamp(t + move, From, To);
+            if (Math.Abs(next - t) < 1e-15 * (To - From))
+            {
+                return next;
+            }
+
+            t = next;
+        }
+
+        return t;
+    }
+
+    /// <summary>Length of the stretch up to a parameter, by Gauss-Legendre with eight points on each step.</summary>
+    public virtual double LengthTo(double t)
+    {
+        var sum = 0.0;
+        var steps = Steps();
+        for (var i = 0; i + 1 < steps.Count && steps[i] < t; i++)
+        {
+            var to = Math.Min(steps[i + 1], t);
+            var (mid, half) = ((steps[i] + to) / 2, (to - steps[i]) / 2);
+            for (var k = 0; k < Nodes.Length; k++)
+            {
+                sum += half * Shares[k] * (Slope(mid + (half * Nodes[k])).Length + Slope(mid - (half * Nodes[k])).Length);
+            }
+        }
+
+        return sum;
+    }
+
+    /// <summary>The whole length.</summary>
+    public double Length => LengthTo(To);
+
+    /// <summary>The parameter where a length from the start is reached; beyond the ends, the ends.</summary>
+    public virtual double AtLength(double length)
+    {
+        var steps = Steps();
+        var (total, t) = (Length, From);
+        if (length <= 0 || length >= total)
+        {
+            return length <= 0 ? From : To;
+        }
+
+        var (low, high) = (From, To);
+        t = From + ((To - From) * length / total);
+        for (var i = 0; i < 80; i++)
+        {
+            var off = LengthTo(t) - length;
+            (low, high) = off > 0 ? (low, t) : (t, high);
+            var next = t - (off / Math.Max(Slope(t).Length, 1e-300));
+            next = next > low && next < high ? next : (low + high) / 2;
+            if (Math.Abs(next - t) <= 1e-15 * (To - From))
+            {
+                return next;
+            }
+
+            t = next;
+        }
+
+        return t;
+    }
+
+    private static ReadOnlySpan<double> Nodes => [0.1834346424956498, 0.5255324099163290, 0.7966664774136267, 0.9602898564975363];
+
+    private static ReadOnlySpan<double> Shares => [0.3626837833783620, 0.3137066458778873, 0.2223810344533745, 0.1012285362903763];
+
+    private sealed record ReversedCurve(SpaceCurve Curve) : SpaceCurve
+    {
+        public override double From => -Curve.To;
+
+        public override double To => -Curve.From;
+
+        protected override IReadOnlyList<double> Breaks => [.. Curve.Breaks.Reverse().Select(t => -t)];
+
+        public override Vec3 At(double t) => Curve.At(-t);
+
+        public override Vec3 Slope(double t) => -Curve.Slope(-t);
+
+        public override Vec3 Bend(double t) => Curve.Bend(-t);
+    }
+}
+
+/// <summary>A straight stretch; its parameter is the length.</summary>
+public sealed record SegmentCurve(Vec3 A, Vec3 B) : SpaceCurve
+{
+    public override double From => 0;
+
+    public override double To => A.DistanceTo(B);
+
+    public override Vec3 At(double t) => A + ((B - A).Unit * t);
+
+    public override Vec3 Slope(double t) => (B - A).Unit;
+
+    public override Vec3 Bend(double t) => Vec3.Zero;
+
+    public override double Nearest(Vec3 p) => Math.Clamp((p - A).Dot((B - A).Unit), 0, To);
+
+    public override double LengthTo(double t) => t;
+
+    public override double AtLength(double length) => Math.Clamp(length, 0, To);
+}
+
+/// <summary>A circle, an ellipse, or an arc of one: <c>centre + u cos t + v sin t</c>.</summary>
+/// <param name="Centre">In millimetres.</param>
+/// <param name="U">Semi-axis where the parameter is zero.</param>
+/// <param name="V">Semi-axis square to <paramref name="U"/>.</param>
+/// <param name="Start">In radians.</param>
+/// <param name="End">In radians, more than the start by at most a full turn.</param>
+public sealed record RoundCurve(Vec3 Centre, Vec3 U, Vec3 V, double Start, double End) : SpaceCurve
+{
+    public bool Circular => Math.Abs(U.Length - V.Length) < Tolerances.Length;
+
+    public double Radius => U.Length;
+
+    /// <summary>The line through the centre, square to the plane.</summary>
+    public Line3 Axis => new(Centre, U.Cross(V).Unit);
+
+    public override double From => Start;
+
+    public override double To => End;
+
+    protected override IReadOnlyList<double> Breaks
+    {
+        get
+        {
+            var pieces = Math.Max(1, (int)Math.Ceiling((End - Start) / (Math.PI / 2)));
+            return [.. Enumerable.Range(0, pieces + 1).Select(i => i == pieces ? End : Start + ((End - Start) * i / pieces))];
+        }
+    }
+
+    public override Vec3 At(double t) => Centre + (U * Math.Cos(t)) + (V * Math.Sin(t));
+
+    public override Vec3 Slope(double t) => (V * Math.Cos(t)) - (U * Math.Sin(t));
+
+    public override Vec3 Bend(double t) => Centre - At(t);
+
+    public override double LengthTo(double t) => Circular ? (t - Start) * Radius : base.LengthTo(t);
+
+    public override double AtLength(double length) => Circular ? Start + (Math.Clamp(length / Radius, 0, End - Start)) : base.AtLength(length);
+}
+
+/// <summary>A rational B-spline curve: Piegl and Tiller, "The NURBS Book", chapter 4.</summary>
+/// <param name="Degree">One or more.</param>
+/// <param name="Knots">Flat, with repetitions; poles + degree + 1 of them.</param>
+/// <param name="Poles">Control points, in millimetres.</param>
+/// <param name="Weights">One for each pole; none for a curve that is not rational.</param>
+public sealed record BSplineCurve(int Degree, ImmutableArray<double> Knots, ImmutableArray<Vec3> Poles, ImmutableArray<double> Weights) : SpaceCurve
+{
+    public override double From => Knots[Degree];
+
+    public override double To => Knots[^(Degree + 1)];
+
+    protected override IReadOnlyList<double> Breaks => [.. Knots.Skip(Degree).Take(Knots.Length - (2 * Degree)).Distinct()];
+
+    /// <summary>A smooth curve through points, cubic, with continuous curvature; spans as long as the square roots of the
+    /// chords (centripetal, Lee 1989).</summary>
+    /// <param name="points">Two or more, no two neighbours alike.</param>
+    /// <param name="fromTangent">Direction at the start, or null.</param>
+    /// <param name="toTangent">Direction at the end, or null.</param>
+    public static BSplineCurve Through(IReadOnlyList<Vec3> points, Vec3? fromTangent = null, Vec3? toTangent = null)
+    {
+        ArgumentNullException.ThrowIfNull(points);
+        var spans = points.Zip(points.Skip(1), (a, b) => Math.Sqrt(a.DistanceTo(b))).ToList();
+        Vec3? Handle(Vec3 at, Vec3? way, double reach) => way is { } d ? at + (d.Unit * reach) : null;
+        var from = Handle(points[0], fromTangent, spans[0] * spans[0] / 3);
+        var to = Handle(points[^1], -toTangent, spans[^1] * spans[^1] / 3);
+
+        // The equations hold for each coordinate by itself, so the plane's splines serve for two and one of them.
+        var level = new SplineCurve([.. points.Select(p => new Vec2(p.X, p.Y))], spans, from is { } f ? new Vec2(f.X, f.Y) : null, to is { } l ? new Vec2(l.X, l.Y) : null);
+        var height = new SplineCurve([.. points.Select(p => new Vec2(p.Z, 0))], spans, from is { } g ? new Vec2(g.Z, 0) : null, to is { } m ? new Vec2(m.Z, 0) : null);
+        return OfBeziers([.. level.Beziers(0, level.End).Zip(height.Beziers(0, height.End), (p, q) => new Vec3(p.X, p.Y, q.X))], spans);
+    }
+
+    /// <summary>A chain of cubic Bézier curves: 3n + 1 poles, n spans.</summary>
+    public static BSplineCurve OfBeziers(ImmutableArray<Vec3> poles, IReadOnlyList<double> spans)
+    {
+        ArgumentNullException.ThrowIfNull(spans);
+        var knots = ImmutableArray.CreateBuilder<double>();
+        var t = 0.0;
+        knots.AddRange(0, 0, 0, 0);
+        for (var i = 0; i < spans.Count; i++)
+        {
+            t += spans[i];
+            knots.AddRange(t, t, t);
+        }
+
+        knots.Add(t);
+        return new BSplineCurve(3, knots.ToImmutable(), poles, []);
+    }
+
+    public override Vec3 At(double t) => Derived(t, 0)[0];
+
+    public override Vec3 Slope(double t) => Derived(t, 1)[1];
+
+    public override Vec3 Bend(double t) => Derived(t, 2)[2];
+
+    private Vec3[] Derived(double t, int order)
+    {
+        t = Math.Clamp(t, From, To);
+        var span = BSplineBasis.Span(Knots, Degree, t);
+        var basis = BSplineBasis.Derivatives(Knots, Degree, span, t, order);
+        var (a, w) = (new Vec3[order + 1], new double[order + 1]);
+        for (var k = 0; k <= order; k++)
+        {
+            for (var j = 0; j <= Degree; j++)
+            {
+                var weight = Weights.IsDefaultOrEmpty ? 1 : Weights[span - Degree + j];
+                a[k] += Poles[span - Degree + j] * (basis[k, j] * weight);
+                w[k] += basis[k, j] * weight;
+            }
+        }
+
+        // The quotient rule, equation 4.8 there.
+        var c = new Vec3[order + 1];
+        c[0] = a[0] / w[0];
+        if (order > 0)
+        {
+            c[1] = (a[1] - (c[0] * w[1])) / w[0];
+        }
+
+        if (order > 1)
+        {
+            c[2] = (a[2] - (c[1] * (2 * w[1])) - (c[0] * w[2])) / w[0];
+        }
+
+        return c;
+    }
+}

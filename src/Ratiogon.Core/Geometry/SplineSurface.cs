@@ -1,0 +1,116 @@
+using System.Collections.Immutable;
+
+namespace Ratiogon.Core.Geometry;
+
+/// <summary>A rational B-spline surface; faces that are nothing simpler come as one.</summary>
+/// <param name="DegreeU">Degree along u.</param>
+/// <param name="DegreeV">Degree along v.</param>
+/// <param name="KnotsU">Flat, with repetitions.</param>
+/// <param name="KnotsV">Flat, with repetitions.</param>
+/// <param name="Poles">Row by row: all v for the first u, and so on.</param>
+/// <param name="Weights">One for each pole; none for a surface that is not rational.</param>
+public sealed record SplineSurface(int DegreeU, int DegreeV, ImmutableArray<double> KnotsU, ImmutableArray<double> KnotsV, ImmutableArray<Vec3> Poles, ImmutableArray<double> Weights) : Surface
+{
+    private const int Starts = 12;
+    private const int MostSteps = 50;
+
+    public override string Word => "free-form face";
+
+    public (double From, double To) RangeU => (KnotsU[DegreeU], KnotsU[^(DegreeU + 1)]);
+
+    public (double From, double To) RangeV => (KnotsV[DegreeV], KnotsV[^(DegreeV + 1)]);
+
+    private int CountV => KnotsV.Length - DegreeV - 1;
+
+    /// <summary>The place at parameters, with its derivatives along u and v.</summary>
+    public (Vec3 P, Vec3 U, Vec3 V) At(double u, double v)
+    {
+        u = Math.Clamp(u, RangeU.From, RangeU.To);
+        v = Math.Clamp(v, RangeV.From, RangeV.To);
+        var (i, j) = (BSplineBasis.Span(KnotsU, DegreeU, u), BSplineBasis.Span(KnotsV, DegreeV, v));
+        var (bu, bv) = (BSplineBasis.Derivatives(KnotsU, DegreeU, i, u, 1), BSplineBasis.Derivatives(KnotsV, DegreeV, j, v, 1));
+        Vec3 a = default, au = default, av = default;
+        var (w, wu, wv) = (0.0, 0.0, 0.0);
+        for (var k = 0; k <= DegreeU; k++)
+        {
+            for (var l = 0; l <= DegreeV; l++)
+            {
+                var at = ((i - DegreeU + k) * CountV) + j - DegreeV + l;
+                var weight = Weights.IsDefaultOrEmpty ? 1 : Weights[at];
+                var (f, fu, fv) = (bu[0, k] * bv[0, l] * weight, bu[1, k] * bv[0, l] * weight, bu[0, k] * bv[1, l] * weight);
+                (a, au, av) = (a + (Poles[at] * f), au + (Poles[at] * fu), av + (Poles[at] * fv));
+                (w, wu, wv) = (w + f, wu + fu, wv + fv);
+            }
+        }
+
+        var p = a / w;
+        return (p, (au - (p * wu)) / w, (av - (p * wv)) / w);
+    }
+
+    /// <summary>The parameters of the place nearest to a point: Gauss-Newton from the nearest of a grid.</summary>
+    public (double U, double V) Nearest(Vec3 p)
+    {
+        var (bu, bv, best) = (0.0, 0.0, double.PositiveInfinity);
+        for (var i = 0; i <= Starts; i++)
+        {
+            for (var j = 0; j <= Starts; j++)
+            {
+                var (u, v) = (RangeU.From + ((RangeU.To - RangeU.From) * i / Starts), RangeV.From + ((RangeV.To - RangeV.From) * j / Starts));
+                if (At(u, v).P.DistanceTo(p) is var d && d < best)
+                {
+                    (bu, bv, best) = (u, v, d);
+                }
+            }
+        }
+
+        for (var step = 0; step < MostSteps; step++)
+        {
+            var (at, du, dv) = At(bu, bv);
+            var gap = p - at;
+            var (a, b, c) = (du.Dot(du), du.Dot(dv), dv.Dot(dv));
+            var det = (a * c) - (b * b);
+            if (det <= 1e-300)
+            {
+                break;
+            }
+
+            var (x, y) = (gap.Dot(du), gap.Dot(dv));
+            var (nu, nv) = (Math.Clamp(bu + (((c * x) - (b * y)) / det), RangeU.From, RangeU.To), Math.Clamp(bv + (((a * y) - (b * x)) / det), RangeV.From, RangeV.To));
+            var still = Math.Abs(nu - bu) + Math.Abs(nv - bv) < 1e-14 * (RangeU.To - RangeU.From + RangeV.To - RangeV.From);
+            (bu, bv) = (nu, nv);
+            if (still)
+            {
+                break;
+            }
+        }
+
+        return (bu, bv);
+    }
+
+    public override double Side(Vec3 p)
+    {
+        var (u, v) = Nearest(p);
+        var (at, du, dv) = At(u, v);
+        var gap = p - at;
+        return Math.CopySign(gap.Length, gap.Dot(du.Cross(dv)));
+    }
+
+    public override Vec3 Normal(Vec3 p)
+    {
+        var (u, v) = Nearest(p);
+        var (_, du, dv) = At(u, v);
+        return du.Cross(dv).Unit;
+    }
+
+    public override Vec3 Foot(Vec3 p)
+    {
+        var (u, v) = Nearest(p);
+        return At(u, v).P;
+    }
+
+    public override IReadOnlyList<double> Meet(Line3 line)
+    {
+        var along = Poles.Select(line.Along).ToList();
+        return Roots.Find(t => Side(line.At(t)), along.Min() - 1e-3, along.Max() + 1e-3, 4 * Starts, 1e-10 * Math.Max(1, along.Max() - along.Min()));
+    }
+}
