@@ -127,7 +127,7 @@ public static class PartFile
                 step = sketch with { Sketch = expanded.Value };
             }
 
-            var next = new Core.Parts.Commands.AddStep(step).Apply(built);
+            var next = new Core.Parts.Commands.AddStep(step) { Kept = true }.Apply(built);
             if (!next.Done)
             {
                 return next.Refusal!.At($"$.steps[{i}] ({step.Id})");
@@ -152,6 +152,7 @@ public static class PartFile
             number = step["number"] is JsonValue given && given.TryGetValue<int>(out var n) ? n : ((number / 10) + 1) * 10;
             step["number"] ??= number;
             step["name"] ??= step["id"]?.DeepClone();
+            StepShortForm.Expand(step);
             if (step["sketch"] is JsonObject sketch)
             {
                 NumberThem(sketch["constraints"], "k");

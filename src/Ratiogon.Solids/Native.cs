@@ -79,6 +79,9 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_geometry_read")]
     public static partial void GeometryRead(Span<double> numbers);
 
+    [LibraryImport(Library, EntryPoint = "rg_section")]
+    public static partial int Section(ShapeHandle shape, ReadOnlySpan<double> plane, out ResultHandle result);
+
     [LibraryImport(Library, EntryPoint = "rg_mass")]
     public static partial int Mass(ShapeHandle shape, Span<double> five);
 

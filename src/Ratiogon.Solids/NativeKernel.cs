@@ -34,10 +34,9 @@ public sealed class NativeKernel : ISolidKernel
         }
 
         System.Diagnostics.Debug.Assert(edges.Count % NumbersPerEdge == 0);
-        double[] frame = [plane.Origin.X, plane.Origin.Y, plane.Origin.Z, plane.X.X, plane.X.Y, plane.X.Z, plane.Y.X, plane.Y.Y, plane.Y.Z];
         int[] loopEdges = [.. loops.Select(l => l.Length)];
         int[] regionLoops = [.. regions.Select(r => 1 + r.Holes.Length)];
-        if (Native.Extrude(frame, edges.ToArray(), extra.ToArray(), loopEdges, regionLoops, regions.Length, from, to, out var result) != 0)
+        if (Native.Extrude(Numbers(plane), edges.ToArray(), extra.ToArray(), loopEdges, regionLoops, regions.Length, from, to, out var result) != 0)
         {
             return Failed("extrude");
         }
@@ -86,6 +85,25 @@ public sealed class NativeKernel : ISolidKernel
             [.. Enumerable.Range(0, edgeCount).Select(i => Edge(edgeInts.AsSpan(i * IntsPerEdge, IntsPerEdge), edgeNumbers.AsSpan(i * MeasuresPerEdge, MeasuresPerEdge)) with { Numbers = Geometry(handle, SubShapeKind.Edge, i) })],
             [.. Enumerable.Range(0, vertexCount).Select(i => Point(vertexNumbers.AsSpan(3 * i, 3)))]);
     }
+
+    public Outcome<ImmutableArray<SectionEdge>> Section(ISolid solid, Frame plane)
+    {
+        if (Native.Section(Of(solid), Numbers(plane), out var result) != 0)
+        {
+            return Failed("section");
+        }
+
+        using (result)
+        {
+            var origins = new int[4 * Native.ResultOriginCount(result)];
+            Native.ResultOrigins(result, origins);
+            using var cut = new NativeSolid(Native.ResultTakeShape(result));
+            var edges = Describe(cut).Edges;
+            return Enumerable.Range(0, origins.Length / 4).Where(i => origins[(4 * i) + 3] >= 0).Select(i => new SectionEdge(origins[(4 * i) + 3], edges[origins[4 * i]])).ToImmutableArray();
+        }
+    }
+
+    private static double[] Numbers(Frame plane) => [plane.Origin.X, plane.Origin.Y, plane.Origin.Z, plane.X.X, plane.X.Y, plane.X.Z, plane.Y.X, plane.Y.Y, plane.Y.Z];
 
     private static ImmutableArray<double> Geometry(ShapeHandle shape, SubShapeKind kind, int index)
     {

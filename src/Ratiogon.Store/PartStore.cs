@@ -65,7 +65,7 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             }
         }
 
-        var part = JsonSerializer.Deserialize<Part>(row.Header, PartJson.Compact)! with { Steps = [.. bodies.Select(b => JsonSerializer.Deserialize<Step>(b, PartJson.Compact)!)] };
+        var part = JsonSerializer.Deserialize<Part>(row.Header, PartJson.Compact)! with { Steps = [.. bodies.Select(StepOf)] };
         return new StoredPart(id, row.OwnerId, part, row.Revision, row.Changed, undo, redo);
     }
 
@@ -153,4 +153,12 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
     private static string Header(Part part) => JsonSerializer.Serialize(PartChange.Head(part), PartJson.Compact);
 
     private static StepRow Row(Guid part, Step step) => new() { PartId = part, StepId = step.Id, Number = step.Number, Body = JsonSerializer.Serialize(step, PartJson.Compact) };
+
+    private static Step StepOf(string body)
+    {
+        // Older rows may hold a short form.
+        var node = System.Text.Json.Nodes.JsonNode.Parse(body)!.AsObject();
+        StepShortForm.Expand(node);
+        return node.Deserialize<Step>(PartJson.Compact)!;
+    }
 }

@@ -9,6 +9,9 @@ public interface IWorker
     /// <summary>Measures between two named things; answers distance and the two points, or the refusal's text.</summary>
     Task<DistanceAnswer> DistanceAsync(byte[] part, string a, string b);
 
+    /// <summary>The curves where the body meets a plane (origin, x, y).</summary>
+    Task<SectionAnswer> SectionAsync(byte[] part, double[] plane);
+
     /// <summary>The part's bodies as STEP.</summary>
     Task<FileAnswer> WriteStepAsync(byte[] part);
 
@@ -24,6 +27,9 @@ public interface IWorker
 
 /// <summary>A number, or why there is none.</summary>
 public sealed record DistanceAnswer(double Value, double[] Points, string? Refusal);
+
+/// <summary>Curves with the names of their faces, as kinds and flat numbers, or why there are none.</summary>
+public sealed record SectionAnswer(string[] Faces, string[] Curves, double[][] Numbers, string? Refusal);
 
 /// <summary>A file, or why there is none.</summary>
 public sealed record FileAnswer(byte[]? File, string? Refusal);

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using MessagePack;
 using MessagePack.Resolvers;
+using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Solids;
@@ -35,6 +36,17 @@ internal sealed class WorkerService : IWorker, IDisposable
             return near.Done
                 ? new DistanceAnswer(near.Value.Distance, [near.Value.A.X, near.Value.A.Y, near.Value.A.Z, near.Value.B.X, near.Value.B.Y, near.Value.B.Z], null)
                 : new DistanceAnswer(0, [], near.Refusal!.Message);
+        }
+    });
+
+    public Task<SectionAnswer> SectionAsync(byte[] part, double[] plane) => Task.Run(() =>
+    {
+        lock (gate)
+        {
+            var cut = rebuilder.Section(Read(part), new Frame(new(plane[0], plane[1], plane[2]), new(plane[3], plane[4], plane[5]), new(plane[6], plane[7], plane[8])));
+            return cut.Done
+                ? new SectionAnswer([.. cut.Value.Select(c => c.Face)], [.. cut.Value.Select(c => c.Curve.Curve)], [.. cut.Value.Select(c => c.Curve.Numbers.ToArray())], null)
+                : new SectionAnswer([], [], [], cut.Refusal!.Message);
         }
     });
 

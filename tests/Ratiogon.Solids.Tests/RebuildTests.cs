@@ -238,7 +238,7 @@ public sealed class RebuildTests : IDisposable
     public void A_plane_at_a_distance_carries_a_sketch()
     {
         var part = Block(
-            new AddStep(new PlaneStep("p", 0, "", "e/end", "8 mm")), new AddStep(new SketchStep("c", 0, "", "p", Sketch.Empty)), new EditSketch("c", Circle("k", 0, 0, 5)),
+            new AddStep(PlaneStep.Offset("p", 0, "", "e/end", "8 mm")), new AddStep(new SketchStep("c", 0, "", "p", Sketch.Empty)), new EditSketch("c", Circle("k", 0, 0, 5)),
             new AddStep(new ExtrudeStep("up", 0, "", "c") { Length = "8 mm", Flip = true }));
         Body(part).Mass.Volume.ShouldBe(48000 + (200 * Math.PI), 1e-6);
         rebuilder.Rebuild(new SuppressStep("p", true).Apply(part).Value).Step("up")!.State.ShouldBe(StepState.Waiting);
@@ -285,6 +285,8 @@ public sealed class RebuildTests : IDisposable
         public Core.Outcome<SolidResult> Join(ISolid a, ISolid b) => inner.Join(a, b);
 
         public Core.Outcome<SolidResult> Cut(ISolid a, ISolid b) => inner.Cut(a, b);
+
+        public Core.Outcome<System.Collections.Immutable.ImmutableArray<SectionEdge>> Section(ISolid solid, Frame plane) => inner.Section(solid, plane);
 
         public Topology Describe(ISolid solid) => inner.Describe(solid);
 

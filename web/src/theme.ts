@@ -15,7 +15,15 @@ export function currentTheme(): Theme {
   return document.documentElement.dataset.theme === 'dark' ? 'dark' : 'light'
 }
 
-/** The value of a colour of the palette, for the viewport. */
+const known = new Map<string, string>()
+window.addEventListener('themechange', () => known.clear())
+
+/** The value of a colour of the palette, for the viewport; asked of the page once, as each question makes it work out its styles. */
 export function colour(name: string): string {
-  return getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim()
+  let value = known.get(name)
+  if (value === undefined) {
+    value = getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim()
+    known.set(name, value)
+  }
+  return value
 }

@@ -72,18 +72,10 @@ internal static class FrameSolver
         ({ } a, { } b, null) => Frame.OfAxes(at, a.Cross(b), a),
         (null, { } b, { } c) => Frame.OfAxes(at, c, b.Cross(c)),
         (null, null, { } c) => Frame.Facing(at, c),
-        ({ } a, null, null) => Frame.OfAxes(at, Upright(a), a),
-        (null, { } b, null) => Frame.OfAxes(at, Upright(b), b.Cross(Upright(b))),
+        ({ } a, null, null) => Frame.OfAxes(at, PlaneRelations.Upright(a.Unit), a),
+        (null, { } b, null) => Frame.OfAxes(at, PlaneRelations.Upright(b.Unit), b.Cross(PlaneRelations.Upright(b.Unit))),
         _ => Frame.World with { Origin = at },
     };
-
-    /// <summary>The world's z, or where that runs along the direction, the world's y, made square to it.</summary>
-    private static Vec3 Upright(Vec3 d)
-    {
-        var u = d.Unit;
-        var up = Math.Abs(u.Z) > 0.999 ? Vec3.AlongY : Vec3.AlongZ;
-        return (up - (u * u.Dot(up))).Unit;
-    }
 
     private static Frame Turned(Frame f, Vec3 turn)
     {

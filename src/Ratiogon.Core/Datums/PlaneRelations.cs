@@ -42,6 +42,11 @@ internal static class PlaneRelations
         New("normal-at-length", "normal at a length along", 4, t => t.Path is not null, (t, v) => Normal(AlongPath.At(t.Path!, v[0], false)), Field.Length),
         Two("midway", "midway between", -1, (a, b) => a.Plane is not null && b.Plane is not null, (a, b) => Midway(Plane3.Of(a.Plane!.Value), Plane3.Of(b.Plane!.Value))),
         Two("halfway", "halfway between", -1, (a, b) => a.Place is not null && b.Place is not null, (a, b) => Halfway(a.Place!.Value, b.Place!.Value)),
+        new Relation<PlaneCase>("turned", DatumKind.Plane, "turned about the line through", 2, [new RelationField("turn", Quantities.Dimension.OfAngle, "0 deg")], 2)
+        {
+            Fits = of => of[0].Place is not null && of[1].Place is not null,
+            Write = (of, v) => Turned(of[0].Place!.Value, of[1].Place!.Value, v[0]),
+        },
         Two("normal-at", "normal at a point of", -1, (a, b) => a.Path is not null && a.Line is null && b.Point is not null, (a, b) => NormalAt(a.Path!, b.Point!.Value)),
         Two("tangent-at", "tangent at a point of", -1, (a, b) => a.Surface is not null && b.Point is not null, (a, b) => TangentAt(a.Surface!, b.Point!.Value)),
     ];
@@ -125,6 +130,26 @@ internal static class PlaneRelations
 
         // Parallel planes have one between them; the other bisector is at infinity.
         return a.Normal.Cross(b.Normal).Length < Tolerances.Angle ? [Bisector("", Math.Sign(a.Normal.Dot(b.Normal)))] : ImmutableArray.Create(Bisector("between", -1), Bisector("across", 1));
+    }
+
+    /// <summary>The normal that a turn about a direction is counted from: the world's z made square to it, or its y where
+    /// the direction runs along z.</summary>
+    internal static Vec3 Upright(Vec3 direction)
+    {
+        var up = Math.Abs(direction.Z) > 0.999 ? Vec3.AlongY : Vec3.AlongZ;
+        return (up - (direction * direction.Dot(up))).Unit;
+    }
+
+    private static Outcome<ImmutableArray<PlaneCase>> Turned(Vec3 a, Vec3 b, double turn)
+    {
+        if (a.DistanceTo(b) < Tolerances.Length)
+        {
+            return new Refusal("datum.same-point", "The two points are the same place: no line to turn about.");
+        }
+
+        var along = (b - a).Unit;
+        var normal = Upright(along).Turned(along, turn);
+        return Flat(normal, -normal.Dot(a));
     }
 
     private static Outcome<ImmutableArray<PlaneCase>> Halfway(Vec3 a, Vec3 b) => a.DistanceTo(b) < Tolerances.Length

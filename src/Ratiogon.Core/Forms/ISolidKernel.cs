@@ -98,6 +98,11 @@ public enum SubShapeKind
 /// <summary>A smallest distance with the two points that it lies between, in millimetres.</summary>
 public readonly record struct Nearest(double Distance, Vec3 A, Vec3 B);
 
+/// <summary>A curve where a face of a body meets a plane.</summary>
+/// <param name="Face">The face's number.</param>
+/// <param name="Curve">As it lies in space.</param>
+public sealed record SectionEdge(int Face, EdgeShape Curve);
+
 /// <summary>
 /// Exact solids. Core says what to build; whoever implements this builds it. Failures of the geometry come back as
 /// refusals with codes <c>kernel.*</c>.
@@ -115,6 +120,9 @@ public interface ISolidKernel
     Outcome<SolidResult> Cut(ISolid a, ISolid b);
 
     Topology Describe(ISolid solid);
+
+    /// <summary>The curves where the faces of a body meet a plane.</summary>
+    Outcome<ImmutableArray<SectionEdge>> Section(ISolid solid, Frame plane);
 
     MassProperties Mass(ISolid solid);
 

@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Parts;
@@ -9,6 +10,10 @@ namespace Ratiogon.Core.Parts;
 /// <param name="Name">As shown.</param>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
 [JsonDerivedType(typeof(PlaneStep), "plane")]
+[JsonDerivedType(typeof(AxisStep), "axis")]
+[JsonDerivedType(typeof(PointStep), "point")]
+[JsonDerivedType(typeof(FrameStep), "frame")]
+[JsonDerivedType(typeof(CurveStep), "curve")]
 [JsonDerivedType(typeof(SketchStep), "sketch")]
 [JsonDerivedType(typeof(ExtrudeStep), "extrude")]
 [JsonDerivedType(typeof(ReadingStep), "reading")]
@@ -18,6 +23,9 @@ public abstract record Step(string Id, int Number, string Name)
     /// <summary>A suppressed step is kept but not built.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Suppressed { get; init; }
+
+    /// <summary>Whether it is built but not drawn; null where the view decides (a sketch that a form was made of is not drawn).</summary>
+    public bool? Hidden { get; init; }
 
     /// <summary>As written in files.</summary>
     public abstract string Kind { get; }
@@ -42,25 +50,43 @@ public abstract record Step(string Id, int Number, string Name)
 /// <param name="MayBeNegative">Whether zero and negative values make sense.</param>
 public sealed record StepSize(string Field, string Formula, Dimension Kind, bool MayBeNegative = false);
 
-/// <summary>The references that need no step.</summary>
+/// <summary>The references that need no step, and those within a frame.</summary>
 public static class World
 {
+    public const string Id = "world";
     public const string Xy = "world/xy";
     public const string Yz = "world/yz";
     public const string Xz = "world/xz";
+    public const string Origin = "world/origin";
 
     public static IReadOnlyList<string> Planes { get; } = [Xy, Yz, Xz];
 
-    /// <summary>The frame of a world plane, or null for anything else.</summary>
-    public static Geometry.Frame? Plane(string reference) => reference switch
-    {
-        Xy => Geometry.Frame.World,
-        Yz => new Geometry.Frame(Geometry.Vec3.Zero, Geometry.Vec3.AlongY, Geometry.Vec3.AlongZ),
+    /// <summary>What a frame holds, after its id and a slash.</summary>
+    public static IReadOnlyList<string> Members { get; } = ["xy", "yz", "xz", "x", "y", "z", "origin"];
 
-        // Seen from the front: its normal points to the viewer, along -y.
-        Xz => new Geometry.Frame(Geometry.Vec3.Zero, Geometry.Vec3.AlongX, Geometry.Vec3.AlongZ),
+    /// <summary>The frame of a world plane, or null for anything else.</summary>
+    public static Frame? Plane(string reference) => reference is not null && StepOf(reference) == Id && reference.Length > Id.Length ? PlaneOf(Frame.World, reference[(Id.Length + 1)..]) : null;
+
+    /// <summary>One of the three planes of a frame. Of the world's, xz is seen from the front: its normal points to the viewer.</summary>
+    public static Frame? PlaneOf(Frame frame, string member) => member switch
+    {
+        "xy" => frame,
+        "yz" => frame with { X = frame.Y, Y = frame.Z },
+        "xz" => frame with { Y = frame.Z },
         _ => null,
     };
+
+    /// <summary>One of the three directions of a frame.</summary>
+    public static Vec3? DirectionOf(Frame frame, string member) => member switch
+    {
+        "x" => frame.X,
+        "y" => frame.Y,
+        "z" => frame.Z,
+        _ => null,
+    };
+
+    /// <summary>Whether a reference names the world frame or a part of it.</summary>
+    public static bool Has(string reference) => reference == Id || (StepOf(reference) == Id && Members.Contains(reference[(Id.Length + 1)..]));
 
     /// <summary>The step that a reference belongs to: what stands before the first slash.</summary>
     public static string StepOf(string reference) => reference.Split('/', 2)[0];

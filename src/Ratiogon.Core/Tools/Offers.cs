@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Datums;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts.Rebuilding;
@@ -18,6 +19,9 @@ public sealed record Offer(string Id, string Label, string Detail, PartCommand? 
 {
     /// <summary>Why it cannot be pressed, where a designer might expect that it could.</summary>
     public string? WhyNot { get; init; }
+
+    /// <summary>A datum to open on the bench instead of sending a command: it wants a value or a choice.</summary>
+    public Datums.DatumDraft? Draft { get; init; }
 
     /// <summary>What it would touch besides the picks: shown before it is pressed.</summary>
     public ImmutableArray<string> Touches { get; init; } = [];
@@ -149,12 +153,12 @@ public static class Offers
         ArgumentNullException.ThrowIfNull(built);
         var offers = ImmutableArray.CreateBuilder<Offer>();
         string Show(double value, Dimension kind) => Units.Show(new Quantity(value, kind), part.Units);
+        var model = Model.Of(part, built);
         if (picks is [var one])
         {
-            if (World.Plane(one) is not null || part.Find(one) is PlaneStep || FaceIsPlanar(built, one))
+            if (model.PlaneOf(one).Done)
             {
                 offers.Add(new Offer("sketch-here", "sketch here", "", new AddStep(new SketchStep("", 0, "", one, Sketch.Empty))));
-                offers.Add(new Offer("plane-at", "plane at a distance", Show(10, Dimension.OfLength), new AddStep(new PlaneStep("", 0, "", one, part.Units == LengthUnit.Inch ? "1/2 in" : "10 mm"))));
             }
 
             if (Face(built, one) is { } face)
@@ -172,6 +176,12 @@ public static class Offers
             }
         }
 
+        if (picks.Length is 1 or 2 && picks.All(p => model.Find(p) is { Done: true, Value.Place: not null }))
+        {
+            offers.Add(new Offer("quick", picks.Length == 1 ? "sketch plane through it, facing the view" : "sketch plane through both, facing the view", "", null));
+        }
+
+        offers.AddRange(Determined(model, picks));
         if (picks is [var a, var b] && distance is { } d)
         {
             offers.Add(new Offer("distance", "smallest distance", Show(d, Dimension.OfLength), Reading("distance", a, b)));
@@ -186,9 +196,30 @@ public static class Offers
         return offers.ToImmutable();
     }
 
-    private static AddStep Reading(string what, params string[] of) => new(new ReadingStep("", 0, what.Replace('-', ' '), what, [.. of]));
+    /// <summary>The datums that picks determine.</summary>
+    private static IEnumerable<Offer> Determined(Model model, ImmutableArray<string> picks)
+    {
+        var things = picks.Select(model.Find).Where(f => f.Done).Select(f => f.Value).ToList();
+        if (things.Count != picks.Length)
+        {
+            yield break;
+        }
 
-    private static bool FaceIsPlanar(RebuildResult built, string name) => Face(built, name)?.Plane is not null;
+        var unit = model.Part.Units;
+        foreach (var (kind, most) in new[] { (DatumKind.Plane, 6), (DatumKind.Axis, 4), (DatumKind.Point, 4), (DatumKind.Frame, 3) })
+        {
+            var n = 0;
+            foreach (var o in Offering.Of(kind, things, f => Datums.DatumBench.Beginning(f, unit)).Take(most))
+            {
+                var draft = new Datums.DatumDraft { Makes = kind, Conditions = [.. o.Conditions.Select(c => Datums.DatumBench.Kept(c, unit))] };
+                var value = string.Join(", ", draft.Conditions.SelectMany(c => c.Values));
+                var detail = string.Join(", ", new[] { value, o.Determined.Solutions.Length > 1 ? $"{o.Determined.Solutions.Length} solutions" : "" }.Where(t => t.Length > 0));
+                yield return new Offer($"{kind.ToString().ToLowerInvariant()}-{++n}", $"{kind.ToString().ToLowerInvariant()} {o.Words}", detail, o.AtOnce ? new AddStep(draft.ToStep()) : null) { Draft = draft };
+            }
+        }
+    }
+
+    private static AddStep Reading(string what, params string[] of) => new(new ReadingStep("", 0, what.Replace('-', ' '), what, [.. of]));
 
     private static Forms.FaceShape? Face(RebuildResult built, string name) =>
         built.Bodies.Select(b => name.Contains('^', StringComparison.Ordinal) || b.Names.FindFace(name) is not (var i and >= 0) ? null : b.Topology.Faces[i]).FirstOrDefault(f => f is not null);

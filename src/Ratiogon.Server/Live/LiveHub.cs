@@ -9,7 +9,9 @@ using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Sketching.Drawing;
 using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Datums;
 using Ratiogon.Core.Tools;
+using Ratiogon.Core.Tools.Datums;
 using Ratiogon.Server.Accounts;
 using Ratiogon.Server.Parts;
 
@@ -45,7 +47,7 @@ public sealed class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
         await Groups.AddToGroupAsync(Context.ConnectionId, Group(part));
         if (session.Built.Revision > 0)
         {
-            await Clients.Caller.Rebuilt(RebuiltMessage.Of(session.Stored.Part, session.Built.Revision, session.Built.Result));
+            await Clients.Caller.Rebuilt(RebuiltMessage.Of(session.Present, session.Built.Revision, session.Built.Result));
         }
     }
 
@@ -89,7 +91,7 @@ public sealed class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
     public async Task<OfferMessage[]> Offers(string? step, string[] picks)
     {
         var session = Session();
-        var part = session.Stored.Part;
+        var part = session.Present;
         var chosen = (picks ?? []).Take(MostPicks).ToImmutableArray();
         if (step is not null)
         {
@@ -105,21 +107,105 @@ public sealed class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
         return [.. Core.Tools.Offers.OnModel(part, session.Built.Result, chosen, distance).Select(Message)];
     }
 
-    private static OfferMessage Message(Offer offer) => new(offer.Id, offer.Label, offer.Detail, offer.Command is null ? null : Json(offer.Command), offer.WhyNot, [.. offer.Touches]);
+    private static OfferMessage Message(Offer offer) =>
+        new(offer.Id, offer.Label, offer.Detail, offer.Command is null ? null : Json(offer.Command), offer.WhyNot, [.. offer.Touches], offer.Draft is null ? null : Json(offer.Draft));
 
     private static string Json<T>(T value) => JsonSerializer.Serialize(value, PartJson.Compact);
+
+    /// <summary>What a draft of a datum, as JSON, determines; answers a <see cref="DatumAnswer"/> as JSON.</summary>
+    public async Task<string?> Datum(string draft) => Read<DatumDraft>(draft) is { } asked ? Json(DatumBench.Answer(await Session().ModelAsync(), asked)) : null;
+
+    /// <summary>The same after one value was pulled to a ray (origin and direction) through the view.</summary>
+    public async Task<string?> DragDatum(string draft, string field, double[] ray, double reach)
+    {
+        if (Read<DatumDraft>(draft) is not { } asked || Ray(ray) is not { } along)
+        {
+            return null;
+        }
+
+        var model = await Session().ModelAsync();
+        return Json(DatumBench.Answer(model, DatumBench.Drag(model, asked, field, along, reach) ?? asked));
+    }
+
+    /// <summary>The draft of a datum that is there, or of a 3D curve, as JSON.</summary>
+    public string? Draft(string step) => Session().Present.Find(step) switch
+    {
+        DatumStep datum => Json(DatumDraft.Of(datum)),
+        CurveStep curve => Json(CurveDraft.Of(curve)),
+        _ => null,
+    };
+
+    /// <summary>What a draft of a 3D curve, as JSON, gives; answers a <see cref="CurveAnswer"/> as JSON.</summary>
+    public async Task<string?> Curve(string draft) => Read<CurveDraft>(draft) is { } asked ? Json(CurveBench.Answer(await Session().ModelAsync(), asked)) : null;
+
+    /// <summary>The condition of a point where a ray meets a thing, or the refusal, as JSON.</summary>
+    public async Task<string> PointAt(string reference, double[] ray)
+    {
+        var made = Ray(ray) is { } along ? DatumBench.PointAt(await Session().ModelAsync(), reference, along) : new Core.Refusal("datum.no-place", "There is no place under the pointer.");
+        return made.Done ? Json(new { condition = made.Value }) : Json(new { refusal = made.Refusal!.Message });
+    }
+
+    /// <summary>The plane for a quick sketch on one point or two as the view stands; answers a <see cref="DatumAnswer"/> as JSON.</summary>
+    public async Task<string> QuickPlane(string[] picks, double[] towards)
+    {
+        var model = await Session().ModelAsync();
+        var drafted = QuickPlanes.Of(model, [.. picks ?? []], towards is [var x, var y, var z] ? new Vec3(x, y, z).Unit : Vec3.AlongZ);
+        return Json(drafted.Done ? DatumBench.Answer(model, drafted.Value)
+            : new DatumAnswer { Draft = new DatumDraft { Makes = DatumKind.Plane }, Prompt = drafted.Refusal!.Message, Refusal = drafted.Refusal });
+    }
+
+    /// <summary>The draft of a frame as the view looks (origin, x to the right, y up), as JSON.</summary>
+    public string? ViewFrame(double[] view) => view is { Length: 9 } && view.All(double.IsFinite)
+        ? Json(DatumBench.AsViewed(Frame.OfAxes(Point(view, 0), Point(view, 3).Cross(Point(view, 6)), Point(view, 3)), Session().Present.Units)) : null;
+
+    /// <summary>Which way to turn the view when a step's plane is seen edge-on; null where it can be drawn on.</summary>
+    public string? EdgeOn(string step, double[] towards) => Session().Built.Result.Step(step)?.Frame is { } plane && towards is { Length: 3 } ? QuickPlanes.SeenEdgeOn(plane, Point(towards, 0).Unit)?.Message : null;
+
+    /// <summary>The command that takes something of the model into a sketch, or the refusal, as JSON.</summary>
+    /// <param name="step">The sketch.</param>
+    /// <param name="how">copy, section or crossing.</param>
+    /// <param name="reference">What.</param>
+    public async Task<string> Take(string step, string how, string reference)
+    {
+        var session = Session();
+        var model = await session.ModelAsync();
+        if (model.Part.Find(step) is not SketchStep sketch || !Enum.TryParse<CopyHow>(how, ignoreCase: true, out var wanted))
+        {
+            return Json(new { refusal = "There is no such sketch." });
+        }
+
+        if (wanted == CopyHow.Section && sketch.PlaneIn(model) is { Done: true } plane)
+        {
+            var cut = await session.SectionAsync(plane.Value);
+            model.Section = _ => cut;
+        }
+
+        var taken = SketchCopies.Take(model, sketch, wanted, reference);
+        return taken.Done ? Json(new { command = taken.Value }) : Json(new { refusal = taken.Refusal!.Message });
+    }
+
+    /// <summary>What to do about a thing that meets a place of the sketch only as seen; a <see cref="SeenOnly"/> or null, as JSON.</summary>
+    public async Task<string?> Apart(string step, string reference, double x, double y, double[] ray, string? point)
+    {
+        var model = await Session().ModelAsync();
+        return model.Part.Find(step) is SketchStep sketch && Ray(ray) is { } along && SketchCopies.Apart(model, sketch, reference, new Vec2(x, y), along, point) is { Done: true } apart ? Json(apart.Value) : null;
+    }
+
+    private static Line3? Ray(double[] ray) => ray is { Length: 6 } && ray.All(double.IsFinite) && Point(ray, 3).Length > 0 ? new Line3(Point(ray, 0), Point(ray, 3).Unit) : null;
+
+    private static Vec3 Point(double[] v, int at) => new(v[at], v[at + 1], v[at + 2]);
 
     /// <summary>Ways out for a command that was refused; empty where it is not refused any more.</summary>
     public WayOutMessage[] WaysOut(string command)
     {
         var session = Session();
-        return Read<PartCommand>(command) is { } refused && refused.Apply(session.Stored.Part).Refusal is { } refusal ? Outs(session, refused, refusal) : [];
+        return Read<PartCommand>(command) is { } refused && refused.Apply(session.Present).Refusal is { } refusal ? Outs(session, refused, refusal) : [];
     }
 
     /// <summary>What would set the rest of a sketch.</summary>
     public ProposalMessage[] Finish(string step)
     {
-        var part = Session().Stored.Part;
+        var part = Session().Present;
         return part.Find(step) is SketchStep sketch
             ? [.. Core.Solving.FinishIt.Propose(sketch.Sketch, part.Units).Select(p => new ProposalMessage(p.Words, p.Tie is { } t ? Json(t) : null, p.Size is { } s ? Json(s) : null, [.. p.Tie?.Of ?? p.Size!.Of]))]
             : [];
@@ -127,16 +213,16 @@ public sealed class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
 
     /// <summary>What a command would make of a sketch, without making it; null where it is refused.</summary>
     public CurveMessage[]? Preview(string step, string command) =>
-        Read<PartCommand>(command)?.Apply(Session().Stored.Part) is { Done: true } applied && applied.Value.Find(step) is SketchStep after ? Curves(after.Sketch) : null;
+        Read<PartCommand>(command)?.Apply(Session().Present) is { Done: true } applied && applied.Value.Find(step) is SketchStep after ? Curves(after.Sketch) : null;
 
     /// <summary>The picks as a piece that can be pasted elsewhere, as JSON.</summary>
     public string? Copy(string step, string[] picks) =>
-        Session().Stored.Part.Find(step) is SketchStep sketch && Clipping.Cut(sketch.Sketch, [.. (picks ?? []).Take(MostPicks)]) is { Done: true } piece ? Json(piece.Value) : null;
+        Session().Present.Find(step) is SketchStep sketch && Clipping.Cut(sketch.Sketch, [.. (picks ?? []).Take(MostPicks)]) is { Done: true } piece ? Json(piece.Value) : null;
 
     /// <summary>A command, as JSON, that puts a piece into a sketch with its first point at a place; null for what is no piece.</summary>
     public string? Paste(string step, string piece, double x, double y)
     {
-        if (Session().Stored.Part.Find(step) is not SketchStep sketch || piece is null || piece.Length > LargestPiece || Read<Sketch>(piece) is not { } cut || cut.Entities.OfType<PointEntity>().FirstOrDefault() is not { } first)
+        if (Session().Present.Find(step) is not SketchStep sketch || piece is null || piece.Length > LargestPiece || Read<Sketch>(piece) is not { } cut || cut.Entities.OfType<PointEntity>().FirstOrDefault() is not { } first)
         {
             return null;
         }
@@ -146,7 +232,7 @@ public sealed class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
     }
 
     private static WayOutMessage[] Outs(IPartSession session, PartCommand command, Core.Refusal refusal) =>
-        [.. Core.Tools.WaysOut.Of(session.Stored.Part, command, refusal).Select(w => new WayOutMessage(w.Words, Json<PartCommand>(w.Command), Curves(w.After)))];
+        [.. Core.Tools.WaysOut.Of(session.Present, command, refusal).Select(w => new WayOutMessage(w.Words, Json<PartCommand>(w.Command), Curves(w.After)))];
 
     private static CurveMessage[] Curves(Sketch sketch) => [.. SketchView.EntitiesOf(sketch, null).Select(CurveMessage.Of)];
 
@@ -166,7 +252,7 @@ public sealed class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
     private IPartSession Session() => Context.Items[SessionKey] as IPartSession ?? throw new HubException("Open a part first.");
 
     private (SketchTool Tool, ToolContext Context)? Tool(IPartSession session) =>
-        Context.Items.TryGetValue(ToolKey, out var item) && item is (string step, SketchTool tool) && session.Stored.Part is { } part && part.Find(step) is SketchStep sketch
+        Context.Items.TryGetValue(ToolKey, out var item) && item is (string step, SketchTool tool) && session.Present is { } part && part.Find(step) is SketchStep sketch
             ? (tool, new ToolContext(part, sketch))
             : null;
 }

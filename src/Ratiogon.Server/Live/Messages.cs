@@ -152,12 +152,13 @@ public sealed record AnswerMessage
 
 /// <summary>An offer; its command is JSON to be sent back as it is.</summary>
 [MessagePackObject]
-public sealed record OfferMessage([property: Key("id")] string Id, [property: Key("label")] string Label, [property: Key("detail")] string Detail, [property: Key("command")] string? Command, [property: Key("whyNot")] string? WhyNot, [property: Key("touches")] string[] Touches);
+public sealed record OfferMessage([property: Key("id")] string Id, [property: Key("label")] string Label, [property: Key("detail")] string Detail, [property: Key("command")] string? Command, [property: Key("whyNot")] string? WhyNot, [property: Key("touches")] string[] Touches, [property: Key("draft")] string? Draft);
 
 [MessagePackObject]
 public sealed record StepStateMessage(
     [property: Key("id")] string Id, [property: Key("state")] string State, [property: Key("message")] string Message, [property: Key("freedoms")] int? Freedoms,
-    [property: Key("plane")] double[]? Plane, [property: Key("reading")] string? Reading, [property: Key("points")] double[] Points);
+    [property: Key("plane")] double[]? Plane, [property: Key("reading")] string? Reading, [property: Key("points")] double[] Points,
+    [property: Key("extent")] double Extent, [property: Key("drawn")] double[] Drawn, [property: Key("followed")] bool Followed);
 
 /// <summary>A body to draw: little-endian arrays, with the names of its faces, edges and vertices in order.</summary>
 [MessagePackObject]
@@ -218,8 +219,9 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
     {
         var reading = step.Reading is { } value && part.Find(step.Id) is Core.Parts.ReadingStep r && Core.Gauging.ReadingCatalog.Find(r.What) is { } kind
             ? Core.Quantities.Units.Show(new Core.Quantities.Quantity(value, kind.Kind), part.Units) : null;
-        var plane = step.Plane is { } f ? new[] { f.Origin.X, f.Origin.Y, f.Origin.Z, f.X.X, f.X.Y, f.X.Z, f.Y.X, f.Y.Y, f.Y.Z } : null;
-        return new StepStateMessage(step.Id, step.State.ToString().ToLowerInvariant(), step.Message, step.Freedoms, plane, reading, [.. step.Points.SelectMany(p => new[] { p.X, p.Y, p.Z })]);
+        var plane = step.Frame is { } f ? new[] { f.Origin.X, f.Origin.Y, f.Origin.Z, f.X.X, f.X.Y, f.X.Z, f.Y.X, f.Y.Y, f.Y.Z } : null;
+        return new StepStateMessage(step.Id, step.State.ToString().ToLowerInvariant(), step.Message, step.Freedoms, plane, reading, [.. step.Points.SelectMany(p => new[] { p.X, p.Y, p.Z })],
+            step.Extent, [.. step.Drawn.SelectMany(p => new[] { p.X, p.Y, p.Z })], step.FollowedJson is not null);
     }
 
     private static BodyMessage Body(BodyResult body) => new()

@@ -30,7 +30,7 @@ internal static class PartEndpoints
         parts.MapGet("/", async (Who who, PartStore store, CancellationToken cancel) => TypedResults.Ok(await store.ListAsync(who.Id, cancel))).WithName("listParts");
         parts.MapPost("/", CreateAsync).WithName("createPart");
         parts.MapGet("/{id:guid}", async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
-            await sessions.OpenAsync(id, who.Id) is { } session ? TypedResults.Ok(PartSnapshot.Of(session.Stored)) : Problems.NoPart()).WithName("getPart");
+            await sessions.OpenAsync(id, who.Id) is { } session ? TypedResults.Ok(PartSnapshot.Of(session.Stored, session.Present)) : Problems.NoPart()).WithName("getPart");
         parts.MapDelete("/{id:guid}", async Task<Results<NoContent, ProblemHttpResult>> (Guid id, Who who, PartStore store, IPartSessions sessions, CancellationToken cancel) =>
         {
             if (!await store.DeleteAsync(id, who.Id, cancel))

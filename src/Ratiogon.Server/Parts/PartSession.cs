@@ -2,6 +2,8 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using MessagePack;
 using Ratiogon.Core;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts.Rebuilding;
@@ -30,6 +32,12 @@ public interface IPartSession
     /// <summary>The last rebuild that ended, and the revision it was of.</summary>
     (RebuildResult Result, long Revision) Built { get; }
 
+    /// <summary>The part with its sketches as the model has moved what they copy from it.</summary>
+    Part Present { get; }
+
+    /// <summary>What references name, as last built; waits for a rebuild under way.</summary>
+    Task<Model> ModelAsync();
+
     /// <summary>Makes and keeps a change. With an expected revision a stale command is refused.</summary>
     Task<Outcome<StoredPart>> ApplyAsync(PartCommand command, Guid account, long? expected = null);
 
@@ -39,6 +47,9 @@ public interface IPartSession
 
     /// <summary>Smallest distance between two named things of the model, in millimetres.</summary>
     Task<Outcome<double>> DistanceAsync(string a, string b);
+
+    /// <summary>The curves where the body meets a plane.</summary>
+    Task<Outcome<ImmutableArray<SectionCurve>>> SectionAsync(Frame plane);
 
     Task<Outcome<byte[]>> WriteStepAsync();
 
@@ -56,6 +67,7 @@ internal sealed class PartSession : IPartSession
     private readonly Lock rebuildGate = new();
     private Task rebuilding = Task.CompletedTask;
     private bool again;
+    private (Part Of, Part Part)? followed;
 
     public PartSession(StoredPart stored, PartStore store, WorkerPool workers, IPartAudience audience, ILogger log)
     {
@@ -69,6 +81,15 @@ internal sealed class PartSession : IPartSession
 
     public (RebuildResult Result, long Revision) Built { get; private set; } = (RebuildResult.Empty, 0);
 
+    public Part Present => followed is { } f && ReferenceEquals(f.Of, Stored.Part) ? f.Part : Stored.Part;
+
+    public async Task<Model> ModelAsync()
+    {
+        await SettledAsync();
+        var (part, result) = (Present, Built.Result);
+        return Model.Of(part, result);
+    }
+
     public Task<Outcome<StoredPart>> ApplyAsync(PartCommand command, Guid account, long? expected = null) =>
         ChangeAsync(part => Task.FromResult(command.Apply(part)), account, EditKind.Do, () => (command.Words, null), expected);
 
@@ -80,6 +101,15 @@ internal sealed class PartSession : IPartSession
     {
         var answer = await InWorkerAsync(worker => worker.DistanceAsync(PartBytes(), a, b));
         return answer.Then<double>(d => d.Refusal is null ? d.Value : new Refusal("reading.refused", d.Refusal));
+    }
+
+    public async Task<Outcome<ImmutableArray<SectionCurve>>> SectionAsync(Frame plane)
+    {
+        double[] numbers = [plane.Origin.X, plane.Origin.Y, plane.Origin.Z, plane.X.X, plane.X.Y, plane.X.Z, plane.Y.X, plane.Y.Y, plane.Y.Z];
+        var answer = await InWorkerAsync(worker => worker.SectionAsync(PartBytes(), numbers));
+        return answer.Then<ImmutableArray<SectionCurve>>(a => a.Refusal is not null ? new Refusal("copy.section", a.Refusal)
+            : a.Faces.Select((face, i) => (face, Curve: ShapeNumbers.CurveOf(new EdgeShape(a.Curves[i], [], [], 0, Vec3.Zero) { Numbers = [.. a.Numbers[i]] })))
+                .Where(c => c.Curve is not null).Select(c => new SectionCurve(c.face, c.Curve!)).ToImmutableArray());
     }
 
     public async Task<Outcome<byte[]>> WriteStepAsync()
@@ -126,7 +156,7 @@ internal sealed class PartSession : IPartSession
                 return new Refusal("edit.stale", $"The part has changed since (revision {Stored.Revision}, not {revision}). Look at it again and repeat the change.");
             }
 
-            var next = await change(Stored.Part);
+            var next = await change(Present);
             if (!next.Done)
             {
                 return next.Refusal!;
@@ -187,6 +217,7 @@ internal sealed class PartSession : IPartSession
 
             var stored = Stored;
             var result = await RebuildOnceAsync(stored);
+            followed = Followed(stored.Part, result);
             Built = (result, stored.Revision);
             await audience.RebuiltAsync(Id, stored.Part, stored.Revision, result);
         }
@@ -232,6 +263,21 @@ internal sealed class PartSession : IPartSession
         {
             return new Refusal("worker.failed", failure.TookTooLong ? "The geometry took too long and was stopped; the part is unchanged." : "The geometry worker stopped; the part is unchanged. Try again.");
         }
+    }
+
+    /// <summary>The part with the sketches that moved with what they copy; null where none did.</summary>
+    private static (Part, Part)? Followed(Part part, RebuildResult result)
+    {
+        var moved = part;
+        foreach (var step in part.Steps.OfType<SketchStep>())
+        {
+            if (result.Step(step.Id)?.Followed() is { } sketch)
+            {
+                moved = moved.With(step with { Sketch = sketch });
+            }
+        }
+
+        return ReferenceEquals(moved, part) ? null : (part, moved);
     }
 
     private byte[] PartBytes() => JsonSerializer.SerializeToUtf8Bytes(Stored.Part, PartJson.Compact);

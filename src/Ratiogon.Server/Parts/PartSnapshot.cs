@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Datums;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Quantities;
@@ -13,18 +14,20 @@ public sealed record ParameterView(string Name, string Value, string Note, strin
 /// <summary>A size that is edited in place.</summary>
 public sealed record SizeView(string Field, string Formula, string Shown);
 
-/// <summary>A row of the build sheet.</summary>
-public sealed record StepView(string Id, int Number, string Kind, string Name, bool Suppressed, string Summary, ImmutableArray<SizeView> Sizes, Step Step, SketchView? Sketch);
+/// <summary>A row of the build sheet; its parents are the ids of the steps that it stands on.</summary>
+public sealed record StepView(string Id, int Number, string Kind, string Name, bool Suppressed, bool? Hidden, string Summary, ImmutableArray<SizeView> Sizes, ImmutableArray<string> Parents, Step Step, SketchView? Sketch);
 
 /// <summary>The part as a browser shows it. What the model looks like comes over the live link.</summary>
 public sealed record PartSnapshot(
     Guid Id, long Revision, string Name, LengthUnit Units, Material Material, DateTimeOffset Changed,
     ImmutableArray<ParameterView> Parameters, ImmutableArray<StepView> Steps, int? StopLine, string? Undo, string? Redo)
 {
-    public static PartSnapshot Of(StoredPart stored)
+    /// <param name="stored">As kept.</param>
+    /// <param name="present">As it stands with what its sketches copy from the model; null for as kept.</param>
+    public static PartSnapshot Of(StoredPart stored, Part? present = null)
     {
         ArgumentNullException.ThrowIfNull(stored);
-        var part = stored.Part;
+        var part = present ?? stored.Part;
         var values = part.Values;
         return new PartSnapshot(
             stored.Id, stored.Revision, part.Name, part.Units, part.Material, stored.Changed,
@@ -36,14 +39,16 @@ public sealed record PartSnapshot(
     }
 
     private static StepView View(Part part, ParameterValues values, Step step) => new(
-        step.Id, step.Number, step.Kind, step.Name, step.Suppressed, Summary(step),
+        step.Id, step.Number, step.Kind, step.Name, step.Suppressed, step.Hidden, Summary(step),
         [.. step.Sizes.Select(z => new SizeView(z.Field, z.Formula, Formula.Parse(z.Formula).Then(f => f.Evaluate(values.Of)) is { Done: true } v ? Shown(v.Value, part) : "?"))],
+        [.. step.References.Select(World.StepOf).Distinct()],
         step is SketchStep or ImportStep ? step switch { SketchStep s => s with { Sketch = Core.Sketching.Sketch.Empty }, ImportStep i => i with { Content = "" }, _ => step } : step,
         step is SketchStep sketch ? SketchView.Of(sketch.Sketch, part.Units) : null);
 
     private static string Summary(Step step) => step switch
     {
-        PlaneStep p => $"parallel to {p.From}",
+        DatumStep d => string.Join(", ", d.Conditions.Select(c => $"{RelationCatalog.Find(d.Makes, c.Relation)?.Words ?? c.Relation} {string.Join(" and ", c.Of)}")),
+        CurveStep c => $"{c.Shape.ToString().ToLowerInvariant()} {(c.Points.Length > 1 ? "through" : "about")} {string.Join(", ", c.Points)}",
         SketchStep s => $"on {s.On}",
         ExtrudeStep e => $"{(e.Operation == FormOperation.Cut ? "cut" : "join")} {e.Sketch}{(e.Extent == ExtrudeExtent.ThroughAll ? ", through all" : e.Extent == ExtrudeExtent.Symmetric ? ", symmetric" : "")}",
         ReadingStep r => r.Of.IsEmpty ? r.What : $"{r.What} of {string.Join(" and ", r.Of)}",

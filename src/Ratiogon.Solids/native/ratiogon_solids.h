@@ -52,6 +52,9 @@ RG_API int32_t rg_describe(const rg_shape* shape, int32_t* face_ints, double* fa
 RG_API int32_t rg_geometry_find(const rg_shape* shape, int32_t kind, int32_t index, int32_t* count);
 RG_API void rg_geometry_read(double* numbers);
 
+// Edges where the faces of a shape meet a plane (origin, x, y); an origin of the result is edge, 0, 0, face.
+RG_API int32_t rg_section(const rg_shape* shape, const double* plane, rg_result** result);
+
 // volume, area, centre of mass.
 RG_API int32_t rg_mass(const rg_shape* shape, double* five);
 RG_API int32_t rg_bounds(const rg_shape* shape, double* low_high);

@@ -63,6 +63,8 @@ export interface OfferMessage {
   command: string | null
   whyNot: string | null
   touches: string[]
+  /** A datum to open on the bench, as JSON. */
+  draft: string | null
 }
 export interface StepState {
   id: string
@@ -72,6 +74,12 @@ export interface StepState {
   plane: number[] | null
   reading: string | null
   points: number[]
+  /** How far from its origin a datum is drawn. */
+  extent: number
+  /** Places along a 3D curve. */
+  drawn: number[]
+  /** Whether a sketch moved with what it copies from the model. */
+  followed: boolean
 }
 export interface BodyMessage {
   name: string
@@ -178,6 +186,55 @@ export class LiveLink {
 
   input(message: InputMessage): Promise<AnswerMessage> {
     return this.hub.invoke('Input', message)
+  }
+
+  /** What a draft of a datum determines; drafts and answers are JSON. */
+  datum(draft: string): Promise<string | null> {
+    return this.hub.invoke('Datum', draft)
+  }
+
+  dragDatum(draft: string, field: string, ray: number[], reach: number): Promise<string | null> {
+    return this.hub.invoke('DragDatum', draft, field, ray, reach)
+  }
+
+  draft(step: string): Promise<string | null> {
+    return this.hub.invoke('Draft', step)
+  }
+
+  curve(draft: string): Promise<string | null> {
+    return this.hub.invoke('Curve', draft)
+  }
+
+  pointAt(reference: string, ray: number[]): Promise<string> {
+    return this.hub.invoke('PointAt', reference, ray)
+  }
+
+  quickPlane(picks: string[], towards: number[]): Promise<string> {
+    return this.hub.invoke('QuickPlane', picks, towards)
+  }
+
+  /** The command that takes something of the model into a sketch, or the refusal, as JSON. */
+  take(step: string, how: string, reference: string): Promise<string> {
+    return this.hub.invoke('Take', step, how, reference)
+  }
+
+  apart(
+    step: string,
+    reference: string,
+    x: number,
+    y: number,
+    ray: number[],
+    point: string | null,
+  ): Promise<string | null> {
+    return this.hub.invoke('Apart', step, reference, x, y, ray, point)
+  }
+
+  viewFrame(view: number[]): Promise<string | null> {
+    return this.hub.invoke('ViewFrame', view)
+  }
+
+  edgeOn(step: string, towards: number[]): Promise<string | null> {
+    return this.hub.invoke('EdgeOn', step, towards)
   }
 
   offers(step: string | null, picks: string[]): Promise<OfferMessage[]> {

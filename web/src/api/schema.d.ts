@@ -279,6 +279,8 @@ export interface components {
             of: string[];
             at: components["schemas"]["Vec2"];
         };
+        /** @enum {unknown} */
+        CopyHow: "copy" | "section" | "crossing";
         CountView: {
             field: string;
             label: string;
@@ -287,6 +289,13 @@ export interface components {
         Credentials: {
             email: string;
             password: string;
+        };
+        /** @enum {unknown} */
+        CurveShape: "line" | "spline" | "circle" | "arc";
+        DatumCondition: {
+            relation: string;
+            of: string[];
+            values?: string[];
         };
         DimensionDrawing: {
             lines: number[];
@@ -345,7 +354,7 @@ export interface components {
             note: string;
             shown: string;
         };
-        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandEditSketch"];
+        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
         PartCommandAddStep: {
             /** @enum {string} */
             command?: "add-step";
@@ -359,6 +368,21 @@ export interface components {
             /** @default edit the sketch */
             what: string;
         };
+        PartCommandMoveStep: {
+            /** @enum {string} */
+            command?: "move-step";
+            step: string;
+            after: null | string;
+        };
+        PartCommandPlaceSketch: {
+            /** @enum {string} */
+            command?: "place-sketch";
+            step: string;
+            on: string;
+            turn?: null | string;
+            shiftX?: null | string;
+            shiftY?: null | string;
+        };
         PartCommandRemoveParameter: {
             /** @enum {string} */
             command?: "remove-parameter";
@@ -368,6 +392,8 @@ export interface components {
             /** @enum {string} */
             command?: "remove-step";
             step: string;
+            /** @default false */
+            anyway: boolean;
         };
         PartCommandRenamePart: {
             /** @enum {string} */
@@ -418,11 +444,36 @@ export interface components {
             command?: "set-units";
             units: components["schemas"]["LengthUnit"];
         };
+        PartCommandSeveral: {
+            /** @enum {string} */
+            command?: "several";
+            commands: components["schemas"]["PartCommand"][];
+            what: string;
+        };
+        PartCommandShowKind: {
+            /** @enum {string} */
+            command?: "show-kind";
+            kind: string;
+            shown: boolean;
+        };
+        PartCommandShowStep: {
+            /** @enum {string} */
+            command?: "show-step";
+            step: string;
+            shown: boolean;
+        };
         PartCommandSuppressStep: {
             /** @enum {string} */
             command?: "suppress-step";
             step: string;
             suppressed: boolean;
+        };
+        PartCommandTakeIntoSketch: {
+            /** @enum {string} */
+            command?: "take-into-sketch";
+            step: string;
+            edit: components["schemas"]["SketchEdit"];
+            copy: components["schemas"]["SketchCopy"];
         };
         PartListing: {
             /** Format: uuid */
@@ -481,6 +532,12 @@ export interface components {
             columns?: number;
             /** Format: double */
             step?: number;
+        };
+        SketchCopy: {
+            how: components["schemas"]["CopyHow"];
+            of: string;
+            entities: string[];
+            choice?: null | string;
         };
         SketchDimension: {
             id: string;
@@ -595,7 +652,39 @@ export interface components {
             issues: components["schemas"]["IssueView"][];
             counts: components["schemas"]["CountView"][];
         };
-        Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"];
+        Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepAxisStep"] | components["schemas"]["StepPointStep"] | components["schemas"]["StepFrameStep"] | components["schemas"]["StepCurveStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"];
+        StepAxisStep: {
+            /** @enum {string} */
+            kind?: "axis";
+            conditions: components["schemas"]["DatumCondition"][];
+            choice?: null | string;
+            flip?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+        };
+        StepCurveStep: {
+            /** @enum {string} */
+            kind?: "curve";
+            shape: components["schemas"]["CurveShape"];
+            points: string[];
+            before?: null | string;
+            after?: null | string;
+            support?: null | string;
+            radius?: null | string;
+            diameter?: null | string;
+            from?: null | string;
+            to?: null | string;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+        };
         StepExtrudeStep: {
             /** @enum {string} */
             kind?: "extrude";
@@ -610,6 +699,20 @@ export interface components {
             number: number;
             name: string;
             suppressed?: boolean;
+            hidden?: null | boolean;
+        };
+        StepFrameStep: {
+            /** @enum {string} */
+            kind?: "frame";
+            conditions: components["schemas"]["DatumCondition"][];
+            choice?: null | string;
+            flip?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
         };
         StepImportStep: {
             /** @enum {string} */
@@ -621,17 +724,33 @@ export interface components {
             number: number;
             name: string;
             suppressed?: boolean;
+            hidden?: null | boolean;
         };
         StepPlaneStep: {
             /** @enum {string} */
             kind?: "plane";
-            from: string;
-            distance: string;
+            conditions: components["schemas"]["DatumCondition"][];
+            choice?: null | string;
+            flip?: boolean;
             id: string;
             /** Format: int32 */
             number: number;
             name: string;
             suppressed?: boolean;
+            hidden?: null | boolean;
+        };
+        StepPointStep: {
+            /** @enum {string} */
+            kind?: "point";
+            conditions: components["schemas"]["DatumCondition"][];
+            choice?: null | string;
+            flip?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
         };
         StepReadingStep: {
             /** @enum {string} */
@@ -643,17 +762,23 @@ export interface components {
             number: number;
             name: string;
             suppressed?: boolean;
+            hidden?: null | boolean;
         };
         StepSketchStep: {
             /** @enum {string} */
             kind?: "sketch";
             on: string;
             sketch: components["schemas"]["Sketch"];
+            turn?: null | string;
+            shiftX?: null | string;
+            shiftY?: null | string;
+            copies?: components["schemas"]["SketchCopy"][];
             id: string;
             /** Format: int32 */
             number: number;
             name: string;
             suppressed?: boolean;
+            hidden?: null | boolean;
         };
         StepView: {
             id: string;
@@ -662,8 +787,10 @@ export interface components {
             kind: string;
             name: string;
             suppressed: boolean;
+            hidden: null | boolean;
             summary: string;
             sizes: components["schemas"]["SizeView"][];
+            parents: string[];
             step: components["schemas"]["Step"];
             sketch: null | components["schemas"]["SketchView"];
         };

@@ -32,6 +32,11 @@ const PATHS: Record<string, string> = {
   reference: 'M4 4H3v8h1M12 4h1v8h-1M6 8h4',
   dimension: 'M2.5 3v10M13.5 3v10M2.5 8h11M5 6L2.5 8 5 10M11 6l2.5 2L11 10',
   plane: 'M2 10.5L6.5 4H14l-4.500 6.500z',
+  axis: 'M2.500 13.500L13.500 2.500M5 8.500m-1 0a1 2 0 1 0 2 0M11 10a3 1.300 0 1 0 .010 0',
+  frame: 'M5 11V3M5 11h8M5 11l-3 3M3.700 4.500L5 3l1.300 1.500M11.500 9.700L13 11l-1.500 1.300',
+  section: 'M2 5l6-3 6 3v6l-6 3-6-3zM2 8.500l6 3 6-3',
+  crossing: 'M2 10l6-3.500h6l-6 3.500zM8 1.500v5M8 10v4.500M8 8.200h.010',
+  curve: 'M2 12C4 3 7 3 8 8s4 5 6-4M2 12h.010M14 4h.010',
   sketch: 'M2 11L6 5h8l-4 6zM6.500 9.500l4-3.500',
   extrude: 'M3 13h10v-3H3zM8 8.500V2M5.500 4.500L8 2l2.500 2.500',
   reading:

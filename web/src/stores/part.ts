@@ -27,6 +27,8 @@ export const usePart = defineStore('part', () => {
       },
       rebuilt: (message) => {
         built.value = message
+        // What a sketch copies from the model moves without an edit.
+        if (message.steps.some((s) => s.followed)) void refresh()
       },
       connected: (on) => {
         connected.value = on

@@ -2,6 +2,8 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type PartCommand, type ToolView } from '../api/client'
 import type { AnswerMessage, CurveMessage, InputMessage, OfferMessage, WayOutMessage } from '../api/live'
+import type { SeenOnly } from '../api/datums'
+import { useDatum } from './datum'
 import { usePart } from './part'
 
 /** What an extrude panel holds while it is open. */
@@ -19,6 +21,11 @@ export interface ExtrudeDraft {
 /** What the user is doing: the sketch and tool in use, picks, offers, prompt. */
 export const useWork = defineStore('work', () => {
   const part = usePart()
+  const datum = useDatum()
+  /** How the model is looked at: from it to the eye, and as a frame (origin, x to the right, y up). */
+  const view = { towards: [0, 0, 1], frame: [0, 0, 0, 1, 0, 0, 0, 1, 0] }
+  /** What is being taken into the sketch from the model. */
+  const taking = ref<string | null>(null)
   const tools = ref<ToolView[]>([])
   const bench = ref('Draw')
   const sketch = ref<string | null>(null)
@@ -41,6 +48,8 @@ export const useWork = defineStore('work', () => {
   /** A tool waiting for a plane to be picked. */
   const awaitingPlane = ref<string | null>(null)
   const pointer = { x: 0, y: 0, reach: 1 }
+  /** The sketch that waits for another plane. */
+  const moving = ref<string | null>(null)
   let waiting: InputMessage | null = null
   let busy: Promise<void> = Promise.resolve()
 
@@ -56,6 +65,8 @@ export const useWork = defineStore('work', () => {
   async function enterSketch(id: string, next = 'select'): Promise<void> {
     extrude.value = null
     awaitingPlane.value = null
+    taking.value = null
+    datum.close()
     sketch.value = id
     picks.value = []
     await startTool(next)
@@ -63,6 +74,7 @@ export const useWork = defineStore('work', () => {
 
   function leaveSketch(): void {
     sketch.value = null
+    taking.value = null
     tool.value = null
     answer.value = null
     picks.value = []
@@ -85,19 +97,36 @@ export const useWork = defineStore('work', () => {
     if (made) await enterSketch(made.id, next)
   }
 
+  /** Moves the waiting sketch to a plane. */
+  async function moveTo(reference: string): Promise<void> {
+    const step = part.snapshot?.steps.find((s) => s.id === moving.value)
+    moving.value = null
+    if (!step) return
+    const { turn, shiftX, shiftY } = step.step as { turn?: string; shiftX?: string; shiftY?: string }
+    await part.send({
+      command: 'place-sketch',
+      step: step.id,
+      on: reference,
+      turn,
+      shiftX,
+      shiftY,
+    } as PartCommand)
+  }
+
   /** Takes up a sketch tool, choosing a plane first where no sketch is open. */
   async function chooseTool(name: string): Promise<void> {
     if (sketch.value) return startTool(name)
+    if (datum.quick) return fixQuick(name)
     const plane = picks.value.length === 1 && isPlane(picks.value[0]!) ? picks.value[0]! : null
     const none = !part.snapshot?.steps.some((s) => s.kind === 'sketch')
-    if (plane || none) return sketchOn(plane ?? 'world/xy', name)
+    if (plane || none) return sketchOn(plane ?? datum.active ?? 'world/xy', name)
     awaitingPlane.value = name
     extrude.value = null
   }
 
   function isPlane(name: string): boolean {
-    if (name.startsWith('world/')) return true
-    if (part.snapshot?.steps.some((s) => s.id === name && s.kind === 'plane')) return true
+    if (['world', 'world/xy', 'world/yz', 'world/xz'].includes(name)) return true
+    if (part.snapshot?.steps.some((s) => s.id === name && ['plane', 'frame'].includes(s.kind))) return true
     return (part.built?.bodies ?? []).some((b) => b.surfaces[b.faces.indexOf(name)] === 'plane')
   }
 
@@ -118,6 +147,7 @@ export const useWork = defineStore('work', () => {
 
   /** Takes back whatever was only shown. */
   function quiet(): void {
+    apart.value = null
     outs.value = []
     foreseen.value = []
     touched.value = []
@@ -181,7 +211,82 @@ export const useWork = defineStore('work', () => {
     }
   }
 
+  /** Fixes the quick plane where it lies and draws on it. */
+  async function fixQuick(next = 'line'): Promise<void> {
+    const id = await keepQuick()
+    if (id) await sketchOn(id, next)
+  }
+
+  /** Keeps the quick plane as a datum; answers its id. */
+  async function keepQuick(): Promise<string | null> {
+    const command = datum.quick?.answer.command
+    if (!command) {
+      part.notice = datum.quick?.answer.prompt ?? null
+      return null
+    }
+    const before = new Set(part.snapshot?.steps.map((s) => s.id))
+    if (await part.send(command)) return null
+    datum.close()
+    picks.value = []
+    return part.snapshot?.steps.find((s) => !before.has(s.id))?.id ?? null
+  }
+
+  /** Something that meets the sketch only as seen from the view, with what can be done. */
+  const apart = shallowRef<SeenOnly | null>(null)
+
+  async function startTaking(how: string): Promise<void> {
+    await startTool('select')
+    taking.value = how
+    bench.value = 'Draw'
+  }
+
+  /** Asks about a thing of the model that was pointed at in a sketch. */
+  async function seen(reference: string, ray: number[]): Promise<void> {
+    const live = part.live()
+    if (!live || !sketch.value) return
+    const point =
+      picks.value.length === 1 &&
+      sketchView.value?.entities.find((e) => e.id === picks.value[0])?.kind === 'point'
+        ? picks.value[0]!
+        : null
+    const json = await live.apart(sketch.value, reference, pointer.x, pointer.y, ray, point)
+    apart.value = json ? (JSON.parse(json) as SeenOnly) : null
+  }
+
+  async function takeSeen(how: 'crossing' | 'copy'): Promise<void> {
+    const command = apart.value?.[how]
+    apart.value = null
+    if (command) await part.send(command)
+  }
+
+  const takingPrompt = computed(() =>
+    taking.value === 'section'
+      ? 'Pick a face to take its section with the sketch plane, or Enter for the whole body'
+      : taking.value === 'crossing'
+        ? 'Pick an edge, an axis or a curve: a point is kept where it meets the sketch plane'
+        : 'Pick an edge, a vertex, a face or a curve of another sketch: it is kept as a live copy',
+  )
+
+  /** Takes something of the model into the sketch; by default the whole body. */
+  async function take(reference = part.built?.bodies[0]?.name ?? ''): Promise<void> {
+    const live = part.live()
+    if (!live || !sketch.value || !taking.value) return
+    const answered = JSON.parse(await live.take(sketch.value, taking.value, reference)) as {
+      command?: PartCommand
+      refusal?: string
+    }
+    if (answered.command) await part.send(answered.command)
+    else part.notice = answered.refusal ?? null
+  }
+
   async function press(offer: OfferMessage): Promise<void> {
+    if (offer.id === 'quick') return datum.follow([...picks.value], view.towards)
+    if (!offer.command && offer.draft) {
+      bench.value = 'Datum'
+      await datum.openDraft(offer.draft)
+      picks.value = []
+      return
+    }
     if (!offer.command) return
     if (offer.touches.length > 0 && asked.value?.id !== offer.id) {
       asked.value = offer
@@ -337,6 +442,18 @@ export const useWork = defineStore('work', () => {
     paste,
     idle,
     press,
+    view,
+    moving,
+    moveTo,
+    taking,
+    takingPrompt,
+    take,
+    apart,
+    startTaking,
+    seen,
+    takeSeen,
+    fixQuick,
+    keepQuick,
     startExtrude,
     acceptExtrude,
   }

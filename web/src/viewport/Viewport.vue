@@ -2,12 +2,13 @@
 import * as THREE from 'three'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { usePart } from '../stores/part'
+import { useDatum } from '../stores/datum'
 import { useWork } from '../stores/work'
 import ConstraintIcon from '../icons/ConstraintIcon.vue'
 import DimensionField from '../workspace/DimensionField.vue'
 import { useDimensionText } from '../workspace/dimensionText'
 import { BodyLayer } from './bodies'
-import { DatumLayer, type DatumPlane } from './datums'
+import { useDatumView } from './datumView'
 import { SketchPlane, WORLD_PLANES } from './plane'
 import { SketchLayer } from './sketches'
 import { Stage, type Direction } from './stage'
@@ -23,23 +24,35 @@ interface Label {
 
 const REACH = 9
 const DRAG_START = 4
+/** The sine of the flattest view of a plane that can be drawn on. */
+const EDGE_ON = Math.sin((5 * Math.PI) / 180)
 const part = usePart()
 const work = useWork()
+const datum = useDatum()
 const host = ref<HTMLDivElement | null>(null)
 const labels = shallowRef<Label[]>([])
 const snap = shallowRef<{ text: string; x: number; y: number } | null>(null)
 const editing = ref<string | null>(null)
 const texts = useDimensionText((at) => active.value?.meet(stage!.ray(at)) ?? null)
 const answered = ref(0)
+/** What would be taken into the sketch. */
+const taken = ref('')
 const frame = ref({ x: 0, y: 0, perPixel: 1 })
 let stage: Stage | null = null
 let bodies: BodyLayer | null = null
-let datums: DatumLayer | null = null
 let layers = new Map<string, SketchLayer>()
 let drawnAt = 0
 let down: { x: number; y: number; dragging: boolean } | null = null
 let playing = 0
 let shownBodies = ''
+
+const datums = useDatumView(
+  () => {
+    const box = bodies?.box() ?? new THREE.Box3()
+    return box.isEmpty() ? 35 : Math.max(10, box.getSize(new THREE.Vector3()).length() * 0.42)
+  },
+  () => layers,
+)
 
 const active = computed(() => (work.sketch ? layerPlane(work.sketch) : null))
 
@@ -77,7 +90,8 @@ function redrawSketches(): void {
     )
     const editingThis = work.sketch === step.id
     const forming = work.extrude?.sketch === step.id
-    if (used && !editingThis && !forming) continue
+    const asked = step.hidden === false
+    if ((step.hidden === true || (used && !asked)) && !editingThis && !forming) continue
     const layer = new SketchLayer(stage, plane, step.sketch, editingThis)
     layers.set(step.id, layer)
     if (editingThis) layer.drawDimensions()
@@ -133,9 +147,9 @@ function redrawMarks(): void {
   if (sketch) {
     sketch.mark(work.hover, [...work.picks, ...work.touched], clashing.value)
     sketch.drawForeseen(work.foreseen)
-    bodies?.mark('', [])
+    bodies?.mark(work.taking ? taken.value : '', [])
   } else {
-    bodies?.mark(work.hover, work.picks)
+    bodies?.mark(work.hover, [...work.picks, ...datum.references])
   }
   redrawDatums()
 }
@@ -156,23 +170,7 @@ function pickRule(id: string, event: MouseEvent): void {
 }
 
 function redrawDatums(): void {
-  if (!stage) return
-  const box = bodies?.box() ?? new THREE.Box3()
-  const size = box.isEmpty() ? 35 : Math.max(10, box.getSize(new THREE.Vector3()).length() * 0.42)
-  const list: DatumPlane[] = []
-  const asking =
-    work.awaitingPlane !== null ||
-    work.bench === 'Datum' ||
-    (part.snapshot?.steps.length === 0 && !work.sketch)
-  if (asking && !work.sketch)
-    for (const [name, numbers] of Object.entries(WORLD_PLANES))
-      list.push({ name, label: name.replace('world/', '').toUpperCase(), numbers })
-  for (const step of part.snapshot?.steps ?? []) {
-    const plane = part.states.get(step.id)?.plane
-    if (step.kind === 'plane' && plane && !work.sketch)
-      list.push({ name: step.id, label: step.name, numbers: plane })
-  }
-  datums?.show(list, size, work.hover, work.picks)
+  datums.redraw()
 }
 
 /** Places labels over the picture, and says where the sketch's origin lies on the screen. */
@@ -215,8 +213,7 @@ function place(): void {
     const now = { ...origin, perPixel: stage.perPixel() }
     if (!alike(frame.value, now)) frame.value = now
   }
-  for (const l of datums?.labels() ?? [])
-    next.push({ id: l.text, text: l.text, kind: 'datum', ...stage.toScreen(l.at) })
+  next.push(...datums.labels())
   for (const step of part.snapshot?.steps ?? []) {
     const state = part.states.get(step.id)
     if (step.kind !== 'reading' || !state?.reading || state.points.length < 6 || work.sketch) continue
@@ -254,8 +251,11 @@ function alike<T extends object>(a: T, b: T): boolean {
 function locate(event: PointerEvent | MouseEvent): boolean {
   if (!stage || !active.value) return false
   const at = active.value.meet(stage.ray(event))
-  if (!at) {
-    part.notice = 'The sketch plane is seen edge-on; turn the view to draw on it.'
+  if (!at || Math.abs(active.value.normal.dot(stage.ray(event).direction)) < EDGE_ON) {
+    void part
+      .live()
+      ?.edgeOn(work.sketch!, work.view.towards)
+      .then((words) => (part.notice = words ?? 'The plane is seen edge-on; turn the view to draw on it.'))
     return false
   }
   Object.assign(work.pointer, at, { reach: REACH * stage.perPixel() })
@@ -263,6 +263,11 @@ function locate(event: PointerEvent | MouseEvent): boolean {
 }
 
 function onMove(event: PointerEvent): void {
+  if (datums.drag(event)) return
+  if (work.sketch && work.taking) {
+    if (!event.buttons) taken.value = underModel(event)
+    return
+  }
   if (work.sketch) {
     if (!locate(event)) return
     if (
@@ -288,22 +293,39 @@ function startOf(at: { x: number; y: number }): { x: number; y: number } {
 
 function under(event: PointerEvent | MouseEvent): string {
   if (work.extrude && stage) return layers.get(work.extrude.sketch)?.regionAt(stage.ray(event)) ?? ''
-  const onModel = work.awaitingPlane ? '' : (bodies?.pick(event) ?? '')
-  return onModel || (datums?.pick(event) ?? '') || (bodies?.pick(event) ?? '')
+  if (work.awaitingPlane || work.moving) return datums.pick(event) || (bodies?.pick(event) ?? '')
+  return underModel(event) || datums.pick(event)
+}
+
+/** Points and lines of datums and sketches first, then what is on the body. */
+function underModel(event: PointerEvent | MouseEvent): string {
+  return datums.near(event) || (bodies?.pick(event) ?? '')
 }
 
 function onDown(event: PointerEvent): void {
   if (event.button !== 0) return
+  if (!work.sketch && datums.grab(event)) return
   down = { x: event.clientX, y: event.clientY, dragging: false }
   editing.value = null
 }
 
 function onUp(event: PointerEvent): void {
+  if (datums.drop()) return
   if (event.button !== 0 || !down) return
   const was = down
   down = null
+  if (work.sketch && work.taking) {
+    const name = underModel(event)
+    if (name) void work.take(name)
+    return
+  }
   if (work.sketch) {
     if (!locate(event)) return
+    // Nothing of the sketch is there, but something of the model is: it may only look as if it met the sketch.
+    if (!was.dragging && !work.hover && (work.tool === 'select' || work.tool?.startsWith('tie-'))) {
+      const name = datums.near(event) || (bodies?.pick(event, false) ?? '')
+      if (name) return void work.seen(name, datums.ray(event))
+    }
     void work.input(was.dragging ? 'dragEnd' : 'click', {
       suppress: event.altKey,
       extend: event.shiftKey || event.ctrlKey,
@@ -316,8 +338,18 @@ function onUp(event: PointerEvent): void {
 
 function pickModel(event: PointerEvent): void {
   const name = under(event)
+  if (!work.extrude && !work.awaitingPlane && !work.moving && datums.click(event, name)) return
+  if (datum.quick && !work.extrude) {
+    void work.fixQuick()
+    return
+  }
   if (work.extrude) {
     if (name) work.extrude.regions = toggled(work.extrude.regions, name)
+    return
+  }
+  if (work.moving && name) {
+    if (work.isPlane(name)) void work.moveTo(name)
+    else part.notice = `${name} is not planar; pick a plane, a planar face or a frame.`
     return
   }
   if (work.awaitingPlane && name) {
@@ -394,8 +426,9 @@ onMounted(() => {
   if (!host.value) return
   stage = new Stage(host.value)
   bodies = new BodyLayer(stage)
-  datums = new DatumLayer(stage)
+  datums.begin(stage)
   stage.onFrame(place)
+  stage.onFrame(datums.looked)
   drawnAt = stage.perPixel()
   redrawBodies()
   redrawSketches()
@@ -435,7 +468,19 @@ function trySquare(): void {
 }
 watch(active, trySquare)
 watch(() => [work.hover, work.picks, work.touched, work.foreseen, clashing.value], redrawMarks)
-watch(() => [work.awaitingPlane, work.bench], redrawDatums)
+watch(() => [work.awaitingPlane, work.moving, work.bench, datum.open], redrawDatums)
+watch(
+  () => [datum.answer, datum.curve, datum.quick],
+  () => {
+    datums.drawBench()
+    place()
+  },
+)
+watch(taken, redrawMarks)
+watch(
+  () => work.apart,
+  (now) => datums.drawGap(now ? [now.here, now.there] : null),
+)
 watch(
   () => work.answer,
   (answer) => {
@@ -528,6 +573,13 @@ watch(() => work.extrude && JSON.stringify(work.extrude), redrawForm)
         :title="label.title"
         :data-issue-mark="label.text"
       />
+      <span
+        v-else-if="label.kind === 'grip'"
+        class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/90 px-1 font-medium whitespace-nowrap text-accent"
+        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+        :data-grip="label.id.slice(5)"
+        >{{ label.text }}</span
+      >
       <span
         v-else
         class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 px-1 text-[11px] whitespace-nowrap text-muted"

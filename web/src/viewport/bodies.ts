@@ -73,8 +73,8 @@ export class BodyLayer {
     return box
   }
 
-  /** The name of what is under the pointer: a vertex before an edge before a face. */
-  pick(event: PointerEvent | MouseEvent): string {
+  /** The name of what is under the pointer: a vertex before an edge before a face, where faces count. */
+  pick(event: PointerEvent | MouseEvent, faces = true): string {
     const ray = this.stage.ray(event)
     const caster = new THREE.Raycaster(ray.origin, ray.direction)
     const hit = caster.intersectObjects(
@@ -86,7 +86,7 @@ export class BodyLayer {
     return (
       this.nearVertex(ray, VERTEX_REACH * reach, depth) ||
       this.nearEdge(ray, EDGE_REACH * reach, depth) ||
-      (hit ? this.faceOf(hit) : '')
+      (hit && faces ? this.faceOf(hit) : '')
     )
   }
 

@@ -129,6 +129,18 @@ export class SketchLayer {
     return box
   }
 
+  /** Its entities as rows of places, named as references. */
+  targets(step: string): { name: string; places: THREE.Vector3[] }[] {
+    return this.view.entities.map((e) => {
+      const name = `${step}/${e.id}`
+      if (e.kind === 'point') return { name, places: [this.plane.at(e.numbers[0]!, e.numbers[1]!)] }
+      const s = segmentsOf(this.plane, e)
+      const places = [new THREE.Vector3(s[0], s[1], s[2])]
+      for (let i = 3; i < s.length; i += 6) places.push(new THREE.Vector3(s[i], s[i + 1], s[i + 2]))
+      return { name, places }
+    })
+  }
+
   drawCurves(curves: Curve[]): void {
     clear(this.curves)
     const unit = this.stage.perPixel()

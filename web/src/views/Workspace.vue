@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useDatum } from '../stores/datum'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import Viewport from '../viewport/Viewport.vue'
 import BenchPanel from '../workspace/BenchPanel.vue'
 import BuildSheet from '../workspace/BuildSheet.vue'
 import CommandBox from '../workspace/CommandBox.vue'
+import DatumPanel from '../workspace/DatumPanel.vue'
 import ParameterTable from '../workspace/ParameterTable.vue'
 import PicksOffers from '../workspace/PicksOffers.vue'
 import PromptLine from '../workspace/PromptLine.vue'
@@ -18,6 +20,7 @@ import { useStrokes } from '../workspace/strokes'
 const props = defineProps<{ id: string }>()
 const part = usePart()
 const work = useWork()
+const datum = useDatum()
 const viewport = ref<InstanceType<typeof Viewport> | null>(null)
 const prompt = ref<InstanceType<typeof PromptLine> | null>(null)
 const parameters = ref(false)
@@ -46,6 +49,8 @@ onMounted(async () => {
   work.leaveSketch()
   work.extrude = null
   work.awaitingPlane = null
+  datum.close()
+  datum.frames = []
   await Promise.all([work.loadTools(), part.open(props.id)])
 })
 
@@ -134,7 +139,8 @@ watch(
       </main>
       <aside class="flex w-[336px] shrink-0 flex-col border-l border-hair bg-sheet">
         <BuildSheet />
-        <PicksOffers />
+        <DatumPanel v-if="datum.open && !work.sketch" />
+        <PicksOffers v-else />
       </aside>
     </div>
     <PromptLine ref="prompt" />

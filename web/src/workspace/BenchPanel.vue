@@ -16,7 +16,8 @@ const groups = computed(() => {
   return [...found]
 })
 const isActive = (name: string): boolean =>
-  work.tool === name ||
+  (work.tool === name && !work.taking) ||
+  name === `take-${work.taking}` ||
   (name === 'extrude' && work.extrude !== null) ||
   (name === 'new-sketch' && work.awaitingPlane === 'select')
 

@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
 import { ChevronDown, ChevronRight, EllipsisVertical } from 'lucide-vue-next'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { PartCommand, StepView } from '../api/client'
 import ToolIcon from '../icons/ToolIcon.vue'
+import { useDatum } from '../stores/datum'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import SizeField from './SizeField.vue'
 
 const part = usePart()
 const work = useWork()
+const datum = useDatum()
 const open = ref(new Set<string>())
 const renaming = ref<string | null>(null)
 
@@ -44,8 +46,54 @@ function edit(step: StepView): void {
     }
     return
   }
+  if (['plane', 'axis', 'point', 'frame', 'curve'].includes(step.kind)) {
+    work.leaveSketch()
+    work.extrude = null
+    work.bench = 'Datum'
+    void datum.edit(step.id)
+    return
+  }
   toggle(step.id)
 }
+
+/** Draws a datum or a sketch, or not. */
+function show(s: StepView): void {
+  const shown = s.hidden === true || (s.kind === 'sketch' && s.hidden !== false)
+  void part.send({ command: 'show-step', step: s.id, shown } as PartCommand)
+}
+
+/** Gives a sketch a turn and a shift within its plane, to be edited among its sizes. */
+function place(s: StepView): void {
+  const unit = part.snapshot?.units ?? 'mm'
+  const on = (s.step as { on: string }).on
+  open.value.add(s.id)
+  void part.send({
+    command: 'place-sketch',
+    step: s.id,
+    on,
+    turn: '0 deg',
+    shiftX: `0 ${unit}`,
+    shiftY: `0 ${unit}`,
+  } as PartCommand)
+}
+
+function move(s: StepView, by: -1 | 1): void {
+  const steps = part.snapshot?.steps ?? []
+  const at = steps.findIndex((o) => o.id === s.id)
+  const after = by < 0 ? steps[at - 2]?.id : steps[at + 1]?.id
+  if (by > 0 && after === undefined) return
+  void part.send({ command: 'move-step', step: s.id, after: after ?? null } as PartCommand)
+}
+
+const DRAWN = ['plane', 'axis', 'point', 'frame', 'curve', 'sketch']
+const kinds = computed(() =>
+  DRAWN.filter((k) => part.snapshot?.steps.some((s) => s.kind === k)).map((kind) => ({
+    kind,
+    shown: part.snapshot!.steps.some((s) => s.kind === kind && s.hidden !== true),
+  })),
+)
+const showKind = (kind: string, shown: boolean): Promise<unknown> =>
+  part.send({ command: 'show-kind', kind, shown } as PartCommand)
 
 async function rename(step: StepView, event: Event): Promise<void> {
   const name = (event.target as HTMLInputElement).value
@@ -56,7 +104,16 @@ async function rename(step: StepView, event: Event): Promise<void> {
 
 const remove = (s: StepView): Promise<unknown> => {
   if (work.sketch === s.id) work.leaveSketch()
-  return part.send({ command: 'remove-step', step: s.id } as PartCommand)
+  return part.send({ command: 'remove-step', step: s.id, anyway: false } as PartCommand)
+}
+const removeAnyway = (s: StepView): Promise<unknown> =>
+  part.send({ command: 'remove-step', step: s.id, anyway: true } as PartCommand)
+/** Steps that stand on this one, directly or through others. */
+function standingOn(id: string): StepView[] {
+  const found = new Set([id])
+  for (const s of part.snapshot?.steps ?? []) if (s.parents.some((p) => found.has(p))) found.add(s.id)
+  found.delete(id)
+  return (part.snapshot?.steps ?? []).filter((s) => found.has(s.id))
 }
 const suppress = (s: StepView): Promise<unknown> =>
   part.send({ command: 'suppress-step', step: s.id, suppressed: !s.suppressed } as PartCommand)
@@ -64,12 +121,34 @@ const stopBelow = (below: number | null): Promise<unknown> =>
   part.send({ command: 'set-stop-line', below } as PartCommand)
 
 function choices(s: StepView): { label: string; run(): void }[] {
+  const hanging = standingOn(s.id).length
   return [
     { label: 'Edit', run: () => edit(s) },
     { label: 'Rename', run: () => (renaming.value = s.id) },
-    { label: s.suppressed ? 'Build again' : 'Suppress', run: () => void suppress(s) },
+    ...(DRAWN.includes(s.kind)
+      ? [
+          {
+            label: s.hidden === true || (s.kind === 'sketch' && s.hidden !== false) ? 'Show' : 'Hide',
+            run: () => show(s),
+          },
+        ]
+      : []),
+    ...(s.kind === 'sketch'
+      ? [
+          { label: 'Move to another plane', run: () => (work.moving = s.id) },
+          { label: 'Turn and shift its axes', run: () => place(s) },
+        ]
+      : []),
+    ...(s.kind === 'frame' ? [{ label: 'Work in this frame', run: () => datum.workIn(s.id) }] : []),
+    {
+      label: s.suppressed ? 'Build again' : hanging ? `Suppress, with ${hanging} on it` : 'Suppress',
+      run: () => void suppress(s),
+    },
+    { label: 'Move up', run: () => move(s, -1) },
+    { label: 'Move down', run: () => move(s, 1) },
     { label: 'Stop below', run: () => void stopBelow(s.number) },
     { label: 'Remove', run: () => void remove(s) },
+    ...(hanging ? [{ label: `Remove, ${hanging} then wait`, run: () => void removeAnyway(s) }] : []),
   ]
 }
 
@@ -88,7 +167,29 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
 
 <template>
   <section class="flex min-h-0 flex-1 flex-col" aria-label="Build sheet">
-    <h2 class="head flex items-center px-3 pt-2.5 pb-1.5">Build sheet</h2>
+    <div class="flex items-center px-3 pt-2.5 pb-1.5">
+      <h2 class="head flex-1">Build sheet</h2>
+      <Menu v-if="kinds.length" as="span" class="relative">
+        <MenuButton class="text-[11.5px] text-muted hover:text-accent" data-testid="shown-kinds"
+          >shown</MenuButton
+        >
+        <MenuItems
+          class="absolute right-0 z-30 w-40 rounded border border-hair bg-sheet py-1 text-left text-ink shadow-lg"
+        >
+          <MenuItem v-for="k in kinds" :key="k.kind" v-slot="{ active }"
+            ><button
+              type="button"
+              class="block w-full px-3 py-1.5 text-left"
+              :class="active ? 'bg-accent-soft' : ''"
+              :data-show-kind="k.kind"
+              @click="showKind(k.kind, !k.shown)"
+            >
+              {{ k.shown ? 'Hide' : 'Show' }} every {{ k.kind }}
+            </button></MenuItem
+          >
+        </MenuItems>
+      </Menu>
+    </div>
     <div class="min-h-0 flex-1 overflow-auto">
       <table class="w-full table-fixed border-collapse" data-testid="build-sheet">
         <thead class="sr-only">
@@ -171,7 +272,7 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
                     ><EllipsisVertical :size="14"
                   /></MenuButton>
                   <MenuItems
-                    class="absolute right-2 z-30 w-36 rounded border border-hair bg-sheet py-1 text-left font-normal text-ink shadow-lg"
+                    class="absolute right-2 z-30 w-52 rounded border border-hair bg-sheet py-1 text-left font-normal text-ink shadow-lg"
                   >
                     <MenuItem v-for="c in choices(s)" :key="c.label" v-slot="{ active }"
                       ><button

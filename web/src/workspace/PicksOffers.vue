@@ -17,9 +17,11 @@ const icon = (o: OfferMessage): string =>
         ? 'dimension'
         : o.id.startsWith('sketch')
           ? 'sketch'
-          : o.id.startsWith('plane')
-            ? 'plane'
-            : 'reading'
+          : /^(plane|axis|point|frame)-/.test(o.id)
+            ? o.id.split('-')[0]!
+            : o.id === 'quick'
+              ? 'sketch'
+              : 'reading'
 const short = (name: string): string => name.replace(/\^/g, ' ∧ ')
 const own = computed(() =>
   work.offers.filter((o) => !o.whyNot && (work.sketch !== null || !['volume', 'mass'].includes(o.id))),
@@ -85,9 +87,12 @@ function copy(text: string): void {
             <button
               type="button"
               class="flex min-w-0 flex-1 items-center gap-1.5 rounded px-1.5 py-1 text-left hover:bg-accent-soft disabled:hover:bg-transparent"
-              :disabled="!o.command"
+              :disabled="!o.command && !o.draft && o.id !== 'quick'"
               :data-offer="o.id"
-              :title="o.command ? 'press to keep it' : ''"
+              :title="
+                o.label +
+                (o.command ? ': press to keep it' : o.draft ? ': press to give its value and choose' : '')
+              "
               @click="work.press(o)"
               @pointerenter="foresee(o)"
               @pointerleave="foresee(null)"
@@ -101,7 +106,7 @@ function copy(text: string): void {
               <span class="font-medium" data-value>{{ o.detail }}</span>
             </button>
             <button
-              v-if="o.detail && o.id !== 'remove'"
+              v-if="o.detail && o.id !== 'remove' && !o.draft"
               type="button"
               class="rounded p-1.5 text-muted hover:text-accent"
               :aria-label="`Copy ${o.detail}`"

@@ -1,9 +1,14 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
+import { useDatum } from '../stores/datum'
+import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
+import DatumFields from './DatumFields.vue'
 import WaysOut from './WaysOut.vue'
 
+const part = usePart()
 const work = useWork()
+const datum = useDatum()
 const texts = ref<Record<string, string>>({})
 const touched = ref(new Set<string>())
 const line = ref<HTMLElement | null>(null)
@@ -12,11 +17,21 @@ const ways = computed(() => (work.sketch ? (work.answer?.ways ?? []) : []))
 const stage = computed(() => fields.value.map((f) => f.name).join())
 const prompt = computed(() => {
   if (work.extrude) return 'Extrude: click regions to choose them, or none for all'
+  if (work.moving) return 'Pick the plane, planar face or frame that the sketch is to lie on'
   if (work.awaitingPlane) return 'Pick a plane or a planar face to sketch on'
-  if (work.sketch) return work.answer?.prompt ?? ''
+  if (work.sketch) return work.taking ? work.takingPrompt : (work.answer?.prompt ?? '')
+  if (datum.replacing) return 'Pick what takes its place'
+  if (datum.quick)
+    return datum.quick.answer.refusal?.message ?? 'Quick plane: turn the view until it lies well, then draw'
+  if (datum.answer) return datum.answer.prompt
+  if (datum.curve) return datum.curve.prompt
   return 'Pick faces, edges, vertices or planes; offers are at the right'
 })
 const drawing = computed(() => work.sketch && work.tool !== 'select')
+
+const frameName = computed(
+  () => part.snapshot?.steps.find((s) => s.id === datum.active)?.name ?? datum.active,
+)
 
 watch(stage, () => {
   texts.value = {}
@@ -29,6 +44,16 @@ watch(stage, async (now) => {
   await nextTick()
   focusFirst()
 })
+
+// A value that a datum asks for is ready to be typed.
+watch(
+  () => (datum.answer && !datum.answer.draft.step ? datum.answer.fields.map((f) => f.name).join() : ''),
+  async (now, before) => {
+    if (!now || now === before || ['x', 'y', 'z'].includes(now.split(',')[0]!)) return
+    await nextTick()
+    line.value?.querySelector<HTMLInputElement>('input[data-field]')?.focus()
+  },
+)
 
 function focusFirst(text?: string): void {
   const input = line.value?.querySelector<HTMLInputElement>('input[data-field]')
@@ -107,6 +132,16 @@ defineExpose({ focusFirst })
         @focus="($event.target as HTMLInputElement).select()"
       />
     </label>
+    <DatumFields v-if="datum.open && !work.sketch" />
+    <template v-if="datum.quick && !work.sketch">
+      <button type="button" class="button-main" data-testid="quick-draw" @click="work.fixQuick()">
+        Draw here
+      </button>
+      <button type="button" class="button" data-testid="quick-keep" @click="work.keepQuick()">
+        Keep as a datum
+      </button>
+      <button type="button" class="button" @click="datum.close()">Cancel</button>
+    </template>
     <form
       v-if="work.extrude"
       class="flex items-center gap-2"
@@ -136,7 +171,12 @@ defineExpose({ focusFirst })
       <button class="button-main" data-testid="accept-extrude">Accept</button>
       <button type="button" class="button" @click="work.extrude = null">Cancel</button>
     </form>
-    <button v-if="work.awaitingPlane" type="button" class="button" @click="work.awaitingPlane = null">
+    <button
+      v-if="work.awaitingPlane || work.moving"
+      type="button"
+      class="button"
+      @click="work.awaitingPlane = work.moving = null"
+    >
       Cancel
     </button>
     <span
@@ -146,6 +186,39 @@ defineExpose({ focusFirst })
       >{{ work.answer.inferred.join(', ') }}</span
     >
     <WaysOut />
+    <div
+      v-if="work.apart && work.sketch"
+      class="absolute bottom-full left-[180px] z-10 mb-2 max-w-[640px] rounded border border-alert/40 bg-sheet p-3 whitespace-normal shadow-lg"
+      role="alertdialog"
+      aria-label="Only as seen from here"
+      data-testid="apart"
+    >
+      <p>{{ work.apart.words }}</p>
+      <p v-if="!work.apart.crossing && work.apart.whyNoCrossing" class="mt-1 text-muted">
+        {{ work.apart.whyNoCrossing }}
+      </p>
+      <div class="mt-2 flex gap-2">
+        <button
+          v-if="work.apart.crossing"
+          type="button"
+          class="button-main"
+          data-testid="apart-crossing"
+          @click="work.takeSeen('crossing')"
+        >
+          Take the crossing point
+        </button>
+        <button
+          v-if="work.apart.copy"
+          type="button"
+          class="button"
+          data-testid="apart-copy"
+          @click="work.takeSeen('copy')"
+        >
+          Take a live copy
+        </button>
+        <button type="button" class="button" @click="work.apart = null">Leave it</button>
+      </div>
+    </div>
     <div
       v-if="ways.length > 1"
       class="absolute bottom-full left-[180px] z-10 mb-2 flex overflow-hidden rounded border border-hair bg-sheet/95 shadow-sm"
@@ -189,7 +262,17 @@ defineExpose({ focusFirst })
     >
       construction <kbd class="font-mono">c</kbd>
     </button>
-    <span class="text-muted" :class="drawing ? '' : 'ml-auto'">{{
+    <button
+      v-if="datum.active"
+      type="button"
+      class="ml-auto rounded px-2 py-0.5 text-accent hover:bg-accent-soft"
+      title="Typed coordinates are read in this frame; press to return to the one before"
+      data-testid="active-frame"
+      @click="datum.workIn(null)"
+    >
+      in {{ frameName }} ×
+    </button>
+    <span class="text-muted" :class="drawing || datum.active ? '' : 'ml-auto'">{{
       work.sketch ? 'esc: leave · alt: no inference' : ''
     }}</span>
   </footer>

@@ -1,6 +1,7 @@
 import { computed, type ComputedRef } from 'vue'
 import type { PartCommand } from '../api/client'
 import { usePart } from '../stores/part'
+import { useDatum } from '../stores/datum'
 import { useWork } from '../stores/work'
 import { MODEL_TOOLS } from './benches'
 
@@ -18,6 +19,7 @@ export interface Action {
 export function useActions(): ComputedRef<Action[]> {
   const part = usePart()
   const work = useWork()
+  const datum = useDatum()
 
   function runModelTool(name: string): void {
     part.notice = null
@@ -31,13 +33,35 @@ export function useActions(): ComputedRef<Action[]> {
       case 'extrude':
         work.startExtrude()
         return
-      case 'plane-at':
-        if (picks.length === 1 && work.isPlane(picks[0]!)) pressOffer('plane-at')
-        else {
-          work.leaveSketch()
-          work.bench = 'Datum'
-          part.notice = 'Pick one plane or planar face first; the new plane is parallel to it.'
-        }
+      case 'plane':
+      case 'axis':
+      case 'point':
+      case 'frame':
+        toDatum()
+        void datum.begin(name, picks)
+        return
+      case 'space-line':
+      case 'space-spline':
+      case 'space-circle':
+      case 'space-arc':
+        toDatum()
+        void datum.beginCurve(name.slice(6) as 'line', picks)
+        return
+      case 'view-frame':
+        toDatum()
+        void datum.asViewed(work.view.frame)
+        return
+      case 'take-copy':
+      case 'take-section':
+      case 'take-crossing':
+        if (work.sketch) work.startTaking(name.slice(5))
+        else part.notice = 'Open a sketch first: what is taken from the model comes into it.'
+        return
+      case 'quick':
+        toDatum()
+        if (picks.length === 0 || picks.length > 2)
+          part.notice = 'Pick one point or two first: a vertex, a centre, an end of a curve.'
+        else void datum.follow(picks, work.view.towards)
         return
       case 'distance':
         if (picks.length === 2) pressOffer('distance')
@@ -52,6 +76,13 @@ export function useActions(): ComputedRef<Action[]> {
           step: { kind: 'reading', id: '', number: 0, name: name, what: name, of: [] },
         } as PartCommand)
     }
+  }
+
+  function toDatum(): void {
+    work.leaveSketch()
+    work.extrude = null
+    work.awaitingPlane = null
+    work.bench = 'Datum'
   }
 
   function pressOffer(id: string): void {

@@ -1,5 +1,6 @@
 import { onBeforeUnmount, onMounted, ref, type Ref } from 'vue'
 import { usePart } from '../stores/part'
+import { useDatum } from '../stores/datum'
 import { useWork } from '../stores/work'
 import { useActions } from './actions'
 import { BENCHES } from './benches'
@@ -10,6 +11,7 @@ const TYPED = /^[\d.(+-]$/
 export function useStrokes(to: { type(text: string): void; find(): void }): { first: Ref<string | null> } {
   const part = usePart()
   const work = useWork()
+  const datum = useDatum()
   const actions = useActions()
   const first = ref<string | null>(null)
 
@@ -39,6 +41,21 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
     if (work.sketch && (work.answer?.fields.length ?? 0) > 0 && TYPED.test(event.key)) {
       event.preventDefault()
       to.type(event.key)
+      return
+    }
+    if (datum.open && !work.sketch && TYPED.test(event.key)) {
+      const field = document.querySelector<HTMLInputElement>('footer input[data-field]')
+      if (field) {
+        event.preventDefault()
+        field.focus()
+        field.value = event.key
+        field.dispatchEvent(new Event('input'))
+        return
+      }
+    }
+    if (!first.value && datum.answer && event.key.toLowerCase() === 'n') {
+      event.preventDefault()
+      datum.next(event.key === 'N' ? -1 : 1)
       return
     }
     if (!first.value && work.sketch && within(event)) return
@@ -89,7 +106,11 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
     if (first.value) first.value = null
     else if (work.asked || work.outs.length > 0) work.quiet()
     else if (work.extrude) work.extrude = null
-    else if (work.awaitingPlane) work.awaitingPlane = null
+    else if (work.apart) work.apart = null
+    else if (work.taking) work.taking = null
+    else if (datum.replacing) datum.replacing = null
+    else if (datum.open || datum.quick) datum.close()
+    else if (work.awaitingPlane || work.moving) work.awaitingPlane = work.moving = null
     else if (work.sketch && work.tool === 'select' && work.picks.length === 0) work.leaveSketch()
     else if (work.sketch) void work.input('cancel')
     else work.picks = []
@@ -98,6 +119,8 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
   function enter(event: KeyboardEvent): void {
     if ((event.target as HTMLElement).closest('button, a')) return
     if (work.extrude) void work.acceptExtrude()
+    else if (datum.open && !work.sketch) void datum.accept()
+    else if (work.taking === 'section') void work.take()
     else if (work.sketch) void work.input('accept')
   }
 

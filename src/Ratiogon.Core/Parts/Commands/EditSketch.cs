@@ -35,6 +35,6 @@ public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edi
             sizes.Add(dimension with { Value = formula.Value.Text });
         }
 
-        return SketchEditor.Apply(step.Sketch, Edit with { Size = sizes.ToImmutable() }, part.Values).Map(sketch => part.With(step with { Sketch = sketch }));
+        return SketchEditor.Apply(step.Sketch, Edit with { Size = sizes.ToImmutable() }, part.Values).Map(sketch => part.With(step with { Sketch = sketch, Copies = SketchCopies.Living(sketch, step.Copies) }));
     }
 }

@@ -15,9 +15,15 @@ namespace Ratiogon.Core.Parts.Commands;
 [JsonDerivedType(typeof(RemoveStep), "remove-step")]
 [JsonDerivedType(typeof(RenameStep), "rename-step")]
 [JsonDerivedType(typeof(SuppressStep), "suppress-step")]
+[JsonDerivedType(typeof(ShowStep), "show-step")]
+[JsonDerivedType(typeof(ShowKind), "show-kind")]
+[JsonDerivedType(typeof(MoveStep), "move-step")]
+[JsonDerivedType(typeof(Several), "several")]
 [JsonDerivedType(typeof(SetSize), "set-size")]
 [JsonDerivedType(typeof(SetStopLine), "set-stop-line")]
 [JsonDerivedType(typeof(EditSketch), "edit-sketch")]
+[JsonDerivedType(typeof(TakeIntoSketch), "take-into-sketch")]
+[JsonDerivedType(typeof(PlaceSketch), "place-sketch")]
 public abstract record PartCommand
 {
     /// <summary>The new part, or why not. Never changes anything else.</summary>

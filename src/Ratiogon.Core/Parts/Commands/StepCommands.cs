@@ -6,6 +6,10 @@ namespace Ratiogon.Core.Parts.Commands;
 /// <summary>Adds a step above the stop line. A number of 0 is chosen by the part; an empty id too.</summary>
 public sealed record AddStep(Step Step) : PartCommand
 {
+    /// <summary>Whether the step was kept before, as in a file: what it has lost since stays written down.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool Kept { get; init; }
+
     public override string Words => $"add {Step.Kind} {Step.Name}";
 
     public override Outcome<Part> Apply(Part part)
@@ -38,7 +42,7 @@ public sealed record AddStep(Step Step) : PartCommand
         }
 
         return Part.CheckName(step.Name)
-            ?? StepRules.Check(part, step)
+            ?? StepRules.Check(part, step, Kept ? step : null)
             ?? (Outcome<Part>)StepRules.Sorted(part with { Steps = part.Steps.Add(step), StopLine = part.StopLine is null ? null : Math.Max(part.StopLine.Value, number) });
     }
 }
@@ -61,12 +65,13 @@ public sealed record ReplaceStep(Step Step) : PartCommand
         }
 
         var step = Step with { Number = old.Number };
-        return Part.CheckName(step.Name) ?? StepRules.Check(part, step) ?? PartSolver.Resolve(part.With(step), [step]);
+        return Part.CheckName(step.Name) ?? StepRules.Check(part, step, old) ?? PartSolver.Resolve(part.With(step), [step]);
     }
 }
 
-/// <summary>Takes a step away; refused while others are built on it.</summary>
-public sealed record RemoveStep(string Step) : PartCommand
+/// <summary>Takes a step away; refused while others are built on it, unless it is wanted anyway: those then fail, saying
+/// what they lost.</summary>
+public sealed record RemoveStep(string Step, bool Anyway = false) : PartCommand
 {
     public override string Words => $"remove {Step}";
 
@@ -78,8 +83,8 @@ public sealed record RemoveStep(string Step) : PartCommand
         }
 
         var users = part.Steps.Where(s => s.Id != Step && s.References.Any(r => World.StepOf(r) == Step)).Select(s => $"{s.Number} {s.Name}").ToList();
-        return users.Count > 0
-            ? new Refusal("step.in-use", $"{step.Name} is needed by {string.Join(", ", users)}. Remove or change those first, or suppress it.", Step)
+        return users.Count > 0 && !Anyway
+            ? new Refusal("step.in-use", $"{step.Name} is needed by {string.Join(", ", users)}. Remove or change those first, suppress it, or remove it anyway: they then wait to be given something else.", Step)
             : part with { Steps = part.Steps.Remove(step) };
     }
 }
@@ -100,6 +105,63 @@ public sealed record SuppressStep(string Step, bool Suppressed) : PartCommand
     public override string Words => Suppressed ? $"suppress {Step}" : $"build {Step} again";
 
     public override Outcome<Part> Apply(Part part) => part.Find(Step) is { } step ? part.With(step with { Suppressed = Suppressed }) : NoStep(Step);
+}
+
+/// <summary>Draws a step or not.</summary>
+public sealed record ShowStep(string Step, bool Shown) : PartCommand
+{
+    public override string Words => Shown ? $"show {Step}" : $"hide {Step}";
+
+    public override Outcome<Part> Apply(Part part) => part.Find(Step) is { } step ? part.With(step with { Hidden = !Shown }) : NoStep(Step);
+}
+
+/// <summary>Draws all steps of a kind, or none.</summary>
+public sealed record ShowKind(string Kind, bool Shown) : PartCommand
+{
+    public override string Words => Shown ? $"show every {Kind}" : $"hide every {Kind}";
+
+    public override Outcome<Part> Apply(Part part)
+    {
+        var of = part.Steps.Where(s => s.Kind == Kind).ToList();
+        return of.Count == 0 ? new Refusal("step.no-kind", $"There is no {Ids.Shorten(Kind)} in the part.", "kind") : part with { Steps = [.. part.Steps.Select(s => s.Kind == Kind ? s with { Hidden = !Shown } : s)] };
+    }
+}
+
+/// <summary>Moves a step to stand right after another, or to the top.</summary>
+/// <param name="Step">What moves.</param>
+/// <param name="After">Id of the step above its new place; null for the top.</param>
+public sealed record MoveStep(string Step, string? After) : PartCommand
+{
+    public override string Words => $"move {Step}";
+
+    public override Outcome<Part> Apply(Part part)
+    {
+        if (part.Find(Step) is not { } step)
+        {
+            return NoStep(Step);
+        }
+
+        var rest = part.Steps.Remove(step);
+        var at = After is null ? 0 : rest.IndexOf(rest.FirstOrDefault(s => s.Id == After)!) + 1;
+        if (After is not null && at == 0)
+        {
+            return NoStep(After);
+        }
+
+        if (rest.Skip(at).FirstOrDefault(s => step.References.Any(r => World.StepOf(r) == s.Id)) is { } parent)
+        {
+            return new Refusal("step.order", $"{step.Name} stands on {parent.Name} (step {parent.Number}) and cannot come before it.", Step) { Involved = [parent.Id] };
+        }
+
+        if (rest.Take(at).LastOrDefault(s => s.References.Any(r => World.StepOf(r) == Step)) is { } child)
+        {
+            return new Refusal("step.order", $"{child.Name} (step {child.Number}) stands on {step.Name} and cannot come before it.", Step) { Involved = [child.Id] };
+        }
+
+        // The numbers stay where they are; the steps move over them, and the stop line stays between the same two numbers.
+        var numbers = part.Steps.Select(s => s.Number).ToList();
+        return part with { Steps = [.. rest.Insert(at, step).Select((s, i) => s with { Number = numbers[i] })] };
+    }
 }
 
 /// <summary>Moves the stop line below the step of that number; null takes it away.</summary>
@@ -139,7 +201,7 @@ public sealed record SetSize(string Step, string Field, string Value) : PartComm
         }
 
         var changed = step.WithSize(Field, formula.Value.Text);
-        return StepRules.Check(part, changed) ?? PartSolver.Resolve(part.With(changed), [changed]);
+        return StepRules.Check(part, changed, step) ?? PartSolver.Resolve(part.With(changed), [changed]);
     }
 }
 
@@ -148,7 +210,7 @@ internal static class StepRules
 {
     public static Part Sorted(Part part) => part with { Steps = [.. part.Steps.OrderBy(s => s.Number)] };
 
-    public static Refusal? Check(Part part, Step step)
+    public static Refusal? Check(Part part, Step step, Step? old = null)
     {
         if (step.Check() is { } wrong)
         {
@@ -158,15 +220,21 @@ internal static class StepRules
         foreach (var reference in step.References)
         {
             var on = World.StepOf(reference);
-            if (on == "world")
+            if (on == World.Id)
             {
-                if (World.Plane(reference) is null)
+                if (!World.Has(reference))
                 {
-                    return new Refusal("step.reference", $"'{Ids.Shorten(reference)}' is not part of the world frame ({string.Join(", ", World.Planes)}).", reference);
+                    return new Refusal("step.reference", $"'{Ids.Shorten(reference)}' is not part of the world frame ({string.Join(", ", World.Members.Select(m => $"{World.Id}/{m}"))}).", reference);
                 }
             }
             else if (part.Find(on) is not { } parent)
             {
+                // What was lost stays written down until it is replaced; the rebuild says what is missing.
+                if (old?.References.Contains(reference) == true)
+                {
+                    continue;
+                }
+
                 return new Refusal("step.reference", $"{step.Name} refers to '{Ids.Shorten(reference)}', which is no step of the part.", reference);
             }
             else if (parent.Number >= step.Number)

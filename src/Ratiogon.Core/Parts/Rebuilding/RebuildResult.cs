@@ -29,8 +29,20 @@ public sealed record StepResult(string Id, StepState State, string Message)
     /// <summary>Freedoms of a sketch; null for other steps.</summary>
     public int? Freedoms { get; init; }
 
-    /// <summary>Where a sketch or plane lies.</summary>
-    public Frame? Plane { get; init; }
+    /// <summary>Where a sketch or datum lies: of a plane z is the normal, of an axis x the direction.</summary>
+    public Frame? Frame { get; init; }
+
+    /// <summary>How far from its origin a datum is drawn, in millimetres.</summary>
+    public double Extent { get; init; }
+
+    /// <summary>Places along a 3D curve, to draw it by.</summary>
+    public ImmutableArray<Vec3> Drawn { get; init; } = [];
+
+    /// <summary>The sketch as JSON, as it is when what it copies from the model has moved; null where it is as kept.</summary>
+    public string? FollowedJson { get; init; }
+
+    /// <summary>The same, read.</summary>
+    public Sketching.Sketch? Followed() => FollowedJson is null ? null : System.Text.Json.JsonSerializer.Deserialize<Sketching.Sketch>(FollowedJson, PartJson.Compact);
 
     /// <summary>The value of a reading, in millimetres, radians and grams.</summary>
     public double? Reading { get; init; }

@@ -51,7 +51,25 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         var result = state.Body is null ? ImmutableArray<BodyResult>.Empty : [Report(state.Body, withMesh)];
         bodies.Trim(b => b.Key != state.Body?.Key);
         sketches.Trim(_ => true);
-        return new RebuildResult([.. state.Results], result);
+        return new RebuildResult(WithExtents(state), result);
+    }
+
+    private ImmutableArray<StepResult> WithExtents(State state)
+    {
+        var diagonal = state.Body is { } body ? Report(body, false).Bounds.Diagonal : 0;
+        var otherwise = diagonal > 0 ? diagonal * 0.2 : 20;
+        var users = new Dictionary<string, List<Vec3>>(StringComparer.Ordinal);
+        foreach (var (step, result) in state.Part.Steps.Zip(state.Results))
+        {
+            var places = step is SketchStep && state.Sketches.TryGetValue(step.Id, out var sketch) ? DatumExtents.Of(sketch.Sketch, result.Frame!.Value)
+                : result.Frame is { } frame ? [frame.Origin] : result.Drawn;
+            foreach (var on in step.References.Select(World.StepOf).Distinct())
+            {
+                (users.TryGetValue(on, out var known) ? known : users[on] = []).AddRange(places);
+            }
+        }
+
+        return [.. state.Results.Select(r => r.Frame is { } frame ? r with { Extent = DatumExtents.Of(frame, users.GetValueOrDefault(r.Id) ?? [], otherwise) } : r)];
     }
 
     /// <summary>Measures between parts of the body that the part has now; names as in <see cref="Names"/>.</summary>
@@ -93,7 +111,8 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 
         var built = step switch
         {
-            PlaneStep plane => Build(state, plane),
+            DatumStep datum => Build(state, datum),
+            CurveStep curve => Build(state, curve),
             SketchStep sketch => Build(state, sketch),
             ExtrudeStep extrude => Build(state, extrude),
             ReadingStep reading => Build(state, reading),
@@ -109,33 +128,38 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return new StepResult(step.Id, StepState.Failed, built.Refusal!.Message);
     }
 
-    private static Outcome<StepResult> Build(State state, PlaneStep step) =>
-        Length(state, step.Distance).Then(distance => PlaneOf(state, step.From).Map(plane =>
-        {
-            var frame = plane.Shifted(distance);
-            state.Planes[step.Id] = frame;
-            return new StepResult(step.Id, StepState.Built, "") { Plane = frame };
-        }));
+    private static Outcome<StepResult> Build(State state, DatumStep step) =>
+        state.Model.Build(step).Map(frame => new StepResult(step.Id, StepState.Built, "") { Frame = frame });
 
-    private Outcome<StepResult> Build(State state, SketchStep step) => PlaneOf(state, step.On).Then<StepResult>(plane =>
+    private static Outcome<StepResult> Build(State state, CurveStep step) =>
+        state.Model.Build(step).Map(path => new StepResult(step.Id, StepState.Built, "") { Drawn = [.. path.Curves.SelectMany(c => c.Steps().Select(c.At))] });
+
+    private Outcome<StepResult> Build(State state, SketchStep step) => step.PlaneIn(state.Model).Then(plane => SketchCopies.Followed(state.Model, step, plane).Then<StepResult>(followed =>
     {
         state.Planes[step.Id] = plane;
-        var key = ContentKey.Of(step, state.ValueTexts(step));
+        var moved = !ReferenceEquals(followed, step.Sketch) && !followed.Equals(step.Sketch);
+        var key = ContentKey.Of(moved ? step with { Sketch = followed } : step, state.ValueTexts(step));
         if (!sketches.TryGet(key, out var kept))
         {
-            var solved = SketchEditor.Solved(step.Sketch, state.Values);
-            kept = (solved, Freedoms.Of(solved.Done ? solved.Value : step.Sketch).Count);
+            var solved = SketchEditor.Solved(followed, state.Values);
+            kept = (solved, Freedoms.Of(solved.Done ? solved.Value : followed).Count);
             sketches.Put(key, kept);
         }
 
         if (!kept.Sketch.Done)
         {
-            return kept.Sketch.Refusal!;
+            return moved ? kept.Sketch.Refusal! with { Message = $"The sketch cannot follow what it copies from the model. {kept.Sketch.Refusal!.Message}" } : kept.Sketch.Refusal!;
         }
 
         state.Sketches[step.Id] = (kept.Sketch.Value, key);
-        return new StepResult(step.Id, StepState.Built, "") { Plane = plane, Freedoms = kept.Freedoms };
-    });
+        state.Model.Add(step, kept.Sketch.Value, plane);
+        return new StepResult(step.Id, StepState.Built, "")
+        {
+            Frame = plane,
+            Freedoms = kept.Freedoms,
+            FollowedJson = moved ? System.Text.Json.JsonSerializer.Serialize(kept.Sketch.Value, PartJson.Compact) : null,
+        };
+    }));
 
     private Outcome<StepResult> Build(State state, ExtrudeStep step)
     {
@@ -158,7 +182,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             bodies.Put(key, body);
         }
 
-        state.Body = body;
+        Take(state, body);
         return new StepResult(step.Id, StepState.Built, "");
     }
 
@@ -263,9 +287,25 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             bodies.Put(key, body);
         }
 
-        state.Body = body;
+        Take(state, body);
         return new StepResult(step.Id, StepState.Built, "");
     }
+
+    private void Take(State state, Body body)
+    {
+        state.Body = body;
+        var report = Report(body, false);
+        state.Model.SetBody(body.Name, body.Names, body.Topology, report.Mass.Centre, report.Bounds);
+        state.Model.Section = plane => Section(body, plane);
+    }
+
+    private Outcome<ImmutableArray<SectionCurve>> Section(Body body, Frame plane) => kernel.Section(body.Solid, plane).Map(edges => edges
+        .Select(e => (e.Face, Curve: ShapeNumbers.CurveOf(e.Curve))).Where(e => e.Curve is not null).Select(e => new SectionCurve(body.Names.Faces[e.Face], e.Curve!)).ToImmutableArray());
+
+    /// <summary>The curves where the body that a part has now meets a plane: face names, and the curves as flat numbers.</summary>
+    public Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Section(Part part, Frame plane) => BodyOf(part) is { } body
+        ? kernel.Section(body.Solid, plane).Map(edges => edges.Select(e => (body.Names.Faces[e.Face], e.Curve)).ToImmutableArray())
+        : new Refusal("copy.no-body", "There is no body to cut with the sketch plane yet.");
 
     private Outcome<StepResult> Build(State state, ReadingStep step)
     {
@@ -324,35 +364,14 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     private static Outcome<double> Length(State state, string formula) => Formula.Parse(formula).Then(f => f.Evaluate(state.Values.Of)).Then<double>(q =>
         q.Dimension == Dimension.OfLength ? q.Value : new Refusal("formula.kind", $"A length is needed; '{formula}' is {q.Dimension.Words}."));
 
-    private static Outcome<Frame> PlaneOf(State state, string reference)
-    {
-        if (World.Plane(reference) is { } world)
-        {
-            return world;
-        }
-
-        if (state.Planes.TryGetValue(reference, out var known) && state.Part.Find(reference) is PlaneStep)
-        {
-            return known;
-        }
-
-        if (state.Body is not { } body)
-        {
-            return new Refusal("plane.no-body", $"'{reference}' is a face, but there is no body yet.");
-        }
-
-        var face = body.Names.FindFace(reference);
-        return face < 0 ? new Refusal("name.lost", $"The face '{reference}' is gone. The closest now: {string.Join(", ", body.Names.Candidates(reference))}.", reference)
-            : body.Topology.Faces[face].Plane is { } plane ? plane
-            : new Refusal("plane.curved", $"'{reference}' is a {body.Topology.Faces[face].Surface}, not a plane.", reference);
-    }
-
     /// <summary>What a rebuild has so far.</summary>
     private sealed class State(Part part)
     {
         public Part Part => part;
 
-        public ParameterValues Values { get; } = part.Values;
+        public Model Model { get; } = new(part);
+
+        public ParameterValues Values => Model.Values;
 
         public Dictionary<string, Frame> Planes { get; } = new(StringComparer.Ordinal);
 

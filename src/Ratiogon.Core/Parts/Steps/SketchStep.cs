@@ -1,3 +1,6 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketching;
 
 namespace Ratiogon.Core.Parts;
@@ -10,14 +13,47 @@ namespace Ratiogon.Core.Parts;
 /// <param name="Sketch">What is drawn.</param>
 public sealed record SketchStep(string Id, int Number, string Name, string On, Sketch Sketch) : Step(Id, Number, Name)
 {
+    private const string TurnField = "turn", XField = "shift x", YField = "shift y";
+
+    /// <summary>An angle that the sketch's axes are turned by about the normal, or null.</summary>
+    public string? Turn { get; init; }
+
+    /// <summary>How far the sketch's origin is moved along its plane's x, or null.</summary>
+    public string? ShiftX { get; init; }
+
+    /// <summary>The same along y.</summary>
+    public string? ShiftY { get; init; }
+
+    /// <summary>What it copies from the model.</summary>
+    public ImmutableArray<SketchCopy> Copies { get; init; } = [];
+
     public override string Kind => "sketch";
 
-    public override IReadOnlyList<string> References => [On];
+    public override IReadOnlyList<string> References => Copies.IsEmpty ? [On] : [On, .. Copies.Select(c => c.Of)];
 
     public override IReadOnlyList<StepSize> Sizes =>
-        [.. Sketch.Dimensions.Where(d => d.Driving).Select(d => new StepSize(d.Id, d.Value!, DimensionCatalog.Find(d.Kind)!.Of)), .. Sketch.Shapes.SelectMany(CountsOf)];
+        [.. Placing(TurnField, Turn, Dimension.OfAngle), .. Placing(XField, ShiftX, Dimension.OfLength), .. Placing(YField, ShiftY, Dimension.OfLength), .. Sketch.Dimensions.Where(d => d.Driving).Select(d => new StepSize(d.Id, d.Value!, DimensionCatalog.Find(d.Kind)!.Of)), .. Sketch.Shapes.SelectMany(CountsOf)];
 
-    public override Step WithSize(string field, string formula) => this with
+    public override Step WithSize(string field, string formula) => field == TurnField ? this with { Turn = formula }
+        : field == XField ? this with { ShiftX = formula }
+        : field == YField ? this with { ShiftY = formula }
+        : WithSketchSize(field, formula);
+
+    /// <summary>Where the sketch lies: the plane of what it is on, moved and turned within it.</summary>
+    public Outcome<Frame> PlaneIn(Model model)
+    {
+        ArgumentNullException.ThrowIfNull(model);
+        Outcome<double> Value(string? formula) => formula is null ? 0.0 : Formula.Parse(formula).Then(f => f.Evaluate(model.Values.Of)).Map(q => q.Value);
+        return model.PlaneOf(On).Then(plane => Value(Turn).Then(turn => Value(ShiftX).Then(x => Value(ShiftY).Map(y =>
+        {
+            var moved = plane with { Origin = plane.Origin + (plane.X * x) + (plane.Y * y) };
+            return turn == 0 ? moved : moved.Turned(moved.Z, turn);
+        }))));
+    }
+
+    private static IEnumerable<StepSize> Placing(string field, string? formula, Dimension kind) => formula is null ? [] : [new StepSize(field, formula, kind, MayBeNegative: true)];
+
+    private SketchStep WithSketchSize(string field, string formula) => this with
     {
         Sketch = Sketch with
         {
@@ -44,4 +80,9 @@ public sealed record SketchStep(string Id, int Number, string Name, string On, S
     }
 
     public override Refusal? Check() => string.IsNullOrWhiteSpace(On) ? new Refusal("step.reference", "A sketch needs a plane or a planar face to lie on.", "on") : SketchCheck.Check(Sketch);
+
+    public bool Equals(SketchStep? other) => other is not null && base.Equals(other) && On == other.On && (Turn, ShiftX, ShiftY) == (other.Turn, other.ShiftX, other.ShiftY)
+        && Copies.AsSpan().SequenceEqual(other.Copies.AsSpan()) && Sketch.Equals(other.Sketch);
+
+    public override int GetHashCode() => HashCode.Combine(Id, On, Sketch, Copies.Length);
 }

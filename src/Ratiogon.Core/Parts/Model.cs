@@ -1,0 +1,277 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Datums;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Naming;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Sketching;
+
+namespace Ratiogon.Core.Parts;
+
+/// <summary>What references name, as the model stands: filled step by step while a part is built, or at once from a finished
+/// rebuild. Nothing of it changes the part.</summary>
+public sealed class Model
+{
+    private readonly Dictionary<string, (Step Step, Frame Frame)> frames = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, Thing> curves = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, (SketchStep Step, Sketch Sketch, Frame Plane)> sketches = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, Thing> known = new(StringComparer.Ordinal);
+    private (string Id, Names Names, Topology Topology, Vec3 Centre, Box Box)? body;
+
+    /// <param name="part">Its steps lend their names to the words.</param>
+    public Model(Part part) => (Part, Values) = (part, part.Values);
+
+    public Part Part { get; }
+
+    public ParameterValues Values { get; }
+
+    /// <summary>Cuts the body with a plane, where that can be done.</summary>
+    public Func<Frame, Outcome<ImmutableArray<SectionCurve>>>? Section { get; set; }
+
+    /// <summary>The model after a finished rebuild.</summary>
+    public static Model Of(Part part, RebuildResult built)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        ArgumentNullException.ThrowIfNull(built);
+        var model = new Model(part);
+        foreach (var b in built.Bodies)
+        {
+            model.SetBody(b.Name, b.Names, b.Topology, b.Mass.Centre, b.Bounds);
+        }
+
+        foreach (var step in part.Steps)
+        {
+            if (built.Step(step.Id) is { State: StepState.Built } result)
+            {
+                if (step is SketchStep sketch && result.Frame is { } plane)
+                {
+                    model.Add(sketch, result.Followed() ?? sketch.Sketch, plane);
+                }
+                else if (step is CurveStep curve)
+                {
+                    _ = model.Build(curve);
+                }
+                else if (result.Frame is { } frame)
+                {
+                    model.Add(step, frame);
+                }
+            }
+        }
+
+        return model;
+    }
+
+    /// <summary>Names a plane, axis, point or frame.</summary>
+    public void Add(Step step, Frame frame)
+    {
+        ArgumentNullException.ThrowIfNull(step);
+        frames[step.Id] = (step, frame);
+    }
+
+    /// <summary>Names a sketch with all its entities.</summary>
+    public void Add(SketchStep step, Sketch sketch, Frame plane)
+    {
+        ArgumentNullException.ThrowIfNull(step);
+        sketches[step.Id] = (step, sketch, plane);
+    }
+
+    /// <summary>Names a body's faces, edges and vertices, in place of the body before.</summary>
+    public void SetBody(string id, Names names, Topology topology, Vec3 centre, Box box)
+    {
+        known.Clear();
+        body = (id, names, topology, centre, box);
+    }
+
+    /// <summary>What a reference names, or that it is lost with the closest there are now.</summary>
+    public Outcome<Thing> Find(string reference)
+    {
+        ArgumentNullException.ThrowIfNull(reference);
+        if (known.TryGetValue(reference, out var seen))
+        {
+            return seen;
+        }
+
+        var id = World.StepOf(reference);
+        var member = reference.Length > id.Length ? reference[(id.Length + 1)..] : null;
+        if (id == World.Id)
+        {
+            return FrameThings.Of(reference, "the world", Frame.World, member) is { } world ? world : Lost(reference);
+        }
+
+        if (frames.TryGetValue(id, out var datum) && Datum(reference, datum.Step, datum.Frame, member) is { } found)
+        {
+            return found;
+        }
+
+        if (member is null && curves.TryGetValue(id, out var curve))
+        {
+            return curve;
+        }
+
+        if (sketches.TryGetValue(id, out var sketch))
+        {
+            var entity = member is null ? Thing.OfPlane(reference, sketch.Step.Name, sketch.Plane) : SketchThings.Of(reference, sketch.Step, sketch.Sketch, sketch.Plane, member);
+            return entity is not null ? entity : new Refusal("name.lost", $"'{member}' is no longer in sketch {sketch.Step.Name}.", reference);
+        }
+
+        return OnBody(reference);
+    }
+
+    /// <summary>A condition with its things and values, ready to be solved.</summary>
+    public Outcome<Condition> Resolve(DatumKind kind, DatumCondition condition)
+    {
+        ArgumentNullException.ThrowIfNull(condition);
+        if (condition.Check(kind) is { } wrong)
+        {
+            return wrong;
+        }
+
+        var relation = RelationCatalog.Find(kind, condition.Relation)!;
+        var things = ImmutableArray.CreateBuilder<Thing>();
+        foreach (var reference in condition.Of)
+        {
+            var thing = Find(reference);
+            if (!thing.Done)
+            {
+                return thing.Refusal!;
+            }
+
+            things.Add(thing.Value);
+        }
+
+        if (!relation.Fits(things))
+        {
+            return new Refusal("datum.unfit", $"'{relation.Words}' cannot be said of {string.Join(" and ", things.Select(t => t.Words))}.", condition.Of.FirstOrDefault());
+        }
+
+        var values = ImmutableArray.CreateBuilder<double>();
+        for (var i = 0; i < relation.Fields.Length; i++)
+        {
+            var field = relation.Fields[i];
+            var value = Formula.Parse(condition.Values[i]).Then(f => f.Evaluate(Values.Of)).Then<double>(q => q.Dimension == field.Kind ? q.Value
+                : new Refusal("formula.kind", $"{field.Name} needs {field.Kind.Words}; '{condition.Values[i]}' is {q.Dimension.Words}.", field.Name));
+            if (!value.Done)
+            {
+                return value.Refusal!;
+            }
+
+            values.Add(value.Value);
+        }
+
+        return new Condition(relation, things.ToImmutable(), values.ToImmutable());
+    }
+
+    /// <summary>Every condition resolved, or the first refusal.</summary>
+    public Outcome<ImmutableArray<Condition>> Resolve(DatumKind kind, IEnumerable<DatumCondition> conditions)
+    {
+        ArgumentNullException.ThrowIfNull(conditions);
+        var all = ImmutableArray.CreateBuilder<Condition>();
+        foreach (var c in conditions)
+        {
+            var resolved = Resolve(kind, c);
+            if (!resolved.Done)
+            {
+                return resolved.Refusal!;
+            }
+
+            all.Add(resolved.Value);
+        }
+
+        return all.ToImmutable();
+    }
+
+    /// <summary>Where a datum lies, and that it is named from now on.</summary>
+    public Outcome<Frame> Build(DatumStep step)
+    {
+        ArgumentNullException.ThrowIfNull(step);
+        return Resolve(step.Makes, step.Conditions).Then<Frame>(conditions =>
+        {
+            var determined = DatumSolver.Solve(step.Makes, conditions);
+            if (determined.Refusal is null && determined.Free > 0 && step.Makes != DatumKind.Frame)
+            {
+                return new Refusal("datum.free", $"{(determined.Free == 1 ? "One freedom is" : $"{determined.Free} freedoms are")} left: {string.Join("; ", determined.Left)}.");
+            }
+
+            return DatumSolver.Choose(determined, step.Choice).Map(s =>
+            {
+                var frame = step.Flip ? Flipped(step.Makes, s.Frame) : s.Frame;
+                Add(step, frame);
+                return frame;
+            });
+        });
+    }
+
+    /// <summary>A 3D curve, named from now on.</summary>
+    public Outcome<CurvePath> Build(CurveStep step)
+    {
+        ArgumentNullException.ThrowIfNull(step);
+        return SpaceCurves.Make(this, step).Map(path =>
+        {
+            curves[step.Id] = Thing.OfCurve(step.Id, step.Name, path);
+            return path;
+        });
+    }
+
+    /// <summary>The frame of anything flat that can be drawn on: a plane, a planar face, a frame.</summary>
+    public Outcome<Frame> PlaneOf(string reference) => Find(reference).Then<Frame>(t => (t.Frame ?? t.Plane) is { } plane ? plane
+        : new Refusal("plane.curved", t.Surface is { } s ? $"{t.Words} is a {s.Word}, not a plane." : $"{t.Words} is not flat.", reference));
+
+    /// <summary>A datum the other way round: the normal of a plane, the direction of an axis.</summary>
+    public static Frame Flipped(DatumKind kind, Frame frame) => kind switch
+    {
+        DatumKind.Plane => frame.Flipped(),
+        DatumKind.Axis => frame with { X = -frame.X },
+        DatumKind.Frame => frame with { X = -frame.X, Y = frame.Y },
+        _ => frame,
+    };
+
+    private static Thing? Datum(string reference, Step step, Frame frame, string? member) => step switch
+    {
+        PlaneStep when member is null => Thing.OfPlane(reference, step.Name, frame),
+        AxisStep when member is null => Thing.OfLine(reference, step.Name, new Line3(frame.Origin, frame.X)),
+        PointStep when member is null => Thing.OfPoint(reference, step.Name, frame.Origin),
+        FrameStep => FrameThings.Of(reference, step.Name, frame, member),
+        _ => null,
+    };
+
+    private Outcome<Thing> OnBody(string reference)
+    {
+        if (body is not { } b)
+        {
+            return Part.Find(World.StepOf(reference)) is { } step && step is not (ExtrudeStep or ImportStep) ? Lost(reference)
+                : new Refusal("name.no-body", $"'{reference}' is part of a body, but there is no body yet.", reference);
+        }
+
+        if (reference == b.Id)
+        {
+            var whole = new Thing(reference, $"body {StepName(b.Id)}", b.Centre) { Box = b.Box, Middle = b.Centre };
+            return known[reference] = whole;
+        }
+
+        var made = b.Names.Find(reference) switch
+        {
+            { Kind: SubShapeKind.Face, Index: var i } => BodyThings.Face(reference, b.Topology.Faces[i], StepName(reference)),
+            { Kind: SubShapeKind.Edge, Index: var i } => BodyThings.Edge(reference, b.Topology, i, b.Names, StepName(reference)),
+            { Kind: SubShapeKind.Vertex, Index: var i } => Thing.OfPoint(reference, $"a vertex of {StepName(reference)}", b.Topology.Vertices[i]),
+            _ => null,
+        };
+        if (made is null)
+        {
+            return new Refusal("name.lost", $"'{reference}' is no longer on the body. The closest now: {string.Join(", ", b.Names.Candidates(reference))}.", reference) { Involved = [.. b.Names.Candidates(reference)] };
+        }
+
+        return known[reference] = made;
+    }
+
+    private Refusal Lost(string reference)
+    {
+        var id = World.StepOf(reference);
+        var near = frames.Keys.Concat(curves.Keys).Concat(sketches.Keys).OrderByDescending(k => Alike(k, id)).Take(3).ToList();
+        return new Refusal("name.lost", Part.Find(id) is { } there && id != reference ? $"'{reference}' is no part of {there.Name}." : $"'{reference}' is gone{(near.Count > 0 ? $". There are: {string.Join(", ", near)}" : "")}.", reference) { Involved = near };
+    }
+
+    private string StepName(string reference) => Part.Find(World.StepOf(reference))?.Name ?? World.StepOf(reference);
+
+    private static int Alike(string a, string b) => a.Zip(b).TakeWhile(p => p.First == p.Second).Count();
+}
