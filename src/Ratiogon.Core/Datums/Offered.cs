@@ -41,13 +41,13 @@ public static class Offering
         {
             var conditions = reading.Select(r => new Condition(r.Relation, [.. r.Of], [.. r.Relation.Fields.Select(values)])).ToImmutableArray();
             var determined = DatumSolver.Solve(kind, conditions);
-            if (determined.Refusal is not null || determined.Redundant)
+            if (determined.Refusal is not null)
             {
                 continue;
             }
 
-            // Values count as a little trouble; several solutions too.
-            var cost = reading.Sum(r => r.Relation.Cost + r.Relation.Fields.Length) + (determined.Solutions.Length > 1 ? 1 : 0);
+            // Values count as a little trouble; several solutions too; and what holds only as things happen to stand counts more.
+            var cost = reading.Sum(r => r.Relation.Cost + r.Relation.Fields.Length) + (determined.Solutions.Length > 1 ? 1 : 0) + (determined.Redundant ? 2 : 0);
             found.Add(new Offered(kind, conditions, determined, cost));
         }
 

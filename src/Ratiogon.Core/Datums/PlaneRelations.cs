@@ -37,7 +37,7 @@ internal static class PlaneRelations
         New("angle-line", "at an angle to", 5, t => t.Straight is not null, (t, v) => Signed(s => [new(t.Straight!.Value.Direction, 0, s * Math.Sin(v[0]))], Math.Sin(v[0])), Field.Angle),
         New("tangent", "tangent to", 0, t => t.Surface is not null, (t, _) => Tangent(t.Surface!)),
         New("apart", "at a distance from", 6, t => t.Place is not null || t.Straight is not null, (t, v) => Apart(t, v[0]), Field.Distance),
-        New("holds", "in the plane of", 2, t => t.Path?.Curves is [RoundCurve], (t, _) => Flat(((RoundCurve)t.Path!.Curves[0]).Axis.Direction, -((RoundCurve)t.Path.Curves[0]).Axis.Direction.Dot(((RoundCurve)t.Path.Curves[0]).Centre))),
+        New("holds", "in the plane of", 1, t => t.Round is not null, (t, _) => Flat(t.Round!.Axis.Direction, -t.Round.Axis.Direction.Dot(t.Round.Centre))),
         New("normal-at-fraction", "normal at a fraction of", 2, t => t.Path is not null, (t, v) => Normal(AlongPath.At(t.Path!, v[0], true)), Field.Fraction),
         New("normal-at-length", "normal at a length along", 4, t => t.Path is not null, (t, v) => Normal(AlongPath.At(t.Path!, v[0], false)), Field.Length),
         Two("midway", "midway between", -1, (a, b) => a.Plane is not null && b.Plane is not null, (a, b) => Midway(Plane3.Of(a.Plane!.Value), Plane3.Of(b.Plane!.Value))),

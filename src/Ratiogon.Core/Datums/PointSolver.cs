@@ -105,6 +105,9 @@ internal static class PointSolver
         {
             var others = rows.Select(r => (Func<Vec3, double>)(p => r.N.Dot(p) - r.C)).Concat(surfaces.Select(s => (Func<Vec3, double>)s.Side)).ToList();
             var path = paths[0];
+
+            // What the whole curve lies on says nothing about where along it.
+            others.RemoveAll(f => path.Curves.All(c => c.Steps().All(t => Math.Abs(f(c.At(t))) < Near * scale.Size * 10)));
             if (others.Count == 0)
             {
                 return paths.Count == 1 ? ([("", path.AtLength(path.Length / 2).At)], 1) : (Crossings(path, paths[1]), 0);

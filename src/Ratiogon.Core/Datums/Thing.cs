@@ -28,6 +28,9 @@ public sealed record Thing(string Reference, string Words, Vec3 Anchor)
     /// <summary>It is a curve between two ends, straight ones included.</summary>
     public CurvePath? Path { get; init; }
 
+    /// <summary>It is round: a circle, an ellipse, or an arc of one.</summary>
+    public RoundCurve? Round { get; init; }
+
     /// <summary>It has a centre: a circle, an arc, an ellipse, a sphere, a torus.</summary>
     public Vec3? Centre { get; init; }
 
@@ -87,8 +90,8 @@ public sealed record Thing(string Reference, string Words, Vec3 Anchor)
     private static Thing Known(Thing made, SpaceCurve curve) => curve switch
     {
         SegmentCurve s => made with { Line = Line3.Through(s.A, s.B) },
-        RoundCurve { Circular: true } c => made with { Centre = c.Centre, Axis = c.Axis },
-        RoundCurve e => made with { Centre = e.Centre },
+        RoundCurve { Circular: true } c => made with { Round = c, Centre = c.Centre, Axis = c.Axis },
+        RoundCurve e => made with { Round = e, Centre = e.Centre },
         _ when curve.Reversed() is SegmentCurve or RoundCurve => Known(made, curve.Reversed()),
         _ => made,
     };

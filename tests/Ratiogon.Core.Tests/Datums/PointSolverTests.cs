@@ -141,6 +141,7 @@ public sealed class PointSolverTests
         Free(Say("on-face", s.Sphere(0, 0, 0, 1))).ShouldBe(2);
         Free(Say("on-face", s.Sphere(0, 0, 0, 1)), Say("on-plane", s.Plane(0, 0, 0, 0, 0, 1))).ShouldBe(1);
         Free(Say("on-curve", s.Circle(0, 0, 0, 0, 0, 1, 1))).ShouldBe(1);
+        Free(Say("on-curve", s.Circle(0, 0, 0, 0, 0, 1, 1)), Say("on-plane", s.Plane(5, 5, 0, 0, 0, 1))).ShouldBe(1, "the circle lies in the plane");
     }
 
     [Fact]

@@ -50,7 +50,7 @@ function whyNot(action: Action): string {
         <li v-for="a in list" :key="a.name">
           <button
             type="button"
-            class="flex w-full items-center gap-1.5 px-2 py-[3.5px] text-left text-[12.5px]"
+            class="flex w-full items-center gap-1.5 px-2 py-[1.5px] text-left text-[12.5px]"
             :class="[
               isActive(a.name)
                 ? 'bg-accent-soft font-medium shadow-[inset_3px_0_0_var(--accent)]'

@@ -45,16 +45,6 @@ watch(stage, async (now) => {
   focusFirst()
 })
 
-// A value that a datum asks for is ready to be typed.
-watch(
-  () => (datum.answer && !datum.answer.draft.step ? datum.answer.fields.map((f) => f.name).join() : ''),
-  async (now, before) => {
-    if (!now || now === before || ['x', 'y', 'z'].includes(now.split(',')[0]!)) return
-    await nextTick()
-    line.value?.querySelector<HTMLInputElement>('input[data-field]')?.focus()
-  },
-)
-
 function focusFirst(text?: string): void {
   const input = line.value?.querySelector<HTMLInputElement>('input[data-field]')
   if (!input) return
