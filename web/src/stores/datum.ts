@@ -271,8 +271,10 @@ export const useDatum = defineStore('datum', () => {
   async function follow(picks: string[], towards: number[]): Promise<void> {
     const live = part.live()
     if (!live) return
+    const turn = asked
     const json = await live.quickPlane(picks, towards)
-    quick.value = { picks, answer: JSON.parse(json) as DatumAnswer }
+    // It may have been fixed or left meanwhile.
+    if (turn === asked) quick.value = { picks, answer: JSON.parse(json) as DatumAnswer }
   }
 
   async function asViewed(view: number[]): Promise<void> {

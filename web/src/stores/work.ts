@@ -214,19 +214,22 @@ export const useWork = defineStore('work', () => {
   /** Fixes the quick plane where it lies and draws on it. */
   async function fixQuick(next = 'line'): Promise<void> {
     const id = await keepQuick()
-    if (id) await sketchOn(id, next)
+    if (!id) return
+    bench.value = 'Draw'
+    await sketchOn(id, next)
   }
 
   /** Keeps the quick plane as a datum; answers its id. */
   async function keepQuick(): Promise<string | null> {
     const command = datum.quick?.answer.command
+    const was = datum.quick
+    datum.close()
     if (!command) {
-      part.notice = datum.quick?.answer.prompt ?? null
+      part.notice = was?.answer.prompt ?? null
       return null
     }
     const before = new Set(part.snapshot?.steps.map((s) => s.id))
     if (await part.send(command)) return null
-    datum.close()
     picks.value = []
     return part.snapshot?.steps.find((s) => !before.has(s.id))?.id ?? null
   }

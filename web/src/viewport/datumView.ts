@@ -38,7 +38,7 @@ export function useDatumView(modelSize: () => number, layers: () => Map<string, 
   function redraw(): void {
     if (!stage || !layer) return
     const size = modelSize()
-    const faint = !asking()
+    const faint = !asking() || (datum.answer?.solutions.length ?? 0) > 0
     const list: ShownDatum[] = []
     const add = (
       name: string,

@@ -63,7 +63,11 @@ public static class QuickPlanes
     private static DatumDraft Facing(string pick, Model model, Vec3 towards)
     {
         var main = World.Planes.MaxBy(w => Math.Abs(World.Plane(w)!.Value.Z.Dot(towards)))!;
-        return new DatumDraft { Makes = DatumKind.Plane, Conditions = [new DatumCondition(model.Find(pick).Value.Point is null ? "through-centre" : "through", [pick]), new DatumCondition("parallel", [main])] };
+        var draft = new DatumDraft { Makes = DatumKind.Plane, Conditions = [new DatumCondition(model.Find(pick).Value.Point is null ? "through-centre" : "through", [pick]), new DatumCondition("parallel", [main])] };
+
+        // Its front is the side that is seen.
+        var seen = model.Resolve(DatumKind.Plane, draft.Conditions).Map(c => DatumSolver.Solve(DatumKind.Plane, c));
+        return seen is { Done: true, Value.Solutions: [var only, ..] } && only.Frame.Z.Dot(towards) < 0 ? draft with { Flip = true } : draft;
     }
 
     private static Outcome<DatumDraft> Turned(Model model, ImmutableArray<string> picks, Vec3 a, Vec3 b, Vec3 towards)
