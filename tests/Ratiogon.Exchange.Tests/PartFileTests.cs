@@ -73,7 +73,9 @@ public class PartFileTests
     [InlineData("""{"format":"ratiogon-part","version":1,"name":""}""", "name.empty", "$.name")]
     [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"magic"}]}""", "file.json", "$.steps[0]")]
     [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"extrude"}]}""", "file.json", "$.steps[0]")]
-    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"extrude","sketch":"b"}]}""", "step.reference", "$.steps[0] (a)")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"extrude","sketch":"world/nowhere"}]}""", "step.reference", "$.steps[0] (a)")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"plane","conditions":[{"relation":"leaning","of":["world/xy"]}]}]}""", "datum.relation", "$.steps[0] (a)")]
+    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"plane","conditions":[{"relation":"offset","of":["world/xy"]}]}]}""", "datum.values", "$.steps[0] (a)")]
     [InlineData("""{"format":"ratiogon-part","version":1,"parameters":[{"name":"a","value":"b"}]}""", "formula.unknown-name", "$.parameters")]
     [InlineData("""{"format":"ratiogon-part","version":1,"parameters":[{"name":"a","value":"1 mm"},{"name":"a","value":"2 mm"}]}""", "parameter.duplicate", "$.parameters")]
     [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"entities":[{"id":"p","kind":"point","at":[1e300,0]}]}}]}""", "file.json", "$.steps[0]")]
@@ -90,6 +92,37 @@ public class PartFileTests
         }
 
         refusal.Message.Length.ShouldBeLessThan(400);
+    }
+
+    [Fact]
+    public void Every_kind_of_datum_comes_back_as_it_was_and_fits_the_schema()
+    {
+        var part = new Part { Name = "datums" };
+        foreach (var step in new Step[]
+        {
+            new PlaneStep("p", 0, "", [new DatumCondition("tangent", ["shaft/side/c"]), new DatumCondition("angle", [World.Xy]) { Values = ["45 deg"] }]) { Choice = "+ - a", Flip = true, Hidden = true },
+            new AxisStep("a", 0, "", [new DatumCondition("meeting", [World.Xy, World.Yz])]),
+            new PointStep("o", 0, "", [new DatumCondition("coordinates", []) { Values = ["1 mm", "2 mm", "3 mm"] }]),
+            new FrameStep("f", 0, "", [new DatumCondition("origin", ["o"]), new DatumCondition("x", ["a"])]),
+            new CurveStep("c", 0, "", CurveShape.Arc, ["o"]) { Support = "f/yz", Diameter = "8 mm", From = "0 deg", To = "90 deg" },
+            new SketchStep("s", 0, "", "f", Core.Sketching.Sketch.Empty) { Turn = "30 deg", ShiftX = "1 mm" },
+        })
+        {
+            // The shaft is gone: what was lost stays written down.
+            part = new Core.Parts.Commands.AddStep(step) { Kept = true }.Apply(part).Value;
+        }
+
+        var file = PartFile.Write(part);
+        PartFile.Read(file).Value.ShouldBe(part);
+        var schema = NJsonSchema.JsonSchema.FromFileAsync(Path.Combine(Repository, "docs", "part.schema.json"), TestContext.Current.CancellationToken).Result;
+        schema.Validate(Encoding.UTF8.GetString(file)).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void A_plane_may_be_written_short()
+    {
+        var part = Read("""{"format":"ratiogon-part","version":1,"name":"x","steps":[{"id":"p","kind":"plane","from":"world/xy","distance":"8 mm"}]}""").Value;
+        part.Steps[0].ShouldBe(PlaneStep.Offset("p", 10, "p", World.Xy, "8 mm"));
     }
 
     [Fact]

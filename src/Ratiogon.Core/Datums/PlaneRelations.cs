@@ -14,6 +14,9 @@ internal sealed record PlaneCase(string Label, ImmutableArray<PlaneRow> Rows)
     /// <summary>Touching what is not linear: zero where the plane touches, in millimetres.</summary>
     public Func<Plane3, double>? Touch { get; init; }
 
+    /// <summary>The side that the normal is to point to, where the relation fixes its line but not its side.</summary>
+    public Vec3? Way { get; init; }
+
     /// <summary>Touching a free-form face, found by the place it touches at.</summary>
     public SplineSurface? Free { get; init; }
 }
@@ -66,7 +69,7 @@ internal static class PlaneRelations
     private static ImmutableArray<PlaneCase> Parallel(Vec3 normal)
     {
         var (a, b) = normal.Across();
-        return Rows(new PlaneRow(a, 0, 0), new PlaneRow(b, 0, 0));
+        return [new PlaneCase("", [new(a, 0, 0), new(b, 0, 0)]) { Way = normal }];
     }
 
     /// <summary>The plane itself: normal and offset given, side and all.</summary>

@@ -44,7 +44,8 @@ internal static class PlaneSolver
                 (free, left) = (reached.Free, reached.Left);
             }
 
-            found.AddRange(reached.Found);
+            var way = combination.Select(c => c.Way).FirstOrDefault(w => w is not null);
+            found.AddRange(reached.Found.Select(f => way is { } side && side.Dot(f.Item2.Normal) < 0 ? (f.Item1, new Plane3(-f.Item2.Normal, -f.Item2.Offset)) : f));
         }
 
         var distinct = Distinct(found, scale);

@@ -87,4 +87,21 @@ public sealed class CurvePath
 
         return best;
     }
+
+    /// <summary>The length from the start to the place nearest to a line: by samples, then by golden section about the best.</summary>
+    public double NearestTo(Line3 line)
+    {
+        const int Samples = 96;
+        const double Golden = 0.6180339887498949;
+        double Gap(double s) => line.DistanceTo(AtLength(s).At);
+        var best = Enumerable.Range(0, Samples + 1).Select(i => Length * i / Samples).MinBy(Gap);
+        var (low, high) = (Math.Max(0, best - (Length / Samples)), Math.Min(Length, best + (Length / Samples)));
+        while (high - low > 1e-9 * Length)
+        {
+            var (a, b) = (high - (Golden * (high - low)), low + (Golden * (high - low)));
+            (low, high) = Gap(a) < Gap(b) ? (low, b) : (a, high);
+        }
+
+        return (low + high) / 2;
+    }
 }

@@ -239,7 +239,7 @@ public sealed class Model
     {
         if (body is not { } b)
         {
-            return Part.Find(World.StepOf(reference)) is { } step && step is not (ExtrudeStep or ImportStep) ? Lost(reference)
+            return Part.Find(World.StepOf(reference)) is not (ExtrudeStep or ImportStep) ? Lost(reference)
                 : new Refusal("name.no-body", $"'{reference}' is part of a body, but there is no body yet.", reference);
         }
 
@@ -258,7 +258,7 @@ public sealed class Model
         };
         if (made is null)
         {
-            return new Refusal("name.lost", $"'{reference}' is no longer on the body. The closest now: {string.Join(", ", b.Names.Candidates(reference))}.", reference) { Involved = [.. b.Names.Candidates(reference)] };
+            return new Refusal("name.lost", $"'{reference}' is gone from the body. The closest now: {string.Join(", ", b.Names.Candidates(reference))}.", reference) { Involved = [.. b.Names.Candidates(reference)] };
         }
 
         return known[reference] = made;

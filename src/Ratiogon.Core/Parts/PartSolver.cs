@@ -23,7 +23,7 @@ public static class PartSolver
 
                 part = solved.Value.Equals(sketch.Sketch) ? part : part.With(sketch with { Sketch = solved.Value });
             }
-            else if (Commands.StepRules.Check(part, step) is { } wrong)
+            else if (Commands.StepRules.Check(part, step, step) is { } wrong)
             {
                 return wrong with { Message = $"Step {step.Number} {step.Name} cannot follow. {wrong.Message}" };
             }

@@ -96,7 +96,7 @@ public static class SketchCopies
         return step.PlaneIn(model).Then(plane => model.Find(reference).Map(thing =>
         {
             var here = plane.ToWorld(at);
-            var there = thing.Point ?? (thing.Path is { } path ? path.AtLength(path.Nearest(ray.Foot(path.AtLength(path.Nearest(here)).At))).At : thing.Straight?.Nearest(ray).Here ?? here);
+            var there = thing.Point ?? (thing.Path is { } path ? path.AtLength(path.NearestTo(ray)).At : thing.Straight?.Nearest(ray).Here ?? here);
             var gap = here.DistanceTo(there);
             var crossing = Take(model, step, CopyHow.Crossing, reference);
             var copy = Take(model, step, CopyHow.Copy, reference);

@@ -73,7 +73,7 @@ public static class DatumBench
 
             if (thing.Path is { } path)
             {
-                var along = NearestTo(path, ray) / path.Length;
+                var along = path.NearestTo(ray) / path.Length;
                 return new DatumCondition("at-fraction", [reference]) { Values = [Detents.Near(along, 0.02).ToString("0.####")] };
             }
 
@@ -230,17 +230,4 @@ public static class DatumBench
     };
 
     private static string Word(DatumKind kind) => kind.ToString().ToLowerInvariant();
-
-    private static double NearestTo(CurvePath path, Line3 ray)
-    {
-        // Samples first, then the nearest place to the ray's own nearest point, twice.
-        var n = 64;
-        var best = Enumerable.Range(0, n + 1).Select(i => path.Length * i / n).MinBy(s => ray.DistanceTo(path.AtLength(s).At));
-        for (var i = 0; i < 4; i++)
-        {
-            best = path.Nearest(ray.Foot(path.AtLength(best).At));
-        }
-
-        return best;
-    }
 }
