@@ -73,7 +73,7 @@ internal static class AxisRelations
     private static ImmutableArray<AxisCase> Whole(Line3 line) => Case(Directed(line.Direction).Concat(Through(line.Origin)), line.Direction);
 
     private static ImmutableArray<AxisCase> Signed(Vec3 direction, double value) =>
-        Math.Abs(value) < 1e-15 ? Case([Direction(direction, 0)]) : [new("+", [Direction(direction, value)]), new("-", [Direction(direction, -value)])];
+        [new("+", [Direction(direction, value)]), new("-", [Direction(direction, -value)])];
 
     private static Outcome<ImmutableArray<AxisCase>> Tangent(Outcome<(Vec3 At, Vec3 Tangent)> place) => place.Map(p => Whole(new Line3(p.At, p.Tangent)));
 

@@ -23,7 +23,7 @@ internal static class AxisSolver
         }
 
         var scale = Scaling.Of([.. conditions.SelectMany(c => c.Of).Select(t => t.Anchor)]);
-        var found = new List<(string Label, Line3 Line)>();
+        var found = new List<(string Label, Line3 Line, List<string> Also)>();
         var (free, left, miss, redundant, any) = (0, ImmutableArray<string>.Empty, double.PositiveInfinity, false, false);
         foreach (var combination in Combinations.Of(cases.Value, MostCombinations))
         {
@@ -47,15 +47,20 @@ internal static class AxisSolver
             foreach (var (root, v) in freedom > 0 ? some.Take(1) : some)
             {
                 var line = Oriented(Line(v, scale), combination, conditions);
-                if (!found.Any(f => Same(f.Line, line, scale)))
+                var (name, same) = (string.Join(' ', new[] { label, root }.Where(l => l.Length > 0)), found.FindIndex(f => Same(f.Line, line, scale)));
+                if (same < 0)
                 {
-                    found.Add((string.Join(' ', new[] { label, root }.Where(l => l.Length > 0)), line));
+                    found.Add((name, line, []));
+                }
+                else
+                {
+                    found[same].Also.Add(name);
                 }
             }
         }
 
         return found.Count > 0 || free > 0
-            ? new Determination(free, left, [.. found.Select(f => new DatumSolution(f.Label, FrameOf(f.Line, conditions)))]) { Redundant = redundant }
+            ? new Determination(free, left, [.. found.Select(f => new DatumSolution(f.Label, FrameOf(f.Line, conditions)) { Also = [.. f.Also] })]) { Redundant = redundant }
             : Determination.None(Reasons.Of(DatumKind.Axis, conditions) ?? new Refusal("datum.none", any ? "No axis meets all of these at once." : $"These contradict each other; they miss by {miss * scale.Size:0.###} mm at least.")) with { Redundant = redundant };
     }
 

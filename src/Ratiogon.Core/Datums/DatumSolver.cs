@@ -40,7 +40,7 @@ public static class DatumSolver
             return determined.Solutions[0];
         }
 
-        return determined.Solutions.FirstOrDefault(s => s.Label == label) is { } kept ? kept
+        return determined.Solutions.FirstOrDefault(s => s.Goes(label)) is { } kept ? kept
             : new Refusal("datum.side-gone", $"The solution that was chosen ({label}) is gone; {determined.Solutions.Length} others are there: choose one of them.");
     }
 }

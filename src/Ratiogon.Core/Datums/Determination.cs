@@ -7,7 +7,13 @@ namespace Ratiogon.Core.Datums;
 /// <param name="Label">Tells it apart from the others by geometry (the side it touches on, the way it crosses), so that it
 /// stays the same one when sizes change. A number in it counts those that geometry does not tell apart.</param>
 /// <param name="Frame">Of a plane: z its normal. Of an axis: x its direction. Of a point: its place.</param>
-public sealed record DatumSolution(string Label, Frame Frame);
+public sealed record DatumSolution(string Label, Frame Frame)
+{
+    /// <summary>Labels of solutions that coincide with this one as things stand, as at an angle of just 90 degrees.</summary>
+    public ImmutableArray<string> Also { get; init; } = [];
+
+    public bool Goes(string label) => Label == label || Also.Contains(label);
+}
 
 /// <summary>What conditions determine.</summary>
 /// <param name="Free">Freedoms left: a plane begins with 3, an axis with 4, a point with 3, a frame with 6.</param>

@@ -33,11 +33,11 @@ internal static class PlaneRelations
         New("through-middle", "through the middle of", 5, t => t.Middle is not null, (t, _) => Point(t.Middle!.Value)),
         New("offset", "parallel, at a distance from", 1, t => t.Plane is not null, (t, v) => Flat(t.Plane!.Value.Z, Plane3.Of(t.Plane.Value).Offset - v[0]), Field.Distance),
         New("parallel", "parallel to", 1, t => t.Plane is not null, (t, _) => Parallel(t.Plane!.Value.Z)),
-        New("angle", "at an angle to", 2, t => t.Plane is not null, (t, v) => Signed(s => [new(t.Plane!.Value.Z, 0, s * Math.Cos(v[0]))], Math.Cos(v[0])), Field.Angle),
+        New("angle", "at an angle to", 2, t => t.Plane is not null, (t, v) => Signed(s => [new(t.Plane!.Value.Z, 0, s * Math.Cos(v[0]))]), Field.Angle),
         New("square", "square to", 3, t => t.Plane is not null, (t, _) => Rows(new PlaneRow(t.Plane!.Value.Z, 0, 0))),
         New("along", "along", 4, t => t.Straight is not null, (t, _) => Rows(new PlaneRow(t.Straight!.Value.Direction, 0, 0))),
         New("across", "square to", 1, t => t.Straight is not null, (t, _) => Parallel(t.Straight!.Value.Direction)),
-        New("angle-line", "at an angle to", 5, t => t.Straight is not null, (t, v) => Signed(s => [new(t.Straight!.Value.Direction, 0, s * Math.Sin(v[0]))], Math.Sin(v[0])), Field.Angle),
+        New("angle-line", "at an angle to", 5, t => t.Straight is not null, (t, v) => Signed(s => [new(t.Straight!.Value.Direction, 0, s * Math.Sin(v[0]))]), Field.Angle),
         New("tangent", "tangent to", 0, t => t.Surface is not null, (t, _) => Tangent(t.Surface!)),
         New("apart", "at a distance from", 6, t => t.Place is not null || t.Straight is not null, (t, v) => Apart(t, v[0]), Field.Distance),
         New("holds", "in the plane of", 1, t => t.Round is not null, (t, _) => Flat(t.Round!.Axis.Direction, -t.Round.Axis.Direction.Dot(t.Round.Centre))),
@@ -79,19 +79,20 @@ internal static class PlaneRelations
         return Rows(new PlaneRow(a, 0, 0), new PlaneRow(b, 0, 0), new PlaneRow(normal, 0, 1), new PlaneRow(Vec3.Zero, 1, offset));
     }
 
-    private static ImmutableArray<PlaneCase> Signed(Func<int, ImmutableArray<PlaneRow>> rows, double value) =>
-        Math.Abs(value) < 1e-15 ? [new("+", rows(1))] : [new("+", rows(1)), new("-", rows(-1))];
+    private static ImmutableArray<PlaneCase> Signed(Func<int, ImmutableArray<PlaneRow>> rows) =>
+        [new("+", rows(1)), new("-", rows(-1))];
 
     private static ImmutableArray<PlaneCase> Apart(Thing thing, double distance) => thing.Straight is { } line && thing.Point is null
-        ? Signed(s => [new(line.Direction, 0, 0), new(line.Origin, 1, s * distance)], distance)
-        : Signed(s => [new(thing.Place!.Value, 1, s * distance)], distance);
+        ? Signed(s => [new(line.Direction, 0, 0), new(line.Origin, 1, s * distance)])
+        : Signed(s => [new(thing.Place!.Value, 1, s * distance)]);
 
+    /// <summary>The first way has the normal pointing away from the face's inside.</summary>
     private static Outcome<ImmutableArray<PlaneCase>> Tangent(Surface surface) => surface switch
     {
-        CylinderSurface c => Signed(s => [new(c.Axis.Direction, 0, 0), new(c.Axis.Origin, 1, s * c.Radius)], c.Radius),
-        SphereSurface c => Signed(s => [new(c.Centre, 1, s * c.Radius)], c.Radius),
-        ConeSurface c => Signed(s => [new(c.Apex, 1, 0), new(c.Direction, 0, s * Math.Sin(c.HalfAngle))], 1),
-        TorusSurface c => ImmutableArray.Create(Torus(c, 1, 1), Torus(c, 1, -1), Torus(c, -1, 1), Torus(c, -1, -1)),
+        CylinderSurface c => Signed(s => [new(c.Axis.Direction, 0, 0), new(c.Axis.Origin, 1, -s * c.Radius)]),
+        SphereSurface c => Signed(s => [new(c.Centre, 1, -s * c.Radius)]),
+        ConeSurface c => Signed(s => [new(c.Apex, 1, 0), new(c.Direction, 0, -s * Math.Sin(c.HalfAngle))]),
+        TorusSurface c => ImmutableArray.Create(Torus(c, 1, -1), Torus(c, 1, 1), Torus(c, -1, -1), Torus(c, -1, 1)),
         SplineSurface c => ImmutableArray.Create(new PlaneCase("", []) { Free = c }),
         _ => new Refusal("datum.tangent-flat", $"A {surface.Word} has one tangent plane, itself."),
     };

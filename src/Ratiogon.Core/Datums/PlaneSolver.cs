@@ -50,7 +50,7 @@ internal static class PlaneSolver
 
         var distinct = Distinct(found, scale);
         return distinct.Count > 0 || free > 0
-            ? new Determination(Math.Max(free, 0), left, [.. distinct.Select(f => new DatumSolution(f.Label, PlaneFrames.Of(f.Plane, conditions)))]) { Redundant = redundant }
+            ? new Determination(Math.Max(free, 0), left, [.. distinct.Select(f => new DatumSolution(f.Label, PlaneFrames.Of(f.Plane, conditions)) { Also = [.. f.Also] })]) { Redundant = redundant }
             : Determination.None(Reasons.Of(DatumKind.Plane, conditions) ?? new Refusal("datum.none", any ? "No plane meets all of these at once." : $"These contradict each other; they miss by {miss * scale.Size:0.###} mm at least.")) with { Redundant = redundant };
     }
 
@@ -278,14 +278,19 @@ internal static class PlaneSolver
         return words.ToImmutable();
     }
 
-    private static List<(string Label, Plane3 Plane)> Distinct(List<(string Label, Plane3 Plane)> found, Scaling scale)
+    private static List<(string Label, Plane3 Plane, List<string> Also)> Distinct(List<(string Label, Plane3 Plane)> found, Scaling scale)
     {
-        var kept = new List<(string Label, Plane3 Plane)>();
+        var kept = new List<(string Label, Plane3 Plane, List<string> Also)>();
         foreach (var f in found)
         {
-            if (!kept.Any(k => Same(k.Plane, f.Plane, scale)))
+            var same = kept.FindIndex(k => Same(k.Plane, f.Plane, scale));
+            if (same < 0)
             {
-                kept.Add(f);
+                kept.Add((f.Label, f.Plane, []));
+            }
+            else if (kept[same].Plane.Normal.Dot(f.Plane.Normal) > 0)
+            {
+                kept[same].Also.Add(f.Label);
             }
         }
 

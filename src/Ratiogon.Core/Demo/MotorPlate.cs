@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
@@ -46,13 +45,13 @@ public static class MotorPlate
 
     private static SketchEdit Outline()
     {
-        var edit = ShapeCatalog.RectangleByCentre("frame", Vec2.Zero, new Vec2(45, 32)).With(ShapeCatalog.Placed("frame", "frame.centre", Vec2.Zero)).With(Round("bore", Vec2.Zero, 11));
+        var edit = ShapeCatalog.RectangleByCentre("frame", Vec2.Zero, new Vec2(45, 32)).With(ShapeCatalog.Placed("frame", "frame.centre", Vec2.Zero)).With(DemoShapes.Round("bore", Vec2.Zero, 11));
         return edit with { Size = [ShapeCatalog.Width("frame", "plate_w"), ShapeCatalog.Height("frame", "plate_h"), new SketchDimension("bore.d", "diameter", ["bore.rim"], "bore")] };
     }
 
     private static SketchEdit Ring()
     {
-        var edit = Round("inner", Vec2.Zero, 11).With(Round("outer", Vec2.Zero, 16));
+        var edit = DemoShapes.Round("inner", Vec2.Zero, 11).With(DemoShapes.Round("outer", Vec2.Zero, 16));
         return edit with { Size = [new SketchDimension("inner.d", "diameter", ["inner.rim"], "bore"), new SketchDimension("outer.d", "diameter", ["outer.rim"], "collar")] };
     }
 
@@ -108,10 +107,4 @@ public static class MotorPlate
             Size = edit.Size.Add(new SketchDimension("h1.d", "diameter", ["h1.rim"], "4.5 mm")),
         };
     }
-
-    private static SketchEdit Round(string id, Vec2 at, double radius) => new SketchEdit
-    {
-        Add = [new PointEntity($"{id}.centre", at), new CircleEntity($"{id}.rim", $"{id}.centre", radius)],
-        Shapes = ImmutableArray.Create(new SketchShape(id, "circle")),
-    }.With(ShapeCatalog.Placed(id, $"{id}.centre", at));
 }

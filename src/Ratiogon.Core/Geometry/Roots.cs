@@ -6,7 +6,7 @@ internal static class Roots
     private const int MostSteps = 100;
 
     /// <summary>Roots in a range in rising order: by sampling, then Brent's method in every bracket; places where the
-    /// function touches zero between samples without crossing it come once.</summary>
+    /// function touches zero without crossing it, and ends where it comes to zero, come once.</summary>
     /// <param name="f">The function.</param>
     /// <param name="from">Start of the range.</param>
     /// <param name="to">End of the range.</param>
@@ -24,7 +24,7 @@ internal static class Roots
 
         for (var i = 0; i <= samples; i++)
         {
-            if (v[i] == 0)
+            if (v[i] == 0 || (i % samples == 0 && Math.Abs(v[i]) <= zero))
             {
                 Add(found, t[i], to - from);
             }

@@ -157,7 +157,7 @@ public static class DatumBench
             return blank with { Refusal = refusal, Prompt = refusal.Message, Instead = InsteadOf(refusal, things) };
         }
 
-        var chosen = draft.Choice is null ? 0 : determined.Solutions.IndexOf(determined.Solutions.FirstOrDefault(s => s.Label == draft.Choice)!);
+        var chosen = draft.Choice is null ? 0 : determined.Solutions.IndexOf(determined.Solutions.FirstOrDefault(s => s.Goes(draft.Choice))!);
         var solutions = draft.Flip ? [.. determined.Solutions.Select(s => s with { Frame = Model.Flipped(draft.Makes, s.Frame) })] : determined.Solutions;
         var settled = determined.Determined || (draft.Makes == DatumKind.Frame && !determined.Solutions.IsEmpty);
         draft = draft with { Choice = settled && chosen >= 0 && determined.Solutions.Length > 1 ? determined.Solutions[chosen].Label : draft.Choice };

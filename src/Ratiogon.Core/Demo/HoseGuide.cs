@@ -1,0 +1,45 @@
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
+
+namespace Ratiogon.Core.Demo;
+
+/// <summary>The hose guide of the dosing pump: the hose's centre line as a spline in space, clips half-way and at its end,
+/// each on a plane normal to it.</summary>
+public static class HoseGuide
+{
+    public static Part Build()
+    {
+        PartCommand[] commands =
+        [
+            new RenamePart("Hose guide"), new SetMaterial("polyamide", 1.14),
+            new SetParameter("rise", "45 mm", "height of the end"), new SetParameter("hose", "8 mm", "outside of the hose"), new SetParameter("clip", "14 mm", "outside of the clip"), new SetParameter("clip_t", "6 mm", "thickness of the clip"),
+            Point("start", "0 mm", "0 mm", "0 mm"), Point("bend", "35 mm", "10 mm", "rise / 3"), Point("turn", "60 mm", "40 mm", "rise * 2 / 3"), Point("end", "65 mm", "80 mm", "rise"),
+            new AddStep(new CurveStep("line", 0, "Centre line", CurveShape.Spline, ["start", "bend", "turn", "end"])),
+            new AddStep(new PointStep("half", 0, "Half-way", [new DatumCondition("at-fraction", ["line"]) { Values = ["1/2"] }])),
+            new AddStep(new PlaneStep("end_plane", 0, "End plane", [new DatumCondition("normal-at-fraction", ["line"]) { Values = ["1"] }])),
+            new AddStep(new SketchStep("clip_s", 0, "Clip outline", "end_plane", Sketch.Empty) { Copies = [new SketchCopy(CopyHow.Crossing, "line", ["mark"]) { Choice = "in" }] }),
+            new EditSketch("clip_s", Clip()),
+            new AddStep(new ExtrudeStep("clip_e", 0, "Clip", "clip_s") { Length = "clip_t", Extent = ExtrudeExtent.Symmetric }),
+            new AddStep(new ReadingStep("guide_mass", 0, "Mass", "mass", [])),
+        ];
+        return DemoParts.Made(commands);
+    }
+
+    /// <summary>The volume of the clip worked out by hand, in mm³.</summary>
+    public static double VolumeByHand(double hose = 8, double clip = 14, double t = 6) => Math.PI / 4 * ((clip * clip) - (hose * hose)) * t;
+
+    private static AddStep Point(string id, string x, string y, string z) => new(new PointStep(id, 0, char.ToUpperInvariant(id[0]) + id[1..], [new DatumCondition("coordinates", []) { Values = [x, y, z] }]));
+
+    private static SketchEdit Clip() => new()
+    {
+        Add =
+        [
+            new PointEntity("mark", Vec2.Zero), new PointEntity("middle", Vec2.Zero), new CircleEntity("inner", "middle", 4), new CircleEntity("outer", "middle", 7),
+        ],
+        Tie = [new SketchConstraint("held", "fixed", ["mark"]), new SketchConstraint("about", "coincident", ["mark", "middle"])],
+        Size = [new SketchDimension("inner.d", "diameter", ["inner"], "hose"), new SketchDimension("outer.d", "diameter", ["outer"], "clip")],
+    };
+}
