@@ -3,7 +3,7 @@ using Ratiogon.Bench;
 // Prints one line for each figure: what, the measured value, the aim.
 if (args is not [var what, .. var rest])
 {
-    Console.Error.WriteLine("bench: drag | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS");
+    Console.Error.WriteLine("bench: drag | datums | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS");
     return 2;
 }
 
@@ -16,6 +16,9 @@ switch (what)
         SolveBench.Run(20);
         SolveBench.Run(100);
         SolveBench.Run(400);
+        return 0;
+    case "datums":
+        DatumBench.Run();
         return 0;
     case "growth":
         GrowthBench.Run();

@@ -4,10 +4,16 @@ using Ratiogon.Core.Parts.Commands;
 namespace Ratiogon.Core.Demo;
 
 /// <summary>Demo parts are made by the commands that a user's clicks send.</summary>
-internal static class DemoParts
+public static class DemoParts
 {
+    /// <summary>Every demo part with the name of its file, in the order they are shown, the first on top.</summary>
+    public static IReadOnlyList<(string File, Func<Part> Build)> All { get; } =
+    [
+        ("motor-plate", MotorPlate.Build), ("hose-cradle", HoseCradle.Build), ("rotor-hub", RotorHub.Build), ("inlet-block", InletBlock.Build), ("hose-guide", HoseGuide.Build),
+    ];
+
     /// <exception cref="InvalidOperationException">A command is refused; the message says which and why.</exception>
-    public static Part Made(IEnumerable<PartCommand> commands) => commands.Aggregate(new Part(), (part, command) => command.Apply(part) switch
+    internal static Part Made(IEnumerable<PartCommand> commands) => commands.Aggregate(new Part(), (part, command) => command.Apply(part) switch
     {
         { Done: true } next => next.Value,
         { Refusal: var refusal } => throw new InvalidOperationException($"{command.Words}: {refusal!.Message}"),

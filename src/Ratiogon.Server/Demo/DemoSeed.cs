@@ -28,7 +28,9 @@ internal static class DemoSeed
         }
 
         var store = services.GetRequiredService<PartStore>();
-        await store.CreateAsync(account.Id, HoseCradle.Build());
-        await store.CreateAsync(account.Id, MotorPlate.Build());
+        foreach (var (_, build) in DemoParts.All.Reverse())
+        {
+            await store.CreateAsync(account.Id, build());
+        }
     }
 }
