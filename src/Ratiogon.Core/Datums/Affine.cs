@@ -47,18 +47,7 @@ internal sealed class Affine
         }
 
         // What is left of the value is taken from the place reached so far, which meets all rows before.
-        for (var pass = 0; pass < 2; pass++)
-        {
-            foreach (var before in rows)
-            {
-                var share = Dot(before, q);
-                for (var i = 0; i < n; i++)
-                {
-                    q[i] -= share * before[i];
-                }
-            }
-        }
-
+        Orthogonalise(q, null);
         var rest = value;
         for (var i = 0; i < n; i++)
         {
@@ -87,28 +76,17 @@ internal sealed class Affine
     /// they follow the rows without jumping.</summary>
     public double[][] Directions()
     {
-        var found = new List<double[]>();
-        for (var k = 0; found.Count + rows.Count < n; k++)
+        var found = new List<double[]>(n - rows.Count);
+        while (found.Count + rows.Count < n)
         {
             // The unit vector that the ones so far cover least.
-            var best = new double[n];
+            double[]? best = null;
             var bestLength = -1.0;
             for (var e = 0; e < n; e++)
             {
                 var v = new double[n];
                 v[e] = 1;
-                for (var pass = 0; pass < 2; pass++)
-                {
-                    foreach (var q in rows.Concat(found))
-                    {
-                        var share = Dot(q, v);
-                        for (var i = 0; i < n; i++)
-                        {
-                            v[i] -= share * q[i];
-                        }
-                    }
-                }
-
+                Orthogonalise(v, found);
                 if (Norm(v) is var length && length > bestLength + 1e-12)
                 {
                     (best, bestLength) = (v, length);
@@ -117,21 +95,39 @@ internal sealed class Affine
 
             for (var i = 0; i < n; i++)
             {
-                best[i] /= bestLength;
+                best![i] /= bestLength;
             }
 
-            found.Add(best);
+            found.Add(best!);
         }
 
-        if (found.Count > 0 && Determinant([.. rows, .. found]) < 0)
+        if (found.Count > 0 && Determinant(found) < 0)
         {
+            var last = found[^1];
             for (var i = 0; i < n; i++)
             {
-                found[^1][i] = -found[^1][i];
+                last[i] = -last[i];
             }
         }
 
         return [.. found];
+    }
+
+    /// <summary>Takes away what the rows, and further directions, cover.</summary>
+    private void Orthogonalise(double[] v, List<double[]>? further)
+    {
+        for (var pass = 0; pass < 2; pass++)
+        {
+            for (var k = 0; k < rows.Count + (further?.Count ?? 0); k++)
+            {
+                var q = k < rows.Count ? rows[k] : further![k - rows.Count];
+                var share = Dot(q, v);
+                for (var i = 0; i < v.Length; i++)
+                {
+                    v[i] -= share * q[i];
+                }
+            }
+        }
     }
 
     public static double Dot(ReadOnlySpan<double> a, ReadOnlySpan<double> b)
@@ -147,27 +143,42 @@ internal sealed class Affine
 
     private static double Norm(ReadOnlySpan<double> a) => Math.Sqrt(Dot(a, a));
 
-    /// <summary>By elimination with row exchanges.</summary>
-    private static double Determinant(double[][] of)
+    /// <summary>Of the rows and directions together, by elimination with row exchanges.</summary>
+    private double Determinant(List<double[]> directions)
     {
-        var m = of.Select(r => (double[])r.Clone()).ToArray();
-        var result = 1.0;
-        for (var k = 0; k < m.Length; k++)
+        Span<double> m = stackalloc double[n * n];
+        for (var i = 0; i < n; i++)
         {
-            var pivot = Enumerable.Range(k, m.Length - k).MaxBy(i => Math.Abs(m[i][k]));
+            (i < rows.Count ? rows[i] : directions[i - rows.Count]).CopyTo(m[(i * n)..]);
+        }
+
+        var result = 1.0;
+        for (var k = 0; k < n; k++)
+        {
+            var pivot = k;
+            for (var i = k + 1; i < n; i++)
+            {
+                pivot = Math.Abs(m[(i * n) + k]) > Math.Abs(m[(pivot * n) + k]) ? i : pivot;
+            }
+
             if (pivot != k)
             {
-                (m[k], m[pivot]) = (m[pivot], m[k]);
+                for (var j = 0; j < n; j++)
+                {
+                    (m[(k * n) + j], m[(pivot * n) + j]) = (m[(pivot * n) + j], m[(k * n) + j]);
+                }
+
                 result = -result;
             }
 
-            result *= m[k][k];
-            for (var i = k + 1; i < m.Length && m[k][k] != 0; i++)
+            var diagonal = m[(k * n) + k];
+            result *= diagonal;
+            for (var i = k + 1; i < n && diagonal != 0; i++)
             {
-                var f = m[i][k] / m[k][k];
-                for (var j = k; j < m.Length; j++)
+                var f = m[(i * n) + k] / diagonal;
+                for (var j = k; j < n; j++)
                 {
-                    m[i][j] -= f * m[k][j];
+                    m[(i * n) + j] -= f * m[(k * n) + j];
                 }
             }
         }

@@ -14,6 +14,10 @@ internal sealed record PlaneCase(string Label, ImmutableArray<PlaneRow> Rows)
     /// <summary>Touching what is not linear: zero where the plane touches, in millimetres.</summary>
     public Func<Plane3, double>? Touch { get; init; }
 
+    /// <summary>Whether it is the mirror image of another case of its condition: the same planes with their normals turned
+    /// round, as long as all other conditions turn round too.</summary>
+    public bool Mirrored { get; init; }
+
     /// <summary>The side that the normal is to point to, where the relation fixes its line but not its side.</summary>
     public Vec3? Way { get; init; }
 
@@ -80,7 +84,7 @@ internal static class PlaneRelations
     }
 
     private static ImmutableArray<PlaneCase> Signed(Func<int, ImmutableArray<PlaneRow>> rows) =>
-        [new("+", rows(1)), new("-", rows(-1))];
+        [new("+", rows(1)), new("-", rows(-1)) { Mirrored = true }];
 
     private static ImmutableArray<PlaneCase> Apart(Thing thing, double distance) => thing.Straight is { } line && thing.Point is null
         ? Signed(s => [new(line.Direction, 0, 0), new(line.Origin, 1, s * distance)])
@@ -101,6 +105,7 @@ internal static class PlaneRelations
     /// (1) or nearer (-1) end.</summary>
     private static PlaneCase Torus(TorusSurface t, int outer, int side) => new($"{(outer > 0 ? "outer" : "inner")}{(side > 0 ? "+" : "-")}", [])
     {
+        Mirrored = side > 0,
         Touch = p => p.Side(t.Axis.Origin) - (side * t.Tube) - (side * outer * t.Ring * p.Normal.Cross(t.Axis.Direction).Length),
     };
 

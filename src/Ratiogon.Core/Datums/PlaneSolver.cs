@@ -26,7 +26,7 @@ internal static class PlaneSolver
         var scale = Scaling.Of([.. conditions.SelectMany(c => c.Of).Select(t => t.Anchor)]);
         var found = new List<(string Label, Plane3 Plane)>();
         var (free, left, miss, redundant, any) = (-1, ImmutableArray<string>.Empty, double.PositiveInfinity, false, false);
-        foreach (var combination in Combinations.Of(cases.Value, MostCombinations))
+        foreach (var combination in Combinations.Of(WithoutMirrors(cases.Value), MostCombinations))
         {
             var system = Linear(combination, scale);
             redundant |= system.Redundant;
@@ -54,16 +54,27 @@ internal static class PlaneSolver
             : Determination.None(Reasons.Of(DatumKind.Plane, conditions) ?? new Refusal("datum.none", any ? "No plane meets all of these at once." : $"These contradict each other; they miss by {miss * scale.Size:0.###} mm at least.")) with { Redundant = redundant };
     }
 
+    /// <summary>Where every condition holds for a plane and its back alike, the first needs only half of its cases.</summary>
+    private static IReadOnlyList<ImmutableArray<PlaneCase>> WithoutMirrors(IReadOnlyList<ImmutableArray<PlaneCase>> cases)
+    {
+        static bool TurnsRound(ImmutableArray<PlaneCase> c) => c.Any(o => o.Mirrored) || c.All(o => o.Rows.All(r => r.C == 0) && o.Touch is null);
+        var first = cases.Select((c, i) => (c, i)).FirstOrDefault(p => p.c.Any(o => o.Mirrored), (default, -1)).Item2;
+        return first < 0 || !cases.All(TurnsRound) ? cases : [.. cases.Select((c, i) => i == first ? c.RemoveAll(o => o.Mirrored) : c)];
+    }
+
     private static Affine Linear(IReadOnlyList<PlaneCase> combination, Scaling scale)
     {
         var system = new Affine(4);
         Span<double> row = stackalloc double[4];
-        foreach (var r in combination.SelectMany(c => c.Rows))
+        foreach (var c in combination)
         {
-            // With n.p + d = size (n.p' + d') for p = centre + size p'.
-            var a = r.A - (scale.Centre * r.B);
-            (row[0], row[1], row[2], row[3]) = (a.X, a.Y, a.Z, r.B * scale.Size);
-            system.Add(row, r.C);
+            foreach (var r in c.Rows)
+            {
+                // With n.p + d = size (n.p' + d') for p = centre + size p'.
+                var a = r.A - (scale.Centre * r.B);
+                (row[0], row[1], row[2], row[3]) = (a.X, a.Y, a.Z, r.B * scale.Size);
+                system.Add(row, r.C);
+            }
         }
 
         return system;
@@ -181,10 +192,12 @@ internal static class PlaneSolver
         radius = Math.Sqrt(radius);
         Plane3 At(double turn)
         {
-            var (y1, y2) = ((radius * Math.Cos(turn)) - o1, (radius * Math.Sin(turn)) - o2);
+            var (sin, cos) = Math.SinCos(turn);
+            var (y1, y2) = ((radius * cos) - o1, (radius * sin) - o2);
             var x2 = y2 / l22;
             var x1 = (y1 - (l21 * x2)) / l11;
-            return Plane([.. Enumerable.Range(0, 4).Select(i => place[i] + (x1 * directions[0][i]) + (x2 * directions[1][i]))], scale);
+            var normal = (off + (e1 * (radius * cos)) + (e2 * (radius * sin))).Unit;
+            return new Plane3(normal, (scale.Size * (place[3] + (x1 * directions[0][3]) + (x2 * directions[1][3]))) - normal.Dot(scale.Centre));
         }
 
         double Value(double turn) => touch(At(turn));

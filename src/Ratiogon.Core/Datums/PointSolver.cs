@@ -177,32 +177,26 @@ internal static class PointSolver
         {
             var ways = directions.Select(d => new Vec3(d[0], d[1], d[2])).ToList();
             var found = new List<(string Label, Vec3 At)>();
+            var values = new double[surfaces.Count];
             var starts = from x in Steps from y in Steps from z in Steps select new Vec3(x, y, z);
             foreach (var start in starts)
             {
                 var p = Project(scale.Centre + (start * scale.Size));
-                for (var step = 0; step < 40; step++)
+                for (var step = 0; step < 25; step++)
                 {
-                    var values = surfaces.Select(s => s.Side(p)).ToArray();
-                    if (values.Max(Math.Abs) < 1e-13 * scale.Size)
+                    var worst = 0.0;
+                    for (var i = 0; i < values.Length; i++)
+                    {
+                        values[i] = surfaces[i].Side(p);
+                        worst = Math.Max(worst, Math.Abs(values[i]));
+                    }
+
+                    if (worst < 1e-13 * scale.Size || !p.IsFinite)
                     {
                         break;
                     }
 
-                    // Least squares over the free directions by normal equations: two or three unknowns.
-                    var system = new Affine(ways.Count);
-                    for (var i = 0; i < surfaces.Count; i++)
-                    {
-                        var normal = surfaces[i].Normal(p);
-                        var row = ways.Select(normal.Dot).ToArray();
-                        var norm = Math.Sqrt(Affine.Dot(row, row));
-                        if (norm > 1e-9)
-                        {
-                            system.Add(row, -values[i]);
-                        }
-                    }
-
-                    p += ways.Select((w, i) => w * system.Place[i]).Aggregate(Vec3.Zero, (sum, w) => sum + w);
+                    p += Step(p, values, ways);
                 }
 
                 if (p.IsFinite && surfaces.All(s => Math.Abs(s.Side(p)) < Near * scale.Size * 10) && !found.Any(f => f.At.DistanceTo(p) < 1e-7 * scale.Size))
@@ -216,6 +210,35 @@ internal static class PointSolver
             }
 
             return found;
+        }
+
+        /// <summary>The step to where all faces, taken as flat here, meet: Cramer's rule where there are as many as directions,
+        /// otherwise the shortest one.</summary>
+        private Vec3 Step(Vec3 p, double[] values, List<Vec3> ways)
+        {
+            if (ways.Count == 3 && surfaces.Count == 3)
+            {
+                var (a, b, c) = (surfaces[0].Normal(p), surfaces[1].Normal(p), surfaces[2].Normal(p));
+                var (bc, ca, ab) = (b.Cross(c), c.Cross(a), a.Cross(b));
+                var det = a.Dot(bc);
+                if (Math.Abs(det) > 1e-9)
+                {
+                    return ((bc * values[0]) + (ca * values[1]) + (ab * values[2])) / -det;
+                }
+            }
+
+            var system = new Affine(ways.Count);
+            for (var i = 0; i < surfaces.Count; i++)
+            {
+                var normal = surfaces[i].Normal(p);
+                var row = ways.Select(normal.Dot).ToArray();
+                if (Affine.Dot(row, row) > 1e-18)
+                {
+                    system.Add(row, -values[i]);
+                }
+            }
+
+            return ways.Select((w, i) => w * system.Place[i]).Aggregate(Vec3.Zero, (sum, w) => sum + w);
         }
 
         private static readonly double[] Steps = [-1.1, 0.07, 1.2];

@@ -6,6 +6,12 @@ namespace Ratiogon.Core.Geometry;
 public abstract record SpaceCurve
 {
     private const int Samples = 16;
+    private readonly Memo memo;
+
+    protected SpaceCurve() => memo = new Memo();
+
+    /// <summary>A changed copy works out its lengths anew.</summary>
+    protected SpaceCurve(SpaceCurve original) => memo = new Memo();
 
     public abstract double From { get; }
 
@@ -81,19 +87,9 @@ public abstract record SpaceCurve
     /// <summary>Length of the stretch up to a parameter, by Gauss-Legendre with eight points on each step.</summary>
     public virtual double LengthTo(double t)
     {
-        var sum = 0.0;
-        var steps = Steps();
-        for (var i = 0; i + 1 < steps.Count && steps[i] < t; i++)
-        {
-            var to = Math.Min(steps[i + 1], t);
-            var (mid, half) = ((steps[i] + to) / 2, (to - steps[i]) / 2);
-            for (var k = 0; k < Nodes.Length; k++)
-            {
-                sum += half * Shares[k] * (Slope(mid + (half * Nodes[k])).Length + Slope(mid - (half * Nodes[k])).Length);
-            }
-        }
-
-        return sum;
+        var (steps, lengths) = Lengths();
+        var i = StepBefore(steps, t);
+        return lengths[i] + Gauss(steps[i], Math.Min(t, To));
     }
 
     /// <summary>The whole length.</summary>
@@ -102,21 +98,21 @@ public abstract record SpaceCurve
     /// <summary>The parameter where a length from the start is reached; beyond the ends, the ends.</summary>
     public virtual double AtLength(double length)
     {
-        var steps = Steps();
-        var (total, t) = (Length, From);
-        if (length <= 0 || length >= total)
+        var (steps, lengths) = Lengths();
+        if (length <= 0 || length >= lengths[^1])
         {
             return length <= 0 ? From : To;
         }
 
-        var (low, high) = (From, To);
-        t = From + ((To - From) * length / total);
-        for (var i = 0; i < 80; i++)
+        var i = StepBefore(lengths, length);
+        var (low, high) = (steps[i], steps[i + 1]);
+        var t = low + ((high - low) * (length - lengths[i]) / (lengths[i + 1] - lengths[i]));
+        for (var step = 0; step < 80; step++)
         {
-            var off = LengthTo(t) - length;
+            var off = lengths[i] + Gauss(steps[i], t) - length;
             (low, high) = off > 0 ? (low, t) : (t, high);
             var next = t - (off / Math.Max(Slope(t).Length, 1e-300));
-            next = next > low && next < high ? next : (low + high) / 2;
+            next = next >= low && next <= high ? next : (low + high) / 2;
             if (Math.Abs(next - t) <= 1e-15 * (To - From))
             {
                 return next;
@@ -126,6 +122,52 @@ public abstract record SpaceCurve
         }
 
         return t;
+    }
+
+    private double Gauss(double from, double to)
+    {
+        var (sum, mid, half) = (0.0, (from + to) / 2, (to - from) / 2);
+        for (var k = 0; k < Nodes.Length; k++)
+        {
+            sum += half * Shares[k] * (Slope(mid + (half * Nodes[k])).Length + Slope(mid - (half * Nodes[k])).Length);
+        }
+
+        return sum;
+    }
+
+    /// <summary>The steps with the lengths up to them, worked out once.</summary>
+    private (double[] Steps, double[] Lengths) Lengths()
+    {
+        if (memo.Lengths is { } known)
+        {
+            return known;
+        }
+
+        double[] steps = [.. Steps()];
+        var lengths = new double[steps.Length];
+        for (var i = 1; i < steps.Length; i++)
+        {
+            lengths[i] = lengths[i - 1] + Gauss(steps[i - 1], steps[i]);
+        }
+
+        memo.Lengths = (steps, lengths);
+        return (steps, lengths);
+    }
+
+    private static int StepBefore(double[] rising, double value)
+    {
+        var at = Array.BinarySearch(rising, value);
+        return Math.Clamp(at >= 0 ? at : ~at - 1, 0, rising.Length - 2);
+    }
+
+    /// <summary>What was worked out before; no part of what the curve is.</summary>
+    private sealed class Memo
+    {
+        public (double[] Steps, double[] Lengths)? Lengths { get; set; }
+
+        public override bool Equals(object? obj) => obj is Memo;
+
+        public override int GetHashCode() => 0;
     }
 
     private static ReadOnlySpan<double> Nodes => [0.1834346424956498, 0.5255324099163290, 0.7966664774136267, 0.9602898564975363];
