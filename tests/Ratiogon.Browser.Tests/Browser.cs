@@ -216,6 +216,46 @@ public sealed class Browser : IDisposable
         Thread.Sleep(150);
     }
 
+    /// <summary>Clicks where a place in space is seen, in millimetres.</summary>
+    public void ClickPlace(double x, double y, double z, bool extend = false)
+    {
+        var (px, py) = Seen(x, y, z);
+        ClickView(px, py, extend);
+    }
+
+    /// <summary>Drags from where one place in space is seen to where another is.</summary>
+    public void DragPlace((double X, double Y, double Z) from, (double X, double Y, double Z) to)
+    {
+        var ((ax, ay), (bx, by)) = (Seen(from.X, from.Y, from.Z), Seen(to.X, to.Y, to.Z));
+        DragView(ax, ay, bx, by);
+    }
+
+    /// <summary>Drags in the viewport, in pixels from its middle.</summary>
+    public void DragView(int ax, int ay, int bx, int by, bool right = false)
+    {
+        var mouse = new PointerInputDevice(PointerKind.Mouse);
+        var button = right ? MouseButton.Right : MouseButton.Left;
+        var view = Find("[data-testid=viewport]");
+        var act = new ActionBuilder().AddAction(mouse.CreatePointerMove(view, ax, ay, TimeSpan.FromMilliseconds(60))).AddAction(mouse.CreatePointerDown(button));
+        for (var i = 1; i <= 8; i++)
+        {
+            act.AddAction(mouse.CreatePointerMove(view, ax + ((bx - ax) * i / 8), ay + ((by - ay) * i / 8), TimeSpan.FromMilliseconds(50)));
+        }
+
+        act.AddAction(mouse.CreatePointerUp(button));
+        driver.PerformActions(act.ToActionSequenceList());
+        Thread.Sleep(300);
+    }
+
+    /// <summary>Where a place in space is seen, in pixels from the middle of the viewport.</summary>
+    public (int X, int Y) Seen(double x, double y, double z)
+    {
+        var view = Find("[data-testid=viewport]");
+        var m = Until(() => view.GetAttribute("data-look"), "a picture")!.Split(' ').Select(v => double.Parse(v, CultureInfo.InvariantCulture)).ToArray();
+        double Row(int r) => (m[r] * x) + (m[4 + r] * y) + (m[8 + r] * z) + m[12 + r];
+        return ((int)Math.Round(Row(0) / Row(3) * view.Size.Width / 2), (int)Math.Round(-Row(1) / Row(3) * view.Size.Height / 2));
+    }
+
     public IReadOnlyList<string> ConsoleErrors() => [.. driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe).Select(l => l.Message)];
 
     public void Shoot(string path)

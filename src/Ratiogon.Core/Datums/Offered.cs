@@ -21,8 +21,8 @@ public static class Offering
     private const int MostPicks = 4;
     private const int MostReadings = 600;
 
-    /// <summary>Readings of picks that leave nothing free, the least far-fetched first; or, where none does, those that leave
-    /// the fewest freedoms.</summary>
+    /// <summary>Readings of picks that leave nothing free, the least far-fetched first; or, where none does, the others, those
+    /// that cannot hold among them, as the most natural one tells best what is missing or wrong.</summary>
     /// <param name="kind">What is wanted.</param>
     /// <param name="picks">In the order picked.</param>
     /// <param name="values">The value that a field begins with, in millimetres and radians.</param>
@@ -41,18 +41,18 @@ public static class Offering
         {
             var conditions = reading.Select(r => new Condition(r.Relation, [.. r.Of], [.. r.Relation.Fields.Select(values)])).ToImmutableArray();
             var determined = DatumSolver.Solve(kind, conditions);
-            if (determined.Refusal is not null)
+            if (determined.Refusal is not null && !whole)
             {
                 continue;
             }
 
             // Values count as a little trouble; several solutions too; and what holds only as things happen to stand counts more.
-            var cost = reading.Sum(r => r.Relation.Cost + r.Relation.Fields.Length) + (determined.Solutions.Length > 1 ? 1 : 0) + (determined.Redundant ? 2 : 0);
+            var cost = reading.Sum(r => r.Relation.Cost + r.Relation.Fields.Length) + (determined.Solutions.Length > 1 ? 1 : 0) + (determined.Redundant ? 2 : 0) + (determined.Refusal is null ? 0 : 3);
             found.Add(new Offered(kind, conditions, determined, cost));
         }
 
         var complete = found.Where(Complete).OrderBy(o => o.Cost).ToList();
-        return complete.Count > 0 || !whole ? [.. Distinct(complete)] : [.. found.OrderBy(o => o.Determined.Free).ThenBy(o => o.Cost)];
+        return complete.Count > 0 || !whole ? [.. Distinct(complete)] : [.. found.OrderBy(o => o.Cost + o.Determined.Free)];
     }
 
     private static bool Complete(Offered o) => o.Determined.Determined || (o.Kind == DatumKind.Frame && o.Determined.Free <= 1 && o.Determined.Solutions.Length > 0);

@@ -53,7 +53,7 @@ export interface DatumAnswer {
   fields: DatumField[]
   readings: { words: string; conditions: DatumCondition[]; solutions: number }[]
   extensions: Vec[]
-  refusal?: { code: string; message: string; where?: string }
+  refusal?: { code: string; message: string; where?: string; involved: string[] }
   instead?: DatumDraft
   command?: PartCommand
 }

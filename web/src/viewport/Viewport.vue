@@ -47,6 +47,7 @@ let playing = 0
 let shownBodies = ''
 
 const datums = useDatumView(
+  () => host.value,
   () => {
     const box = bodies?.box() ?? new THREE.Box3()
     return box.isEmpty() ? 35 : Math.max(10, box.getSize(new THREE.Vector3()).length() * 0.42)
@@ -372,7 +373,7 @@ async function look(direction: Direction | 'fit' | 'square'): Promise<void> {
   } else if (direction === 'fit') {
     const box = bodies?.box() ?? new THREE.Box3()
     for (const layer of layers.values()) box.union(layer.box())
-    await stage.fit(box)
+    await stage.fit(box.union(datums.box()))
   } else await stage.look(direction)
 }
 

@@ -12,13 +12,17 @@ const DATUMS = ['plane', 'axis', 'point', 'frame', 'curve']
 const QUICK_PAUSE = 60
 
 /** Datums in the viewport: which are drawn, what of them is picked, and the handles of the one on the bench. */
-export function useDatumView(modelSize: () => number, layers: () => Map<string, SketchLayer>) {
+export function useDatumView(
+  host: () => HTMLElement | null,
+  modelSize: () => number,
+  layers: () => Map<string, SketchLayer>,
+) {
   const part = usePart()
   const work = useWork()
   const datum = useDatum()
   let stage: Stage | null = null
   let layer: DatumLayer | null = null
-  let gripped: string | null = null
+  let gripped: { field: string; off: THREE.Vector3 } | null = null
   let turned = 0
 
   function begin(on: Stage): void {
@@ -109,6 +113,9 @@ export function useDatumView(modelSize: () => number, layers: () => Map<string, 
     if (!stage) return
     const m = stage.camera.matrixWorld.elements
     const target = stage.controls.getTarget(new THREE.Vector3())
+    const { projectionMatrix, matrixWorldInverse } = stage.camera
+    const look = projectionMatrix.clone().multiply(matrixWorldInverse).elements
+    if (host()) host()!.dataset.look = look.map((v) => v.toPrecision(9)).join(' ')
     work.view.towards = [m[8]!, m[9]!, m[10]!]
     work.view.frame = [...target.toArray(), m[0]!, m[1]!, m[2]!, m[4]!, m[5]!, m[6]!]
     if (datum.quick && performance.now() - turned > QUICK_PAUSE) {
@@ -124,14 +131,16 @@ export function useDatumView(modelSize: () => number, layers: () => Map<string, 
 
   /** Takes a press on a handle of the bench. */
   function grab(event: PointerEvent): boolean {
-    gripped = (datum.answer && layer?.gripAt(event)) || null
+    gripped = (datum.answer && layer?.gripAt(event)) ?? null
     if (gripped) stage?.controls.cancel()
     return gripped !== null
   }
 
   function drag(event: PointerEvent): boolean {
     if (!gripped || !stage) return false
-    void datum.pull(gripped, ray(event), 9 * stage.perPixel())
+    const [x, y, z, ...way] = ray(event) as [number, number, number, ...number[]]
+    const { off } = gripped
+    void datum.pull(gripped.field, [x - off.x, y - off.y, z - off.z, ...way], 9 * stage.perPixel())
     return true
   }
 
@@ -176,6 +185,7 @@ export function useDatumView(modelSize: () => number, layers: () => Map<string, 
     drop,
     click,
     labels,
+    box: () => layer?.box() ?? new THREE.Box3(),
     near: (event: PointerEvent | MouseEvent) => layer?.near(event) ?? '',
     pick: (event: PointerEvent | MouseEvent) => layer?.pick(event) ?? '',
   }

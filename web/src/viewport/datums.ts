@@ -29,11 +29,14 @@ interface Target {
 interface Grip {
   field: string
   at: THREE.Vector3
+  /** How far it is drawn from where it truly sits, so that several at one place can be told apart. */
+  off: THREE.Vector3
 }
 
 const POINT_REACH = 10
 const LINE_REACH = 6
 const GRIP_REACH = 13
+const CROWD = 46
 const vector = (v: Vec | number[], at = 0): THREE.Vector3 => new THREE.Vector3(v[at], v[at + 1], v[at + 2])
 
 /** Datums, 3D curves, and what the Datum bench would make of the picks. */
@@ -94,7 +97,11 @@ export class DatumLayer {
             front: true,
           }),
         )
-      for (const f of answer.fields) if (f.grip) this.drawGrip(f.name, vector(f.grip), vector(f.way))
+      const grips = answer.fields.filter((f) => f.grip)
+      for (const f of grips) {
+        const crowd = grips.some((g) => g !== f && vector(g.grip!).distanceTo(vector(f.grip!)) < unit)
+        this.drawGrip(f.name, vector(f.grip!), vector(f.way), crowd)
+      }
     }
     this.stage.redraw()
   }
@@ -177,19 +184,26 @@ export class DatumLayer {
     return hit ? (this.solutions.find((s) => s.mesh === hit.object)?.index ?? -1) : -1
   }
 
-  gripAt(event: PointerEvent | MouseEvent): string {
+  gripAt(event: PointerEvent | MouseEvent): Grip | null {
     const ray = this.stage.ray(event)
     const reach = GRIP_REACH * this.stage.perPixel()
     const near = this.grips
       .map((g) => ({ g, d: Math.sqrt(ray.distanceSqToPoint(g.at)) }))
       .filter((o) => o.d < reach)
       .sort((a, b) => a.d - b.d)[0]
-    return near?.g.field ?? ''
+    return near?.g ?? null
   }
 
   /** Values beside their grips. */
   gripPlaces(): Grip[] {
     return this.grips
+  }
+
+  /** What points and curves reach over. */
+  box(): THREE.Box3 {
+    const box = new THREE.Box3()
+    for (const t of this.targets) if (!t.name.startsWith('world')) for (const p of t.places) box.expandByPoint(p)
+    return box
   }
 
   labels(): { text: string; at: THREE.Vector3 }[] {
@@ -276,9 +290,12 @@ export class DatumLayer {
     }
   }
 
-  private drawGrip(field: string, at: THREE.Vector3, way: THREE.Vector3): void {
+  private drawGrip(field: string, place: THREE.Vector3, way: THREE.Vector3, crowd: boolean): void {
     const unit = this.stage.perPixel()
     const tint = colour('hover')
+    const off = way.clone().multiplyScalar(crowd ? CROWD * unit : 0)
+    const at = place.clone().add(off)
+    if (crowd) this.preview.add(strokes([...place, ...at], { colour: tint, width: 1.5, front: true }))
     this.preview.add(dots([at], tint, 13))
     this.preview.add(
       strokes(
@@ -290,7 +307,7 @@ export class DatumLayer {
         },
       ),
     )
-    this.grips.push({ field, at })
+    this.grips.push({ field, at, off })
   }
 }
 

@@ -20,6 +20,17 @@ function toggle(id: string): void {
 }
 
 function edit(step: StepView): void {
+  // While a datum is made, the rows serve as picks: datums, curves, and the body of a form.
+  if (datum.open && !work.sketch && datum.answer?.draft.step !== step.id) {
+    const body = part.built?.bodies[0]?.name
+    const named = ['extrude', 'import'].includes(step.kind)
+      ? body
+      : step.kind === 'reading'
+        ? undefined
+        : step.id
+    if (named) void datum.pick(named, [0, 0, 1e4, 0, 0, -1])
+    return
+  }
   if (step.kind === 'sketch') {
     void work.enterSketch(step.id)
     return
@@ -216,6 +227,7 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
               ]"
               :data-step="s.id"
               :data-state="part.states.get(s.id)?.state ?? ''"
+              :data-frame="part.states.get(s.id)?.plane?.join(' ') ?? ''"
             >
               <td class="py-1.5 pl-3 text-muted">{{ s.number }}</td>
               <td class="py-1.5" :colspan="s.sketch ? 2 : 1">

@@ -33,6 +33,19 @@ const toReplace = (condition: number, pick: number): void => {
   datum.replacing = isReplaced(condition, pick) ? null : { condition, pick }
 }
 
+/** The first pick that is gone: its condition and place in it. */
+const lost = computed(() => {
+  const condition = answer.value?.conditions.findIndex((c) => c.of.some((p) => p.lost)) ?? -1
+  return condition < 0
+    ? null
+    : { condition, pick: answer.value!.conditions[condition]!.of.findIndex((p) => p.lost) }
+})
+
+function replaceLost(reference: string): void {
+  datum.replacing = lost.value
+  void datum.pick(reference, [])
+}
+
 function relate(index: number, event: Event): void {
   const other = answer.value?.conditions[index]?.others[Number((event.target as HTMLSelectElement).value)]
   if (other) void datum.change(index, () => other.condition)
@@ -106,6 +119,18 @@ function relate(index: number, event: Event): void {
       <p v-if="answer.refusal" class="mt-1.5 text-alert" role="alert" data-testid="datum-refusal">
         {{ answer.refusal.message }}
       </p>
+      <ul v-if="lost && answer.refusal?.involved.length" aria-label="Closest now">
+        <li v-for="c in answer.refusal.involved" :key="c">
+          <button
+            type="button"
+            class="w-full truncate rounded px-1 py-0.5 text-left font-mono text-[11.5px] hover:bg-accent-soft"
+            :data-candidate="c"
+            @click="replaceLost(c)"
+          >
+            take {{ c }}
+          </button>
+        </li>
+      </ul>
       <button
         v-if="answer.instead"
         type="button"
