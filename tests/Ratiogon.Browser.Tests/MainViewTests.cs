@@ -106,4 +106,54 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         Picture("clash");
         B.ConsoleErrors().ShouldBeEmpty();
     }
+
+    [Fact]
+    public void Every_datum_view_opens_without_errors()
+    {
+        EnterDemo();
+        Open("Rotor hub");
+
+        // A cylinder and a point of the hub: what they determine, before any tool.
+        B.ClickPlace(6.32, -10.2, 20);
+        B.ClickPlace(20, -10, 8, extend: true);
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-offer^=plane]")).Count > 2, "planes among the offers");
+        Picture("offers");
+        B.Type(Keys.Escape);
+        B.Press("[data-edit=seat]");
+        B.Until(() => B.Text("[data-testid=datum-state]") == "4 solutions", "the tangent planes");
+        Thread.Sleep(500);
+        Picture("tangent-plane");
+        B.Press("[data-testid=datum-cancel]");
+
+        Open("Hose guide");
+        B.Press("[data-edit=half]");
+        B.Until(() => B.Has("[data-grip=fraction]"), "the handle on the path");
+        Thread.Sleep(500);
+        Picture("point-on-path");
+        B.Press("[data-testid=datum-cancel]");
+
+        Open("Inlet block");
+        B.PressBench("Datum");
+        B.Press("[data-edit=left_frame]");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-grip]")).Count >= 4, "the handles of the frame");
+        Thread.Sleep(500);
+        Picture("frames");
+        B.Press("[data-testid=datum-cancel]");
+        B.ClickPlace(30, -15, 28);
+        B.Press("[data-offer=quick]");
+        B.Until(() => B.Prompt.StartsWith("Quick plane", StringComparison.Ordinal), "the quick plane");
+        Thread.Sleep(600);
+        Picture("quick-plane");
+        B.Type(Keys.Escape);
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+
+    private void Open(string part)
+    {
+        B.Go("/parts");
+        B.PressPart(part);
+        B.Settled();
+        B.Press("[data-view=fit]");
+        Thread.Sleep(1500);
+    }
 }

@@ -123,6 +123,13 @@ public sealed class DatumPartTests : IDisposable
         sketch.Entities.OfType<PointEntity>().Max(p => p.At.X).ShouldBe(30, 1e-9);
         sketch.Entities.OfType<PointEntity>().Max(p => p.At.Y).ShouldBe(28, 1e-9);
 
+        // Both sides of the disc and of the hub are there, though one runs along the seam of its face.
+        double[] Upright() => [.. sketch.Entities.OfType<LineEntity>().Select(l => (A: sketch.At(l.From), B: sketch.At(l.To))).Where(l => Math.Abs(l.A.X - l.B.X) < 1e-6).Select(l => Math.Round(l.A.X, 6)).Order()];
+        Upright().ShouldContain(-30);
+        Upright().ShouldContain(30);
+        Upright().ShouldContain(12);
+        Upright().ShouldContain(-12);
+
         part = Set(part, "disc_d", "70 mm");
         var followed = Built(part).Step("cut")!.Followed()!;
         followed.Entities.OfType<PointEntity>().Max(p => p.At.X).ShouldBe(35, 1e-9);

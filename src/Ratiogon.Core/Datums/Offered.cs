@@ -47,7 +47,7 @@ public static class Offering
             }
 
             // Values count as a little trouble; several solutions too; and what holds only as things happen to stand counts more.
-            var cost = reading.Sum(r => r.Relation.Cost + r.Relation.Fields.Length) + (determined.Solutions.Length > 1 ? 1 : 0) + (determined.Redundant ? 2 : 0) + (determined.Refusal is null ? 0 : 3);
+            var cost = reading.Sum(r => r.Relation.Cost + r.Relation.Fields.Length) + (determined.Solutions.Length > 1 ? 1 : 0) + (determined.Redundant ? 1 : 0) + (determined.Refusal is null ? 0 : 3);
             found.Add(new Offered(kind, conditions, determined, cost));
         }
 

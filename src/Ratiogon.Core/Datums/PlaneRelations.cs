@@ -40,7 +40,7 @@ internal static class PlaneRelations
         New("angle", "at an angle to", 2, t => t.Plane is not null, (t, v) => Signed(s => [new(t.Plane!.Value.Z, 0, s * Math.Cos(v[0]))]), Field.Angle),
         New("square", "square to", 3, t => t.Plane is not null, (t, _) => Rows(new PlaneRow(t.Plane!.Value.Z, 0, 0))),
         New("along", "along", 4, t => t.Straight is not null, (t, _) => Rows(new PlaneRow(t.Straight!.Value.Direction, 0, 0))),
-        New("across", "square to", 1, t => t.Straight is not null, (t, _) => Parallel(t.Straight!.Value.Direction)),
+        New("across", "square to", 2, t => t.Straight is not null, (t, _) => Parallel(t.Straight!.Value.Direction)),
         New("angle-line", "at an angle to", 5, t => t.Straight is not null, (t, v) => Signed(s => [new(t.Straight!.Value.Direction, 0, s * Math.Sin(v[0]))]), Field.Angle),
         New("tangent", "tangent to", 0, t => t.Surface is not null, (t, _) => Tangent(t.Surface!)),
         New("apart", "at a distance from", 6, t => t.Place is not null || t.Straight is not null, (t, v) => Apart(t, v[0]), Field.Distance),

@@ -25,7 +25,7 @@ internal static class PointRelations
     [
         New("at", "at", -1, t => t.Point is not null, (t, _) => At(t.Point!.Value)),
         New("at-centre", "at the centre of", -2, t => t.Centre is not null, (t, _) => At(t.Centre!.Value)),
-        New("at-middle", "at the middle of", -1, t => t.Middle is not null, (t, _) => At(t.Middle!.Value)),
+        New("at-middle", "at the middle of", 3, t => t.Middle is not null, (t, _) => At(t.Middle!.Value)),
         New("at-fraction", "at a fraction of", 1, t => t.Path is not null, (t, v) => AlongPath.At(t.Path!, v[0], true).Map(p => At(p.At)), Field.Fraction),
         New("at-length", "at a length along", 2, t => t.Path is not null, (t, v) => AlongPath.At(t.Path!, v[0], false).Map(p => At(p.At)), Field.Length),
         New("on-line", "on", 0, t => t.Line is not null, (t, _) => On(t.Line!.Value)),

@@ -17,6 +17,8 @@ export interface DatumCondition {
 export interface DatumDraft {
   makes: DatumKind
   conditions: DatumCondition[]
+  /** Whether the user had a say in the conditions. */
+  said?: boolean
   picks: string[]
   choice?: string
   flip: boolean

@@ -112,13 +112,14 @@ export const useDatum = defineStore('datum', () => {
     const now = answer.value!.draft
     return ask({
       ...now,
+      said: true,
       choice: undefined,
       conditions: now.conditions.map((c, i) => (i === index ? to(c) : c)),
     })
   }
 
   function read(conditions: DatumCondition[]): Promise<void> {
-    return ask({ ...answer.value!.draft, choice: undefined, conditions })
+    return ask({ ...answer.value!.draft, said: true, choice: undefined, conditions })
   }
 
   function leaveOut(index: number): Promise<void> {
@@ -128,7 +129,14 @@ export const useDatum = defineStore('datum', () => {
 
   /** Gives a value by its name; a bare number takes the display unit. */
   async function setValue(name: string, text: string): Promise<void> {
-    if (curve.value) return setCurve({ [name]: text.trim() === '' ? undefined : unit(text, name) })
+    if (curve.value) {
+      const value = text.trim() === '' ? undefined : unit(text, name)
+      // A circle has a radius or a diameter: the one typed takes the other's place.
+      const other =
+        value &&
+        (name === 'radius' ? { diameter: undefined } : name === 'diameter' ? { radius: undefined } : {})
+      return setCurve({ ...other, [name]: value })
+    }
     const now = answer.value
     if (!now) return
     let at = 0
@@ -137,7 +145,7 @@ export const useDatum = defineStore('datum', () => {
       ...c,
       values: c.values.map((v) => (at++ === index ? unit(text, name, v) : v)),
     }))
-    await ask({ ...now.draft, conditions })
+    await ask({ ...now.draft, said: true, conditions })
   }
 
   /** A bare number takes the unit of the kind of value it replaces. */

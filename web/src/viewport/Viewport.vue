@@ -300,7 +300,7 @@ function under(event: PointerEvent | MouseEvent): string {
 
 /** Points and lines of datums and sketches first, then what is on the body. */
 function underModel(event: PointerEvent | MouseEvent): string {
-  return datums.near(event) || (bodies?.pick(event) ?? '')
+  return datums.near(event, bodies?.depth(event)) || (bodies?.pick(event) ?? '')
 }
 
 function onDown(event: PointerEvent): void {

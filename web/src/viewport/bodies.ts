@@ -73,6 +73,15 @@ export class BodyLayer {
     return box
   }
 
+  /** How far along its ray the pointer first meets a body; infinity where it meets none. */
+  depth(event: PointerEvent | MouseEvent): number {
+    const ray = this.stage.ray(event)
+    const meshes = this.shown.map((s) => s.mesh)
+    return (
+      new THREE.Raycaster(ray.origin, ray.direction).intersectObjects(meshes, false)[0]?.distance ?? Infinity
+    )
+  }
+
   /** The name of what is under the pointer: a vertex before an edge before a face, where faces count. */
   pick(event: PointerEvent | MouseEvent, faces = true): string {
     const ray = this.stage.ray(event)

@@ -186,7 +186,7 @@ export function useDatumView(
     click,
     labels,
     box: () => layer?.box() ?? new THREE.Box3(),
-    near: (event: PointerEvent | MouseEvent) => layer?.near(event) ?? '',
+    near: (event: PointerEvent | MouseEvent, depth?: number) => layer?.near(event, depth) ?? '',
     pick: (event: PointerEvent | MouseEvent) => layer?.pick(event) ?? '',
   }
 }

@@ -149,9 +149,9 @@ export class DatumLayer {
   }
 
   /** What is under the pointer: points before lines before planes. */
-  pick(event: PointerEvent | MouseEvent, planes = true): string {
+  pick(event: PointerEvent | MouseEvent): string {
     const near = this.near(event)
-    if (near || !planes) return near
+    if (near) return near
     const ray = this.stage.ray(event)
     const hit = new THREE.Raycaster(ray.origin, ray.direction).intersectObjects(
       this.planes.map((p) => p.mesh),
@@ -160,14 +160,15 @@ export class DatumLayer {
     return (hit?.object.userData.name as string | undefined) ?? ''
   }
 
-  /** A point or line within reach on the screen. */
-  near(event: PointerEvent | MouseEvent): string {
+  /** A point or line within reach on the screen and not behind what lies at a depth. */
+  near(event: PointerEvent | MouseEvent, depth = Infinity): string {
     const ray = this.stage.ray(event)
     const unit = this.stage.perPixel()
     let [best, name] = [Infinity, '']
     for (const t of [...this.targets, ...this.extra]) {
       const reach = (t.point ? POINT_REACH : LINE_REACH) * unit
-      const d = t.point ? Math.sqrt(ray.distanceSqToPoint(t.places[0]!)) : toRow(ray, t.places)
+      const limit = depth + 2 * reach
+      const d = t.point ? toPoint(ray, t.places[0]!, limit) : toRow(ray, t.places, limit)
       // A point wins over the lines through it.
       const weight = t.point ? d - reach : d
       if (d < reach && weight < best) [best, name] = [weight, t.name]
@@ -202,7 +203,8 @@ export class DatumLayer {
   /** What points and curves reach over. */
   box(): THREE.Box3 {
     const box = new THREE.Box3()
-    for (const t of this.targets) if (!t.name.startsWith('world')) for (const p of t.places) box.expandByPoint(p)
+    for (const t of this.targets)
+      if (!t.name.startsWith('world')) for (const p of t.places) box.expandByPoint(p)
     return box
   }
 
@@ -388,9 +390,17 @@ function segments(places: THREE.Vector3[]): number[] {
   return places.slice(1).flatMap((p, i) => [...places[i]!, ...p])
 }
 
-function toRow(ray: THREE.Ray, places: THREE.Vector3[]): number {
+function toPoint(ray: THREE.Ray, p: THREE.Vector3, limit: number): number {
+  return p.clone().sub(ray.origin).dot(ray.direction) < limit ? Math.sqrt(ray.distanceSqToPoint(p)) : Infinity
+}
+
+/** How near a ray comes to a row of places, as far as that is not deeper than a limit. */
+function toRow(ray: THREE.Ray, places: THREE.Vector3[], limit: number): number {
   let best = Infinity
-  for (let i = 0; i + 1 < places.length; i++)
-    best = Math.min(best, ray.distanceSqToSegment(places[i]!, places[i + 1]!))
+  const on = new THREE.Vector3()
+  for (let i = 0; i + 1 < places.length; i++) {
+    const d = ray.distanceSqToSegment(places[i]!, places[i + 1]!, on)
+    if (d < best && on.sub(ray.origin).dot(ray.direction) < limit) best = d
+  }
   return Math.sqrt(best)
 }

@@ -28,8 +28,6 @@ async function hand(name: string): Promise<void> {
   const text = typed.value[name]
   if (text === undefined) return
   typed.value = Object.fromEntries(Object.entries(typed.value).filter(([n]) => n !== name))
-  if (name === 'radius' && text.trim()) await datum.setCurve({ diameter: undefined })
-  if (name === 'diameter' && text.trim()) await datum.setCurve({ radius: undefined })
   await datum.setValue(name, text)
 }
 

@@ -117,7 +117,11 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
   }
 
   function enter(event: KeyboardEvent): void {
-    if ((event.target as HTMLElement).closest('button, a')) return
+    const target = event.target as HTMLElement
+    const tool = target.closest('[data-tool]') && (datum.open || work.taking || work.extrude)
+    if (target.closest('button, a') && !tool) return
+    // The button of the tool in use still has the focus after it was pressed: Enter goes on with the tool.
+    if (tool) event.preventDefault()
     if (work.extrude) void work.acceptExtrude()
     else if (datum.open && !work.sketch) void datum.accept()
     else if (work.taking === 'section') void work.take()

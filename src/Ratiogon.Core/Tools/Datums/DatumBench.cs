@@ -125,7 +125,7 @@ public static class DatumBench
         }
 
         // What was said stays said, where a reading allows it.
-        var best = readings.OrderByDescending(r => draft.Conditions.Count(c => r.Conditions.Any(o => Says(o, c)))).First();
+        var best = readings.OrderByDescending(r => draft.Said ? draft.Conditions.Count(c => r.Conditions.Any(o => Says(o, c))) : 0).First();
         var conditions = best.Conditions.Select(o => draft.Conditions.FirstOrDefault(c => Says(o, c)) ?? Kept(o, unit)).ToImmutableArray();
         return draft with { Conditions = conditions, Picks = [], Choice = null };
     }

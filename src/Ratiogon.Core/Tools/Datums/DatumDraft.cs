@@ -14,6 +14,9 @@ public sealed record DatumDraft
     /// <summary>What has been said so far.</summary>
     public ImmutableArray<DatumCondition> Conditions { get; init; } = [];
 
+    /// <summary>Whether the user had a say in the conditions: then further picks leave them as they are where they can.</summary>
+    public bool Said { get; init; }
+
     /// <summary>References picked since, to be given their relations.</summary>
     public ImmutableArray<string> Picks { get; init; } = [];
 
@@ -48,7 +51,7 @@ public sealed record DatumDraft
     public static DatumDraft Of(DatumStep step)
     {
         ArgumentNullException.ThrowIfNull(step);
-        return new DatumDraft { Makes = step.Makes, Conditions = step.Conditions, Choice = step.Choice, Flip = step.Flip, Name = step.Name, Step = step.Id };
+        return new DatumDraft { Makes = step.Makes, Conditions = step.Conditions, Choice = step.Choice, Flip = step.Flip, Name = step.Name, Step = step.Id, Said = true };
     }
 }
 
