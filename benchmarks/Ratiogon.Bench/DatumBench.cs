@@ -24,7 +24,7 @@ internal static class DatumBench
         var (u, v) = (Vec3.AlongX * 9, Vec3.AlongY * 9);
         var ring = Thing.OfCurve("c", "circle", CurvePath.Of(new RoundCurve(Vec3.Zero, u, v, 0, 2 * Math.PI)).Value);
         var hose = Thing.OfCurve("h", "spline", CurvePath.Of(BSplineCurve.Through([Vec3.Zero, new(30, 5, 9), new(50, 30, 20), new(60, 60, 40)])).Value);
-        Measure("plane through three points", DatumKind.Plane, Say(DatumKind.Plane, "through", Point(0, 0, 0)), Say(DatumKind.Plane, "through", Point(9, 1, 2)), Say(DatumKind.Plane, "through", Point(3, 8, 1)));
+        Measure("plane on three points", DatumKind.Plane, Say(DatumKind.Plane, "through", Point(0, 0, 0)), Say(DatumKind.Plane, "through", Point(9, 1, 2)), Say(DatumKind.Plane, "through", Point(3, 8, 1)));
         Measure("plane tangent to a cylinder at an angle", DatumKind.Plane, Say(DatumKind.Plane, "tangent", shaft), Say(DatumKind.Plane, "angle", wall, 0.8));
         Measure("plane tangent to three spheres, 8 solutions", DatumKind.Plane, Say(DatumKind.Plane, "tangent", Ball(0, 0, 1)), Say(DatumKind.Plane, "tangent", Ball(9, 1, 2)), Say(DatumKind.Plane, "tangent", Ball(2, 10, 1.5)));
         Measure("plane tangent to a torus through two points", DatumKind.Plane, Say(DatumKind.Plane, "tangent", torus), Say(DatumKind.Plane, "through", Point(60, 0, 0)), Say(DatumKind.Plane, "through", Point(55, 9, 3)));

@@ -9,10 +9,15 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
 {
     private static readonly string? Folder = Environment.GetEnvironmentVariable("RATIOGON_PICTURES");
 
-    private void Picture(string name)
+    private void Picture(string name, bool pointerStays = false)
     {
         if (Folder is not null)
         {
+            if (!pointerStays && B.Has("[aria-label='Build sheet'] h2"))
+            {
+                new Actions(B.Driver).MoveToElement(B.Find("[aria-label='Build sheet'] h2")).Perform();
+            }
+
             B.Shoot(Path.Combine(Folder, name + ".png"));
         }
     }
@@ -103,7 +108,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Refusal.Contains("clashes with", StringComparison.Ordinal), "the clash explained");
         new Actions(B.Driver).MoveToElement(B.Driver.FindElements(By.CssSelector("[data-testid=ways-out] button"))[1]).Perform();
         Thread.Sleep(300);
-        Picture("clash");
+        Picture("clash", pointerStays: true);
         B.ConsoleErrors().ShouldBeEmpty();
     }
 
@@ -114,8 +119,8 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         Open("Rotor hub");
 
         // A cylinder and a point of the hub: what they determine, before any tool.
-        B.ClickPlace(6.32, -10.2, 20);
-        B.ClickPlace(20, -10, 8, extend: true);
+        B.ClickPlace(6.32, -10.2, 14);
+        B.ClickPlace(1.5, 6.5, 28, extend: true);
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-offer^=plane]")).Count > 2, "planes among the offers");
         Picture("offers");
         B.Type(Keys.Escape);

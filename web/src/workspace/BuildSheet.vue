@@ -163,6 +163,9 @@ function choices(s: StepView): { label: string; run(): void }[] {
   ]
 }
 
+/** Whether the name may have the room of the main size as well. */
+const wide = (s: StepView): boolean => s.sketch != null || (s.sizes.length === 0 && s.kind !== 'reading')
+
 function stateOf(s: StepView): { text: string; bad: boolean } {
   const state = part.states.get(s.id)
   if (s.suppressed) return { text: 'left out', bad: false }
@@ -230,7 +233,7 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
               :data-frame="part.states.get(s.id)?.plane?.join(' ') ?? ''"
             >
               <td class="py-1.5 pl-3 text-muted">{{ s.number }}</td>
-              <td class="py-1.5" :colspan="s.sketch ? 2 : 1">
+              <td class="py-1.5" :colspan="wide(s) ? 2 : 1">
                 <div class="flex min-w-0 items-center gap-1.5">
                   <button
                     v-if="s.sizes.length > 1 || s.sketch"
@@ -272,7 +275,7 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
               </td>
               <td
                 class="relative py-1.5 pr-2 text-right whitespace-nowrap"
-                :colspan="s.sketch || s.sizes[0] ? 1 : 2"
+                :colspan="wide(s) || s.sizes[0] ? 1 : 2"
                 :class="stateOf(s).bad ? 'font-medium text-alert' : 'text-muted'"
               >
                 <span class="whitespace-nowrap">{{ stateOf(s).text }}</span>

@@ -100,10 +100,10 @@ function copy(text: string): void {
               @blur="foresee(null)"
             >
               <ToolIcon :name="icon(o)" :size="14" class="shrink-0 text-muted" /><span
-                class="flex-1 truncate"
+                class="line-clamp-2 flex-1 leading-tight"
                 >{{ o.label }}</span
               >
-              <span class="font-medium" data-value>{{ o.detail }}</span>
+              <span class="max-w-[45%] text-right font-medium" data-value>{{ o.detail }}</span>
             </button>
             <button
               v-if="o.detail && o.id !== 'remove' && !o.draft"
