@@ -12,6 +12,9 @@ internal sealed record FrameCase(Vec3? Origin = null, Vec3? X = null, Vec3? Y = 
 
     public Vec3? Side { get; init; }
 
+    /// <summary>Whether its directions give way to any that something else gives: a free frame aimed at an edge or a face.</summary>
+    public bool Yields { get; init; }
+
     /// <summary>Turns about its own x, y and z after all else, in radians.</summary>
     public Vec3 Turn { get; init; }
 }
@@ -56,7 +59,7 @@ internal static class FrameRelations
 
     private static FrameCase Like(Frame f) => new(f.Origin, f.X, null, f.Z);
 
-    private static FrameCase Shifted(Frame f, double[] v) => new(f.ToWorld(new Vec3(v[0], v[1], v[2])), f.X, null, f.Z) { Turn = new Vec3(v[3], v[4], v[5]) };
+    private static FrameCase Shifted(Frame f, double[] v) => new(f.ToWorld(new Vec3(v[0], v[1], v[2])), f.X, null, f.Z) { Turn = new Vec3(v[3], v[4], v[5]), Yields = true };
 
     private static FrameCase AtEdge(CurvePath path)
     {

@@ -16,6 +16,11 @@ internal static class FrameSolver
         }
 
         var pieces = cases.Value.Select(c => c[0]).ToList();
+        if (pieces.Count > 1 && pieces.FindIndex(p => p.Yields) is var free and >= 0)
+        {
+            pieces = Yielding(pieces, free);
+        }
+
         if (pieces.Count(p => p.Origin is not null) > 1)
         {
             return Determination.None(new Refusal("datum.two-origins", "Two of the picks each fix the origin: let one of them give a direction instead."));
@@ -62,6 +67,21 @@ internal static class FrameSolver
         }
 
         return new Determination((origin is null ? 3 : 0) + (given == 2 ? 0 : given == 1 ? 1 : 3), left.ToImmutable(), [new DatumSolution("", frame)]);
+    }
+
+    /// <summary>The free frame's own directions fill only what the others leave open: x where z is aimed, z where x is.</summary>
+    private static List<FrameCase> Yielding(List<FrameCase> pieces, int free)
+    {
+        var own = pieces[free];
+        var others = pieces.Where((_, i) => i != free).ToList();
+        var (x, y, z) = (others.Any(p => p.X is not null || p.Towards is not null), others.Any(p => p.Y is not null || p.Side is not null), others.Any(p => p.Z is not null));
+        var turned = Turned(Made(Vec3.Zero, own.X, null, own.Z), own.Turn);
+        var given = (x ? 1 : 0) + (y ? 1 : 0) + (z ? 1 : 0);
+        var (keepX, keepZ) = (given == 0 || (given == 1 && !x), given == 0 || (given == 1 && x));
+
+        // Where its own axis runs along the direction it is aimed at, its y serves instead.
+        Vec3? Kept(bool keep, Vec3 axis) => !keep ? null : others.Any(p => (p.X ?? p.Y ?? p.Z) is { } d && d.Unit.Cross(axis).Length < 1e-3) ? turned.Y : axis;
+        return [.. others, new FrameCase(others.Any(p => p.Origin is not null) ? null : own.Origin, Kept(keepX, turned.X), null, Kept(keepZ, turned.Z))];
     }
 
     private static (Vec3? A, Vec3? B) Pair(Vec3? x, Vec3? y, Vec3? z) => x is not null ? (x, y ?? z) : y is not null && z is not null ? (y, z) : (null, null);

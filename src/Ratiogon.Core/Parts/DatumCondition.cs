@@ -5,7 +5,8 @@ namespace Ratiogon.Core.Parts;
 
 /// <summary>A condition of a datum as it is kept: how it stands to what was picked.</summary>
 /// <param name="Relation">A name of <see cref="RelationCatalog"/>.</param>
-/// <param name="Of">References: faces, edges, vertices, sketch entities, datums, parts of the world frame.</param>
+/// <param name="Of">References: faces, edges, vertices, sketch entities, datums, parts of the world frame;
+/// a path over several edges is their names with <c> + </c> between them.</param>
 public sealed record DatumCondition(string Relation, ImmutableArray<string> Of)
 {
     /// <summary>A formula for each field of the relation.</summary>

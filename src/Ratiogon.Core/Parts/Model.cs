@@ -92,6 +92,11 @@ public sealed class Model
             return seen;
         }
 
+        if (World.Single(reference) is { Length: > 1 } edges)
+        {
+            return Chain(reference, edges);
+        }
+
         var id = World.StepOf(reference);
         var member = reference.Length > id.Length ? reference[(id.Length + 1)..] : null;
         if (id == World.Id)
@@ -190,7 +195,8 @@ public sealed class Model
             var determined = DatumSolver.Solve(step.Makes, conditions);
             if (determined.Refusal is null && determined.Free > 0 && step.Makes != DatumKind.Frame)
             {
-                return new Refusal("datum.free", $"{(determined.Free == 1 ? "One freedom is" : $"{determined.Free} freedoms are")} left: {string.Join("; ", determined.Left)}.");
+                var why = determined.Redundant ? Reasons.Of(step.Makes, conditions)?.Message + " " : "";
+                return new Refusal("datum.free", $"{why.TrimStart()}{(determined.Free == 1 ? "One freedom is" : $"{determined.Free} freedoms are")} left: {string.Join("; ", determined.Left)}.");
             }
 
             return DatumSolver.Choose(determined, step.Choice).Map(s =>
@@ -262,6 +268,29 @@ public sealed class Model
         }
 
         return known[reference] = made;
+    }
+
+    /// <summary>Edges and curves that follow each other, as one path.</summary>
+    private Outcome<Thing> Chain(string reference, string[] edges)
+    {
+        var curves = new List<SpaceCurve>();
+        foreach (var edge in edges)
+        {
+            var found = Find(edge);
+            if (!found.Done)
+            {
+                return found;
+            }
+
+            if (found.Value.Path is not { } path)
+            {
+                return new Refusal("path.no-curve", $"{found.Value.Words} is no curve: a path runs over edges and curves.", edge);
+            }
+
+            curves.AddRange(path.Curves);
+        }
+
+        return CurvePath.Of(curves).Map(path => Thing.OfCurve(reference, $"a path over {edges.Length} edges", path));
     }
 
     private Refusal Lost(string reference)

@@ -88,6 +88,12 @@ public static class World
     /// <summary>Whether a reference names the world frame or a part of it.</summary>
     public static bool Has(string reference) => reference == Id || (StepOf(reference) == Id && Members.Contains(reference[(Id.Length + 1)..]));
 
+    /// <summary>Between the edges of a path that runs over several.</summary>
+    public const string Next = " + ";
+
+    /// <summary>The single references of a chain of edges; any other reference by itself.</summary>
+    public static string[] Single(string reference) => reference.Split(Next);
+
     /// <summary>The step that a reference belongs to: what stands before the first slash.</summary>
     public static string StepOf(string reference) => reference.Split('/', 2)[0];
 }

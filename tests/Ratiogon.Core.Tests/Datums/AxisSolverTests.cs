@@ -77,7 +77,7 @@ public sealed class AxisSolverTests
         var s = new Scene(seed, scale);
         var axis = Solve(Say("through", s.Point(0, 0, 4)), Say("meets", s.Line(0, 0, 0, 1, 0, 0)), Say("meets", s.Line(0, 3, 1, 0, 1, 0.5))).ShouldHaveSingleItem();
         axis.DistanceTo(s.P(0, 0, 4)).ShouldBe(0, s.Tolerance * 10);
-        axis.Nearest(s.Line(0, 3, 1, 0, 1, 0.5).Line!.Value) .ShouldSatisfyAllConditions(n => n.Here.DistanceTo(n.There).ShouldBe(0, s.Tolerance * 10));
+        axis.Nearest(s.Line(0, 3, 1, 0, 1, 0.5).Line!.Value).ShouldSatisfyAllConditions(n => n.Here.DistanceTo(n.There).ShouldBe(0, s.Tolerance * 10));
     }
 
     [Theory, MemberData(nameof(Places))]

@@ -144,6 +144,46 @@ public sealed class DatumBenchTests
     }
 
     [Fact]
+    public void A_free_frame_is_aimed_at_an_edge_or_a_face_and_keeps_its_place()
+    {
+        var free = new DatumDraft { Makes = DatumKind.Frame, Conditions = [new DatumCondition("free", []) { Values = ["1 mm", "2 mm", "3 mm", "0 deg", "0 deg", "0 deg"] }] };
+        var aimed = DatumBench.Answer(Model(), free with { Picks = [World.Yz] });
+        aimed.Draft.Conditions.Length.ShouldBe(2);
+        var frame = aimed.Solutions.Single().Frame;
+        frame.Origin.ShouldBe(new Vec3(1, 2, 3));
+        frame.Z.DistanceTo(Vec3.AlongX).ShouldBe(0, 1e-12);
+        var along = DatumBench.Answer(Model(), free with { Picks = ["line"] }).Solutions.Single().Frame;
+        along.X.DistanceTo(new Vec3(40, 0, 10).Unit).ShouldBe(0, 1e-12);
+        along.Origin.ShouldBe(new Vec3(1, 2, 3));
+        var tied = DatumBench.Answer(Model(), free with { Picks = ["q"] });
+        tied.Draft.Conditions.ShouldHaveSingleItem().Of.ShouldBe(["q"]);
+    }
+
+    [Fact]
+    public void Paths_run_over_chains_of_curves_and_say_where_they_do_not_follow()
+    {
+        part = new AddStep(new PointStep("r", 0, "", [Say("coordinates", "40 mm", "30 mm", "10 mm")])).Apply(part).Value;
+        part = new AddStep(new CurveStep("further", 0, "", CurveShape.Line, ["q", "r"])).Apply(part).Value;
+        var draft = new DatumDraft { Makes = DatumKind.Point, Conditions = [new DatumCondition("at-length", ["line + further"]) { Values = [$"{Math.Sqrt(1700) + 12} mm"] }] };
+        var answer = DatumBench.Answer(Model(), draft);
+        answer.Solutions.Single().Frame.Origin.DistanceTo(new Vec3(40, 12, 10)).ShouldBe(0, 1e-6);
+        answer.Conditions.Single().Of.Single().Words.ShouldBe("a path over 2 edges");
+        draft.ToStep().References.ShouldBe(["line", "further"]);
+        var apart = draft with { Conditions = [draft.Conditions[0] with { Of = ["line + ring"] }] };
+        DatumBench.Answer(Model(), apart).Refusal!.Message.ShouldContain("do not follow each other");
+    }
+
+    [Fact]
+    public void Three_points_on_one_line_say_so_beside_what_is_left()
+    {
+        part = new AddStep(new PointStep("m", 0, "", [Say("coordinates", "20 mm", "0 mm", "5 mm")])).Apply(part).Value;
+        var answer = DatumBench.Answer(Model(), new DatumDraft { Makes = DatumKind.Plane, Conditions = [new DatumCondition("through", ["p"]), new DatumCondition("through", ["q"]), new DatumCondition("through", ["m"])] });
+        answer.Free.ShouldBe(1);
+        answer.Prompt.ShouldContain("lie on one line to within");
+        answer.Command.ShouldBeNull();
+    }
+
+    [Fact]
     public void A_place_on_a_curve_or_a_face_becomes_a_point_there()
     {
         var onLine = DatumBench.PointAt(Model(), "line", new Line3(new Vec3(20, -9, 5), Vec3.AlongY)).Value;

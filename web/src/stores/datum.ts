@@ -28,7 +28,7 @@ export const useDatum = defineStore('datum', () => {
   const open = computed(() => answer.value !== null || curve.value !== null)
   /** What it stands on. */
   const references = computed(() => [
-    ...(answer.value?.draft.conditions.flatMap((c) => c.of) ?? []),
+    ...(answer.value?.draft.conditions.flatMap((c) => c.of.flatMap((o) => o.split(' + '))) ?? []),
     ...(curve.value?.draft.points.flatMap((p) => p.reference ?? p.made?.of ?? []) ?? []),
   ])
   const active = computed(() => frames.value.at(-1) ?? null)
@@ -80,6 +80,17 @@ export const useDatum = defineStore('datum', () => {
     else await askCurve({ ...draft, points: draft.points ?? [] })
   }
 
+  const PATHS = /^(at|normal-at|tangent-at)-(fraction|length)$/
+
+  /** Lengthens the path of the last condition by another edge; false where there is none. */
+  function lengthen(reference: string): boolean {
+    const now = answer.value?.draft
+    const index = now?.conditions.findLastIndex((c) => PATHS.test(c.relation)) ?? -1
+    if (!now || index < 0) return false
+    void change(index, (c) => ({ ...c, of: [`${c.of[0]} + ${reference}`] }))
+    return true
+  }
+
   async function pick(reference: string, ray: number[]): Promise<void> {
     if (curve.value) return pickForCurve(reference, ray)
     const now = answer.value?.draft
@@ -97,7 +108,7 @@ export const useDatum = defineStore('datum', () => {
     const free = now.conditions.every((c) =>
       ['coordinates', 'free', 'coordinates-in', 'like'].includes(c.relation),
     )
-    const kept = free && !now.step ? [] : now.conditions
+    const kept = free && !now.step && now.makes !== 'frame' ? [] : now.conditions
     if (kept.some((c) => c.of.includes(reference)))
       return ask({
         ...now,
@@ -304,6 +315,7 @@ export const useDatum = defineStore('datum', () => {
     open,
     references,
     active,
+    lengthen,
     begin,
     openDraft,
     edit,

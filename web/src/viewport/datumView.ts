@@ -156,7 +156,7 @@ export function useDatumView(
     const solution =
       datum.answer && datum.answer.solutions.length > 1 ? layer!.solutionAt(stage.ray(event)) : -1
     if (!name && solution >= 0) datum.choose(solution)
-    else if (name) void datum.pick(name, ray(event))
+    else if (name && !(event.shiftKey && datum.lengthen(name))) void datum.pick(name, ray(event))
     return true
   }
 

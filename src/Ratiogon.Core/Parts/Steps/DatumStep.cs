@@ -23,7 +23,7 @@ public abstract record DatumStep(string Id, int Number, string Name, ImmutableAr
 
     public override string Kind => Makes.ToString().ToLowerInvariant();
 
-    public override IReadOnlyList<string> References => [.. Conditions.SelectMany(c => c.Of)];
+    public override IReadOnlyList<string> References => [.. Conditions.SelectMany(c => c.Of).SelectMany(World.Single)];
 
     public override IReadOnlyList<StepSize> Sizes => [.. Fields().Select(f => new StepSize(f.Name, Conditions[f.Condition].Values[f.Value], f.Field.Kind, MayBeNegative: true))];
 

@@ -45,8 +45,17 @@ public sealed record CurveDraft
         ArgumentNullException.ThrowIfNull(step);
         return new CurveDraft
         {
-            Shape = step.Shape, Points = [.. step.Points.Select(p => new CurvePoint { Reference = p })], Support = step.Support, Before = step.Before, After = step.After,
-            Radius = step.Radius, Diameter = step.Diameter, From = step.From, To = step.To, Name = step.Name, Step = step.Id,
+            Shape = step.Shape,
+            Points = [.. step.Points.Select(p => new CurvePoint { Reference = p })],
+            Support = step.Support,
+            Before = step.Before,
+            After = step.After,
+            Radius = step.Radius,
+            Diameter = step.Diameter,
+            From = step.From,
+            To = step.To,
+            Name = step.Name,
+            Step = step.Id,
         };
     }
 

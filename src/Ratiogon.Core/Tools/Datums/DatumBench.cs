@@ -124,6 +124,16 @@ public static class DatumBench
                 ?? new Refusal("datum.no-reading", $"{string.Join(" and ", things.Select(t => t.Words))} say nothing together about a {Word(draft.Makes)}.");
         }
 
+        // A free frame keeps its place while it is aimed at an edge or a face; an origin picked ties it down.
+        if (draft.Makes == DatumKind.Frame && draft.Conditions.FirstOrDefault(c => c.Of.IsEmpty) is { } free && things.All(t => t.Place is null && t.Frame is null && t.Box is null))
+        {
+            var aimed = things.Select(t => t.Plane is not null ? new DatumCondition("z-square", [t.Reference]) : t.Straight is not null ? new DatumCondition("x", [t.Reference]) : null).OfType<DatumCondition>().ToList();
+            if (aimed.Count == things.Count)
+            {
+                return draft with { Conditions = [free, .. aimed], Picks = [], Choice = null };
+            }
+        }
+
         // What was said stays said, where a reading allows it.
         var best = readings.OrderByDescending(r => draft.Said ? draft.Conditions.Count(c => r.Conditions.Any(o => Says(o, c))) : 0).First();
         var conditions = best.Conditions.Select(o => draft.Conditions.FirstOrDefault(c => Says(o, c)) ?? Kept(o, unit)).ToImmutableArray();
@@ -167,7 +177,7 @@ public static class DatumBench
             Solutions = solutions,
             Chosen = chosen,
             Extensions = chosen >= 0 && chosen < solutions.Length ? Extensions.Of(draft.Makes, solutions[chosen].Frame, things) : [],
-            Prompt = chosen < 0 ? DatumSolver.Choose(determined, draft.Choice).Refusal!.Message : Say(draft, determined),
+            Prompt = chosen < 0 ? DatumSolver.Choose(determined, draft.Choice).Refusal!.Message : Say(draft, determined, Reasons.Of(draft.Makes, resolved.Value)),
             Command = settled && chosen >= 0 ? Accepted(draft) : null,
         };
     }
@@ -216,8 +226,8 @@ public static class DatumBench
         _ => null,
     };
 
-    private static string Say(DatumDraft draft, Determination determined) =>
-        determined.Free > 0 ? $"{(determined.Free == 1 ? "1 freedom" : $"{determined.Free} freedoms")} left: {string.Join("; ", determined.Left)}"
+    private static string Say(DatumDraft draft, Determination determined, Refusal? why) =>
+        determined.Free > 0 ? $"{(determined.Redundant && why is not null ? $"{why.Message} " : "")}{(determined.Free == 1 ? "1 freedom" : $"{determined.Free} freedoms")} left: {string.Join("; ", determined.Left)}"
         : determined.Solutions.Length > 1 ? $"{determined.Solutions.Length} solutions: n steps through them, a click chooses"
         : $"The {Word(draft.Makes)} is determined: Enter accepts";
 
