@@ -77,12 +77,18 @@ internal static class FrameSolver
         var (x, y, z) = (others.Any(p => p.X is not null || p.Towards is not null), others.Any(p => p.Y is not null || p.Side is not null), others.Any(p => p.Z is not null));
         var turned = Turned(Made(Vec3.Zero, own.X, null, own.Z), own.Turn);
         var given = (x ? 1 : 0) + (y ? 1 : 0) + (z ? 1 : 0);
-        var (keepX, keepZ) = (given == 0 || (given == 1 && !x), given == 0 || (given == 1 && x));
+        if (given != 1)
+        {
+            return given > 1 ? Placed(others, own.Origin, null, null) : Placed(others, own.Origin, turned.X, turned.Y);
+        }
 
-        // Where its own axis runs along the direction it is aimed at, its y serves instead.
-        Vec3? Kept(bool keep, Vec3 axis) => !keep ? null : others.Any(p => (p.X ?? p.Y ?? p.Z) is { } d && d.Unit.Cross(axis).Length < 1e-3) ? turned.Y : axis;
-        return [.. others, new FrameCase(others.Any(p => p.Origin is not null) ? null : own.Origin, Kept(keepX, turned.X), null, Kept(keepZ, turned.Z))];
+        // The direction it is aimed at counts in full; its own x, or y where x is aimed, fills the turn about it. Where that
+        // axis runs along the direction, the next one serves.
+        Vec3 Kept(Vec3 axis, Vec3 next) => others.Any(p => (p.X ?? p.Y ?? p.Z) is { } d && d.Unit.Cross(axis).Length < 1e-3) ? next : axis;
+        return x ? Placed(others, own.Origin, null, Kept(turned.Y, turned.Z)) : Placed(others, own.Origin, Kept(turned.X, turned.Y), null);
     }
+
+    private static List<FrameCase> Placed(List<FrameCase> others, Vec3? origin, Vec3? x, Vec3? y) => [.. others, new FrameCase(others.Any(p => p.Origin is not null) ? null : origin, x, y)];
 
     private static (Vec3? A, Vec3? B) Pair(Vec3? x, Vec3? y, Vec3? z) => x is not null ? (x, y ?? z) : y is not null && z is not null ? (y, z) : (null, null);
 
