@@ -192,7 +192,7 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("more than zero", StringComparison.Ordinal)), "the refusal");
         B.Find("[data-size='collar/length']").SendKeys(Keys.Escape);
         B.Press("[data-more=plate]");
-        B.PressText("Suppress");
+        B.PressText("Suppress, with 7 on it");
         B.Until(() => B.Find("[data-step=drilling]").GetAttribute("data-state") == "waiting", "the drilling to wait");
         B.Press("[data-testid=undo]");
         B.Until(() => B.Find("[data-step=drilling]").GetAttribute("data-state") == "built", "the drilling to be back");
@@ -214,12 +214,23 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
     public void Main_screens_pass_the_accessibility_rules()
     {
         EnterDemo();
+        Axe("the workspace");
+        B.PressBench("Datum");
+        B.Press("[data-tool=plane]");
+        B.Find("[data-testid=datum-panel]");
+        B.ClickView(-96, 87);
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-condition]")).Count == 1, "a pick");
+        Axe("the Datum bench");
+    }
+
+    private void Axe(string where)
+    {
         var axe = File.ReadAllText(Path.Combine(TestHost.ServerProcess.Repository, "web", "node_modules", "axe-core", "axe.min.js"));
         B.Driver.ExecuteScript(axe);
         var found = (string)B.Driver.ExecuteAsyncScript("""
             const done = arguments[arguments.length - 1];
             axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag22aa'] }).then(r => done(r.violations.map(v => `${v.id}: ${v.nodes.map(n => n.html.slice(0, 160)).join(' | ')}`).join('\n')));
             """)!;
-        Assert.True(found.Length == 0, found);
+        Assert.True(found.Length == 0, $"{where}: {found}");
     }
 }

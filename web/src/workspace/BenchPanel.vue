@@ -5,6 +5,8 @@ import { useWork } from '../stores/work'
 import { useActions, type Action } from './actions'
 import { BENCHES } from './benches'
 
+/** Labels up to this long share a row with another. */
+const SHORT = 8
 const work = useWork()
 const actions = useActions()
 const groups = computed(() => {
@@ -45,12 +47,17 @@ function whyNot(action: Action): string {
       </button>
     </div>
     <div class="flex-1 overflow-auto py-0.5" role="tabpanel" :aria-label="work.bench">
-      <ul v-for="[group, list] in groups" :key="group" :aria-label="group || work.bench">
-        <li v-if="group" class="head border-t border-hair px-2.5 pt-1 pb-px">{{ group }}</li>
-        <li v-for="a in list" :key="a.name">
+      <ul
+        v-for="[group, list] in groups"
+        :key="group"
+        class="grid grid-cols-2"
+        :aria-label="group || work.bench"
+      >
+        <li v-if="group" class="head col-span-2 border-t border-hair px-2.5 pt-1 pb-px">{{ group }}</li>
+        <li v-for="a in list" :key="a.name" :class="a.label.length > SHORT ? 'col-span-2' : ''">
           <button
             type="button"
-            class="flex w-full items-center gap-1.5 px-2 py-[1.5px] text-left text-[12.5px]"
+            class="flex w-full items-center gap-1.5 px-2 min-h-[25px] text-left text-[12.5px]"
             :class="[
               isActive(a.name)
                 ? 'bg-accent-soft font-medium shadow-[inset_3px_0_0_var(--accent)]'

@@ -184,7 +184,9 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
     <div class="flex items-center px-3 pt-2.5 pb-1.5">
       <h2 class="head flex-1">Build sheet</h2>
       <Menu v-if="kinds.length" as="span" class="relative">
-        <MenuButton class="text-[11.5px] text-muted hover:text-accent" data-testid="shown-kinds"
+        <MenuButton
+          class="min-h-6 px-1.5 text-[11.5px] text-muted hover:text-accent"
+          data-testid="shown-kinds"
           >shown</MenuButton
         >
         <MenuItems

@@ -88,7 +88,7 @@ function relate(index: number, event: Event): void {
             </select>
             <button
               type="button"
-              class="rounded p-1 text-muted hover:text-alert"
+              class="rounded p-1.5 text-muted hover:text-alert"
               :aria-label="`Leave out: ${c.words}`"
               @click="datum.leaveOut(i)"
             >
@@ -99,7 +99,7 @@ function relate(index: number, event: Event): void {
             v-for="(p, k) in c.of"
             :key="k"
             type="button"
-            class="mt-0.5 flex w-full items-center gap-1.5 truncate rounded px-1 py-0.5 text-left hover:bg-accent-soft"
+            class="mt-0.5 flex min-h-6 w-full items-center gap-1.5 truncate rounded px-1 py-0.5 text-left hover:bg-accent-soft"
             :class="[
               p.lost ? 'font-medium text-alert' : '',
               isReplaced(i, k) ? 'bg-accent-soft outline outline-1 outline-accent' : '',
@@ -123,7 +123,7 @@ function relate(index: number, event: Event): void {
         <li v-for="c in answer.refusal.involved" :key="c">
           <button
             type="button"
-            class="w-full truncate rounded px-1 py-0.5 text-left font-mono text-[11.5px] hover:bg-accent-soft"
+            class="min-h-6 w-full truncate rounded px-1 py-0.5 text-left font-mono text-[11.5px] hover:bg-accent-soft"
             :data-candidate="c"
             @click="replaceLost(c)"
           >
@@ -146,7 +146,7 @@ function relate(index: number, event: Event): void {
           v-for="(s, i) in answer.solutions"
           :key="s.label"
           type="button"
-          class="min-w-6 rounded border border-hair px-1.5 py-0.5 tabular-nums"
+          class="min-h-6 min-w-6 rounded border border-hair px-1.5 py-0.5 tabular-nums"
           :class="i === answer.chosen ? 'bg-accent text-on-accent' : 'hover:bg-accent-soft'"
           :aria-pressed="i === answer.chosen"
           :data-solution="s.label"
@@ -162,7 +162,7 @@ function relate(index: number, event: Event): void {
           v-for="r in readings"
           :key="r.words"
           type="button"
-          class="block w-full truncate rounded px-1 py-0.5 text-left hover:bg-accent-soft"
+          class="block min-h-6 w-full truncate rounded px-1 py-0.5 text-left hover:bg-accent-soft"
           :title="r.words"
           data-reading
           @click="datum.read(r.conditions)"
@@ -177,7 +177,7 @@ function relate(index: number, event: Event): void {
           <span class="w-4 text-right text-muted tabular-nums">{{ i + 1 }}</span>
           <button
             type="button"
-            class="min-w-0 flex-1 truncate rounded px-1 py-0.5 text-left hover:bg-accent-soft"
+            class="min-h-6 min-w-0 flex-1 truncate rounded px-1 py-0.5 text-left hover:bg-accent-soft"
             :class="[
               p.lost ? 'font-medium text-alert' : '',
               isReplaced(0, i) ? 'bg-accent-soft outline outline-1 outline-accent' : '',
@@ -189,7 +189,7 @@ function relate(index: number, event: Event): void {
           </button>
           <button
             type="button"
-            class="rounded p-1 text-muted hover:text-alert"
+            class="rounded p-1.5 text-muted hover:text-alert"
             :aria-label="`Leave out point ${i + 1}`"
             @click="datum.dropPoint(i)"
           >
