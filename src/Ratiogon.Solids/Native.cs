@@ -23,6 +23,16 @@ internal sealed class ResultHandle() : SafeHandleZeroOrMinusOneIsInvalid(true)
     }
 }
 
+/// <summary>A planar profile.</summary>
+internal sealed class ProfileHandle() : SafeHandleZeroOrMinusOneIsInvalid(true)
+{
+    protected override bool ReleaseHandle()
+    {
+        Native.ProfileFree(handle);
+        return true;
+    }
+}
+
 /// <summary>Triangles waiting to be read.</summary>
 internal sealed class MeshHandle() : SafeHandleZeroOrMinusOneIsInvalid(true)
 {
@@ -61,11 +71,65 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_result_origins")]
     public static partial void ResultOrigins(ResultHandle result, Span<int> fourEach);
 
-    [LibraryImport(Library, EntryPoint = "rg_extrude")]
-    public static partial int Extrude(ReadOnlySpan<double> plane, ReadOnlySpan<double> edges, ReadOnlySpan<double> extra, ReadOnlySpan<int> loopEdges, ReadOnlySpan<int> regionLoops, int regionCount, double from, double to, out ResultHandle result);
+    [LibraryImport(Library, EntryPoint = "rg_profile_make")]
+    public static partial int ProfileMake(ReadOnlySpan<double> plane, ReadOnlySpan<double> edges, ReadOnlySpan<double> extra, ReadOnlySpan<int> loopEdges, ReadOnlySpan<int> regionLoops, int regionCount, double offset, out ProfileHandle profile);
+
+    [LibraryImport(Library, EntryPoint = "rg_profile_free")]
+    public static partial void ProfileFree(IntPtr profile);
+
+    [LibraryImport(Library, EntryPoint = "rg_prism")]
+    public static partial int Prism(ProfileHandle profile, ReadOnlySpan<double> vector, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_revolve")]
+    public static partial int Revolve(ProfileHandle profile, ReadOnlySpan<double> axis, double angle, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_pipe")]
+    public static partial int Pipe(ProfileHandle profile, ReadOnlySpan<int> kinds, ReadOnlySpan<double> numbers, int count, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_sweep")]
+    public static partial int Sweep(ProfileHandle profile, int region, int loop, ReadOnlySpan<int> kinds, ReadOnlySpan<double> numbers, int count, ReadOnlySpan<int> guideKinds, ReadOnlySpan<double> guideNumbers, int guideCount, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_loft")]
+    public static partial int Loft(ReadOnlySpan<IntPtr> profiles, int count, ReadOnlySpan<double> apexFirst, ReadOnlySpan<double> apexLast, int ruled, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_loft_square")]
+    public static partial int LoftSquare(ProfileHandle first, ProfileHandle last, int squareFirst, int squareLast, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_drill")]
+    public static partial int Drill(ShapeHandle body, ReadOnlySpan<IntPtr> tools, ReadOnlySpan<int> fourEach, int count, out ResultHandle result);
 
     [LibraryImport(Library, EntryPoint = "rg_boolean")]
-    public static partial int Boolean(int operation, ShapeHandle a, ShapeHandle b, out ResultHandle result);
+    public static partial int Boolean(int operation, ShapeHandle a, ReadOnlySpan<IntPtr> tools, int count, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_solids_with")]
+    public static partial int SolidsWith(ShapeHandle shape, ReadOnlySpan<int> faces, int count, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_fillet")]
+    public static partial int Fillet(ShapeHandle shape, ReadOnlySpan<int> edges, ReadOnlySpan<double> radii, int count, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_chamfer")]
+    public static partial int Chamfer(ShapeHandle shape, ReadOnlySpan<int> edges, ReadOnlySpan<int> faces, ReadOnlySpan<double> sizes, int how, int count, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_shell")]
+    public static partial int Shell(ShapeHandle shape, ReadOnlySpan<int> open, int count, double thickness, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_draft")]
+    public static partial int Draft(ShapeHandle shape, ReadOnlySpan<int> faces, int count, ReadOnlySpan<double> plane, double angle, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_transform")]
+    public static partial int Transform(ShapeHandle shape, ReadOnlySpan<double> rows, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_half")]
+    public static partial int Half(ShapeHandle shape, ReadOnlySpan<double> plane, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_split_by_face")]
+    public static partial int SplitByFace(ShapeHandle tool, ShapeHandle body, int face, double reach, out ResultHandle result);
+
+    [LibraryImport(Library, EntryPoint = "rg_probe")]
+    public static partial int Probe(ShapeHandle shape, ReadOnlySpan<double> line, out int count);
+
+    [LibraryImport(Library, EntryPoint = "rg_probe_read")]
+    public static partial void ProbeRead(Span<double> tenEach);
 
     [LibraryImport(Library, EntryPoint = "rg_counts")]
     public static partial void Counts(ShapeHandle shape, Span<int> four);
@@ -84,6 +148,9 @@ internal static partial class Native
 
     [LibraryImport(Library, EntryPoint = "rg_mass")]
     public static partial int Mass(ShapeHandle shape, Span<double> five);
+
+    [LibraryImport(Library, EntryPoint = "rg_inertia")]
+    public static partial int Inertia(ShapeHandle shape, Span<double> six);
 
     [LibraryImport(Library, EntryPoint = "rg_bounds")]
     public static partial int Bounds(ShapeHandle shape, Span<double> lowHigh);

@@ -4,69 +4,112 @@ using System.Runtime.InteropServices;
 using Ratiogon.Core;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching.Regions;
 
 namespace Ratiogon.Solids;
 
 /// <summary>Solids over the open-source B-rep geometry library. Not for the server process: see the worker pool.</summary>
 public sealed class NativeKernel : ISolidKernel
 {
-    private const int NumbersPerEdge = 9;
     private const int NumbersPerFace = 13;
     private const int IntsPerEdge = 6;
     private const int MeasuresPerEdge = 8;
+    private const string NothingLeft = "nothing is left of the body";
     private static readonly string[] Surfaces = ["plane", "cylinder", "cone", "sphere", "torus", "other"];
     private static readonly string[] Curves = ["line", "circle", "ellipse", "other"];
 
-    public Outcome<SolidResult> Extrude(ImmutableArray<Region> regions, Frame plane, double from, double to, bool startAtTo)
+    public Outcome<SolidResult> Prism(Profile profile, Vec3 along)
     {
-        var loops = regions.SelectMany(r => new[] { r.Outer }.Concat(r.Holes)).ToList();
-        var (edges, extra) = (new List<double>(), new List<double>());
-        foreach (var e in loops.SelectMany(l => l))
-        {
-            if (e.Free is { } free)
-            {
-                AddFree(edges, extra, e, free);
-                continue;
-            }
+        using var made = ProfileNumbers.Make(profile);
+        return Done(Native.Prism(made, [along.X, along.Y, along.Z], out var result), result, "prism");
+    }
 
-            edges.AddRange([e.Full ? 2 : e.Round ? 1 : 0, e.From.X, e.From.Y, e.To.X, e.To.Y, e.Centre.X, e.Centre.Y, e.Radius, e.Counterclockwise ? 1 : 0]);
+    public Outcome<SolidResult> Revolve(Profile profile, Line3 axis, double angle)
+    {
+        using var made = ProfileNumbers.Make(profile);
+        return Done(Native.Revolve(made, Numbers(axis), angle, out var result), result, "revolve");
+    }
+
+    public Outcome<SolidResult> Pipe(Profile profile, CurvePath path)
+    {
+        using var made = ProfileNumbers.Make(profile);
+        var (kinds, numbers) = PathNumbers.Of(path);
+        return Done(Native.Pipe(made, kinds, numbers, kinds.Length, out var result), result, "sweep");
+    }
+
+    public Outcome<SolidResult> Sweep(Profile profile, int region, int loop, CurvePath path, CurvePath? guide)
+    {
+        using var made = ProfileNumbers.Make(profile);
+        var (kinds, numbers) = PathNumbers.Of(path);
+        var (guideKinds, guideNumbers) = guide is null ? ([], []) : PathNumbers.Of(guide);
+        return Done(Native.Sweep(made, region, loop, kinds, numbers, kinds.Length, guideKinds, guideNumbers, guideKinds.Length, out var result), result, "sweep");
+    }
+
+    public Outcome<SolidResult> Loft(IReadOnlyList<Profile> sections, Vec3? from, Vec3? to, bool straight)
+    {
+        var made = sections.Select(ProfileNumbers.Make).ToList();
+        try
+        {
+            // No apex is a null pointer: the default span, not an empty array.
+            var first = from is { } f ? (ReadOnlySpan<double>)new[] { f.X, f.Y, f.Z } : default;
+            var last = to is { } t ? (ReadOnlySpan<double>)new[] { t.X, t.Y, t.Z } : default;
+            var done = Native.Loft([.. made.Select(m => m.DangerousGetHandle())], made.Count, first, last, straight ? 1 : 0, out var result);
+            return Done(done, result, "loft");
         }
-
-        System.Diagnostics.Debug.Assert(edges.Count % NumbersPerEdge == 0);
-        int[] loopEdges = [.. loops.Select(l => l.Length)];
-        int[] regionLoops = [.. regions.Select(r => 1 + r.Holes.Length)];
-        if (Native.Extrude(Numbers(plane), edges.ToArray(), extra.ToArray(), loopEdges, regionLoops, regions.Length, from, to, out var result) != 0)
+        finally
         {
-            return Failed("extrude");
-        }
-
-        using (result)
-        {
-            return Result(result, startAtTo);
+            made.ForEach(m => m.Dispose());
         }
     }
 
-    /// <summary>Ellipses go over as they are, splines as the poles of their cubic pieces.</summary>
-    private static void AddFree(List<double> edges, List<double> extra, ProfileEdge e, PlaneCurve curve)
+    public Outcome<SolidResult> LoftSquare(Profile first, Profile last, bool squareFirst, bool squareLast)
     {
-        if (curve is EllipseCurve ellipse)
-        {
-            edges.AddRange([4, e.From.X, e.From.Y, e.To.X, e.To.Y, ellipse.Centre.X, ellipse.Centre.Y, 0, e.Forward ? 1 : 0]);
-            extra.AddRange([ellipse.U.X, ellipse.U.Y, ellipse.V.X, ellipse.V.Y]);
-            return;
-        }
-
-        var (from, to) = (Math.Min(e.Stretch.From, e.Stretch.To), Math.Max(e.Stretch.From, e.Stretch.To));
-        var poles = ((SplineCurve)curve).Beziers(from, to);
-        poles = e.Stretch.From <= e.Stretch.To ? poles : [.. poles.Reverse()];
-        edges.AddRange([3, e.From.X, e.From.Y, e.To.X, e.To.Y, poles.Count, 0, 0, 0]);
-        extra.AddRange(poles.SelectMany(p => new[] { p.X, p.Y }));
+        using var a = ProfileNumbers.Make(first);
+        using var b = ProfileNumbers.Make(last);
+        return Done(Native.LoftSquare(a, b, squareFirst ? 1 : 0, squareLast ? 1 : 0, out var result), result, "loft");
     }
 
-    public Outcome<SolidResult> Join(ISolid a, ISolid b) => Boolean(0, a, b);
+    public Outcome<SolidResult> Drill(ISolid a, IReadOnlyList<DrilledTool> tools)
+    {
+        ShapeHandle[] handles = [.. tools.Select(t => Of(t.Tool.Solid))];
+        var done = Native.Drill(Of(a), Array.ConvertAll(handles, h => h.DangerousGetHandle()), [.. tools.SelectMany(t => new[] { t.Entry, t.Exit, t.Top, t.Bottom })], handles.Length, out var result);
+        GC.KeepAlive(handles);
+        return Done(done, result, "drill");
+    }
 
-    public Outcome<SolidResult> Cut(ISolid a, ISolid b) => Boolean(1, a, b);
+    public Outcome<SolidResult> Join(ISolid a, params IReadOnlyList<ISolid> others) => Boolean(0, a, others);
+
+    public Outcome<SolidResult> Cut(ISolid a, params IReadOnlyList<ISolid> others) => Boolean(1, a, others);
+
+    public Outcome<SolidResult> Common(ISolid a, params IReadOnlyList<ISolid> others) => Boolean(2, a, others);
+
+    public Outcome<SolidResult> PiecesWith(ISolid a, IReadOnlyList<int> faces) => Done(Native.SolidsWith(Of(a), [.. faces], faces.Count, out var result), result, "division");
+
+    public Outcome<SolidResult> Fillet(ISolid a, IReadOnlyList<(int Edge, double Radius)> edges) =>
+        Done(Native.Fillet(Of(a), [.. edges.Select(e => e.Edge)], [.. edges.Select(e => e.Radius)], edges.Count, out var result), result, "fillet");
+
+    public Outcome<SolidResult> Chamfer(ISolid a, IReadOnlyList<(int Edge, int Face)> edges, ChamferHow how, double first, double second) =>
+        Done(Native.Chamfer(Of(a), [.. edges.Select(e => e.Edge)], [.. edges.Select(e => e.Face)], [first, second], (int)how, edges.Count, out var result), result, "chamfer");
+
+    public Outcome<SolidResult> Shell(ISolid a, IReadOnlyList<int> open, double thickness) => Done(Native.Shell(Of(a), [.. open], open.Count, thickness, out var result), result, "shell");
+
+    public Outcome<SolidResult> Draft(ISolid a, IReadOnlyList<int> faces, Frame plane, double angle) =>
+        Done(Native.Draft(Of(a), [.. faces], faces.Count, Numbers(plane), angle, out var result), result, "draft");
+
+    public Outcome<SolidResult> Move(ISolid a, Rigid by) => Done(
+        Native.Transform(Of(a), [by.X.X, by.Y.X, by.Z.X, by.Shift.X, by.X.Y, by.Y.Y, by.Z.Y, by.Shift.Y, by.X.Z, by.Y.Z, by.Z.Z, by.Shift.Z], out var result), result, "move");
+
+    public Outcome<SolidResult> Below(ISolid a, Frame plane) => Done(Native.Half(Of(a), Numbers(plane), out var result), result, "division");
+
+    public Outcome<SolidResult> Divide(ISolid a, ISolid other, int face, double reach) => Done(Native.SplitByFace(Of(a), Of(other), face, reach, out var result), result, "division");
+
+    public ImmutableArray<MaterialStretch> Probe(ISolid a, Line3 line)
+    {
+        Demand(Native.Probe(Of(a), Numbers(line), out var count));
+        var all = new double[10 * count];
+        Native.ProbeRead(all);
+        FaceMeeting Meeting(int at) => new(all[at], (int)all[at + 1], Point(all.AsSpan(at + 2, 3)));
+        return [.. Enumerable.Range(0, count).Select(i => new MaterialStretch(Meeting(10 * i), Meeting((10 * i) + 5)))];
+    }
 
     public Topology Describe(ISolid solid)
     {
@@ -103,6 +146,8 @@ public sealed class NativeKernel : ISolidKernel
         }
     }
 
+    private static double[] Numbers(Line3 l) => [l.Origin.X, l.Origin.Y, l.Origin.Z, l.Direction.X, l.Direction.Y, l.Direction.Z];
+
     private static double[] Numbers(Frame plane) => [plane.Origin.X, plane.Origin.Y, plane.Origin.Z, plane.X.X, plane.X.Y, plane.X.Z, plane.Y.X, plane.Y.Y, plane.Y.Z];
 
     private static ImmutableArray<double> Geometry(ShapeHandle shape, SubShapeKind kind, int index)
@@ -117,7 +162,14 @@ public sealed class NativeKernel : ISolidKernel
     {
         Span<double> five = stackalloc double[5];
         Demand(Native.Mass(Of(solid), five));
-        return new MassProperties(five[0], five[1], new Vec3(five[2], five[3], five[4]));
+        return new MassProperties(five[0], five[1], Point(five[2..]));
+    }
+
+    public Inertia Inertia(ISolid solid)
+    {
+        Span<double> six = stackalloc double[6];
+        Demand(Native.Inertia(Of(solid), six));
+        return new Inertia(six[0], six[1], six[2], six[3], six[4], six[5]);
     }
 
     public Box Bounds(ISolid solid)
@@ -190,20 +242,28 @@ public sealed class NativeKernel : ISolidKernel
         }
     }
 
-    private static Outcome<SolidResult> Boolean(int operation, ISolid a, ISolid b)
+    private static Outcome<SolidResult> Boolean(int operation, ISolid a, IReadOnlyList<ISolid> others)
     {
-        if (Native.Boolean(operation, Of(a), Of(b), out var result) != 0)
+        ShapeHandle[] handles = [.. others.Select(Of)];
+        var done = Native.Boolean(operation, Of(a), Array.ConvertAll(handles, h => h.DangerousGetHandle()), handles.Length, out var result);
+        GC.KeepAlive(handles);
+        return Done(done, result, operation switch { 0 => "join", 1 => "cut", _ => "intersection" });
+    }
+
+    private static Outcome<SolidResult> Done(int code, ResultHandle result, string what)
+    {
+        if (code != 0)
         {
-            return Native.Error() == "nothing is left of the body" ? new Refusal("form.nothing-left", "The cut would leave nothing of the body.") : Failed(operation == 0 ? "join" : "cut");
+            return Native.Error() == NothingLeft ? new Refusal("form.nothing-left", "Nothing would be left of the body.") : Failed(what);
         }
 
         using (result)
         {
-            return Result(result, false);
+            return Result(result);
         }
     }
 
-    private static SolidResult Result(ResultHandle result, bool startAtTo)
+    private static SolidResult Result(ResultHandle result)
     {
         var flat = new int[4 * Native.ResultOriginCount(result)];
         Native.ResultOrigins(result, flat);
@@ -218,9 +278,7 @@ public sealed class NativeKernel : ISolidKernel
 
         for (var i = 0; i < flat.Length; i += 4)
         {
-            var kind = (OriginKind)flat[i + 2];
-            kind = !startAtTo ? kind : kind switch { OriginKind.StartCap => OriginKind.EndCap, OriginKind.EndCap => OriginKind.StartCap, _ => kind };
-            origins[flat[i]].Add(new FaceOrigin(flat[i + 1], kind, flat[i + 3]));
+            origins[flat[i]].Add(new FaceOrigin(flat[i + 1], (OriginKind)flat[i + 2], flat[i + 3]));
         }
 
         return new SolidResult(solid, [.. origins.Select(o => o.ToImmutableArray())]);

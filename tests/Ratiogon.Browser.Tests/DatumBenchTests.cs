@@ -1,3 +1,4 @@
+using Ratiogon.Core.Forms;
 using System.Globalization;
 using System.Text.Json;
 using OpenQA.Selenium;
@@ -77,7 +78,12 @@ public class DatumBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         B.Until(() =>
         {
             var select = B.Find($"[data-relation='{condition}']");
-            select.FindElements(By.TagName("option")).First(o => o.Text.Trim() == words).Click();
+            if (select.FindElements(By.TagName("option")).FirstOrDefault(o => o.Text.Trim() == words) is not { } option)
+            {
+                return false;
+            }
+
+            option.Click();
             return true;
         }, $"'{words}'");
         Thread.Sleep(250);

@@ -1,3 +1,4 @@
+using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;

@@ -8,7 +8,7 @@ namespace Ratiogon.Core.Forms;
 public interface ISolid : IDisposable;
 
 /// <summary>Where a face of a result comes from.</summary>
-/// <param name="Input">Which input: 0 is the first body, 1 the second; for an extrude always 0.</param>
+/// <param name="Input">Which input: 0 is the first body, then the others; of a loft the profile.</param>
 /// <param name="Kind">What of the input it was.</param>
 /// <param name="Index">Its number there: a face, or an edge of the profile counted through all loops.</param>
 public readonly record struct FaceOrigin(int Input, OriginKind Kind, int Index);
@@ -26,6 +26,18 @@ public enum OriginKind
 
     /// <summary>The profile where it ends.</summary>
     EndCap,
+
+    /// <summary>Made of an edge of the input.</summary>
+    Edge,
+
+    /// <summary>Made of a vertex of the input.</summary>
+    Vertex,
+
+    /// <summary>Cut by a limit.</summary>
+    Limit,
+
+    /// <summary>The inner side of a face of the input.</summary>
+    Inner,
 }
 
 /// <summary>A result with, for every face of it, where that came from.</summary>
@@ -69,6 +81,35 @@ public sealed record Topology(ImmutableArray<FaceShape> Faces, ImmutableArray<Ed
 /// <summary>Volume in mm³, area in mm², centre of mass in millimetres.</summary>
 public readonly record struct MassProperties(double Volume, double Area, Vec3 Centre);
 
+/// <summary>Moments and products of inertia about the centre of mass, along the world axes, for a density of 1: xx is the
+/// integral of y² + z², xy of -x y, in mm⁵.</summary>
+public readonly record struct Inertia(double Xx, double Yy, double Zz, double Xy, double Xz, double Yz);
+
+/// <summary>Where a line meets a face.</summary>
+/// <param name="At">Along the line from its origin, in millimetres.</param>
+/// <param name="Face">The face's number.</param>
+/// <param name="Normal">Out of the material.</param>
+public readonly record struct FaceMeeting(double At, int Face, Vec3 Normal);
+
+/// <summary>A stretch of material along a line.</summary>
+public readonly record struct MaterialStretch(FaceMeeting In, FaceMeeting Out)
+{
+    public double Length => Out.At - In.At;
+}
+
+/// <summary>How an edge is bevelled.</summary>
+public enum ChamferHow
+{
+    /// <summary>The same size on both faces.</summary>
+    Equal,
+
+    /// <summary>One size on the first face, another on the second.</summary>
+    TwoSizes,
+
+    /// <summary>A size on the first face and an angle from it.</summary>
+    Angle,
+}
+
 /// <summary>A box along the world axes, in millimetres.</summary>
 public readonly record struct Box(Vec3 Low, Vec3 High)
 {
@@ -109,15 +150,73 @@ public sealed record SectionEdge(int Face, EdgeShape Curve);
 /// </summary>
 public interface ISolidKernel
 {
-    /// <summary>Prism of regions on a plane, from one offset to another along the plane's normal (millimetres, from &lt; to).
-    /// With <paramref name="startAtTo"/> the start cap is the one at <paramref name="to"/>.</summary>
-    Outcome<SolidResult> Extrude(ImmutableArray<Region> regions, Frame plane, double from, double to, bool startAtTo);
+    /// <summary>A profile pushed along a vector: sides, start cap on the profile's plane, end cap.</summary>
+    Outcome<SolidResult> Prism(Profile profile, Vec3 along);
+
+    /// <summary>A profile turned about an axis; 2π goes all round and leaves no caps.</summary>
+    Outcome<SolidResult> Revolve(Profile profile, Line3 axis, double angle);
+
+    /// <summary>A profile along a path, kept square to it.</summary>
+    Outcome<SolidResult> Pipe(Profile profile, CurvePath path);
+
+    /// <summary>One loop of a profile (0 the outer one) along a path, kept parallel to itself, or turned to face a guide.</summary>
+    Outcome<SolidResult> Sweep(Profile profile, int region, int loop, CurvePath path, CurvePath? guide);
+
+    /// <summary>The outlines of the first regions, smoothly or straight from one to the next, from and to a point where one
+    /// is given.</summary>
+    Outcome<SolidResult> Loft(IReadOnlyList<Profile> sections, Vec3? from, Vec3? to, bool straight);
+
+    /// <summary>Two outlines, the sides square to the plane of the first, of the last, or of both.</summary>
+    Outcome<SolidResult> LoftSquare(Profile first, Profile last, bool squareFirst, bool squareLast);
 
     /// <summary>Union; faces of one surface that come to lie side by side become one face.</summary>
-    Outcome<SolidResult> Join(ISolid a, ISolid b);
+    Outcome<SolidResult> Join(ISolid a, params IReadOnlyList<ISolid> others);
 
-    /// <summary>The first without the second.</summary>
-    Outcome<SolidResult> Cut(ISolid a, ISolid b);
+    /// <summary>The first without the others.</summary>
+    Outcome<SolidResult> Cut(ISolid a, params IReadOnlyList<ISolid> others);
+
+    /// <summary>Turned tools taken from a body without a boolean; refused with code <c>kernel.drill</c> where one of them comes
+    /// near an edge, another tool or another face.</summary>
+    Outcome<SolidResult> Drill(ISolid a, IReadOnlyList<DrilledTool> tools);
+
+    /// <summary>What the first has in common with the others.</summary>
+    Outcome<SolidResult> Common(ISolid a, params IReadOnlyList<ISolid> others);
+
+    /// <summary>Of a body in several pieces, those that have one of these faces.</summary>
+    Outcome<SolidResult> PiecesWith(ISolid a, IReadOnlyList<int> faces);
+
+    /// <summary>Edges rounded with a radius each.</summary>
+    Outcome<SolidResult> Fillet(ISolid a, IReadOnlyList<(int Edge, double Radius)> edges);
+
+    /// <summary>Edges bevelled, with the face that the first size lies on.</summary>
+    /// <param name="a">The body.</param>
+    /// <param name="edges">Edges with their first faces.</param>
+    /// <param name="how">What the two values mean.</param>
+    /// <param name="first">In millimetres.</param>
+    /// <param name="second">In millimetres or radians.</param>
+    Outcome<SolidResult> Chamfer(ISolid a, IReadOnlyList<(int Edge, int Face)> edges, ChamferHow how, double first, double second);
+
+    /// <summary>A wall along all faces, inwards where negative, open where these faces are.</summary>
+    Outcome<SolidResult> Shell(ISolid a, IReadOnlyList<int> open, double thickness);
+
+    /// <summary>Faces tilted by an angle (radians) about where they meet a plane.</summary>
+    Outcome<SolidResult> Draft(ISolid a, IReadOnlyList<int> faces, Frame plane, double angle);
+
+    /// <summary>Moved or mirrored.</summary>
+    Outcome<SolidResult> Move(ISolid a, Rigid by);
+
+    /// <summary>The part of a body below a plane.</summary>
+    Outcome<SolidResult> Below(ISolid a, Frame plane);
+
+    /// <summary>A body divided by the whole surface that a face of another lies on; the faces along it are limits.</summary>
+    /// <param name="a">The body.</param>
+    /// <param name="other">The body of the face.</param>
+    /// <param name="face">The face's number.</param>
+    /// <param name="reach">How far an endless surface is taken to go, in millimetres.</param>
+    Outcome<SolidResult> Divide(ISolid a, ISolid other, int face, double reach);
+
+    /// <summary>The stretches of material along a line, both ways from its origin, in order.</summary>
+    ImmutableArray<MaterialStretch> Probe(ISolid a, Line3 line);
 
     Topology Describe(ISolid solid);
 
@@ -125,6 +224,9 @@ public interface ISolidKernel
     Outcome<ImmutableArray<SectionEdge>> Section(ISolid solid, Frame plane);
 
     MassProperties Mass(ISolid solid);
+
+    /// <summary>Exact for planes, cylinders, cones, spheres and tori.</summary>
+    Inertia Inertia(ISolid solid);
 
     Box Bounds(ISolid solid);
 

@@ -72,6 +72,22 @@ public sealed class CurvePath
         return (curve.At(t), curve.Tangent(t));
     }
 
+    /// <summary>The same path the other way.</summary>
+    public CurvePath Reversed() => new([.. Curves.Reverse().Select(c => c.Reversed())]);
+
+    /// <summary>The curvature vector at a length from the start: towards the centre of the bend, as long as one over its
+    /// radius (in 1/mm).</summary>
+    public Vec3 BendAt(double length)
+    {
+        var along = Math.Clamp(length, 0, Length);
+        var i = Math.Max(0, Array.FindIndex(ends, e => along <= e));
+        var curve = Curves[i];
+        var t = curve.AtLength(along - (i > 0 ? ends[i - 1] : 0));
+        var (slope, bend) = (curve.Slope(t), curve.Bend(t));
+        var across = bend - (slope * (bend.Dot(slope) / slope.Dot(slope)));
+        return across / slope.Dot(slope);
+    }
+
     /// <summary>The length from the start to the place nearest to a point.</summary>
     public double Nearest(Vec3 p)
     {

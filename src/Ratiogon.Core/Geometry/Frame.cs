@@ -45,6 +45,9 @@ public readonly record struct Frame(Vec3 Origin, Vec3 X, Vec3 Y)
     /// <summary>The frame turned about a line through its origin, by radians.</summary>
     public Frame Turned(Vec3 about, double angle) => this with { X = X.Turned(about, angle), Y = Y.Turned(about, angle) };
 
+    /// <summary>Every digit, for keys by content.</summary>
+    public string ToExact() => $"{Origin.ToExact()} {X.ToExact()} {Y.ToExact()}";
+
     public Vec3 ToWorld(Vec2 p) => Origin + (X * p.X) + (Y * p.Y);
 
     public Vec2 ToPlane(Vec3 p) => new((p - Origin).Dot(X), (p - Origin).Dot(Y));

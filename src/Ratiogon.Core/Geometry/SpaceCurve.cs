@@ -170,6 +170,15 @@ public abstract record SpaceCurve
         public override int GetHashCode() => 0;
     }
 
+    /// <summary>The same curve, run the same way, as one of the plain kinds: segment, round or B-spline.</summary>
+    public SpaceCurve Plain() => this is not ReversedCurve { Curve: var c } ? this : c.Plain() switch
+    {
+        SegmentCurve s => new SegmentCurve(s.B, s.A),
+        RoundCurve r => new RoundCurve(r.Centre, r.U, -r.V, -r.End, -r.Start),
+        BSplineCurve b => new BSplineCurve(b.Degree, [.. b.Knots.Reverse().Select(k => -k)], [.. b.Poles.Reverse()], b.Weights.IsEmpty ? [] : [.. b.Weights.Reverse()]),
+        var other => throw new InvalidOperationException($"no plain form of {other.GetType().Name}"),
+    };
+
     private static ReadOnlySpan<double> Nodes => [0.1834346424956498, 0.5255324099163290, 0.7966664774136267, 0.9602898564975363];
 
     private static ReadOnlySpan<double> Shares => [0.3626837833783620, 0.3137066458778873, 0.2223810344533745, 0.1012285362903763];

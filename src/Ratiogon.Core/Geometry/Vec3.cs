@@ -53,6 +53,9 @@ public readonly record struct Vec3(double X, double Y, double Z)
     /// <summary>The angle to another vector, in radians, in [0, pi]; exact for small angles too.</summary>
     public double AngleTo(Vec3 b) => Math.Atan2(Cross(b).Length, Dot(b));
 
+    /// <summary>Every digit, for keys by content.</summary>
+    public string ToExact() => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{X:R},{Y:R},{Z:R}");
+
     public override string ToString() => $"({X:0.###}, {Y:0.###}, {Z:0.###})";
 }
 

@@ -17,7 +17,7 @@ public sealed class Model
     private readonly Dictionary<string, Thing> curves = new(StringComparer.Ordinal);
     private readonly Dictionary<string, (SketchStep Step, Sketch Sketch, Frame Plane)> sketches = new(StringComparer.Ordinal);
     private readonly Dictionary<string, Thing> known = new(StringComparer.Ordinal);
-    private (string Id, Names Names, Topology Topology, Vec3 Centre, Box Box)? body;
+    private ImmutableArray<ModelBody> bodies = [];
 
     /// <param name="part">Its steps lend their names to the words.</param>
     public Model(Part part) => (Part, Values) = (part, part.Values);
@@ -26,7 +26,7 @@ public sealed class Model
 
     public ParameterValues Values { get; }
 
-    /// <summary>Cuts the body with a plane, where that can be done.</summary>
+    /// <summary>Cuts the bodies with a plane, where that can be done.</summary>
     public Func<Frame, Outcome<ImmutableArray<SectionCurve>>>? Section { get; set; }
 
     /// <summary>The model after a finished rebuild.</summary>
@@ -35,10 +35,7 @@ public sealed class Model
         ArgumentNullException.ThrowIfNull(part);
         ArgumentNullException.ThrowIfNull(built);
         var model = new Model(part);
-        foreach (var b in built.Bodies)
-        {
-            model.SetBody(b.Name, b.Names, b.Topology, b.Mass.Centre, b.Bounds);
-        }
+        model.SetBodies([.. built.Bodies.Select(b => new ModelBody(b.Name, b.Names, b.Topology, () => b.Mass.Centre, b.Bounds))]);
 
         foreach (var step in part.Steps)
         {
@@ -76,11 +73,11 @@ public sealed class Model
         sketches[step.Id] = (step, sketch, plane);
     }
 
-    /// <summary>Names a body's faces, edges and vertices, in place of the body before.</summary>
-    public void SetBody(string id, Names names, Topology topology, Vec3 centre, Box box)
+    /// <summary>Names the faces, edges and vertices of bodies, in place of those before.</summary>
+    public void SetBodies(ImmutableArray<ModelBody> now)
     {
         known.Clear();
-        body = (id, names, topology, centre, box);
+        bodies = now;
     }
 
     /// <summary>What a reference names, or that it is lost with the closest there are now.</summary>
@@ -243,31 +240,29 @@ public sealed class Model
 
     private Outcome<Thing> OnBody(string reference)
     {
-        if (body is not { } b)
+        if (bodies.IsEmpty)
         {
-            return Part.Find(World.StepOf(reference)) is not (ExtrudeStep or ImportStep) ? Lost(reference)
+            return Part.Find(World.StepOf(reference)) is not (FormStep or ImportStep) ? Lost(reference)
                 : new Refusal("name.no-body", $"'{reference}' is part of a body, but there is no body yet.", reference);
         }
 
-        if (reference == b.Id)
+        foreach (var b in bodies)
         {
-            var whole = new Thing(reference, $"body {StepName(b.Id)}", b.Centre) { Box = b.Box, Middle = b.Centre };
-            return known[reference] = whole;
+            var made = reference == b.Id ? new Thing(reference, $"body {StepName(b.Id)}", b.Centre()) { Box = b.Box, Middle = b.Centre() } : b.Names.Find(reference) switch
+            {
+                { Kind: SubShapeKind.Face, Index: var i } => BodyThings.Face(reference, b.Topology.Faces[i], StepName(reference)),
+                { Kind: SubShapeKind.Edge, Index: var i } => BodyThings.Edge(reference, b.Topology, i, b.Names, StepName(reference)),
+                { Kind: SubShapeKind.Vertex, Index: var i } => Thing.OfPoint(reference, $"a vertex of {StepName(reference)}", b.Topology.Vertices[i]),
+                _ => null,
+            };
+            if (made is not null)
+            {
+                return known[reference] = made;
+            }
         }
 
-        var made = b.Names.Find(reference) switch
-        {
-            { Kind: SubShapeKind.Face, Index: var i } => BodyThings.Face(reference, b.Topology.Faces[i], StepName(reference)),
-            { Kind: SubShapeKind.Edge, Index: var i } => BodyThings.Edge(reference, b.Topology, i, b.Names, StepName(reference)),
-            { Kind: SubShapeKind.Vertex, Index: var i } => Thing.OfPoint(reference, $"a vertex of {StepName(reference)}", b.Topology.Vertices[i]),
-            _ => null,
-        };
-        if (made is null)
-        {
-            return new Refusal("name.lost", $"'{reference}' is gone from the body. The closest now: {string.Join(", ", b.Names.Candidates(reference))}.", reference) { Involved = [.. b.Names.Candidates(reference)] };
-        }
-
-        return known[reference] = made;
+        var near = bodies.SelectMany(b => b.Names.Candidates(reference)).Take(3).ToList();
+        return new Refusal("name.lost", $"'{reference}' is gone from the body. The closest now: {string.Join(", ", near)}.", reference) { Involved = near };
     }
 
     /// <summary>Edges and curves that follow each other, as one path.</summary>
@@ -304,3 +299,11 @@ public sealed class Model
 
     private static int Alike(string a, string b) => a.Zip(b).TakeWhile(p => p.First == p.Second).Count();
 }
+
+/// <summary>A body as references name it. Lengths in millimetres.</summary>
+/// <param name="Id">Its name.</param>
+/// <param name="Names">Of its faces, edges and vertices.</param>
+/// <param name="Topology">How it hangs together.</param>
+/// <param name="Centre">Its centre of mass, worked out when asked for.</param>
+/// <param name="Box">Along the world axes.</param>
+public sealed record ModelBody(string Id, Names Names, Topology Topology, Func<Vec3> Centre, Box Box);

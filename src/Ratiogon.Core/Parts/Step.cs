@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
 
@@ -16,6 +17,18 @@ namespace Ratiogon.Core.Parts;
 [JsonDerivedType(typeof(CurveStep), "curve")]
 [JsonDerivedType(typeof(SketchStep), "sketch")]
 [JsonDerivedType(typeof(ExtrudeStep), "extrude")]
+[JsonDerivedType(typeof(RevolveStep), "revolve")]
+[JsonDerivedType(typeof(SweepStep), "sweep")]
+[JsonDerivedType(typeof(LoftStep), "loft")]
+[JsonDerivedType(typeof(HoleStep), "hole")]
+[JsonDerivedType(typeof(MirrorStep), "mirror")]
+[JsonDerivedType(typeof(PatternStep), "pattern")]
+[JsonDerivedType(typeof(FilletStep), "fillet")]
+[JsonDerivedType(typeof(ChamferStep), "chamfer")]
+[JsonDerivedType(typeof(ShellStep), "shell")]
+[JsonDerivedType(typeof(DraftStep), "draft")]
+[JsonDerivedType(typeof(SplitStep), "split")]
+[JsonDerivedType(typeof(CombineStep), "combine")]
 [JsonDerivedType(typeof(ReadingStep), "reading")]
 [JsonDerivedType(typeof(ImportStep), "import")]
 public abstract record Step(string Id, int Number, string Name)

@@ -1,3 +1,4 @@
+using Ratiogon.Core.Forms;
 using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Parts;

@@ -1,62 +1,83 @@
-#include "shape.h"
+#include "trace.h"
 
+#include <BRepAlgoAPI_Common.hxx>
 #include <BRepAlgoAPI_Cut.hxx>
 #include <BRepAlgoAPI_Fuse.hxx>
+#include <BRep_Builder.hxx>
+#include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
-#include <TopTools_ListIteratorOfListOfShape.hxx>
 #include <TopTools_ListOfShape.hxx>
+#include <TopoDS_Compound.hxx>
 #include <memory>
 #include <sstream>
 
 namespace {
 
-void carry(BRepAlgoAPI_BooleanOperation& operation, const rg_shape* input, int32_t number, rg_result& out) {
-    for (int i = 1; i <= input->faces.Extent(); i++) {
-        const TopoDS_Shape& face = input->faces(i);
-        const TopTools_ListOfShape& modified = operation.Modified(face);
-        if (modified.IsEmpty() && !operation.IsDeleted(face)) {
-            const int32_t kept = out.shape->faces.FindIndex(face) - 1;
-            if (kept >= 0) {
-                out.origins.push_back({kept, number, 0, i - 1});
-            }
-        }
-        for (TopTools_ListIteratorOfListOfShape it(modified); it.More(); it.Next()) {
-            const int32_t became = out.shape->faces.FindIndex(it.Value()) - 1;
-            if (became >= 0) {
-                out.origins.push_back({became, number, 0, i - 1});
-            }
-        }
+std::unique_ptr<BRepAlgoAPI_BooleanOperation> operation_of(int32_t kind) {
+    if (kind == 0) {
+        return std::make_unique<BRepAlgoAPI_Fuse>();
     }
+    if (kind == 1) {
+        return std::make_unique<BRepAlgoAPI_Cut>();
+    }
+    return std::make_unique<BRepAlgoAPI_Common>();
 }
 
 }  // namespace
 
-RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* b, rg_result** result) {
+RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result) {
     return rg_guard([&]() -> int32_t {
-        BRepAlgoAPI_Fuse fuse;
-        BRepAlgoAPI_Cut cut;
-        BRepAlgoAPI_BooleanOperation& operation = kind == 0 ? static_cast<BRepAlgoAPI_BooleanOperation&>(fuse) : cut;
-        TopTools_ListOfShape arguments, tools;
+        const auto operation = operation_of(kind);
+        TopTools_ListOfShape arguments, others;
         arguments.Append(a->shape);
-        tools.Append(b->shape);
-        operation.SetArguments(arguments);
-        operation.SetTools(tools);
-        operation.Build();
-        if (operation.HasErrors()) {
+        for (int32_t i = 0; i < count; i++) {
+            others.Append(tools[i]->shape);
+        }
+        operation->SetArguments(arguments);
+        operation->SetTools(others);
+        operation->Build();
+        if (operation->HasErrors()) {
             std::ostringstream why;
-            operation.DumpErrors(why);
+            operation->DumpErrors(why);
             return rg_fail("the bodies could not be combined: " + why.str());
         }
-        operation.SimplifyResult(true, true);
-        TopExp_Explorer solid(operation.Shape(), TopAbs_SOLID);
-        if (!solid.More()) {
+        operation->SimplifyResult(true, true);
+        if (!TopExp_Explorer(operation->Shape(), TopAbs_SOLID).More()) {
             return rg_fail("nothing is left of the body");
         }
-        auto out = std::make_unique<rg_result>();
-        out->shape = new rg_shape(operation.Shape());
-        carry(operation, a, 0, *out);
-        carry(operation, b, 1, *out);
-        *result = out.release();
-        return 0;
+        Origins origins(operation->Shape());
+        origins.carry(*operation, a, 0);
+        for (int32_t i = 0; i < count; i++) {
+            origins.carry(*operation, tools[i], i + 1);
+        }
+        return origins.release(result);
+    });
+}
+
+RG_API int32_t rg_solids_with(const rg_shape* s, const int32_t* faces, int32_t count, rg_result** result) {
+    return rg_guard([&]() -> int32_t {
+        BRep_Builder builder;
+        TopoDS_Compound kept;
+        builder.MakeCompound(kept);
+        int found = 0;
+        for (TopExp_Explorer it(s->shape, TopAbs_SOLID); it.More(); it.Next()) {
+            TopTools_IndexedMapOfShape own;
+            TopExp::MapShapes(it.Current(), TopAbs_FACE, own);
+            for (int32_t i = 0; i < count; i++) {
+                if (own.Contains(s->faces(faces[i] + 1))) {
+                    builder.Add(kept, it.Current());
+                    found++;
+                    break;
+                }
+            }
+        }
+        if (found == 0) {
+            return rg_fail("no solid has these faces");
+        }
+        Origins origins(kept);
+        for (int i = 1; i <= s->faces.Extent(); i++) {
+            origins.note(s->faces(i), 0, 0, i - 1);
+        }
+        return origins.release(result);
     });
 }

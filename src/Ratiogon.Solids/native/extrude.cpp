@@ -1,153 +1,72 @@
-#include "shape.h"
+#include "profile.h"
+#include "trace.h"
 
-#include <BRepBuilderAPI_MakeEdge.hxx>
-#include <BRepBuilderAPI_MakeFace.hxx>
+#include <BRepAdaptor_Curve.hxx>
 #include <BRepBuilderAPI_MakeVertex.hxx>
-#include <BRepBuilderAPI_MakeWire.hxx>
+#include <BRepExtrema_DistShapeShape.hxx>
 #include <BRepPrimAPI_MakePrism.hxx>
-#include <BRep_Builder.hxx>
-#include <Geom_BSplineCurve.hxx>
-#include <TColStd_Array1OfInteger.hxx>
-#include <TColStd_Array1OfReal.hxx>
-#include <TColgp_Array1OfPnt.hxx>
-#include <TopTools_ListIteratorOfListOfShape.hxx>
-#include <TopoDS.hxx>
-#include <TopoDS_Compound.hxx>
-#include <gp_Circ.hxx>
-#include <gp_Elips.hxx>
-#include <gp_Pln.hxx>
-#include <algorithm>
-#include <memory>
+#include <BRepPrimAPI_MakeRevol.hxx>
+#include <TopTools_ListOfShape.hxx>
+#include <TopoDS_Vertex.hxx>
+#include <gp_Ax1.hxx>
+#include <cmath>
+#include <type_traits>
 
 namespace {
 
-constexpr int numbers_per_edge = 9;
-
-struct Plane {
-    gp_Pnt origin;
-    gp_Dir x, y, z;
-
-    Plane(const double* p, double offset)
-        : x(p[3], p[4], p[5]), y(p[6], p[7], p[8]), z(x.Crossed(y)) {
-        origin = gp_Pnt(p[0], p[1], p[2]).Translated(gp_Vec(z) * offset);
-    }
-
-    gp_Pnt at(double u, double v) const { return origin.Translated(gp_Vec(x) * u + gp_Vec(y) * v); }
-};
-
-// A chain of cubic Bezier curves as one B-spline, with knots as smooth as the curve is.
-Handle(Geom_BSplineCurve) make_spline(const Plane& plane, const double* poles, int count) {
-    const int spans = (count - 1) / 3;
-    TColgp_Array1OfPnt points(1, count);
-    for (int i = 0; i < count; i++) {
-        points(i + 1) = plane.at(poles[2 * i], poles[2 * i + 1]);
-    }
-    TColStd_Array1OfReal knots(1, spans + 1);
-    TColStd_Array1OfInteger times(1, spans + 1);
-    for (int i = 0; i <= spans; i++) {
-        knots(i + 1) = i;
-        times(i + 1) = i == 0 || i == spans ? 4 : 3;
-    }
-    Handle(Geom_BSplineCurve) curve = new Geom_BSplineCurve(points, knots, times, 3);
-    for (int i = spans; i > 1; i--) {
-        if (!curve->RemoveKnot(i, 1, 1e-9)) {
-            curve->RemoveKnot(i, 2, 1e-9);
+// Faces that the library gives no origin for (flat ones that reach the axis): by the edge whose middle lies on them.
+void note_by_place(Origins& origins, const rg_profile* profile) {
+    for (const TopoDS_Shape& face : origins.unknown()) {
+        for (size_t i = 0; i < profile->edges.size(); i++) {
+            const BRepAdaptor_Curve curve(profile->edges[i]);
+            const TopoDS_Vertex middle = BRepBuilderAPI_MakeVertex(curve.Value((curve.FirstParameter() + curve.LastParameter()) / 2));
+            const BRepExtrema_DistShapeShape gap(middle, face);
+            if (gap.IsDone() && gap.Value() < 1e-6) {
+                origins.note(face, 0, 1, static_cast<int32_t>(i));
+                break;
+            }
         }
     }
-    return curve;
 }
 
-// An edge on an ellipse of these semi-axes, the way it goes.
-TopoDS_Edge make_elliptic(const Plane& plane, const double* e, const double* axes, const TopoDS_Vertex& from, const TopoDS_Vertex& to) {
-    const gp_Vec u = gp_Vec(plane.x) * axes[0] + gp_Vec(plane.y) * axes[1], v = gp_Vec(plane.x) * axes[2] + gp_Vec(plane.y) * axes[3];
-    const bool first = u.Magnitude() >= v.Magnitude();
-    const gp_Ax2 frame(plane.at(e[5], e[6]), e[8] != 0 ? plane.z : plane.z.Reversed(), gp_Dir(first ? u : v));
-    const gp_Elips ellipse(frame, std::max(u.Magnitude(), v.Magnitude()), std::min(u.Magnitude(), v.Magnitude()));
-    return e[1] == e[3] && e[2] == e[4] ? BRepBuilderAPI_MakeEdge(ellipse, from, from).Edge() : BRepBuilderAPI_MakeEdge(ellipse, from, to).Edge();
-}
-
-// The edges of a loop share their vertices, so that the wire keeps them as they are and the history finds them.
-TopoDS_Wire make_loop(const Plane& plane, const double* edges, int32_t count, const double*& extra, std::vector<TopoDS_Edge>& made) {
-    std::vector<TopoDS_Vertex> corners;
-    for (int32_t i = 0; i < count; i++) {
-        const double* e = edges + i * numbers_per_edge;
-        corners.push_back(BRepBuilderAPI_MakeVertex(plane.at(e[1], e[2])));
+// Sides by the edges of the profile, caps by its regions.
+template <typename Sweep>
+int32_t swept(Sweep& sweep, const rg_profile* profile, bool capped, rg_result** result) {
+    if (!sweep.IsDone()) {
+        return rg_fail("the profile could not be swept");
     }
-    BRepBuilderAPI_MakeWire wire;
-    for (int32_t i = 0; i < count; i++) {
-        const double* e = edges + i * numbers_per_edge;
-        const TopoDS_Vertex &from = corners[i], &to = corners[(i + 1) % count];
-        TopoDS_Edge edge;
-        if (e[0] == 0) {
-            edge = BRepBuilderAPI_MakeEdge(from, to);
-        } else if (e[0] == 3) {
-            const Handle(Geom_BSplineCurve) curve = make_spline(plane, extra, static_cast<int>(e[5]));
-            edge = BRepBuilderAPI_MakeEdge(curve, from, to, curve->FirstParameter(), curve->LastParameter());
-            extra += 2 * static_cast<int>(e[5]);
-        } else if (e[0] == 4) {
-            edge = make_elliptic(plane, e, extra, from, to);
-            extra += 4;
-        } else {
-            const gp_Dir axis = e[8] != 0 ? plane.z : plane.z.Reversed();
-            gp_Pnt centre = plane.at(e[5], e[6]);
-            const gp_Circ circle(gp_Ax2(centre, axis, gp_Dir(gp_Vec(centre, plane.at(e[1], e[2])))), e[7]);
-            edge = e[0] == 2 ? BRepBuilderAPI_MakeEdge(circle, from, from).Edge() : BRepBuilderAPI_MakeEdge(circle, from, to).Edge();
-        }
-        made.push_back(edge);
-        wire.Add(edge);
+    Origins origins(sweep.Shape());
+    for (size_t i = 0; i < profile->edges.size(); i++) {
+        origins.note(sweep.Generated(profile->edges[i]), 0, 1, static_cast<int32_t>(i));
     }
-    return wire.Wire();
+    if (std::is_same_v<Sweep, BRepPrimAPI_MakeRevol> && !capped) {
+        note_by_place(origins, profile);
+    }
+    for (size_t i = 0; capped && i < profile->faces.size(); i++) {
+        origins.note(sweep.FirstShape(profile->faces[i]), 0, 2, static_cast<int32_t>(i));
+        origins.note(sweep.LastShape(profile->faces[i]), 0, 3, static_cast<int32_t>(i));
+    }
+    return origins.release(result);
 }
 
 }  // namespace
 
-RG_API int32_t rg_extrude(const double* plane_numbers, const double* edges, const double* extra, const int32_t* loop_edges, const int32_t* region_loops,
-                          int32_t region_count, double from, double to, rg_result** result) {
+RG_API int32_t rg_prism(const rg_profile* profile, const double* v, rg_result** result) {
     return rg_guard([&]() -> int32_t {
-        const Plane plane(plane_numbers, from);
-        const gp_Pln surface(gp_Ax3(plane.origin, plane.z, plane.x));
-        std::vector<TopoDS_Edge> made;
-        std::vector<TopoDS_Face> faces;
-        BRep_Builder builder;
-        TopoDS_Compound profile;
-        builder.MakeCompound(profile);
-        for (int32_t r = 0; r < region_count; r++) {
-            std::unique_ptr<BRepBuilderAPI_MakeFace> face;
-            for (int32_t l = 0; l < region_loops[r]; l++, loop_edges++) {
-                const TopoDS_Wire loop = make_loop(plane, edges, *loop_edges, extra, made);
-                edges += *loop_edges * numbers_per_edge;
-                if (!face) {
-                    face = std::make_unique<BRepBuilderAPI_MakeFace>(surface, loop, true);
-                } else {
-                    face->Add(loop);
-                }
-            }
-            faces.push_back(face->Face());
-            builder.Add(profile, faces.back());
-        }
+        BRepPrimAPI_MakePrism prism(profile->compound, gp_Vec(v[0], v[1], v[2]));
+        return swept(prism, profile, true, result);
+    });
+}
 
-        BRepPrimAPI_MakePrism prism(profile, gp_Vec(plane.z) * (to - from));
-        if (!prism.IsDone()) {
-            return rg_fail("the prism could not be built");
+RG_API int32_t rg_revolve(const rg_profile* profile, const double* a, double angle, rg_result** result) {
+    return rg_guard([&]() -> int32_t {
+        const gp_Ax1 axis(gp_Pnt(a[0], a[1], a[2]), gp_Dir(a[3], a[4], a[5]));
+        const bool full = std::abs(angle) >= 2 * M_PI - 1e-9;
+        if (full) {
+            BRepPrimAPI_MakeRevol turn(profile->compound, axis);
+            return swept(turn, profile, false, result);
         }
-        auto out = std::make_unique<rg_result>();
-        out->shape = new rg_shape(prism.Shape());
-        const auto note = [&](const TopoDS_Shape& s, int32_t kind, size_t index) {
-            const int32_t face = out->shape->faces.FindIndex(s) - 1;
-            if (face >= 0) {
-                out->origins.push_back({face, 0, kind, static_cast<int32_t>(index)});
-            }
-        };
-        for (size_t i = 0; i < made.size(); i++) {
-            for (TopTools_ListIteratorOfListOfShape it(prism.Generated(made[i])); it.More(); it.Next()) {
-                note(it.Value(), 1, i);
-            }
-        }
-        for (size_t i = 0; i < faces.size(); i++) {
-            note(prism.FirstShape(faces[i]), 2, i);
-            note(prism.LastShape(faces[i]), 3, i);
-        }
-        *result = out.release();
-        return 0;
+        BRepPrimAPI_MakeRevol turn(profile->compound, axis, angle);
+        return swept(turn, profile, true, result);
     });
 }

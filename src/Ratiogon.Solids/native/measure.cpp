@@ -23,7 +23,7 @@ const TopoDS_Shape* part_of(const rg_shape* s, int32_t kind, int32_t index) {
 
 namespace {
 
-constexpr double integration_tolerance = 1e-9;
+constexpr double integration_tolerance = 1e-8;
 
 // Whether some face is neither planar nor a cylinder, cone, sphere or torus.
 bool has_free_faces(const TopoDS_Shape& shape) {
@@ -45,14 +45,23 @@ RG_API int32_t rg_mass(const rg_shape* s, double* five) {
             BRepGProp::VolumePropertiesGK(s->shape, volume, integration_tolerance, false, true, true, false, true);
             BRepGProp::SurfaceProperties(s->shape, area, integration_tolerance, true);
         } else {
-            BRepGProp::VolumeProperties(s->shape, volume, false, false, true);
+            BRepGProp::VolumeProperties(s->shape, volume, false, false, false);
             BRepGProp::SurfaceProperties(s->shape, area);
         }
-        five[0] = volume.Mass();
-        five[1] = area.Mass();
-        five[2] = volume.CentreOfMass().X();
-        five[3] = volume.CentreOfMass().Y();
-        five[4] = volume.CentreOfMass().Z();
+        const gp_Pnt centre = volume.CentreOfMass();
+        const double all[5] = {volume.Mass(), area.Mass(), centre.X(), centre.Y(), centre.Z()};
+        std::copy(all, all + 5, five);
+        return 0;
+    });
+}
+
+RG_API int32_t rg_inertia(const rg_shape* s, double* six) {
+    return rg_guard([&]() -> int32_t {
+        GProp_GProps volume;
+        BRepGProp::VolumeProperties(s->shape, volume, false, false, false);
+        const gp_Mat inertia = volume.MatrixOfInertia();
+        const double all[6] = {inertia(1, 1), inertia(2, 2), inertia(3, 3), inertia(1, 2), inertia(1, 3), inertia(2, 3)};
+        std::copy(all, all + 6, six);
         return 0;
     });
 }

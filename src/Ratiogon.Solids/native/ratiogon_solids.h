@@ -12,6 +12,7 @@
 typedef struct rg_shape rg_shape;
 typedef struct rg_result rg_result;
 typedef struct rg_mesh rg_mesh;
+typedef struct rg_profile rg_profile;
 
 RG_API const char* rg_error(void);
 RG_API const char* rg_version(void);
@@ -21,21 +22,65 @@ RG_API void rg_result_free(rg_result* result);
 RG_API void rg_mesh_free(rg_mesh* mesh);
 
 // A result: its shape (to be freed by the caller) and, for faces of it, where they come from, four numbers for each
-// origin: face of the result, input, kind (0 face, 1 swept from a profile edge, 2 first cap, 3 last cap), number there.
+// origin: face of the result, input, kind (0 face, 1 swept from a profile edge, 2 first cap, 3 last cap, 4 made of an edge,
+// 5 made of a vertex, 6 cut by a limit, 7 inner side of a face), number there.
 RG_API rg_shape* rg_result_take_shape(rg_result* result);
 RG_API int32_t rg_result_origin_count(const rg_result* result);
 RG_API void rg_result_origins(const rg_result* result, int32_t* four_each);
 
-// Prism of planar regions. plane: origin, x, y (9 numbers). edges: nine numbers each: kind (0 line, 1 arc, 2 full
-// circle, 3 spline, 4 ellipse or a piece of one), x1, y1, x2, y2, cx, cy, radius, counterclockwise (1 or 0). A spline gives
-// the number of its poles instead of cx; they stand in extra, two numbers each; of an ellipse extra holds its two
-// semi-axes as vectors. loop_edges: edges of each loop; region_loops:
-// loops of each region, the outer one first. Offsets run along the plane's normal.
-RG_API int32_t rg_extrude(const double* plane, const double* edges, const double* extra, const int32_t* loop_edges, const int32_t* region_loops,
-                          int32_t region_count, double from, double to, rg_result** result);
+// A planar profile. plane: origin, x, y (9 numbers). edges: nine numbers each: kind (0 line, 1 arc, 2 full circle, 3 spline,
+// 4 ellipse or a piece of one), x1, y1, x2, y2, cx, cy, radius, counterclockwise (1 or 0). A spline gives the number of its
+// poles instead of cx; they stand in extra, two numbers each; of an ellipse extra holds its two semi-axes as vectors.
+// loop_edges: edges of each loop; region_loops: loops of each region, the outer one first. The plane is shifted by offset
+// along its normal.
+RG_API int32_t rg_profile_make(const double* plane, const double* edges, const double* extra, const int32_t* loop_edges,
+                               const int32_t* region_loops, int32_t region_count, double offset, rg_profile** profile);
+RG_API void rg_profile_free(rg_profile* profile);
 
-// operation: 0 union, 1 the first without the second.
-RG_API int32_t rg_boolean(int32_t operation, const rg_shape* a, const rg_shape* b, rg_result** result);
+// A profile pushed along a vector; turned about an axis (point, direction) by an angle, 2 pi for all round.
+RG_API int32_t rg_prism(const rg_profile* profile, const double* vector, rg_result** result);
+RG_API int32_t rg_revolve(const rg_profile* profile, const double* axis, double angle, rg_result** result);
+
+// A profile along a path, kept square to it. A path is given by the kinds of its curves and their numbers one after the
+// other: 0 line (two ends), 1 circle or ellipse (centre, two semi-axes, two parameters), 2 spline (degree, pole count, 1 if
+// rational, knots with repetitions, poles, weights).
+RG_API int32_t rg_pipe(const rg_profile* profile, const int32_t* kinds, const double* numbers, int32_t count, rg_result** result);
+// One loop along a path, kept parallel to itself, or turned to face a guide.
+RG_API int32_t rg_sweep(const rg_profile* profile, int32_t region, int32_t loop, const int32_t* kinds, const double* numbers, int32_t count,
+                        const int32_t* guide_kinds, const double* guide_numbers, int32_t guide_count, rg_result** result);
+
+// The outlines of the profiles' first regions, from an apex and to one where they are given (three numbers or null).
+RG_API int32_t rg_loft(const rg_profile* const* profiles, int32_t count, const double* apex_first, const double* apex_last, int32_t ruled,
+                       rg_result** result);
+
+// The outlines of two profiles; the sides leave the first plane squarely, the last one, or both.
+RG_API int32_t rg_loft_square(const rg_profile* first, const rg_profile* last, int32_t square_first, int32_t square_last, rg_result** result);
+
+// Turned tools put into a body of one shell. Four numbers each: the body's face that it goes in by and the one that it
+// leaves by (or -1), its own cap on either (or -1). Refused where one comes near an edge, another tool or another face.
+RG_API int32_t rg_drill(const rg_shape* body, const rg_shape* const* tools, const int32_t* four_each, int32_t count, rg_result** result);
+
+// operation: 0 union, 1 the first without the others, 2 what it has in common with them.
+RG_API int32_t rg_boolean(int32_t operation, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result);
+// The solids that have one of these faces.
+RG_API int32_t rg_solids_with(const rg_shape* shape, const int32_t* faces, int32_t count, rg_result** result);
+
+// Rounded edges; bevelled edges (how: 0 one size, 1 two sizes, 2 size and angle from the face); a hollow body with a wall
+// (negative: inwards) and open faces; faces tilted about where they meet a plane.
+RG_API int32_t rg_fillet(const rg_shape* shape, const int32_t* edges, const double* radii, int32_t count, rg_result** result);
+RG_API int32_t rg_chamfer(const rg_shape* shape, const int32_t* edges, const int32_t* faces, const double* sizes, int32_t how, int32_t count, rg_result** result);
+RG_API int32_t rg_shell(const rg_shape* shape, const int32_t* open, int32_t count, double thickness, rg_result** result);
+RG_API int32_t rg_draft(const rg_shape* shape, const int32_t* faces, int32_t count, const double* plane, double angle, rg_result** result);
+
+// Moved by three rows of four numbers; the part below a plane; divided by the whole surface of another body's face.
+RG_API int32_t rg_transform(const rg_shape* shape, const double* rows, rg_result** result);
+RG_API int32_t rg_half(const rg_shape* shape, const double* plane, rg_result** result);
+RG_API int32_t rg_split_by_face(const rg_shape* tool, const rg_shape* body, int32_t face, double reach, rg_result** result);
+
+// The stretches of material along a line (point, direction): finds them, to be read next on the same thread, ten numbers
+// each: where it begins, face, normal out of the material; where it ends, face, normal.
+RG_API int32_t rg_probe(const rg_shape* shape, const double* line, int32_t* count);
+RG_API void rg_probe_read(double* ten_each);
 
 // Counts: faces, edges, vertices, solids.
 RG_API void rg_counts(const rg_shape* shape, int32_t* four);
@@ -57,6 +102,8 @@ RG_API int32_t rg_section(const rg_shape* shape, const double* plane, rg_result*
 
 // volume, area, centre of mass.
 RG_API int32_t rg_mass(const rg_shape* shape, double* five);
+// Moments of inertia about the centre of mass, of density 1: xx, yy, zz, xy, xz, yz.
+RG_API int32_t rg_inertia(const rg_shape* shape, double* six);
 RG_API int32_t rg_bounds(const rg_shape* shape, double* low_high);
 // kinds: 0 whole, 1 face, 2 edge, 3 vertex. seven: distance, point on a, point on b.
 RG_API int32_t rg_distance(const rg_shape* a, int32_t kind_a, int32_t index_a, const rg_shape* b, int32_t kind_b, int32_t index_b, double* seven);

@@ -1,3 +1,4 @@
+using Ratiogon.Core.Forms;
 using Ratiogon.Core.Demo;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;

@@ -44,6 +44,14 @@ public sealed record StepResult(string Id, StepState State, string Message)
     /// <summary>The same, read.</summary>
     public Sketching.Sketch? Followed() => FollowedJson is null ? null : System.Text.Json.JsonSerializer.Deserialize<Sketching.Sketch>(FollowedJson, PartJson.Compact);
 
+    /// <summary>Of a form that drills: its holes.</summary>
+    public ImmutableArray<HoleRow> Holes { get; init; } = [];
+
+    /// <summary>Where a reference was lost: what it named, and the closest there are now.</summary>
+    public string? LostName { get; init; }
+
+    public ImmutableArray<string> Lost { get; init; } = [];
+
     /// <summary>The value of a reading, in millimetres, radians and grams.</summary>
     public double? Reading { get; init; }
 
@@ -59,7 +67,11 @@ public sealed record StepResult(string Id, StepState State, string Message)
 /// <param name="Topology">Faces, edges and vertices.</param>
 /// <param name="Names">Their names.</param>
 /// <param name="Mesh">For drawing; null when it was not asked for.</param>
-public sealed record BodyResult(string Name, string Key, MassProperties Mass, Box Bounds, Topology Topology, Names Names, SolidMesh? Mesh);
+public sealed record BodyResult(string Name, string Key, MassProperties Mass, Box Bounds, Topology Topology, Names Names, SolidMesh? Mesh)
+{
+    /// <summary>About the centre of mass, for a density of 1.</summary>
+    public Inertia Inertia { get; init; }
+}
 
 /// <summary>A rebuilt part.</summary>
 /// <param name="Steps">In build order.</param>

@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Naming;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketching.Editing;
 using Ratiogon.Core.Solving;
@@ -15,23 +14,12 @@ namespace Ratiogon.Core.Parts.Rebuilding;
 /// </summary>
 public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 {
-    private const int MostKept = 64;
-    private readonly RecentlyUsed<Body> bodies = new(MostKept);
+    private const int MostKept = 96;
+    private readonly RecentlyUsed<Built> forms = new(MostKept);
     private readonly RecentlyUsed<(Outcome<Sketching.Sketch> Sketch, int Freedoms)> sketches = new(MostKept * 4);
 
-    /// <summary>A body as it stands after some step.</summary>
-    /// <param name="Name">Id of the step that began it.</param>
-    /// <param name="Key">Content key.</param>
-    /// <param name="Solid">Its geometry.</param>
-    /// <param name="Topology">How it hangs together.</param>
-    /// <param name="Bases">History names of its faces.</param>
-    /// <param name="Names">Complete names.</param>
-    internal sealed record Body(string Name, string Key, ISolid Solid, Topology Topology, ImmutableArray<string> Bases, Names Names) : IDisposable
-    {
-        public BodyResult? Result { get; set; }
-
-        public void Dispose() => Solid.Dispose();
-    }
+    /// <summary>What a form step gave: the bodies after it, and its material for steps that repeat it.</summary>
+    private sealed record Built(ImmutableArray<FormBody> Bodies, ImmutableArray<MaterialResult> Material, FormResult? Result);
 
     /// <param name="part">What to build.</param>
     /// <param name="withMesh">Whether bodies are tessellated.</param>
@@ -48,15 +36,14 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             state.Results.Add(BuildOne(state, step));
         }
 
-        var result = state.Body is null ? ImmutableArray<BodyResult>.Empty : [Report(state.Body, withMesh)];
-        bodies.Trim(b => b.Key != state.Body?.Key);
+        forms.Trim(_ => true);
         sketches.Trim(_ => true);
-        return new RebuildResult(WithExtents(state), result);
+        return new RebuildResult(WithExtents(state), [.. state.Bodies.Select(b => Report(b, withMesh))]);
     }
 
-    private ImmutableArray<StepResult> WithExtents(State state)
+    private static ImmutableArray<StepResult> WithExtents(State state)
     {
-        var diagonal = state.Body is { } body ? Report(body, false).Bounds.Diagonal : 0;
+        var diagonal = state.Bodies.Select(b => b.Box.Diagonal).DefaultIfEmpty(0).Max();
         var otherwise = diagonal > 0 ? diagonal * 0.2 : 20;
         var users = new Dictionary<string, List<Vec3>>(StringComparer.Ordinal);
         foreach (var (step, result) in state.Part.Steps.Zip(state.Results))
@@ -72,26 +59,48 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return [.. state.Results.Select(r => r.Frame is { } frame ? r with { Extent = DatumExtents.Of(frame, users.GetValueOrDefault(r.Id) ?? [], otherwise) } : r)];
     }
 
-    /// <summary>Measures between parts of the body that the part has now; names as in <see cref="Names"/>.</summary>
+    /// <summary>Measures between parts of the bodies that the part has now; names as in <see cref="Naming.Names"/>.</summary>
     public Outcome<Nearest> Distance(Part part, string a, string b)
     {
-        var body = BodyOf(part);
-        return body is null ? new Refusal("reading.no-body", "There is no body to measure yet.") : Distance(body, a, b);
+        var bodies = BodiesOf(part);
+        return bodies.IsEmpty ? new Refusal("reading.no-body", "There is no body to measure yet.") : Distance(bodies, a, b);
     }
 
     /// <summary>The part's bodies as STEP.</summary>
     public Outcome<byte[]> WriteStep(Part part)
     {
         ArgumentNullException.ThrowIfNull(part);
-        return BodyOf(part) is { } body ? kernel.WriteStep([(part.Name, body.Solid)]) : new Refusal("export.empty", "The part has no body to write yet.");
+        var bodies = BodiesOf(part);
+        return bodies.IsEmpty ? new Refusal("export.empty", "The part has no body to write yet.")
+            : kernel.WriteStep([.. bodies.Select((b, i) => (i == 0 ? part.Name : $"{part.Name}, {part.Find(World.StepOf(b.Name))?.Name ?? b.Name}", b.Solid))]);
     }
 
-    public void Dispose() => bodies.Clear();
-
-    private Body? BodyOf(Part part)
+    /// <summary>The curves where the bodies that a part has now meet a plane: face names, and the curves as flat numbers.</summary>
+    public Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Section(Part part, Frame plane)
     {
-        var result = Rebuild(part, withMesh: false);
-        return result.Bodies.IsEmpty ? null : bodies.Get(result.Bodies[0].Key);
+        var bodies = BodiesOf(part);
+        return bodies.IsEmpty ? new Refusal("copy.no-body", "There is no body to cut with the sketch plane yet.") : Cut(bodies, plane);
+    }
+
+    /// <summary>The stretches of material along a line through the bodies that a part has now.</summary>
+    public ImmutableArray<Stretch> Probe(Part part, Line3 line) => HolePlan.Probe(kernel, BodiesOf(part), line);
+
+    public void Dispose()
+    {
+        forms.Clear();
+        GC.SuppressFinalize(this);
+    }
+
+    private ImmutableArray<FormBody> BodiesOf(Part part)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        var state = new State(part);
+        foreach (var step in part.Steps)
+        {
+            state.Results.Add(BuildOne(state, step));
+        }
+
+        return state.Bodies;
     }
 
     private StepResult BuildOne(State state, Step step)
@@ -114,7 +123,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             DatumStep datum => Build(state, datum),
             CurveStep curve => Build(state, curve),
             SketchStep sketch => Build(state, sketch),
-            ExtrudeStep extrude => Build(state, extrude),
+            FormStep form => Build(state, form),
             ReadingStep reading => Build(state, reading),
             ImportStep import => Build(state, import),
             _ => throw new InvalidOperationException($"no builder for a {step.Kind} step"),
@@ -125,18 +134,24 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         }
 
         state.Missing[step.Id] = "failing";
-        return new StepResult(step.Id, StepState.Failed, built.Refusal!.Message);
+        return new StepResult(step.Id, StepState.Failed, built.Refusal!.Message) { Lost = [.. built.Refusal.Code == "name.lost" ? built.Refusal.Involved : []], LostName = built.Refusal.Code == "name.lost" ? built.Refusal.Where : null };
     }
 
-    private static Outcome<StepResult> Build(State state, DatumStep step) =>
-        state.Model.Build(step).Map(frame => new StepResult(step.Id, StepState.Built, "") { Frame = frame });
+    private static Outcome<StepResult> Build(State state, DatumStep step) => state.Model.Build(step).Map(frame =>
+    {
+        state.Prints[step.Id] = frame.ToExact();
+        return new StepResult(step.Id, StepState.Built, "") { Frame = frame };
+    });
 
-    private static Outcome<StepResult> Build(State state, CurveStep step) =>
-        state.Model.Build(step).Map(path => new StepResult(step.Id, StepState.Built, "") { Drawn = [.. path.Curves.SelectMany(c => c.Steps().Select(c.At))] });
+    private static Outcome<StepResult> Build(State state, CurveStep step) => state.Model.Build(step).Map(path =>
+    {
+        ImmutableArray<Vec3> drawn = [.. path.Curves.SelectMany(c => c.Steps().Select(c.At))];
+        state.Prints[step.Id] = string.Join(' ', path.Curves.Select(c => string.Join(',', Enumerable.Range(0, 9).Select(i => c.At(c.From + ((c.To - c.From) * i / 8)).ToExact()))));
+        return new StepResult(step.Id, StepState.Built, "") { Drawn = drawn };
+    });
 
     private Outcome<StepResult> Build(State state, SketchStep step) => step.PlaneIn(state.Model).Then(plane => SketchCopies.Followed(state.Model, step, plane).Then<StepResult>(followed =>
     {
-        state.Planes[step.Id] = plane;
         var moved = !ReferenceEquals(followed, step.Sketch) && !followed.Equals(step.Sketch);
         var key = ContentKey.Of(moved ? step with { Sketch = followed } : step, state.ValueTexts(step));
         if (!sketches.TryGet(key, out var kept))
@@ -151,7 +166,8 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             return moved ? kept.Sketch.Refusal! with { Message = $"The sketch cannot follow what it copies from the model. {kept.Sketch.Refusal!.Message}" } : kept.Sketch.Refusal!;
         }
 
-        state.Sketches[step.Id] = (kept.Sketch.Value, key);
+        state.Sketches[step.Id] = (kept.Sketch.Value, plane);
+        state.Prints[step.Id] = $"{key} {plane.ToExact()}";
         state.Model.Add(step, kept.Sketch.Value, plane);
         return new StepResult(step.Id, StepState.Built, "")
         {
@@ -161,106 +177,86 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         };
     }));
 
-    private Outcome<StepResult> Build(State state, ExtrudeStep step)
+    private Outcome<StepResult> Build(State state, FormStep step)
     {
-        if (!state.Sketches.TryGetValue(step.Sketch, out var sketch))
+        var key = ContentKey.Of(step, [.. state.Bodies.Select(b => b.Key), .. step.References.Select(World.StepOf).Distinct().Select(r => state.Prints.GetValueOrDefault(r) ?? ""), .. state.ValueTexts(step)]);
+        if (forms.Get(key) is not { } built)
         {
-            return new Refusal("extrude.sketch", $"'{step.Sketch}' is not a sketch.");
-        }
+            if (step.Check() is { } wrong)
+            {
+                return wrong;
+            }
 
-        var plane = state.Planes[step.Sketch];
-        var key = ContentKey.Of(step, [sketch.Key, plane.ToString(), state.Body?.Key ?? "", .. state.ValueTexts(step)]);
-        if (bodies.Get(key) is not { } body)
-        {
-            var made = Extruded(state, step, sketch.Sketch, plane, key);
+            var site = Site(state, state.Bodies);
+            var made = step.Build(site).Then(result => Applied(state, site, step.Id, key, result));
             if (!made.Done)
             {
                 return made.Refusal!;
             }
 
-            body = made.Value;
-            bodies.Put(key, body);
+            forms.Put(key, built = made.Value);
         }
 
-        Take(state, body);
-        return new StepResult(step.Id, StepState.Built, "");
+        Take(state, built.Bodies);
+        state.Prints[step.Id] = key;
+        state.Material[step.Id] = built.Material;
+        return new StepResult(step.Id, StepState.Built, string.Join("; ", built.Result?.Notes ?? [])) { Holes = built.Result is SeveralResult several ? [.. several.All.SelectMany(m => m.Holes)] : built.Result?.Holes ?? [] };
     }
 
-    private Outcome<Body> Extruded(State state, ExtrudeStep step, Sketching.Sketch sketch, Frame plane, string key)
+    private Outcome<Built> Applied(State state, FormSite site, string step, string key, FormResult result)
     {
-        var arrangement = Sketching.Regions.Arrangement.Of(sketch);
-        var regions = arrangement.Choose(step.Regions);
-        if (!regions.Done)
+        ImmutableArray<MaterialResult> material = result switch { MaterialResult one => [one], SeveralResult several => several.All, _ => [] };
+        if (result is BodiesResult changed)
         {
-            return regions.Refusal!;
+            var bodies = site.Bodies.ToBuilder();
+            foreach (var (name, now) in changed.Bodies)
+            {
+                var old = bodies.FirstOrDefault(b => b.Name == name);
+                if (now is null)
+                {
+                    bodies.Remove(old!);
+                }
+                else if (old is null)
+                {
+                    bodies.Add(FormBody.Of(kernel, name, $"{key}:{name}", now));
+                }
+                else
+                {
+                    bodies[bodies.IndexOf(old)] = Combining.Renewed(site, old, key, now);
+                }
+            }
+
+            return new Built(bodies.ToImmutable(), [], result);
         }
 
-        if (step.Operation == FormOperation.Cut && state.Body is null)
+        var present = site.Bodies;
+        foreach (var (one, i) in material.Select((m, i) => (m, i)))
         {
-            return new Refusal("extrude.no-body", "There is no body to cut yet.");
+            var next = Combining.Apply(Site(state, present), step, i == 0 ? key : $"{key}.{i}", one);
+            if (!next.Done)
+            {
+                return next.Refusal!;
+            }
+
+            present = next.Value;
         }
 
-        var range = Range(state, step, plane);
-        if (!range.Done)
-        {
-            return range.Refusal!;
-        }
-
-        var joined = arrangement.Join(regions.Value);
-        var prism = kernel.Extrude(joined, plane, range.Value.From, range.Value.To, step.Flip);
-        if (!prism.Done)
-        {
-            return prism.Refusal!;
-        }
-
-        var edges = joined.SelectMany(r => new[] { r.Outer }.Concat(r.Holes)).SelectMany(l => l).ToList();
-        var prismBases = prism.Value.Origins.Select(o => o.Length == 0 ? $"{step.Id}/face" : o[0].Kind switch
-        {
-            OriginKind.Side => $"{step.Id}/side/{edges[o[0].Index].Entity}",
-            OriginKind.StartCap => $"{step.Id}/start",
-            _ => $"{step.Id}/end",
-        }).ToImmutableArray();
-        if (state.Body is not { } before)
-        {
-            return Named(step.Id, key, prism.Value.Solid, prismBases);
-        }
-
-        using var tool = prism.Value.Solid;
-        var combined = step.Operation == FormOperation.Join ? kernel.Join(before.Solid, tool) : kernel.Cut(before.Solid, tool);
-        if (!combined.Done)
-        {
-            return combined.Refusal!;
-        }
-
-        if (step.Operation == FormOperation.Cut && kernel.Mass(before.Solid).Volume - kernel.Mass(combined.Value.Solid).Volume < 1e-9 * kernel.Mass(before.Solid).Volume)
-        {
-            combined.Value.Solid.Dispose();
-            var gap = kernel.Distance(before.Solid, default, tool, default);
-            return new Refusal("extrude.no-material", $"The cut meets no material{(gap.Done && gap.Value.Distance > 0 ? $": the nearest is {Units.Show(Quantity.Length(gap.Value.Distance), state.Part.Units)} away" : "")}. Flip it, lengthen it or move the sketch.");
-        }
-
-        var bases = combined.Value.Origins.Select(origins => origins.IsEmpty ? $"{step.Id}/face"
-            : origins[0].Input == 0 ? before.Bases[origins[0].Index] : prismBases[origins[0].Index]).ToImmutableArray();
-        return Named(before.Name, key, combined.Value.Solid, bases);
+        return new Built(present, material, result);
     }
 
-    private Outcome<(double From, double To)> Range(State state, ExtrudeStep step, Frame plane)
+    private FormSite Site(State state, ImmutableArray<FormBody> bodies) => new()
     {
-        if (step.Extent == ExtrudeExtent.ThroughAll)
-        {
-            var box = kernel.Bounds(state.Body!.Solid);
-            var reach = box.Diagonal + ((box.Low + box.High) * 0.5).DistanceTo(plane.Origin) + 10;
-            return (-reach, reach);
-        }
-
-        return Length(state, step.Length).Map(length => step.Extent == ExtrudeExtent.Symmetric ? (-length / 2, length / 2)
-            : step.Flip ? (-length, 0.0) : (0.0, length));
-    }
+        Kernel = kernel,
+        Model = state.Model,
+        Bodies = bodies,
+        Sketch = id => state.Sketches.TryGetValue(id, out var s) ? s : null,
+        Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
+    };
 
     private Outcome<StepResult> Build(State state, ImportStep step)
     {
-        var key = ContentKey.Of(step, state.Body?.Key ?? "");
-        if (bodies.Get(key) is not { } body)
+        var key = ContentKey.Of(step, state.Bodies.Select(b => b.Key));
+        if (forms.Get(key) is not { } built)
         {
             var read = ImportedFile.Unpack(step.Content).Then(file => kernel.ReadStep(file));
             if (!read.Done)
@@ -268,101 +264,92 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
                 return read.Refusal!;
             }
 
-            var solid = read.Value;
-            var bases = Enumerable.Range(0, kernel.Describe(solid).Faces.Length).Select(i => $"{step.Id}/face/{i + 1}").ToImmutableArray();
-            if (state.Body is { } before)
+            var shape = new Shaped(read.Value, [.. Enumerable.Range(0, kernel.Describe(read.Value).Faces.Length).Select(i => $"{step.Id}/face/{i + 1}")]);
+            var made = Applied(state, Site(state, state.Bodies), step.Id, key, new MaterialResult([shape], FormOperation.Join, []));
+            if (!made.Done)
             {
-                using var added = solid;
-                var joined = kernel.Join(before.Solid, added);
-                if (!joined.Done)
-                {
-                    return joined.Refusal!;
-                }
-
-                bases = [.. joined.Value.Origins.Select(o => o.IsEmpty ? $"{step.Id}/face" : o[0].Input == 0 ? before.Bases[o[0].Index] : bases[o[0].Index])];
-                solid = joined.Value.Solid;
+                return made.Refusal!;
             }
 
-            body = Named(state.Body?.Name ?? step.Id, key, solid, bases);
-            bodies.Put(key, body);
+            forms.Put(key, built = made.Value);
         }
 
-        Take(state, body);
+        Take(state, built.Bodies);
+        state.Prints[step.Id] = key;
         return new StepResult(step.Id, StepState.Built, "");
     }
 
-    private void Take(State state, Body body)
+    private void Take(State state, ImmutableArray<FormBody> bodies)
     {
-        state.Body = body;
-        var report = Report(body, false);
-        state.Model.SetBody(body.Name, body.Names, body.Topology, report.Mass.Centre, report.Bounds);
-        state.Model.Section = plane => Section(body, plane);
+        state.Bodies = bodies;
+        state.Model.SetBodies([.. bodies.Select(b => new ModelBody(b.Name, b.Names, b.Topology, () => b.Mass(kernel).Centre, b.Box))]);
+        state.Model.Section = plane => Cut(bodies, plane).Map(cuts => cuts
+            .Select(e => (e.Face, Curve: ShapeNumbers.CurveOf(e.Curve))).Where(e => e.Curve is not null).Select(e => new SectionCurve(e.Face, e.Curve!)).ToImmutableArray());
     }
 
-    private Outcome<ImmutableArray<SectionCurve>> Section(Body body, Frame plane) => kernel.Section(body.Solid, plane).Map(edges => edges
-        .Select(e => (e.Face, Curve: ShapeNumbers.CurveOf(e.Curve))).Where(e => e.Curve is not null).Select(e => new SectionCurve(body.Names.Faces[e.Face], e.Curve!)).ToImmutableArray());
+    private Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Cut(ImmutableArray<FormBody> bodies, Frame plane)
+    {
+        var all = ImmutableArray.CreateBuilder<(string, EdgeShape)>();
+        foreach (var body in bodies)
+        {
+            var cut = kernel.Section(body.Solid, plane);
+            if (!cut.Done)
+            {
+                return cut.Refusal!;
+            }
 
-    /// <summary>The curves where the body that a part has now meets a plane: face names, and the curves as flat numbers.</summary>
-    public Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Section(Part part, Frame plane) => BodyOf(part) is { } body
-        ? kernel.Section(body.Solid, plane).Map(edges => edges.Select(e => (body.Names.Faces[e.Face], e.Curve)).ToImmutableArray())
-        : new Refusal("copy.no-body", "There is no body to cut with the sketch plane yet.");
+            all.AddRange(cut.Value.Select(e => (body.Names.Faces[e.Face], e.Curve)));
+        }
+
+        return all.ToImmutable();
+    }
 
     private Outcome<StepResult> Build(State state, ReadingStep step)
     {
-        if (state.Body is not { } body)
+        if (state.Bodies.IsEmpty)
         {
             return new Refusal("reading.no-body", "There is no body to read from yet.");
         }
 
         StepResult Value(double value) => new(step.Id, StepState.Built, "") { Reading = value };
-        var mass = Report(body, false).Mass;
         switch (step.What)
         {
             case "volume":
-                return Value(mass.Volume);
+                return Value(state.Bodies.Sum(b => b.Mass(kernel).Volume));
             case "area":
-                return Value(mass.Area);
+                return Value(state.Bodies.Sum(b => b.Mass(kernel).Area));
             case "mass":
-                return Value(Mass.Grams(mass.Volume, state.Part.Material));
+                return Value(Mass.Grams(state.Bodies.Sum(b => b.Mass(kernel).Volume), state.Part.Material));
             case "distance":
-                return Distance(body, step.Of[0], step.Of[1]).Map(near => Value(near.Distance) with { Points = [near.A, near.B] });
+                return Distance(state.Bodies, step.Of[0], step.Of[1]).Map(near => Value(near.Distance) with { Points = [near.A, near.B] });
             default:
-                return Find(body, step.Of[0]).Then<StepResult>(found => (step.What, found.Kind) switch
+                return Find(state.Bodies, step.Of[0]).Then<StepResult>(found => (step.What, found.Part.Kind) switch
                 {
-                    ("face-area", SubShapeKind.Face) => Value(body.Topology.Faces[found.Index].Area),
-                    ("edge-length", SubShapeKind.Edge) => Value(body.Topology.Edges[found.Index].Length),
+                    ("face-area", SubShapeKind.Face) => Value(found.Body.Topology.Faces[found.Part.Index].Area),
+                    ("edge-length", SubShapeKind.Edge) => Value(found.Body.Topology.Edges[found.Part.Index].Length),
                     _ => new Refusal("reading.kind", $"{step.What} cannot be read of {step.Of[0]}."),
                 });
         }
     }
 
-    private Outcome<Nearest> Distance(Body body, string a, string b) =>
-        Find(body, a).Then(x => Find(body, b).Then(y => kernel.Distance(body.Solid, x, body.Solid, y)));
+    private Outcome<Nearest> Distance(ImmutableArray<FormBody> bodies, string a, string b) =>
+        Find(bodies, a).Then(x => Find(bodies, b).Then(y => kernel.Distance(x.Body.Solid, x.Part, y.Body.Solid, y.Part)));
 
-    private static Outcome<SubShape> Find(Body body, string name) => body.Names.Find(name) is { } found
-        ? found
-        : new Refusal("name.lost", $"'{name}' is no longer on the body. The closest now: {string.Join(", ", body.Names.Candidates(name))}.", name);
-
-    private Body Named(string name, string key, ISolid solid, ImmutableArray<string> bases)
+    private static Outcome<(FormBody Body, SubShape Part)> Find(ImmutableArray<FormBody> bodies, string name)
     {
-        var topology = kernel.Describe(solid);
-        return new Body(name, key, solid, topology, bases, Names.Of(bases, topology));
-    }
-
-    private BodyResult Report(Body body, bool withMesh)
-    {
-        var report = body.Result ?? new BodyResult(body.Name, body.Key, kernel.Mass(body.Solid), kernel.Bounds(body.Solid), body.Topology, body.Names, null);
-        if (withMesh && report.Mesh is null)
+        foreach (var body in bodies)
         {
-            report = report with { Mesh = kernel.Mesh(body.Solid, Math.Clamp(report.Bounds.Diagonal * Tolerances.DrawnDeviation, 0.002, 2)) };
+            if (body.Names.Find(name) is { } found)
+            {
+                return (body, found);
+            }
         }
 
-        body.Result = report;
-        return withMesh ? report : report with { Mesh = null };
+        var near = bodies.SelectMany(b => b.Names.Candidates(name)).Take(3);
+        return new Refusal("name.lost", $"'{name}' is no longer on the body. The closest now: {string.Join(", ", near)}.", name) { Involved = [.. near] };
     }
 
-    private static Outcome<double> Length(State state, string formula) => Formula.Parse(formula).Then(f => f.Evaluate(state.Values.Of)).Then<double>(q =>
-        q.Dimension == Dimension.OfLength ? q.Value : new Refusal("formula.kind", $"A length is needed; '{formula}' is {q.Dimension.Words}."));
+    private BodyResult Report(FormBody body, bool withMesh) => new(body.Name, body.Key, body.Mass(kernel), body.Box, body.Topology, body.Names, withMesh ? body.Mesh(kernel) : null) { Inertia = withMesh ? body.Inertia(kernel) : default };
 
     /// <summary>What a rebuild has so far.</summary>
     private sealed class State(Part part)
@@ -373,15 +360,18 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 
         public ParameterValues Values => Model.Values;
 
-        public Dictionary<string, Frame> Planes { get; } = new(StringComparer.Ordinal);
+        public Dictionary<string, (Sketching.Sketch Sketch, Frame Plane)> Sketches { get; } = new(StringComparer.Ordinal);
 
-        public Dictionary<string, (Sketching.Sketch Sketch, string Key)> Sketches { get; } = new(StringComparer.Ordinal);
+        /// <summary>For every step that was built, a text that changes when what it gives does.</summary>
+        public Dictionary<string, string> Prints { get; } = new(StringComparer.Ordinal);
+
+        public Dictionary<string, ImmutableArray<MaterialResult>> Material { get; } = new(StringComparer.Ordinal);
 
         public Dictionary<string, string> Missing { get; } = new(StringComparer.Ordinal);
 
         public List<StepResult> Results { get; } = [];
 
-        public Body? Body { get; set; }
+        public ImmutableArray<FormBody> Bodies { get; set; } = [];
 
         /// <summary>The values that a step's formulas read, for its content key.</summary>
         public IEnumerable<string> ValueTexts(Step step) => step.Sizes

@@ -1,0 +1,56 @@
+using System.Collections.Immutable;
+using System.Text.Json.Serialization;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>Edges bevelled; a face stands for all its edges.</summary>
+/// <param name="Id">Stable id.</param>
+/// <param name="Number">Place in the build sheet.</param>
+/// <param name="Name">As shown.</param>
+/// <param name="Edges">Edges and faces.</param>
+public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges) : FormStep(Id, Number, Name)
+{
+    private static readonly FormFields<ChamferStep> Described = new FormFields<ChamferStep>()
+        .Picks("edges", "Edges", PickKind.Edge | PickKind.Face, s => s.Edges, (s, v) => s with { Edges = v }, hint: "Pick edges to bevel, or a face for all its edges")
+        .Choice("how", "Given by", s => s.How, (s, v) => s with { How = v }, null, (ChamferHow.Equal, "one size"), (ChamferHow.TwoSizes, "two sizes"), (ChamferHow.Angle, "size and angle"))
+        .Length("size", "Size", s => s.Size, (s, v) => s with { Size = v })
+        .Length("second", "Second size", s => s.Second, (s, v) => s with { Second = v }, s => s.How == ChamferHow.TwoSizes)
+        .Angle("angle", "Angle", s => s.Angle, (s, v) => s with { Angle = v }, s => s.How == ChamferHow.Angle)
+        .Flag("flip", "From the other face", s => s.Flip, (s, v) => s with { Flip = v }, s => s.How != ChamferHow.Equal);
+
+    [JsonConverter(typeof(JsonStringEnumConverter<ChamferHow>))]
+    public ChamferHow How { get; init; }
+
+    public string Size { get; init; } = "1 mm";
+
+    public string? Second { get; init; }
+
+    public string? Angle { get; init; }
+
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Flip { get; init; }
+
+    public override string Kind => "chamfer";
+
+    public override ImmutableArray<FormField> Fields => Described.All;
+
+    public override Outcome<FormResult> Build(FormSite site) => site.Length(Size, "size").Then(size => SecondOf(site).Then(second => EdgePicks.On(site, Edges).Then<FormResult>(picked =>
+    {
+        var made = EdgePicks.Change(site, Id, "bevel", picked, edges => site.Kernel.Chamfer(picked.Body.Solid, [.. edges.Select(e => (e, FirstFace(picked.Body, e)))], How, size, second));
+        return made.Done ? made : new Refusal("chamfer.too-large", $"A bevel of {site.Show(size)} does not fit at {EdgePicks.Place(picked, picked.Edges[0])}: the faces beside it are narrower than that.", "size");
+    })));
+
+    private Outcome<double> SecondOf(FormSite site) => How switch
+    {
+        ChamferHow.TwoSizes => site.Length(Second, "second"),
+        ChamferHow.Angle => site.Angle(Angle, "angle").Then<double>(a => a is > 0.001 and < (Math.PI / 2) - 0.001 ? a : new Refusal("chamfer.angle", $"The angle lies between 0 and 90 deg, not at {FormSite.Degrees(a)}.", "angle")),
+        _ => 0.0,
+    };
+
+    /// <summary>The face of the earlier name: a rule that does not change when the body is built anew.</summary>
+    private int FirstFace(FormBody body, int edge)
+    {
+        var faces = body.Topology.Edges[edge].Faces.OrderBy(f => body.Names.Faces[f], StringComparer.Ordinal).ToList();
+        return Flip ? faces[^1] : faces[0];
+    }
+}

@@ -1,0 +1,53 @@
+using System.Collections.Immutable;
+using System.Text.Json.Serialization;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>Bodies joined, taken from each other, or left where they overlap.</summary>
+/// <param name="Id">Stable id.</param>
+/// <param name="Number">Place in the build sheet.</param>
+/// <param name="Name">As shown.</param>
+/// <param name="Body">The body that stays.</param>
+/// <param name="Others">The bodies that it is combined with.</param>
+public sealed record CombineStep(string Id, int Number, string Name, string Body, Refs Others) : FormStep(Id, Number, Name)
+{
+    private static readonly FormFields<CombineStep> Described = new FormFields<CombineStep>()
+        .Pick("body", "Body", PickKind.Body, s => s.Body, (s, v) => s with { Body = v ?? "" }, hint: "Pick the body that stays")
+        .Picks("others", "With", PickKind.Body, s => s.Others, (s, v) => s with { Others = v }, hint: "Pick the bodies that it is combined with")
+        .Choice("operation", "How", s => s.Operation, (s, v) => s with { Operation = v }, null, (FormOperation.Join, "joined"), (FormOperation.Cut, "taken from it"), (FormOperation.Intersect, "what they share"))
+        .Flag("keep", "Keep the others", s => s.Keep, (s, v) => s with { Keep = v });
+
+    public FormOperation Operation { get; init; }
+
+    /// <summary>Whether the others stay as bodies.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Keep { get; init; }
+
+    public override string Kind => "combine";
+
+    public override ImmutableArray<FormField> Fields => Described.All;
+
+    public override Outcome<FormResult> Build(FormSite site) => site.On(Body).Then(on => site.Chosen(Others).Then<FormResult>(others =>
+    {
+        var body = on.Body;
+        if (others.Contains(body))
+        {
+            return new Refusal("combine.itself", "A body cannot be combined with itself: pick another.", "others");
+        }
+
+        List<ISolid> solids = [.. others.Select(o => o.Solid)];
+        var made = Operation switch
+        {
+            FormOperation.Cut => site.Kernel.Cut(body.Solid, solids),
+            FormOperation.Intersect => site.Kernel.Common(body.Solid, solids),
+            _ => site.Kernel.Join(body.Solid, solids),
+        };
+        if (!made.Done)
+        {
+            return made.Refusal!.Code == "form.nothing-left" ? made.Refusal with { Message = Operation == FormOperation.Intersect ? "The bodies do not overlap: nothing would be left." : made.Refusal.Message } : made.Refusal;
+        }
+
+        List<Shaped> inputs = [body.Shape, .. others.Select(o => o.Shape)];
+        return new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, inputs)), .. Keep ? [] : others.Select(o => (o.Name, (Shaped?)null))]);
+    }));
+}

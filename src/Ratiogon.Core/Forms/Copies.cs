@@ -1,0 +1,58 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>Forms and bodies repeated in other places: what mirrors and patterns share.</summary>
+internal static class Copies
+{
+    /// <param name="site">Where.</param>
+    /// <param name="step">The step that repeats: its copies are named by it.</param>
+    /// <param name="of">Forms and bodies.</param>
+    /// <param name="operation">What copies of bodies do; forms do again what they did.</param>
+    /// <param name="places">A label and a motion for every copy, the original left out.</param>
+    public static Outcome<FormResult> Make(FormSite site, string step, Refs of, FormOperation operation, IReadOnlyList<(string Label, Rigid By)> places)
+    {
+        var all = ImmutableArray.CreateBuilder<MaterialResult>();
+        foreach (var reference in of)
+        {
+            var forms = site.Material(reference);
+            var body = site.Bodies.FirstOrDefault(b => b.Name == reference);
+            if (forms.IsEmpty && body is null)
+            {
+                return site.Part.Find(reference) is FormStep form
+                    ? new Refusal("copy.no-material", $"{form.Name} changes faces of a body and makes no material of its own: repeat the body, or the form that it works on.", reference)
+                    : new Refusal("copy.nothing", $"'{reference}' is neither a form nor a body.", reference);
+            }
+
+            // A form by its own name; the body that it began where it made nothing to be repeated.
+            foreach (var material in forms.IsEmpty ? [new MaterialResult([body!.Shape], operation, operation == FormOperation.Join ? [body.Name] : [])] : forms)
+            {
+                var tools = ImmutableArray.CreateBuilder<Shaped>();
+                foreach (var (label, by) in places)
+                {
+                    foreach (var tool in material.Tools)
+                    {
+                        var moved = site.Kernel.Move(tool.Solid, by);
+                        if (!moved.Done)
+                        {
+                            return moved.Refusal!;
+                        }
+
+                        tools.Add(Shaped.Of(moved.Value, step, o => $"{step}/{label}/{tool.Bases[o.Index]}"));
+                    }
+                }
+
+                all.Add(material with
+                {
+                    Tools = tools.ToImmutable(),
+                    Round = [.. places.SelectMany(p => material.Round.Select(r => r.Moved(p.By, $"{step}/{p.Label}/")))],
+                    Notes = [],
+                    Holes = [.. places.SelectMany(p => material.Holes.Select(h => h with { Centre = $"{h.Centre} copy {p.Label}", At = p.By.Apply(h.At), Direction = p.By.Turn(h.Direction), Notes = [], Stretches = [] }))],
+                });
+            }
+        }
+
+        return new SeveralResult(all.ToImmutable());
+    }
+}

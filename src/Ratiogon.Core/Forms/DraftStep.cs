@@ -1,0 +1,43 @@
+using System.Collections.Immutable;
+using System.Text.Json.Serialization;
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>Faces tilted for a mould, about where they meet a plane that stays.</summary>
+/// <param name="Id">Stable id.</param>
+/// <param name="Number">Place in the build sheet.</param>
+/// <param name="Name">As shown.</param>
+/// <param name="Faces">Faces to tilt.</param>
+/// <param name="Neutral">The plane or planar face about which they tilt.</param>
+public sealed record DraftStep(string Id, int Number, string Name, Refs Faces, string Neutral) : FormStep(Id, Number, Name)
+{
+    private static readonly FormFields<DraftStep> Described = new FormFields<DraftStep>()
+        .Picks("faces", "Faces", PickKind.Face, s => s.Faces, (s, v) => s with { Faces = v }, hint: "Pick the faces to tilt")
+        .Pick("neutral", "About", PickKind.Plane, s => s.Neutral, (s, v) => s with { Neutral = v ?? "" }, hint: "Pick the plane or planar face where their outline stays")
+        .Angle("angle", "Angle", s => s.Angle, (s, v) => s with { Angle = v }, negative: true)
+        .Flag("flip", "Lean the other way", s => s.Flip, (s, v) => s with { Flip = v });
+
+    public string Angle { get; init; } = "2 deg";
+
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Flip { get; init; }
+
+    public override string Kind => "draft";
+
+    public override ImmutableArray<FormField> Fields => Described.All;
+
+    public override Outcome<FormResult> Build(FormSite site) => site.Angle(Angle, "angle").Then(angle => site.Plane(Neutral).Then(plane => FacePicks.On(site, Faces, "faces").Then<FormResult>(picked =>
+    {
+        var (body, faces) = picked;
+        var flat = faces.FirstOrDefault(f => body.Topology.Faces[f].Plane is { } p && p.Z.Cross(plane.Z).Length < 1e-9, -1);
+        if (flat >= 0)
+        {
+            return new Refusal("draft.parallel", $"'{body.Names.Faces[flat]}' is parallel to the plane it would tilt about.", "faces");
+        }
+
+        var made = site.Kernel.Draft(body.Solid, faces, Flip ? plane.Flipped() : plane, angle);
+        return made.Done ? new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, [body.Shape]))])
+            : new Refusal("draft.impossible", $"The faces cannot lean by {FormSite.Degrees(angle)}: one of them is rounded off, free-form, or would meet another before it ends.", "angle");
+    })));
+}

@@ -1,0 +1,67 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>A turned tool as it lies in a body between two planar faces square to it.</summary>
+/// <param name="Tool">Only what lies in the material; its first and last cap lie on the faces.</param>
+/// <param name="Entry">The body's face that it goes in by.</param>
+/// <param name="Exit">The face that it leaves by; -1 where it ends inside.</param>
+/// <param name="Top">The tool's cap on the entry.</param>
+/// <param name="Bottom">Its cap on the exit; -1 where it ends inside.</param>
+public sealed record DrilledTool(Shaped Tool, int Entry, int Exit, int Top, int Bottom);
+
+/// <summary>
+/// Many holes without a boolean: where every hole goes square into a planar face and either ends in the material or leaves by
+/// another such face, the holes' walls are put straight into the body and their rims into its faces. The kernel checks that
+/// no hole touches an edge, another hole or any other face; where that is not so, the general way is taken.
+/// </summary>
+internal static class Drilling
+{
+    private const double Square = 1e-9;
+
+    /// <returns>The drilled body, or null where the general way must be taken.</returns>
+    public static Shaped? Try(ISolidKernel kernel, FormBody body, ImmutableArray<RoundTool> tools)
+    {
+        var all = new List<DrilledTool>(tools.Length);
+        foreach (var tool in tools)
+        {
+            if (Lying(kernel, body, tool) is not { } drilled)
+            {
+                return null;
+            }
+
+            all.Add(drilled);
+        }
+
+        var made = kernel.Drill(body.Solid, all);
+        return made.Done ? Shaped.Of(made.Value, "", [body.Shape, .. all.Select(t => t.Tool)]) : null;
+    }
+
+    private static DrilledTool? Lying(ISolidKernel kernel, FormBody body, RoundTool tool)
+    {
+        var met = kernel.Probe(body.Solid, tool.Axis).Where(s => s.Out.At > tool.From - Tolerances.Length && s.In.At < tool.To + Tolerances.Length).ToList();
+        if (met is not [var only] || only.In.At < tool.From - Tolerances.Length || !Flat(body, only.In.Face, tool.Axis))
+        {
+            return null;
+        }
+
+        var through = tool.To > only.Out.At + Tolerances.Length;
+        if ((through && !Flat(body, only.Out.Face, tool.Axis)) || (!through && tool.To > only.Out.At - 1e-3))
+        {
+            return null;
+        }
+
+        if (tool.Between(only.In.At, through ? only.Out.At : tool.To)?.Make(kernel) is not { Done: true } made)
+        {
+            return null;
+        }
+
+        var (top, bottom) = (Cap(made.Value, tool, "top"), through ? Cap(made.Value, tool, "bottom") : -1);
+        return top < 0 || (through && bottom < 0) ? null : new DrilledTool(made.Value, only.In.Face, through ? only.Out.Face : -1, top, bottom);
+    }
+
+    private static bool Flat(FormBody body, int face, Line3 axis) => face >= 0 && body.Topology.Faces[face].Plane is { } plane && plane.Z.Cross(axis.Direction).Length < Square;
+
+    private static int Cap(Shaped tool, RoundTool of, string face) => tool.Bases.IndexOf($"{of.Before}{face}{of.After}");
+}

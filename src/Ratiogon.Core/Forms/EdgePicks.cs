@@ -1,0 +1,67 @@
+using System.Collections.Immutable;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>Picked edges of one body; what fillets and chamfers share.</summary>
+/// <param name="Body">The body.</param>
+/// <param name="Edges">Numbers of its edges, each once.</param>
+internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
+{
+    public static Outcome<EdgePicks> On(FormSite site, Refs picks)
+    {
+        FormBody? body = null;
+        var edges = new List<int>();
+        foreach (var pick in picks)
+        {
+            var on = site.On(pick);
+            if (!on.Done)
+            {
+                return on.Refusal!;
+            }
+
+            var (b, part) = on.Value;
+            if (body is not null && b != body)
+            {
+                return new Refusal("form.two-bodies", "The edges lie on different bodies: one step changes one body.", pick);
+            }
+
+            body = b;
+            switch (part.Kind)
+            {
+                case SubShapeKind.Edge:
+                    edges.Add(part.Index);
+                    break;
+                case SubShapeKind.Face:
+                    edges.AddRange(Enumerable.Range(0, b.Topology.Edges.Length).Where(i => b.Topology.Edges[i] is { Seam: false } e && e.Faces.Contains(part.Index)));
+                    break;
+                default:
+                    return new Refusal("form.no-edge", $"'{pick}' is no edge and no face.", pick);
+            }
+        }
+
+        return body is null ? new Refusal("form.incomplete", "Pick an edge.", "edges") : new EdgePicks(body, [.. edges.Distinct()]);
+    }
+
+    /// <summary>A name for the face that takes the place of an edge.</summary>
+    public static string Word(string edge) => edge.Replace('^', '~');
+
+    public static string Place(EdgePicks picked, int edge) => picked.Body.Topology.Edges[edge].Middle.ToString();
+
+    /// <summary>The body with its edges changed; what takes an edge's place is named by it.</summary>
+    public static Outcome<FormResult> Change(FormSite site, string step, string what, EdgePicks picked, Func<ImmutableArray<int>, Outcome<SolidResult>> change) => change(picked.Edges).Then<FormResult>(made =>
+    {
+        if (!(site.Kernel.Mass(made.Solid).Volume > 0))
+        {
+            return new Refusal("form.inside-out", "The faces would turn inside out.", "edges");
+        }
+
+        var names = picked.Body.Names;
+        var shape = Shaped.Of(made, step, [picked.Body.Shape], o => o.Kind switch
+        {
+            OriginKind.Edge => $"{step}/{what}/({Word(names.Edges[o.Index])})",
+            OriginKind.Vertex => $"{step}/{what}/corner/({Word(names.Vertices[o.Index])})",
+            _ => $"{step}/face",
+        });
+        return new BodiesResult([(picked.Body.Name, shape)]);
+    });
+}

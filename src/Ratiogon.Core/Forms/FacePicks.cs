@@ -1,0 +1,36 @@
+using System.Collections.Immutable;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>Picked faces of one body.</summary>
+internal static class FacePicks
+{
+    public static Outcome<(FormBody Body, ImmutableArray<int> Faces)> On(FormSite site, Refs picks, string field)
+    {
+        FormBody? body = null;
+        var faces = ImmutableArray.CreateBuilder<int>();
+        foreach (var pick in picks)
+        {
+            var on = site.On(pick);
+            if (!on.Done)
+            {
+                return on.Refusal!;
+            }
+
+            if (on.Value.Part.Kind != SubShapeKind.Face)
+            {
+                return new Refusal("form.no-face", $"'{pick}' is no face.", field);
+            }
+
+            if (body is not null && on.Value.Body != body)
+            {
+                return new Refusal("form.two-bodies", "The faces lie on different bodies: one step changes one body.", field);
+            }
+
+            body = on.Value.Body;
+            faces.Add(on.Value.Part.Index);
+        }
+
+        return body is null ? new Refusal("form.incomplete", "Pick a face.", field) : (body, [.. faces.Distinct()]);
+    }
+}

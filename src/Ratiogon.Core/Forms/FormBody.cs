@@ -1,0 +1,107 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Naming;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>A solid with, for each of its faces, the name that its history gives it.</summary>
+/// <param name="Solid">Its geometry.</param>
+/// <param name="Bases">By face number; pieces of one face share it.</param>
+public sealed record Shaped(ISolid Solid, ImmutableArray<string> Bases)
+{
+    /// <summary>A result's faces named by where they come from.</summary>
+    /// <param name="result">What the kernel made.</param>
+    /// <param name="step">The step that asked for it: names what has no other name.</param>
+    /// <param name="name">The name for an origin.</param>
+    public static Shaped Of(SolidResult result, string step, Func<FaceOrigin, string> name)
+    {
+        ArgumentNullException.ThrowIfNull(result);
+        return new Shaped(result.Solid, [.. result.Origins.Select(o => o.IsEmpty ? $"{step}/face" : name(o.MinBy(x => x.Kind)))]);
+    }
+
+    /// <summary>The same where only faces of the inputs and new ones are left.</summary>
+    public static Shaped Of(SolidResult result, string step, IReadOnlyList<Shaped> inputs, Func<FaceOrigin, string>? made = null) =>
+        Of(result, step, o => o.Kind == OriginKind.Face ? inputs[o.Input].Bases[o.Index] : made?.Invoke(o) ?? $"{step}/face");
+}
+
+/// <summary>A body as it stands after some step.</summary>
+/// <param name="Name">Id of the step that began it.</param>
+/// <param name="Key">Content key: the same key means the same geometry.</param>
+/// <param name="Shape">Its geometry and the history of its faces.</param>
+/// <param name="Topology">How it hangs together.</param>
+/// <param name="Names">Complete names.</param>
+/// <param name="Box">Along the world axes.</param>
+public sealed record FormBody(string Name, string Key, Shaped Shape, Topology Topology, Names Names, Box Box)
+{
+    private readonly Lock gate = new();
+    private MassProperties? mass;
+    private Inertia? inertia;
+    private SolidMesh? mesh;
+
+    public ISolid Solid => Shape.Solid;
+
+    /// <summary>Worked out when first asked for.</summary>
+    public MassProperties Mass(ISolidKernel kernel)
+    {
+        lock (gate)
+        {
+            return mass ??= kernel.Mass(Solid);
+        }
+    }
+
+    /// <summary>Worked out when first asked for.</summary>
+    public Inertia Inertia(ISolidKernel kernel)
+    {
+        lock (gate)
+        {
+            return inertia ??= kernel.Inertia(Solid);
+        }
+    }
+
+    /// <summary>Made when first asked for.</summary>
+    public SolidMesh Mesh(ISolidKernel kernel)
+    {
+        lock (gate)
+        {
+            return mesh ??= kernel.Mesh(Solid, Math.Clamp(Box.Diagonal * Tolerances.DrawnDeviation, 0.002, 2));
+        }
+    }
+
+    public static FormBody Of(ISolidKernel kernel, string name, string key, Shaped shape)
+    {
+        ArgumentNullException.ThrowIfNull(kernel);
+        ArgumentNullException.ThrowIfNull(shape);
+        var topology = kernel.Describe(shape.Solid);
+        return new FormBody(name, key, shape, topology, Names.Of(shape.Bases, topology), kernel.Bounds(shape.Solid));
+    }
+
+    public bool Equals(FormBody? other) => ReferenceEquals(this, other);
+
+    public override int GetHashCode() => Key.GetHashCode(StringComparison.Ordinal);
+}
+
+/// <summary>What a form gives.</summary>
+public abstract record FormResult
+{
+    /// <summary>What is worth knowing though it was built.</summary>
+    public ImmutableArray<string> Notes { get; init; } = [];
+
+    /// <summary>Its holes, for the hole table.</summary>
+    public ImmutableArray<HoleRow> Holes { get; init; } = [];
+}
+
+/// <summary>Material to be added to the bodies, or taken from them.</summary>
+/// <param name="Tools">The pieces of it; they may touch.</param>
+/// <param name="Operation">What it does.</param>
+/// <param name="Bodies">The bodies that it works on; none for all that it meets.</param>
+public sealed record MaterialResult(ImmutableArray<Shaped> Tools, FormOperation Operation, Refs Bodies) : FormResult
+{
+    /// <summary>Where every tool is turned: the tools as outlines, in the same order.</summary>
+    public ImmutableArray<RoundTool> Round { get; init; } = [];
+}
+
+/// <summary>Several of them, one after the other.</summary>
+public sealed record SeveralResult(ImmutableArray<MaterialResult> All) : FormResult;
+
+/// <summary>Bodies in a new state, by name; those that it does not name stay, those without a shape go.</summary>
+public sealed record BodiesResult(ImmutableArray<(string Name, Shaped? Now)> Bodies) : FormResult;

@@ -1,0 +1,153 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Datums;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Regions;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>Chosen regions of a sketch where they lie.</summary>
+/// <param name="Plane">The sketch plane.</param>
+/// <param name="Regions">Joined: none touches another along an edge.</param>
+public sealed record Profile(Frame Plane, ImmutableArray<Region> Regions)
+{
+    /// <summary>Every edge in the order in which a kernel numbers them.</summary>
+    public ImmutableArray<ProfileEdge> Edges { get; } = [.. Regions.SelectMany(r => new[] { r.Outer }.Concat(r.Holes)).SelectMany(l => l)];
+
+    /// <summary>The middle of its outline's box, on the plane.</summary>
+    public Vec3 Middle
+    {
+        get
+        {
+            var (low, high) = (new Vec2(double.MaxValue, double.MaxValue), new Vec2(double.MinValue, double.MinValue));
+            foreach (var p in Regions.SelectMany(r => r.Outer).SelectMany(e => e.Drawn()))
+            {
+                (low, high) = (new Vec2(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y)), new Vec2(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y)));
+            }
+
+            return Plane.ToWorld((low + high) / 2);
+        }
+    }
+}
+
+/// <summary>Where a form is built: the model and the bodies as they stand just before it.</summary>
+public sealed class FormSite
+{
+    public required ISolidKernel Kernel { get; init; }
+
+    public required Model Model { get; init; }
+
+    public required ImmutableArray<FormBody> Bodies { get; init; }
+
+    /// <summary>A built sketch with its plane, or null.</summary>
+    public required Func<string, (Sketch Sketch, Frame Plane)?> Sketch { get; init; }
+
+    /// <summary>The material that an earlier form added or took, before it met the bodies; none for forms of another kind.</summary>
+    public required Func<string, ImmutableArray<MaterialResult>> Material { get; init; }
+
+    public Part Part => Model.Part;
+
+    /// <summary>A box about all bodies; empty where there are none.</summary>
+    public Box? Box => Bodies.IsEmpty ? null : new Box(
+        new Vec3(Bodies.Min(b => b.Box.Low.X), Bodies.Min(b => b.Box.Low.Y), Bodies.Min(b => b.Box.Low.Z)),
+        new Vec3(Bodies.Max(b => b.Box.High.X), Bodies.Max(b => b.Box.High.Y), Bodies.Max(b => b.Box.High.Z)));
+
+    /// <summary>A length that reaches from a place beyond everything there is.</summary>
+    public double Reach(Vec3 from) => Box is { } box ? box.Diagonal + ((box.Low + box.High) * 0.5).DistanceTo(from) + 10 : 1000;
+
+    public Outcome<double> Value(string? formula, Dimension kind, string field) => Formula.Parse(formula).Then(f => f.Evaluate(Model.Values.Of)).Then<double>(q =>
+        q.Dimension == kind ? q.Value : new Refusal("formula.kind", $"{field} needs {kind.Words}; '{formula}' is {q.Dimension.Words}.", field));
+
+    public Outcome<double> Length(string? formula, string field) => Value(formula, Dimension.OfLength, field);
+
+    public Outcome<double> Angle(string? formula, string field) => Value(formula, Dimension.OfAngle, field);
+
+    /// <summary>A whole number from a formula.</summary>
+    public Outcome<int> Count(string? formula, string field, int least, int most) => Value(formula, Dimension.None, field).Then<int>(v =>
+        Math.Abs(v - Math.Round(v)) > 1e-9 || v < least || v > most ? new Refusal("form.count", $"{field} is a whole number from {least} to {most}, not {v:0.###}.", field) : (int)Math.Round(v));
+
+    /// <summary>A length as people read it.</summary>
+    public string Show(double millimetres) => Units.Show(Quantity.Length(millimetres), Part.Units);
+
+    public static string Degrees(double radians) => Units.Show(Quantity.Angle(radians), LengthUnit.Millimetre);
+
+    /// <summary>The chosen regions of a sketch; none chooses all that are material by even-odd.</summary>
+    public Outcome<Profile> Profile(string sketch, IReadOnlyCollection<string> regions)
+    {
+        if (Sketch(sketch) is not { } built)
+        {
+            return new Refusal("form.sketch", $"'{sketch}' is not a sketch.", sketch);
+        }
+
+        var arrangement = Arrangement.Of(built.Sketch);
+        return arrangement.Choose(regions).Map(chosen => new Profile(built.Plane, arrangement.Join(chosen)));
+    }
+
+    /// <summary>Curves that follow each other, as one path.</summary>
+    public Outcome<CurvePath> Path(Refs curves) => Find(string.Join(World.Next, curves)).Then<CurvePath>(t => t.Path is { } path ? path
+        : new Refusal("path.no-curve", $"{t.Words} is no curve: a path runs over edges, sketch curves and 3D curves.", curves.Count > 0 ? curves[0] : null));
+
+    /// <summary>The plane of anything flat.</summary>
+    public Outcome<Frame> Plane(string reference) => Model.PlaneOf(reference);
+
+    public Outcome<Thing> Find(string reference) => Model.Find(reference);
+
+    /// <summary>A line with a direction from anything straight: also the normal of what is flat.</summary>
+    public Outcome<Line3> Straight(string reference) => Find(reference).Then<Line3>(t =>
+        t.Straight is { } line ? line
+        : t.Plane is { } plane ? new Line3(t.Middle ?? plane.Origin, plane.Z)
+        : t.Frame is { } frame ? new Line3(frame.Origin, frame.Z)
+        : new Refusal("form.not-straight", $"{t.Words} has no direction: pick a straight edge, a line, an axis, a round face or a plane.", reference));
+
+    /// <summary>The body and the part of it that a reference names.</summary>
+    public Outcome<(FormBody Body, SubShape Part)> On(string reference)
+    {
+        foreach (var body in Bodies)
+        {
+            if (body.Name == reference)
+            {
+                return (body, default(SubShape));
+            }
+
+            if (body.Names.Find(reference) is { } found)
+            {
+                return (body, found);
+            }
+        }
+
+        var lost = Find(reference);
+        return lost.Refusal ?? new Refusal("form.no-body-part", $"{lost.Value.Words} is not part of a body.", reference);
+    }
+
+    /// <summary>The bodies of these names; where none is named, all there are.</summary>
+    public Outcome<ImmutableArray<FormBody>> Chosen(Refs names)
+    {
+        var chosen = ImmutableArray.CreateBuilder<FormBody>();
+        foreach (var name in names)
+        {
+            var found = On(name);
+            if (!found.Done)
+            {
+                return found.Refusal!;
+            }
+
+            if (!chosen.Contains(found.Value.Body))
+            {
+                chosen.Add(found.Value.Body);
+            }
+        }
+
+        return names.Count == 0 ? Bodies : chosen.ToImmutable();
+    }
+
+    /// <summary>Names a kernel's result where only the faces of bodies and new ones take part.</summary>
+    public static string NameOf(string step, FaceOrigin origin, Profile profile) => origin.Kind switch
+    {
+        OriginKind.Side => $"{step}/side/{profile.Edges[origin.Index].Entity}",
+        OriginKind.StartCap => $"{step}/start",
+        OriginKind.EndCap => $"{step}/end",
+        _ => $"{step}/face",
+    };
+}

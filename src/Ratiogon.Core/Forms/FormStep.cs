@@ -1,0 +1,43 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Parts;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>A step that makes or changes bodies. Its fields say what it refers to and which sizes it has.</summary>
+public abstract record FormStep(string Id, int Number, string Name) : Step(Id, Number, Name)
+{
+    /// <summary>How it is filled in.</summary>
+    public abstract ImmutableArray<FormField> Fields { get; }
+
+    /// <summary>Builds it where it stands.</summary>
+    public abstract Outcome<FormResult> Build(FormSite site);
+
+    public override IReadOnlyList<string> References =>
+        [.. Fields.OfType<PickField>().Where(f => f.Accepts != PickKind.Region && f.When(this)).SelectMany(f => f.Get(this)).SelectMany(World.Single)];
+
+    public override IReadOnlyList<StepSize> Sizes =>
+        [.. Fields.OfType<ValueField>().Where(f => f.When(this) && !string.IsNullOrEmpty(f.Get(this))).Select(f => new StepSize(f.Name, f.Get(this)!, f.Kind, f.MayBeNegative))];
+
+    public override Step WithSize(string field, string formula) => Fields.OfType<ValueField>().First(f => f.Name == field).Set(this, formula);
+
+    /// <summary>What is missing before it can be built.</summary>
+    public override Refusal? Check()
+    {
+        foreach (var field in Fields.OfType<PickField>().Where(f => f.When(this)))
+        {
+            var n = field.Get(this).Count;
+            if (n < field.Least)
+            {
+                return new Refusal("form.incomplete", field.Hint.Length > 0 ? $"{field.Hint}." : $"{field.Label}: {(field.Least == 1 ? "a pick is" : $"{field.Least} picks are")} needed.", field.Name);
+            }
+
+            if (n > field.Most)
+            {
+                return new Refusal("form.too-many", $"{field.Label}: {field.Most} at most, not {n}.", field.Name);
+            }
+        }
+
+        var empty = Fields.OfType<ValueField>().FirstOrDefault(f => f.When(this) && string.IsNullOrWhiteSpace(f.Get(this)) && !f.MayBeNegative);
+        return empty is null ? null : new Refusal("form.incomplete", $"{empty.Label}: a value is needed.", empty.Name);
+    }
+}

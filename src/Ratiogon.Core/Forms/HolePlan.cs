@@ -1,0 +1,231 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>One hole as it lies: for the table, the probe strip and the drawing of its thread. Lengths in millimetres along
+/// its axis from its centre.</summary>
+/// <param name="Centre">The reference that it stands on.</param>
+/// <param name="At">Its centre.</param>
+/// <param name="Direction">The way it is drilled.</param>
+/// <param name="Size">In words.</param>
+/// <param name="Diameter">Of the drill.</param>
+/// <param name="Start">Where depth is counted from.</param>
+/// <param name="End">Where its full diameter ends.</param>
+/// <param name="Thread">How deep it is tapped; 0 for none.</param>
+/// <param name="Stretches">The material along the axis before it is drilled.</param>
+/// <param name="Notes">What is worth knowing.</param>
+public sealed record HoleRow(string Centre, Vec3 At, Vec3 Direction, string Size, double Diameter, double Start, double End, double Thread, ImmutableArray<Stretch> Stretches, ImmutableArray<string> Notes);
+
+/// <summary>A stretch of material along an axis, with the angles (radians) between the axis and the normals of the faces that it
+/// goes in and out by.</summary>
+public sealed record Stretch(double From, double To, double In, double Out, string FaceIn, string FaceOut);
+
+/// <summary>Decides where a hole begins and ends from the material along its axis.</summary>
+internal static class HolePlan
+{
+    private const double Square = 1e-6;
+    private const double Slanted = 0.09;
+
+    /// <summary>The stretches of material along an axis, of several bodies, in order.</summary>
+    public static ImmutableArray<Stretch> Probe(ISolidKernel kernel, IEnumerable<FormBody> bodies, Line3 axis) =>
+    [
+        .. bodies.SelectMany(b => kernel.Probe(b.Solid, axis).Select(s => new Stretch(s.In.At, s.Out.At, Lean(s.In.Normal, axis), Lean(s.Out.Normal, axis), Name(b, s.In.Face), Name(b, s.Out.Face)))).OrderBy(s => s.From),
+    ];
+
+    public static Outcome<(HoleRow Row, RoundTool Tool)> Of(FormSite site, HoleStep step, HoleSize size, ImmutableArray<FormBody> bodies, string centre, Line3 axis)
+    {
+        var stretches = Probe(site.Kernel, bodies, axis);
+        var ahead = stretches.Where(s => s.To > Tolerances.Length * 10).ToList();
+        if (ahead.Count == 0)
+        {
+            return Missed(site, stretches, bodies, centre, axis);
+        }
+
+        var first = ahead[0];
+        var start = step.From == HoleFrom.Point ? 0 : first.From;
+        return EndOf(site, step, size, axis, ahead, start).Then<(HoleRow, RoundTool)>(end =>
+        {
+            if (end <= start + Tolerances.SmallestSize)
+            {
+                return new Refusal("hole.nothing", $"The hole at {centre} would have no depth: it ends {site.Show(start - end)} before it starts.", "depth");
+            }
+
+            if (end + size.PointDepth <= first.From)
+            {
+                return new Refusal("hole.short", $"The hole at {centre} ends {site.Show(first.From - end)} before the first material.", "depth");
+            }
+
+            var notes = Notes(site, step, size, centre, axis, stretches, first, start, end);
+            var above = stretches.Where(s => s.From < start - (Tolerances.Length * 10)).ToList();
+            var thread = step.Sizing != HoleSizing.Tapped ? 0 : size.ThreadDepth > 0 ? size.ThreadDepth : end - start;
+            var row = new HoleRow(centre, axis.Origin, axis.Direction, size.Words, size.Diameter, start, end, thread, stretches, notes);
+            return (row, Tool(size, step, centre, axis, first, start, end, above));
+        });
+    }
+
+    private static Outcome<double> EndOf(FormSite site, HoleStep step, HoleSize size, Line3 axis, List<Stretch> ahead, double start)
+    {
+        switch (step.Extent)
+        {
+            case HoleExtent.Depth:
+                return start + size.Depth;
+            case HoleExtent.Through:
+                return ahead[^1].To + (size.Diameter / 2 * Math.Min(Math.Tan(ahead[^1].Out), 20)) + 1;
+            default:
+                return site.Find(step.To!).Then<double>(t =>
+                {
+                    if ((t.Plane ?? t.Frame) is { } plane)
+                    {
+                        var lean = axis.Direction.Dot(plane.Z);
+                        return Math.Abs(lean) < 1e-6 ? new Refusal("hole.to-parallel", $"{t.Words} runs along the hole: it is never met.", "to") : (plane.Origin - axis.Origin).Dot(plane.Z) / lean;
+                    }
+
+                    var met = ahead.SelectMany(s => new[] { (s.From, s.FaceIn), (s.To, s.FaceOut) }).Where(m => m.Item2 == step.To && m.Item1 > start + Tolerances.Length).Select(m => m.Item1).ToList();
+                    return met.Count > 0 ? met[0] : new Refusal("hole.to-missed", $"The hole does not meet {t.Words}.", "to");
+                });
+        }
+    }
+
+    private static RoundTool Tool(HoleSize size, HoleStep step, string centre, Line3 axis, Stretch first, double start, double end, List<Stretch> above)
+    {
+        var top = Math.Max(size.HeadDiameter, size.Diameter) / 2;
+
+        // Where the start lies on the skin, a slanting skin is cleared too; above an inner start the stock stays unless wished otherwise.
+        var free = above.Count > 0 ? start - above[^1].To : double.PositiveInfinity;
+        var lift = Math.Abs(start - first.From) < 1e-6 ? Math.Min((top * Math.Min(Math.Tan(first.In), 20)) + 1, free > 0 ? free : 0) : 0;
+        var from = step.Clear && above.Count > 0 ? Math.Min(above[0].From, first.From) - (top * Math.Min(Math.Tan(above[0].In), 20)) - 1 : start - lift;
+        var r = size.Diameter / 2;
+        var outline = ImmutableArray.CreateBuilder<TurnedCorner>();
+        outline.Add(new TurnedCorner(from, 0, ""));
+        if (size.HeadDiameter > 0)
+        {
+            outline.Add(new TurnedCorner(from, top, "top"));
+            if (step.Head == HoleHead.Counterbore)
+            {
+                outline.Add(new TurnedCorner(start + size.HeadDepth, top, "head"));
+                outline.Add(new TurnedCorner(start + size.HeadDepth, r, "seat"));
+            }
+            else
+            {
+                if (start - from > 1e-9)
+                {
+                    outline.Add(new TurnedCorner(start, top, "head"));
+                }
+
+                outline.Add(new TurnedCorner(start + size.HeadDepth, r, "sink"));
+            }
+        }
+        else
+        {
+            outline.Add(new TurnedCorner(from, r, "top"));
+        }
+
+        outline.Add(new TurnedCorner(end, r, "wall"));
+        outline.Add(new TurnedCorner(end + size.PointDepth, 0, size.PointDepth > 0 ? "point" : "floor"));
+        return new RoundTool(axis, outline.ToImmutable(), $"{step.Id}/", $"/({centre})");
+    }
+
+    private static ImmutableArray<string> Notes(FormSite site, HoleStep step, HoleSize size, string centre, Line3 axis, ImmutableArray<Stretch> all, Stretch first, double start, double end)
+    {
+        var notes = ImmutableArray.CreateBuilder<string>();
+        if (first.In > Slanted && Math.Abs(start - first.From) < 1e-6)
+        {
+            notes.Add($"enters at {FormSite.Degrees(first.In)} to the square: a drill may wander");
+        }
+
+        var stock = all.Where(s => s.From < start - 1e-6).Sum(s => Math.Min(s.To, start) - s.From);
+        if (stock > 1e-6)
+        {
+            notes.Add(step.Clear ? $"{site.Show(stock)} of stock above the start is cleared" : $"{site.Show(stock)} of stock is left above the start");
+        }
+
+        if (step.Extent != HoleExtent.Through)
+        {
+            var within = all.FirstOrDefault(s => end > s.From - 1e-9 && end <= s.To + 1e-9);
+            if (within is null)
+            {
+                notes.Add("ends in the open");
+            }
+            else if (size.PointDepth > 0 && end + size.PointDepth > within.To + 1e-9 && end < within.To - 1e-9)
+            {
+                notes.Add($"the drill's point breaks out by {site.Show(end + size.PointDepth - within.To)}");
+            }
+        }
+        else if (all[^1].Out > Slanted)
+        {
+            notes.Add($"leaves at {FormSite.Degrees(all[^1].Out)} to the square");
+        }
+
+        var middle = (Math.Max(start, first.From) + Math.Min(end, first.To)) / 2;
+        if (Wall(site, axis, middle, size.Diameter / 2) is { } wall && wall < Math.Min(size.Diameter / 4, 2))
+        {
+            notes.Add(wall <= 0 ? "breaks out of the side" : $"leaves a wall of {site.Show(wall)}");
+        }
+
+        return [.. notes.Select(n => $"{centre}: {n}")];
+    }
+
+    /// <summary>The least material beside a hole at a place along its axis, looked at eight ways; null in the open.</summary>
+    private static double? Wall(FormSite site, Line3 axis, double at, double radius)
+    {
+        if (site.Bodies.Length * 8 > 400)
+        {
+            return null;
+        }
+
+        var (a, b) = axis.Direction.Across();
+        var least = default(double?);
+        for (var i = 0; i < 8; i++)
+        {
+            var (sin, cos) = Math.SinCos(i * Math.PI / 4);
+            var here = site.Bodies.SelectMany(body => site.Kernel.Probe(body.Solid, new Line3(axis.At(at), (a * cos) + (b * sin)))).FirstOrDefault(s => s.In.At < 1e-6 && s.Out.At > -1e-6);
+            if (here.Length > 0)
+            {
+                least = Math.Min(least ?? double.MaxValue, here.Out.At - radius);
+            }
+        }
+
+        return least;
+    }
+
+    private static Refusal Missed(FormSite site, ImmutableArray<Stretch> all, ImmutableArray<FormBody> bodies, string centre, Line3 axis)
+    {
+        if (all.Length > 0)
+        {
+            return new Refusal("hole.behind", $"The hole at {centre} meets no material that way; it lies {site.Show(-all[^1].To)} behind. Flip it.", "flip");
+        }
+
+        var nearest = bodies.Select(b => (Foot: b.Topology.Faces.Select(f => f.Centre).MinBy(axis.DistanceTo), b)).MinBy(f => axis.DistanceTo(f.Foot)).Foot;
+        var near = bodies.Min(b => Gap(b, axis));
+        return new Refusal("hole.no-material", $"The hole at {centre} meets no material: its axis passes {site.Show(near)} beside the nearest, about {nearest}. Move the centre, or pick another direction.", "centres");
+    }
+
+    /// <summary>How far a line passes beside a body: to its edges, by places along them and golden section about the best.</summary>
+    private static double Gap(FormBody body, Line3 axis)
+    {
+        const int Places = 24;
+        const double Golden = 0.6180339887498949;
+        var least = double.MaxValue;
+        foreach (var curve in body.Topology.Edges.Select(ShapeNumbers.CurveOf).OfType<SpaceCurve>())
+        {
+            var step = (curve.To - curve.From) / Places;
+            double Away(double t) => axis.DistanceTo(curve.At(Math.Clamp(t, curve.From, curve.To)));
+            var best = Enumerable.Range(0, Places + 1).Select(i => curve.From + (step * i)).MinBy(Away);
+            var (low, high) = (best - step, best + step);
+            for (var i = 0; i < 40; i++)
+            {
+                var (a, b) = (high - (Golden * (high - low)), low + (Golden * (high - low)));
+                (low, high) = Away(a) < Away(b) ? (low, b) : (a, high);
+            }
+
+            least = Math.Min(least, Away((low + high) / 2));
+        }
+
+        return least;
+    }
+
+    private static double Lean(Vec3 normal, Line3 axis) => normal.Length < Square ? 0 : Math.Acos(Math.Clamp(Math.Abs(normal.Dot(axis.Direction)), 0, 1));
+
+    private static string Name(FormBody body, int face) => face >= 0 && face < body.Names.Faces.Length ? body.Names.Faces[face] : "";
+}

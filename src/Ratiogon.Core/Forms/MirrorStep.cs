@@ -1,0 +1,27 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>Forms or bodies once more on the other side of a plane.</summary>
+/// <param name="Id">Stable id.</param>
+/// <param name="Number">Place in the build sheet.</param>
+/// <param name="Name">As shown.</param>
+/// <param name="Of">Forms and bodies.</param>
+/// <param name="About">A plane, a planar face or a frame.</param>
+public sealed record MirrorStep(string Id, int Number, string Name, Refs Of, string About) : FormStep(Id, Number, Name)
+{
+    private static readonly FormFields<MirrorStep> Described = new FormFields<MirrorStep>()
+        .Picks("of", "What", PickKind.Form | PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, hint: "Pick forms in the build sheet, or a body")
+        .Pick("about", "About", PickKind.Plane, s => s.About, (s, v) => s with { About = v ?? "" }, hint: "Pick the plane or planar face that it is mirrored in")
+        .Choice("operation", "Bodies become", s => s.Operation, (s, v) => s with { Operation = v }, null, (FormOperation.Join, "one with the original"), (FormOperation.Body, "bodies of their own"));
+
+    /// <summary>What the copy of a body does.</summary>
+    public FormOperation Operation { get; init; }
+
+    public override string Kind => "mirror";
+
+    public override ImmutableArray<FormField> Fields => Described.All;
+
+    public override Outcome<FormResult> Build(FormSite site) => site.Plane(About).Then(plane => Copies.Make(site, Id, Of, Operation, [("2", Rigid.Mirror(plane))]));
+}

@@ -1,0 +1,39 @@
+using System.Collections.Immutable;
+using System.Text.Json.Serialization;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>A body made hollow, open where faces are picked.</summary>
+/// <param name="Id">Stable id.</param>
+/// <param name="Number">Place in the build sheet.</param>
+/// <param name="Name">As shown.</param>
+/// <param name="Open">Faces that are taken away.</param>
+public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : FormStep(Id, Number, Name)
+{
+    private static readonly FormFields<ShellStep> Described = new FormFields<ShellStep>()
+        .Picks("open", "Open faces", PickKind.Face, s => s.Open, (s, v) => s with { Open = v }, hint: "Pick the faces that are to be open")
+        .Length("thickness", "Wall", s => s.Thickness, (s, v) => s with { Thickness = v })
+        .Flag("outwards", "Wall outside", s => s.Outwards, (s, v) => s with { Outwards = v });
+
+    public string Thickness { get; init; } = "2 mm";
+
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Outwards { get; init; }
+
+    public override string Kind => "shell";
+
+    public override ImmutableArray<FormField> Fields => Described.All;
+
+    public override Outcome<FormResult> Build(FormSite site) => site.Length(Thickness, "thickness").Then(t => FacePicks.On(site, Open, "open").Then<FormResult>(picked =>
+    {
+        var (body, faces) = picked;
+        var made = site.Kernel.Shell(body.Solid, faces, Outwards ? t : -t);
+        var before = body.Mass(site.Kernel).Volume;
+        if (!made.Done || site.Kernel.Mass(made.Value.Solid).Volume is var v && (v <= 0 || (!Outwards && v >= before)))
+        {
+            return new Refusal("shell.too-thick", $"A wall of {site.Show(t)} does not fit: somewhere the body is thinner than two walls, or bends more tightly.", "thickness");
+        }
+
+        return new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, [body.Shape], o => o.Kind == OriginKind.Inner ? $"{Id}/inner/({body.Names.Faces[o.Index]})" : $"{Id}/rim"))]);
+    }));
+}

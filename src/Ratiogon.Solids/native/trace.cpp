@@ -1,0 +1,44 @@
+#include "trace.h"
+
+#include <TopTools_ListIteratorOfListOfShape.hxx>
+#include <TopTools_ListOfShape.hxx>
+
+void Origins::note(const TopTools_ListOfShape& faces, int32_t input, int32_t kind, int32_t index) {
+    for (TopTools_ListIteratorOfListOfShape it(faces); it.More(); it.Next()) {
+        note(it.Value(), input, kind, index);
+    }
+}
+
+void Origins::carry(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input) {
+    for (int i = 1; i <= from->faces.Extent(); i++) {
+        const TopTools_ListOfShape& modified = operation.Modified(from->faces(i));
+        if (!modified.IsEmpty()) {
+            note(modified, input, 0, i - 1);
+        } else if (!operation.IsDeleted(from->faces(i))) {
+            note(from->faces(i), input, 0, i - 1);
+        }
+    }
+}
+
+void Origins::carry_made(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input) {
+    for (int i = 1; i <= from->edges.Extent(); i++) {
+        note(operation.Generated(from->edges(i)), input, 4, i - 1);
+    }
+    for (int i = 1; i <= from->vertices.Extent(); i++) {
+        note(operation.Generated(from->vertices(i)), input, 5, i - 1);
+    }
+}
+
+std::vector<TopoDS_Shape> Origins::unknown() const {
+    std::vector<bool> known(out->shape->faces.Extent(), false);
+    for (const rg_origin& o : out->origins) {
+        known[o.face] = true;
+    }
+    std::vector<TopoDS_Shape> left;
+    for (size_t i = 0; i < known.size(); i++) {
+        if (!known[i]) {
+            left.push_back(out->shape->faces(static_cast<int>(i) + 1));
+        }
+    }
+    return left;
+}

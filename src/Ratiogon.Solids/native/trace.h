@@ -1,0 +1,44 @@
+// What becomes of shapes through the library's operations.
+#ifndef RATIOGON_TRACE_H
+#define RATIOGON_TRACE_H
+
+#include "shape.h"
+
+#include <BRepBuilderAPI_MakeShape.hxx>
+#include <memory>
+
+// Where the faces of a result come from, written down while it is made.
+class Origins {
+public:
+    explicit Origins(const TopoDS_Shape& result) : out(std::make_unique<rg_result>()) { out->shape = new rg_shape(result); }
+
+    // A face of the result (others are passed over) comes from a thing of an input.
+    void note(const TopoDS_Shape& face, int32_t input, int32_t kind, int32_t index) {
+        const int32_t found = out->shape->faces.FindIndex(face) - 1;
+        if (found >= 0) {
+            out->origins.push_back({found, input, kind, index});
+        }
+    }
+
+    // Every face of a list.
+    void note(const TopTools_ListOfShape& faces, int32_t input, int32_t kind, int32_t index);
+
+    // The faces that an operation kept or changed.
+    void carry(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input);
+
+    // The faces that it made of edges and vertices, kinds 4 and 5.
+    void carry_made(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input);
+
+    // The faces of the result that nothing was noted for.
+    std::vector<TopoDS_Shape> unknown() const;
+
+    int32_t release(rg_result** result) {
+        *result = out.release();
+        return 0;
+    }
+
+private:
+    std::unique_ptr<rg_result> out;
+};
+
+#endif

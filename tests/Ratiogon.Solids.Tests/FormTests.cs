@@ -1,0 +1,208 @@
+using Ratiogon.Core;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
+
+namespace Ratiogon.Solids.Tests;
+
+/// <summary>Every form against closed forms.</summary>
+public sealed class FormTests : IDisposable
+{
+    private const double Tight = 1e-6;
+    private readonly Rebuilder rebuilder = new(new NativeKernel());
+
+    public void Dispose() => rebuilder.Dispose();
+
+    private RebuildResult Built(params PartCommand[] commands)
+    {
+        var part = Parts.Of(commands);
+        var result = rebuilder.Rebuild(part);
+        result.Steps.Where(s => s.State != StepState.Built).Select(s => $"{s.Id}: {s.Message}").ShouldBeEmpty();
+        return result;
+    }
+
+    private double Volume(params PartCommand[] commands) => Built(commands).Bodies.Sum(b => b.Mass.Volume);
+
+    private string Refused(params PartCommand[] commands)
+    {
+        var result = rebuilder.Rebuild(Parts.Of(commands));
+        var last = result.Steps[^1];
+        last.State.ShouldBe(StepState.Failed);
+        return last.Message;
+    }
+
+    private static void Near(double value, double expected) => value.ShouldBe(expected, Math.Abs(expected) * Tight);
+
+    [Fact]
+    public void Extrudes_of_two_lengths_start_where_they_are_told()
+    {
+        var body = Built([.. Parts.Plate(80, 50), new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.TwoLengths, Length = "12 mm", Second = "3 mm", Start = "5 mm" })]).Bodies.Single();
+        Near(body.Mass.Volume, 80 * 50 * 15);
+        (body.Bounds.Low.Z, body.Bounds.High.Z).ShouldBe((2, 17));
+    }
+
+    [Fact]
+    public void Extrudes_go_along_a_slanted_line()
+    {
+        // Sheared by 3 in 4: volume is the base times the height.
+        var body = Built([.. Parts.Plate(80, 50), Parts.Line("way", new Vec3(0, 0, 0), new Vec3(30, 0, 40)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "50 mm", Along = "way" })]).Bodies.Single();
+        Near(body.Mass.Volume, 80 * 50 * 40);
+        body.Bounds.High.X.ShouldBe(70, 1e-6);
+    }
+
+    [Fact]
+    public void Extrudes_lean_with_a_draft()
+    {
+        // A frustum of a pyramid: sides lean in by t.
+        var t = 20 * Math.Tan(5 * Math.PI / 180);
+        var (w, h) = (80 - (2 * t), 50 - (2 * t));
+        Near(Volume([.. Parts.Plate(80, 50), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "20 mm", Draft = "5 deg" })]), 20.0 / 6 * ((80 * 50) + (w * h) + ((80 + w) * (50 + h))));
+    }
+
+    [Theory]
+    [InlineData(WallSide.Inside, 80 * 50 - 76 * 46)]
+    [InlineData(WallSide.Outside, 84 * 54 - 80 * 50)]
+    [InlineData(WallSide.Both, 82 * 52 - 78 * 48)]
+    public void Extrudes_stand_as_thin_walls(WallSide side, double area) =>
+        Near(Volume([.. Parts.Plate(80, 50), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "12 mm", Wall = side, Thickness = "2 mm" })]), area * 12);
+
+    [Fact]
+    public void Extrudes_go_to_a_tilted_plane_and_to_a_curved_face()
+    {
+        // To a plane through x = -40 at z = 10, rising with x: a wedge.
+        PartCommand[] plane = [Parts.Line("slope", Vec3.Zero, new Vec3(10, 0, 10)), new AddStep(new PlaneStep("tilt", 0, "", [new DatumCondition("through-line", ["world/y"]), new DatumCondition("through-line", ["slope"])]))];
+        PartCommand[] wedge = [new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Rectangle(20, 50, new Vec2(30, 0)))];
+        Near(Volume([.. wedge, .. plane, new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.To, To = "tilt" })]), 20 * 50 * 30);
+
+        // From below against a lying cylinder of radius 20 about the y axis at z = 50: a column of 10 x 30.
+        PartCommand[] lying = [new AddStep(new SketchStep("c", 0, "", World.Xz, Sketch.Empty)), new EditSketch("c", Parts.Circle("c", 0, 50, 20)), new AddStep(new ExtrudeStep("bar", 0, "", "c") { Length = "80 mm", Extent = ExtrudeExtent.Symmetric })];
+        PartCommand[] column = [.. lying, new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Rectangle(10, 30, Vec2.Zero))];
+        var between = (10 * 50) - (20 * 20 * Math.Asin(5 / 20.0)) - (5 * Math.Sqrt(400 - 25));
+        Near(Volume([.. column, new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.To, To = "bar/side/c" })]), (Math.PI * 400 * 80) + (between * 30));
+        Near(Volume([.. column, new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.ToNext })]), (Math.PI * 400 * 80) + (between * 30));
+        Refused([.. column, new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.ToNext, Flip = true })]).ShouldContain("No material lies that way");
+        Refused([.. lying, new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Rectangle(60, 30, Vec2.Zero)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.To, To = "bar/side/c" })]).ShouldContain("does not cover the whole profile");
+    }
+
+    [Fact]
+    public void Forms_cut_intersect_and_stand_alone()
+    {
+        PartCommand[] two = [.. Parts.Block(80, 50, 12), new AddStep(new SketchStep("s2", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s2", Parts.Rectangle(20, 20, Vec2.Zero))];
+        ExtrudeStep Second(FormOperation operation) => new("f", 0, "", "s2") { Length = "6 mm", Operation = operation };
+        Near(Volume([.. two, new AddStep(Second(FormOperation.Cut))]), (80 * 50 * 12) - (20 * 20 * 6));
+        Near(Volume([.. two, new AddStep(Second(FormOperation.Intersect))]), 20 * 20 * 6);
+        var alone = Built([.. two, new AddStep(Second(FormOperation.Body))]);
+        alone.Bodies.Length.ShouldBe(2);
+        Near(Volume([.. two, new AddStep(Second(FormOperation.Body)), new AddStep(new CombineStep("k", 0, "", "e", ["f"]) { Operation = FormOperation.Cut })]), (80 * 50 * 12) - (20 * 20 * 6));
+        Near(Volume([.. two, new AddStep(Second(FormOperation.Body)), new AddStep(new CombineStep("k", 0, "", "e", ["f"]) { Operation = FormOperation.Intersect, Keep = true })]), 2 * 20 * 20 * 6);
+    }
+
+    [Fact]
+    public void Revolves_turn_all_round_and_by_angles()
+    {
+        // A rectangle 10 x 20 whose middle is 30 from the axis: Pappus.
+        PartCommand[] off = [new AddStep(new SketchStep("s", 0, "", World.Xz, Sketch.Empty)), new EditSketch("s", Parts.Rectangle(10, 20, new Vec2(30, 0)))];
+        Near(Volume([.. off, new AddStep(new RevolveStep("r", 0, "", "s", "world/z"))]), 2 * Math.PI * 30 * 200);
+        Near(Volume([.. off, new AddStep(new RevolveStep("r", 0, "", "s", "world/z") { Extent = RevolveExtent.Angle, Angle = "90 deg" })]), Math.PI / 2 * 30 * 200);
+        var both = Built([.. off, new AddStep(new RevolveStep("r", 0, "", "s", "world/z") { Extent = RevolveExtent.TwoAngles, Angle = "60 deg", Second = "30 deg" })]).Bodies.Single();
+        Near(both.Mass.Volume, Math.PI / 2 * 30 * 200);
+        var flipped = Built([.. off, new AddStep(new RevolveStep("r", 0, "", "s", "world/z") { Extent = RevolveExtent.Angle, Angle = "90 deg", Flip = true })]).Bodies.Single();
+        (flipped.Mass.Centre.X > 0 && flipped.Mass.Centre.Y < 0).ShouldBeTrue();
+        Refused([.. off, new AddStep(new RevolveStep("r", 0, "", "s", "world/y"))]).ShouldContain("leaves the sketch plane");
+        var crossing = Refused([new AddStep(new SketchStep("s", 0, "", World.Xz, Sketch.Empty)), new EditSketch("s", Parts.Rectangle(10, 20, new Vec2(3, 0))), new AddStep(new RevolveStep("r", 0, "", "s", "world/z"))]);
+        crossing.ShouldContain("2 mm over it");
+    }
+
+    [Fact]
+    public void Sweeps_follow_their_path()
+    {
+        // A quarter bend of radius 40 between two straights of 30.
+        PartCommand[] path = [new AddStep(new SketchStep("p", 0, "", World.Xy, Sketch.Empty)), new EditSketch("p", Parts.Bend(30, 40))];
+        var length = 60 + (Math.PI / 2 * 40);
+        Near(Volume([.. path, new AddStep(new SweepStep("w", 0, "", ["p/a", "p/bend", "p/b"]) { Profile = SweepProfile.Round, Diameter = "10 mm" })]), Math.PI * 25 * length);
+        Near(Volume([.. path, new AddStep(new SweepStep("w", 0, "", ["p/a", "p/bend", "p/b"]) { Profile = SweepProfile.Round, Diameter = "10 mm", Bore = "6 mm" })]), Math.PI * 16 * length);
+        PartCommand[] square = [.. path, new AddStep(new SketchStep("s", 0, "", World.Yz, Sketch.Empty)), new EditSketch("s", Parts.Rectangle(8, 6, Vec2.Zero))];
+        Near(Volume([.. square, new AddStep(new SweepStep("w", 0, "", ["p/a", "p/bend", "p/b"]) { Sketch = "s" })]), 48 * length);
+        Near(Volume([.. square, new AddStep(new SweepStep("w", 0, "", ["p/a"]) { Sketch = "s", Keep = SweepKeep.Twist, Twist = "90 deg" })]), 48 * 30);
+        Refused([.. path, new AddStep(new SweepStep("w", 0, "", ["p/a", "p/bend", "p/b"]) { Profile = SweepProfile.Round, Diameter = "100 mm" })]).ShouldContain("its radius there is 40 mm, and the profile reaches 50 mm inwards");
+        Refused([.. path, new EditSketch("p", new SketchEdit { Add = [new PointEntity("q", new Vec2(60, 30)), new LineEntity("k", "pb", "q")] }), new AddStep(new SweepStep("w", 0, "", ["p/a", "p/k"]) { Profile = SweepProfile.Round, Diameter = "4 mm" })]).ShouldContain("a kink of 45 deg");
+    }
+
+    [Fact]
+    public void Lofts_go_through_profiles_and_to_a_point()
+    {
+        PartCommand[] two =
+        [
+            new AddStep(new SketchStep("a", 0, "", World.Xy, Sketch.Empty)), new EditSketch("a", Parts.Rectangle(40, 40, Vec2.Zero)),
+            new AddStep(new PlaneStep("up", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["30 mm"] }])),
+            new AddStep(new SketchStep("b", 0, "", "up", Sketch.Empty)), new EditSketch("b", Parts.Rectangle(20, 20, Vec2.Zero)),
+        ];
+        Near(Volume([.. two, new AddStep(new LoftStep("l", 0, "", ["a", "b"]) { Straight = true })]), 30.0 / 3 * (1600 + 400 + 800));
+        Near(Volume([.. two, new AddStep(new PointStep("tip", 0, "", [new DatumCondition("coordinates", []) { Values = ["0 mm", "0 mm", "60 mm"] }])), new AddStep(new LoftStep("l", 0, "", ["a", "tip"]) { Straight = true })]), 1600 * 60 / 3.0);
+
+        // Square on both ends the width goes as 40 - 20 (3 t² - 2 t³) over z(t), a cubic whose ends have the slope 3 k.
+        var k = (30.0 / 3) + (Math.Sqrt(900 + 200) / 30);
+        double Width(double t) => 40 - (20 * ((3 * t * t) - (2 * t * t * t)));
+        double Rise(double t) => (3 * k * (1 - t) * (1 - t)) + (6 * (30 - (2 * k)) * t * (1 - t)) + (3 * k * t * t);
+        var square = Enumerable.Range(0, 4000).Sum(i => (i + 0.5) / 4000 is var t ? Width(t) * Width(t) * Rise(t) : 0) / 4000;
+        var body = Built([.. two, new AddStep(new LoftStep("l", 0, "", ["a", "b"]) { SquareFirst = true, SquareLast = true })]).Bodies.Single();
+        Near(body.Mass.Volume, square);
+        body.Names.Faces.ShouldBe(["l/end", "l/side/r.bottom", "l/side/r.left", "l/side/r.right", "l/side/r.top", "l/start"], ignoreOrder: true);
+        Built([.. two[..3], new AddStep(new SketchStep("b", 0, "", "up", Sketch.Empty)), new EditSketch("b", Parts.Circle("o", 0, 0, 10)), new AddStep(new LoftStep("l", 0, "", ["a", "b"]))]).Bodies.Single().Names.Faces.Length.ShouldBe(6);
+        PartCommand[] hollow = [.. two, new EditSketch("b", Parts.Circle("h", 0, 0, 5))];
+        Refused([.. hollow, new AddStep(new LoftStep("l", 0, "", ["a", "b"]))]).ShouldContain("profile 1 has no holes, profile 2 has one hole");
+    }
+
+    [Fact]
+    public void Copies_repeat_forms_and_bodies()
+    {
+        PartCommand[] boss = [.. Parts.Block(80, 50, 12), new AddStep(new SketchStep("c", 0, "", "e/end", Sketch.Empty)), new EditSketch("c", Parts.Circle("c", 30, 15, 4)), new AddStep(new ExtrudeStep("boss", 0, "", "c") { Length = "6 mm" })];
+        var one = Math.PI * 16 * 6;
+        Near(Volume([.. boss, new AddStep(new MirrorStep("m", 0, "", ["boss"], World.Yz))]), (80 * 50 * 12) + (2 * one));
+        Near(Volume([.. boss, new AddStep(new PatternStep("p", 0, "", ["boss"]) { Along = "world/x", Spacing = "-20 mm", Count = "4" })]), (80 * 50 * 12) + (4 * one));
+        Near(Volume([.. boss, new AddStep(new PatternStep("p", 0, "", ["boss"]) { Layout = PatternLayout.Circular, Axis = "world/z", Angle = "360 deg", Count = "2" })]), (80 * 50 * 12) + (2 * one));
+        Near(Volume([.. boss, new AddStep(new PatternStep("p", 0, "", ["boss"]) { Along = "world/x", Spacing = "-30 mm", Count = "3", Across = "world/y", Rows = "2", RowSpacing = "-30 mm", Left = ["2-2"] })]), (80 * 50 * 12) + (5 * one));
+        Near(Volume([.. Parts.Block(80, 50, 12), new AddStep(new MirrorStep("m", 0, "", ["e"], "e/end"))]), 80 * 50 * 24);
+        Built([.. Parts.Block(80, 50, 12), new AddStep(new PatternStep("p", 0, "", ["e"]) { Along = "world/z", Spacing = "20 mm", Count = "3", Operation = FormOperation.Body })]).Bodies.Length.ShouldBe(1);
+    }
+
+    [Fact]
+    public void Edges_are_rounded_and_bevelled()
+    {
+        const string Edge = "e/side/r.left^e/side/r.top";
+        Near(Volume([.. Parts.Block(80, 50, 12), new AddStep(new FilletStep("f", 0, "", [Edge]) { Radius = "5 mm" })]), (80 * 50 * 12) - (25 * (1 - (Math.PI / 4)) * 12));
+        Near(Volume([.. Parts.Block(80, 50, 12), new AddStep(new ChamferStep("c", 0, "", [Edge]) { Size = "5 mm" })]), (80 * 50 * 12) - (12.5 * 12));
+        Near(Volume([.. Parts.Block(80, 50, 12), new AddStep(new ChamferStep("c", 0, "", [Edge]) { How = ChamferHow.TwoSizes, Size = "5 mm", Second = "2 mm" })]), (80 * 50 * 12) - (5 * 12));
+        var round = Built([.. Parts.Block(80, 50, 12), new AddStep(new FilletStep("f", 0, "", [Edge]) { Radius = "5 mm" })]).Bodies.Single();
+        round.Names.Faces.ShouldContain($"f/round/(e/side/r.left~e/side/r.top)");
+        var message = Refused([.. Parts.Block(80, 50, 12), new AddStep(new FilletStep("f", 0, "", ["e/end"]) { Radius = "30 mm" })]);
+        message.ShouldContain("does not fit");
+    }
+
+    [Fact]
+    public void Bodies_are_hollowed_tilted_and_divided()
+    {
+        Near(Volume([.. Parts.Block(80, 50, 12), new AddStep(new ShellStep("h", 0, "", ["e/end"]) { Thickness = "2 mm" })]), (80 * 50 * 12) - (76 * 46 * 10));
+        Near(Volume([.. Parts.Block(80, 50, 12), new AddStep(new DraftStep("d", 0, "", ["e/side/r.left"], World.Xy) { Angle = "10 deg" })]), (80 * 50 * 12) - (50 * 12 * 12 / 2.0 * Math.Tan(10 * Math.PI / 180)));
+        var halves = Built([.. Parts.Block(80, 50, 12), new AddStep(new PlaneStep("x", 0, "", [new DatumCondition("offset", [World.Yz]) { Values = ["10 mm"] }])), new AddStep(new SplitStep("k", 0, "", null, "x"))]);
+        halves.Bodies.Select(b => Math.Round(b.Mass.Volume, 6)).ShouldBe([50 * 50 * 12, 30 * 50 * 12]);
+        halves.Bodies.Select(b => b.Name).ShouldBe(["e", "k"]);
+        halves.Bodies.SelectMany(b => b.Names.Faces).ShouldBeUnique();
+        Refused([.. Parts.Block(80, 50, 12), new AddStep(new SplitStep("k", 0, "", null, "e/end"))]).ShouldContain("does not pass through");
+        Refused([.. Parts.Block(80, 50, 12), new AddStep(new ShellStep("h", 0, "", ["e/end"]) { Thickness = "30 mm" })]).ShouldContain("does not fit");
+    }
+
+    [Fact]
+    public void Inertia_of_a_block_and_of_a_bar()
+    {
+        var block = Built([.. Parts.Block(80, 50, 12)]).Bodies.Single();
+        var m = 80.0 * 50 * 12;
+        Near(block.Inertia.Xx, m * ((50 * 50) + (12 * 12)) / 12);
+        Near(block.Inertia.Yy, m * ((80 * 80) + (12 * 12)) / 12);
+        Near(block.Inertia.Zz, m * ((80 * 80) + (50 * 50)) / 12);
+    }
+}

@@ -1,0 +1,136 @@
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
+
+namespace Ratiogon.Solids.Tests;
+
+/// <summary>Holes against closed forms, and what they say of the material.</summary>
+public sealed class HoleTests : IDisposable
+{
+    private readonly CountingKernel counting = CountingKernel.About(new NativeKernel());
+    private readonly Rebuilder rebuilder;
+
+    public HoleTests() => rebuilder = new Rebuilder((ISolidKernel)counting);
+
+    public void Dispose() => rebuilder.Dispose();
+
+    /// <summary>A block 80 x 50 x 12 with a sketch on its top that has two free points and a circle.</summary>
+    private static PartCommand[] Drilled(HoleStep hole) =>
+    [
+        .. Parts.Block(80, 50, 12), new AddStep(new SketchStep("c", 0, "", "e/end", Sketch.Empty)),
+        new EditSketch("c", new SketchEdit { Add = [new PointEntity("p", new Vec2(-20, 5)), new PointEntity("q", new Vec2(20, -5)), new PointEntity("m", new Vec2(0, 10)), new CircleEntity("o", "m", 3)] }),
+        new AddStep(hole),
+    ];
+
+    private (double Taken, StepResult Step, BodyResult Body) Take(params PartCommand[] commands)
+    {
+        var result = rebuilder.Rebuild(Parts.Of(commands));
+        result.Steps.Where(s => s.State != StepState.Built).Select(s => s.Message).ShouldBeEmpty();
+        var body = result.Bodies.Single();
+        return ((80 * 50 * 12) - body.Mass.Volume, result.Steps[^1], body);
+    }
+
+    private string Refused(params PartCommand[] commands)
+    {
+        var last = rebuilder.Rebuild(Parts.Of(commands)).Steps[^1];
+        last.State.ShouldBe(StepState.Failed);
+        return last.Message;
+    }
+
+    private static double Bore(double d, double depth) => Math.PI * d * d / 4 * depth;
+
+    private static double Cone(double d, double angle) => Math.PI * d * d / 12 * (d / 2 / Math.Tan(angle / 2 * Math.PI / 180));
+
+    [Fact]
+    public void Blind_through_counterbored_and_countersunk()
+    {
+        var blind = Take(Drilled(new HoleStep("h", 0, "", ["c/p", "c/o"]) { Diameter = "5 mm", Depth = "6 mm" }));
+        blind.Taken.ShouldBe(2 * (Bore(5, 6) + Cone(5, 118)), 1e-6);
+        blind.Body.Names.Faces.ShouldContain("h/wall/(c/p)");
+        blind.Body.Names.Faces.ShouldContain("h/point/(c/o)");
+        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Diameter = "5 mm", Depth = "6 mm", Point = "180 deg" })).Taken.ShouldBe(Bore(5, 6), 1e-6);
+        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Extent = HoleExtent.Through })).Taken.ShouldBe(Bore(5, 12), 1e-6);
+        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Extent = HoleExtent.Through, Head = HoleHead.Counterbore, HeadDiameter = "10 mm", HeadDepth = "4 mm" })).Taken.ShouldBe(Bore(10, 4) + Bore(5, 8), 1e-6);
+        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Extent = HoleExtent.Through, Head = HoleHead.Countersink, HeadDiameter = "9 mm", HeadAngle = "90 deg" })).Taken
+            .ShouldBe((Math.PI / 3 * 2 * ((4.5 * 4.5) + (4.5 * 2.5) + (2.5 * 2.5))) + Bore(5, 10), 1e-6);
+    }
+
+    [Fact]
+    public void Threads_and_clearances_come_from_the_tables()
+    {
+        var tapped = Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Sizing = HoleSizing.Tapped, Thread = "M6", Extent = HoleExtent.Through }));
+        tapped.Taken.ShouldBe(Bore(5, 12), 1e-6);
+        tapped.Step.Holes.Single().Size.ShouldBe("M6");
+        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Sizing = HoleSizing.Clearance, Thread = "M6", Fit = ClearanceFit.Medium, Extent = HoleExtent.Through })).Taken.ShouldBe(Bore(6.6, 12), 1e-6);
+        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Sizing = HoleSizing.Tapped, Thread = "M8x1", Extent = HoleExtent.Through })).Taken.ShouldBe(Bore(7, 12), 1e-6);
+        Refused(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Sizing = HoleSizing.Tapped, Thread = "M6", Depth = "8 mm", ThreadDepth = "9 mm" })).ShouldContain("deeper than the hole");
+    }
+
+    [Fact]
+    public void Depth_counts_from_the_first_material_or_from_the_point()
+    {
+        // The point lies 5 above the block, and 4 inside it.
+        PartCommand[] Over(double z, HoleStep hole) => [.. Parts.Block(80, 50, 12), Parts.Point("d", new Vec3(10, 5, z)), new AddStep(hole)];
+        var step = new HoleStep("h", 0, "", ["d"]) { Along = "e/end", Depth = "6 mm", Point = "180 deg" };
+        Take(Over(17, step)).Taken.ShouldBe(Bore(5, 6), 1e-6);
+        Take(Over(17, step with { From = HoleFrom.Point })).Taken.ShouldBe(Bore(5, 1), 1e-6);
+        Take(Over(8, step)).Taken.ShouldBe(Bore(5, 6), 1e-6);
+        var buried = Take(Over(8, step with { From = HoleFrom.Point }));
+        buried.Taken.ShouldBe(Bore(5, 6), 1e-6);
+        buried.Step.Message.ShouldContain("4 mm of stock is left above the start");
+        Take(Over(8, step with { From = HoleFrom.Point, Clear = true })).Taken.ShouldBe(Bore(5, 10), 1e-6);
+    }
+
+    [Fact]
+    public void Holes_go_along_a_slanted_line_and_say_so()
+    {
+        // Through the block at 30 degrees to the square: an oblique cylinder of the same thickness.
+        PartCommand[] slanted = [.. Parts.Block(80, 50, 12), Parts.Line("way", new Vec3(0, 0, 12), new Vec3(12 * Math.Tan(Math.PI / 6), 0, 0)), new AddStep(new HoleStep("h", 0, "", ["way_a"]) { Along = "way", Extent = HoleExtent.Through })];
+        var taken = Take(slanted);
+        taken.Taken.ShouldBe(Bore(5, 12) / Math.Cos(Math.PI / 6), 1e-5);
+        taken.Step.Message.ShouldContain("enters at 30 deg");
+        taken.Step.Message.ShouldContain("leaves at 30 deg");
+        var stretch = taken.Step.Holes.Single().Stretches.Single();
+        (stretch.To - stretch.From).ShouldBe(12 / Math.Cos(Math.PI / 6), 1e-6);
+        stretch.FaceIn.ShouldBe("e/end");
+    }
+
+    [Fact]
+    public void Holes_that_miss_say_where_the_material_is()
+    {
+        PartCommand[] missed = [.. Parts.Block(80, 50, 12), Parts.Point("d", new Vec3(60, 5, 20)), new AddStep(new HoleStep("h", 0, "", ["d"]) { Along = "world/z", Flip = true })];
+        Refused(missed).ShouldContain("20 mm beside the nearest");
+        PartCommand[] behind = [.. Parts.Block(80, 50, 12), Parts.Point("d", new Vec3(0, 5, 20)), new AddStep(new HoleStep("h", 0, "", ["d"]) { Along = "world/z" })];
+        Refused(behind).ShouldContain("it lies 8 mm behind");
+        Refused(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Extent = HoleExtent.To, To = "e/side/r.left" })).ShouldContain("runs along the hole");
+        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Extent = HoleExtent.To, To = "e/start", Point = "180 deg" })).Taken.ShouldBe(Bore(5, 12), 1e-6);
+        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Depth = "11 mm" })).Step.Message.ShouldContain("breaks out by 0.502 mm");
+    }
+
+    [Fact]
+    public void Many_equal_holes_are_drilled_without_a_boolean_and_give_the_same_body()
+    {
+        PartCommand[] Grid(string diameter) =>
+        [
+            .. Drilled(new HoleStep("h", 0, "", ["c/p"]) { Diameter = diameter, Extent = HoleExtent.Through }),
+            new AddStep(new PatternStep("g", 0, "", ["h"]) { Along = "world/x", Spacing = "6 mm", Count = "7", Across = "world/y", Rows = "3", RowSpacing = "-6 mm" }),
+        ];
+        var before = counting.Calls("Cut");
+        var straight = Take(Grid("4 mm"));
+        counting.Calls("Cut").ShouldBe(before);
+        straight.Taken.ShouldBe(21 * Bore(4, 12), 1e-5);
+
+        // Holes that run into each other go the general way; names are the same either way.
+        var touching = Take(Grid("6.2 mm"));
+        counting.Calls("Cut").ShouldBeGreaterThan(before);
+        touching.Taken.ShouldBeLessThan(21 * Bore(6.2, 12));
+        straight.Body.Names.Faces.Where(n => n.StartsWith("g/", StringComparison.Ordinal)).Count().ShouldBe(20);
+        straight.Body.Names.Faces.ShouldContain("g/7-3/h/wall/(c/p)");
+        touching.Body.Names.Faces.Select(n => n.Split('[')[0]).ShouldContain("g/7-3/h/wall/(c/p)");
+        straight.Step.Holes.Length.ShouldBe(20);
+    }
+}
