@@ -12,6 +12,9 @@ public interface IWorker
     /// <summary>The curves where the body meets a plane (origin, x, y).</summary>
     Task<SectionAnswer> SectionAsync(byte[] part, double[] plane);
 
+    /// <summary>The stretches of material along a line (origin, direction), as MessagePack.</summary>
+    Task<byte[]> ProbeAsync(byte[] part, double[] line);
+
     /// <summary>The part's bodies as STEP.</summary>
     Task<FileAnswer> WriteStepAsync(byte[] part);
 

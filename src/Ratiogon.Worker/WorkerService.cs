@@ -50,6 +50,15 @@ internal sealed class WorkerService : IWorker, IDisposable
         }
     });
 
+    public Task<byte[]> ProbeAsync(byte[] part, double[] line) => Task.Run(() =>
+    {
+        lock (gate)
+        {
+            var along = new Line3(new(line[0], line[1], line[2]), new Vec3(line[3], line[4], line[5]).Unit);
+            return MessagePackSerializer.Serialize(rebuilder.Probe(Read(part), along), WorkerFormat.Options);
+        }
+    });
+
     public Task<FileAnswer> WriteStepAsync(byte[] part) => Task.Run(() =>
     {
         lock (gate)

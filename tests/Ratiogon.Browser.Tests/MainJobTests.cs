@@ -36,8 +36,8 @@ public class MainJobTests(ServerFixture fixture) : BrowserTest(fixture)
 
         // Extrude by 12 mm and read the volume.
         B.Type("f", "e");
-        B.Fill("[data-testid=extrude-form] [data-field=length]", "12");
-        B.Press("[data-testid=accept-extrude]");
+        B.Fill("[data-testid=form-panel] [data-field=length]", "12");
+        B.Press("[data-testid=form-accept]");
         UntilVolume(80, 50, 10);
         B.ConsoleErrors().ShouldBeEmpty();
 

@@ -45,7 +45,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         Picture("sketch-set");
         B.Press("[data-testid=leave-sketch]");
         B.Press("[data-edit=slotting]");
-        B.Find("[data-testid=extrude-form]");
+        B.Find("[data-testid=form-panel]");
         B.Press("[data-view=corner]");
         Thread.Sleep(900);
         Picture("extrude");

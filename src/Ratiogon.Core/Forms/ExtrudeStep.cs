@@ -121,6 +121,8 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override string? Beginning(string field) => field switch { "thickness" => "2 mm", "second" => "10 mm", _ => null };
+
     public override Refusal? Check() => base.Check() ??
         (Extent == ExtrudeExtent.ThroughAll && Operation is (FormOperation.Join or FormOperation.Body)
             ? new Refusal("extrude.through-join", "Through all can only cut: a join needs a length.", "extent")

@@ -12,6 +12,9 @@ public abstract record FormStep(string Id, int Number, string Name) : Step(Id, N
     /// <summary>Builds it where it stands.</summary>
     public abstract Outcome<FormResult> Build(FormSite site);
 
+    /// <summary>What a value begins with when it comes into use; null for the usual one of its kind.</summary>
+    public virtual string? Beginning(string field) => null;
+
     public override IReadOnlyList<string> References =>
         [.. Fields.OfType<PickField>().Where(f => f.Accepts != PickKind.Region && f.When(this)).SelectMany(f => f.Get(this)).SelectMany(World.Single)];
 

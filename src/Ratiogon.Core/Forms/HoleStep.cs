@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
+using static System.FormattableString;
 
 namespace Ratiogon.Core.Forms;
 
@@ -142,6 +143,20 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
     public override string Kind => "hole";
 
     public override ImmutableArray<FormField> Fields => Described.All;
+
+    /// <summary>Heads that suit the screw: round about that of a socket screw, and twice its diameter for a flat one.</summary>
+    public override string? Beginning(string field)
+    {
+        var d = Sizing == HoleSizing.Diameter ? 5 : Threads.Find(Thread)?.Diameter ?? 5;
+        return field switch
+        {
+            "headDiameter" => Invariant($"{Math.Ceiling(d * (Head == HoleHead.Counterbore ? 1.9 : 2))} mm"),
+            "headDepth" => Invariant($"{d} mm"),
+            "headAngle" => "90 deg",
+            "threadDepth" => Depth,
+            _ => null,
+        };
+    }
 
     public override Outcome<FormResult> Build(FormSite site) => site.Chosen(Bodies).Then(bodies => HoleSize.Of(this, site).Then<FormResult>(size =>
     {

@@ -73,6 +73,12 @@ public sealed class Model
         sketches[step.Id] = (step, sketch, plane);
     }
 
+    /// <summary>A sketch as it stands, with its plane; null for anything else.</summary>
+    public (SketchStep Step, Sketch Sketch, Frame Plane)? SketchOf(string id) => sketches.TryGetValue(id, out var found) ? found : null;
+
+    /// <summary>The body that a reference names or names a part of; null for anything else.</summary>
+    public string? BodyOf(string reference) => bodies.FirstOrDefault(b => b.Id == reference || b.Names.Find(reference) is not null)?.Id;
+
     /// <summary>Names the faces, edges and vertices of bodies, in place of those before.</summary>
     public void SetBodies(ImmutableArray<ModelBody> now)
     {

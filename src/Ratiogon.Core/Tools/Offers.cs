@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
+using Ratiogon.Core.Forms;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts.Rebuilding;
@@ -22,6 +23,9 @@ public sealed record Offer(string Id, string Label, string Detail, PartCommand? 
 
     /// <summary>A datum to open on the bench instead of sending a command: it wants a value or a choice.</summary>
     public Datums.DatumDraft? Draft { get; init; }
+
+    /// <summary>A form to open on the bench.</summary>
+    public Forms.FormDraft? Form { get; init; }
 
     /// <summary>What it would touch besides the picks: shown before it is pressed.</summary>
     public ImmutableArray<string> Touches { get; init; } = [];
@@ -187,10 +191,12 @@ public static class Offers
             offers.Add(new Offer("distance", "smallest distance", Show(d, Dimension.OfLength), Reading("distance", a, b)));
         }
 
-        foreach (var body in built.Bodies)
+        offers.AddRange(Shaped(model, picks));
+        if (!built.Bodies.IsEmpty)
         {
-            offers.Add(new Offer("volume", "volume of the part", Show(body.Mass.Volume, Dimension.OfVolume), Reading("volume")));
-            offers.Add(new Offer("mass", $"mass in {part.Material.Name}", Show(Gauging.Mass.Grams(body.Mass.Volume, part.Material), Dimension.OfMass), Reading("mass")));
+            var volume = built.Bodies.Sum(b => b.Mass.Volume);
+            offers.Add(new Offer("volume", "volume of the part", Show(volume, Dimension.OfVolume), Reading("volume")));
+            offers.Add(new Offer("mass", $"mass in {part.Material.Name}", Show(Gauging.Mass.Grams(volume, part.Material), Dimension.OfMass), Reading("mass")));
         }
 
         return offers.ToImmutable();
@@ -219,11 +225,32 @@ public static class Offers
         }
     }
 
+    /// <summary>The forms that can begin with all of the picks.</summary>
+    private static IEnumerable<Offer> Shaped(Model model, ImmutableArray<string> picks)
+    {
+        if (picks.IsDefaultOrEmpty)
+        {
+            yield break;
+        }
+
+        // Edges ask to be rounded, faces to be opened or tilted; what repeats or combines whole things is taken up from the bench.
+        var edges = picks.All(p => p.Contains('^', StringComparison.Ordinal));
+        var whole = picks.All(p => !p.Contains('/', StringComparison.Ordinal));
+        foreach (var kind in Forms.FormCatalog.All.Where(k => k.Kind switch { "fillet" or "chamfer" => edges, "mirror" or "pattern" or "combine" => whole, _ => true }))
+        {
+            var begun = Forms.FormBench.Begin(model, kind, picks);
+            if (begun.Refusal is null && begun.Fields.Any(f => f.Picks.Length > 0))
+            {
+                yield return new Offer($"form-{kind.Kind}", kind.Label.ToLowerInvariant(), "", null) { Form = begun.Draft };
+            }
+        }
+    }
+
     private static AddStep Reading(string what, params string[] of) => new(new ReadingStep("", 0, what.Replace('-', ' '), what, [.. of]));
 
-    private static Forms.FaceShape? Face(RebuildResult built, string name) =>
+    private static FaceShape? Face(RebuildResult built, string name) =>
         built.Bodies.Select(b => name.Contains('^', StringComparison.Ordinal) || b.Names.FindFace(name) is not (var i and >= 0) ? null : b.Topology.Faces[i]).FirstOrDefault(f => f is not null);
 
-    private static Forms.EdgeShape? Edge(RebuildResult built, string name) =>
-        built.Bodies.Select(b => b.Names.Find(name) is { Kind: Forms.SubShapeKind.Edge } found ? b.Topology.Edges[found.Index] : null).FirstOrDefault(e => e is not null);
+    private static EdgeShape? Edge(RebuildResult built, string name) =>
+        built.Bodies.Select(b => b.Names.Find(name) is { Kind: SubShapeKind.Edge } found ? b.Topology.Edges[found.Index] : null).FirstOrDefault(e => e is not null);
 }

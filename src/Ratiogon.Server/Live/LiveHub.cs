@@ -25,11 +25,14 @@ public interface ILiveClient
 
     /// <summary>The model of a revision.</summary>
     Task Rebuilt(RebuiltMessage message);
+
+    /// <summary>A long rebuild has come to a step; null when it has ended.</summary>
+    Task Building(string? step);
 }
 
 /// <summary>Pointer, hover, drag and previews. Each connection has at most one part and one tool at a time.</summary>
 [Authorize]
-public sealed class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
+public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
 {
     private const string SessionKey = "session";
     private const string ToolKey = "tool";
@@ -108,7 +111,7 @@ public sealed class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
     }
 
     private static OfferMessage Message(Offer offer) =>
-        new(offer.Id, offer.Label, offer.Detail, offer.Command is null ? null : Json(offer.Command), offer.WhyNot, [.. offer.Touches], offer.Draft is null ? null : Json(offer.Draft));
+        new(offer.Id, offer.Label, offer.Detail, offer.Command is null ? null : Json(offer.Command), offer.WhyNot, [.. offer.Touches], offer.Draft is null ? null : Json(offer.Draft), offer.Form is null ? null : Json(offer.Form));
 
     private static string Json<T>(T value) => JsonSerializer.Serialize(value, PartJson.Compact);
 
@@ -264,4 +267,6 @@ internal sealed class LiveAudience(IHubContext<LiveHub, ILiveClient> hub) : IPar
 
     public Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result) =>
         hub.Clients.Group(LiveHub.Group(id)).Rebuilt(RebuiltMessage.Of(part, revision, result));
+
+    public Task BuildingAsync(Guid part, string? step) => hub.Clients.Group(LiveHub.Group(part)).Building(step);
 }

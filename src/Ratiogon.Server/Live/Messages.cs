@@ -152,13 +152,14 @@ public sealed record AnswerMessage
 
 /// <summary>An offer; its command is JSON to be sent back as it is.</summary>
 [MessagePackObject]
-public sealed record OfferMessage([property: Key("id")] string Id, [property: Key("label")] string Label, [property: Key("detail")] string Detail, [property: Key("command")] string? Command, [property: Key("whyNot")] string? WhyNot, [property: Key("touches")] string[] Touches, [property: Key("draft")] string? Draft);
+public sealed record OfferMessage([property: Key("id")] string Id, [property: Key("label")] string Label, [property: Key("detail")] string Detail, [property: Key("command")] string? Command, [property: Key("whyNot")] string? WhyNot, [property: Key("touches")] string[] Touches, [property: Key("draft")] string? Draft, [property: Key("form")] string? Form);
 
 [MessagePackObject]
 public sealed record StepStateMessage(
     [property: Key("id")] string Id, [property: Key("state")] string State, [property: Key("message")] string Message, [property: Key("freedoms")] int? Freedoms,
     [property: Key("plane")] double[]? Plane, [property: Key("reading")] string? Reading, [property: Key("points")] double[] Points,
-    [property: Key("extent")] double Extent, [property: Key("drawn")] double[] Drawn, [property: Key("followed")] bool Followed);
+    [property: Key("extent")] double Extent, [property: Key("drawn")] double[] Drawn, [property: Key("followed")] bool Followed,
+    [property: Key("lost")] string? Lost, [property: Key("near")] string[] Near, [property: Key("holes")] HoleMessage[] Holes);
 
 /// <summary>A body to draw: little-endian arrays, with the names of its faces, edges and vertices in order.</summary>
 [MessagePackObject]
@@ -215,16 +216,17 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
         [.. result.Steps.Select(s => State(part, s))],
         [.. result.Bodies.Where(b => b.Mesh is not null).Select(Body)]);
 
-    private static StepStateMessage State(Core.Parts.Part part, StepResult step)
+    internal static StepStateMessage State(Core.Parts.Part part, StepResult step)
     {
         var reading = step.Reading is { } value && part.Find(step.Id) is Core.Parts.ReadingStep r && Core.Gauging.ReadingCatalog.Find(r.What) is { } kind
             ? Core.Quantities.Units.Show(new Core.Quantities.Quantity(value, kind.Kind), part.Units) : null;
         var plane = step.Frame is { } f ? new[] { f.Origin.X, f.Origin.Y, f.Origin.Z, f.X.X, f.X.Y, f.X.Z, f.Y.X, f.Y.Y, f.Y.Z } : null;
         return new StepStateMessage(step.Id, step.State.ToString().ToLowerInvariant(), step.Message, step.Freedoms, plane, reading, [.. step.Points.SelectMany(p => new[] { p.X, p.Y, p.Z })],
-            step.Extent, [.. step.Drawn.SelectMany(p => new[] { p.X, p.Y, p.Z })], step.FollowedJson is not null);
+            step.Extent, [.. step.Drawn.SelectMany(p => new[] { p.X, p.Y, p.Z })], step.FollowedJson is not null,
+            step.LostName, [.. step.Lost], [.. step.Holes.Select(h => HoleMessage.Of(h, part.Units))]);
     }
 
-    private static BodyMessage Body(BodyResult body) => new()
+    internal static BodyMessage Body(BodyResult body) => new()
     {
         Name = body.Name,
         Key = body.Key,
@@ -241,4 +243,44 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
         VertexNames = [.. body.Names.Vertices],
         Volume = body.Mass.Volume,
     };
+}
+
+/// <summary>One hole: where it is drilled, what of it is tapped, and the material along it. Lengths in millimetres along its
+/// axis; shown in words beside.</summary>
+[MessagePackObject]
+public sealed record HoleMessage(
+    [property: Key("centre")] string Centre, [property: Key("at")] double[] At, [property: Key("way")] double[] Way, [property: Key("size")] string Size, [property: Key("radius")] double Radius,
+    [property: Key("start")] double Start, [property: Key("end")] double End, [property: Key("thread")] double Thread, [property: Key("strip")] StretchMessage[] Strip, [property: Key("notes")] string[] Notes)
+{
+    public static HoleMessage Of(Core.Forms.HoleRow h, Core.Quantities.LengthUnit unit) => new(
+        h.Centre, [h.At.X, h.At.Y, h.At.Z], [h.Direction.X, h.Direction.Y, h.Direction.Z], h.Size, h.Diameter / 2, h.Start, h.End, h.Thread, [.. h.Stretches.Select(s => StretchMessage.Of(s, unit))], [.. h.Notes]);
+}
+
+/// <summary>A stretch of material along an axis.</summary>
+[MessagePackObject]
+public sealed record StretchMessage([property: Key("from")] double From, [property: Key("to")] double To, [property: Key("shown")] string Shown, [property: Key("in")] string In, [property: Key("out")] string Out)
+{
+    public static StretchMessage Of(Core.Forms.Stretch s, Core.Quantities.LengthUnit unit) => new(
+        s.From, s.To, Core.Quantities.Units.Show(Core.Quantities.Quantity.Length(s.To - s.From), unit), $"in by {s.FaceIn} at {Core.Forms.FormSite.Degrees(s.In)}", $"out by {s.FaceOut} at {Core.Forms.FormSite.Degrees(s.Out)}");
+}
+
+/// <summary>The stretches of material along a line, as the Probe shows them.</summary>
+public sealed record ProbeView(Vec3 Origin, Vec3 Way, System.Collections.Immutable.ImmutableArray<StretchMessage> Strip, string Total)
+{
+    public static ProbeView Of(Line3 line, System.Collections.Immutable.ImmutableArray<Core.Forms.Stretch> stretches, Core.Quantities.LengthUnit unit) => new(
+        line.Origin, line.Direction, [.. stretches.Select(s => StretchMessage.Of(s, unit))], Core.Quantities.Units.Show(Core.Quantities.Quantity.Length(stretches.Sum(s => s.To - s.From)), unit));
+}
+
+/// <summary>The part as a form would make it: the step's own state, and the bodies.</summary>
+[MessagePackObject]
+public sealed record PreviewMessage([property: Key("step")] string Step, [property: Key("state")] string State, [property: Key("message")] string Message, [property: Key("holes")] HoleMessage[] Holes, [property: Key("bodies")] BodyMessage[] Bodies, [property: Key("volume")] double Volume)
+{
+    public static PreviewMessage Of(Core.Parts.Part part, RebuildResult built, string step)
+    {
+        var own = built.Step(step);
+        return new PreviewMessage(step, own?.State.ToString().ToLowerInvariant() ?? "", own?.Message ?? "", [.. own?.Holes.Select(h => HoleMessage.Of(h, part.Units)) ?? []],
+            [.. built.Bodies.Where(b => b.Mesh is not null).Select(RebuiltMessage.Body)], built.Bodies.Sum(b => b.Mass.Volume));
+    }
+
+    public static PreviewMessage Refused(Core.Refusal refusal) => new("", "failed", refusal.Message, [], [], 0);
 }

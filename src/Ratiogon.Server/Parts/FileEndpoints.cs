@@ -56,7 +56,7 @@ internal static class FileEndpoints
         }
         catch (WorkerFailedException failure)
         {
-            return Problems.Of(new Refusal("import.step", failure.TookTooLong ? "Reading the file took too long; nothing was changed." : "The file made the geometry worker stop; nothing was changed."));
+            return Problems.Of(new Refusal("import.step", failure.Why == WorkerFailure.TookTooLong ? "Reading the file took too long; nothing was changed." : "The file made the geometry worker stop; nothing was changed."));
         }
 
         var plain = string.IsNullOrWhiteSpace(name) ? "imported.step" : Path.GetFileName(name);

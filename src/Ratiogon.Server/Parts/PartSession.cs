@@ -19,6 +19,9 @@ public interface IPartAudience
     Task ChangedAsync(Guid part, long revision);
 
     Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result);
+
+    /// <summary>A rebuild that takes its time has come to a step; null when it has ended.</summary>
+    Task BuildingAsync(Guid part, string? step);
 }
 
 /// <summary>One live part: the only place that changes it. Kept behind an interface so that it can live on another machine.</summary>
@@ -53,6 +56,15 @@ public interface IPartSession
 
     Task<Outcome<byte[]>> WriteStepAsync();
 
+    /// <summary>Builds another state of the part without keeping it. The model as kept is not touched.</summary>
+    Task<Outcome<RebuildResult>> TryAsync(Part part);
+
+    /// <summary>The stretches of material along a line.</summary>
+    Task<Outcome<ImmutableArray<Stretch>>> ProbeAsync(Line3 line);
+
+    /// <summary>Stops a rebuild under way; the part is not changed by it.</summary>
+    bool Stop();
+
     /// <summary>Waits until the present revision is rebuilt.</summary>
     Task SettledAsync();
 }
@@ -63,6 +75,7 @@ internal sealed class PartSession : IPartSession
     private readonly WorkerPool workers;
     private readonly IPartAudience audience;
     private readonly ILogger log;
+    private static readonly TimeSpan UntilProgress = TimeSpan.FromSeconds(0.4);
     private readonly SemaphoreSlim turn = new(1);
     private readonly Lock rebuildGate = new();
     private Task rebuilding = Task.CompletedTask;
@@ -117,6 +130,22 @@ internal sealed class PartSession : IPartSession
         var answer = await InWorkerAsync(worker => worker.WriteStepAsync(PartBytes()));
         return answer.Then<byte[]>(f => f.File is not null ? f.File : new Refusal("export.refused", f.Refusal ?? "nothing was written"));
     }
+
+    public async Task<Outcome<RebuildResult>> TryAsync(Part part)
+    {
+        var bytes = JsonSerializer.SerializeToUtf8Bytes(part, PartJson.Compact);
+        var answer = await InWorkerAsync(worker => worker.RebuildAsync(bytes));
+        return answer.Map(packed => MessagePackSerializer.Deserialize<RebuildResult>(packed, WorkerFormat.Options));
+    }
+
+    public async Task<Outcome<ImmutableArray<Stretch>>> ProbeAsync(Line3 line)
+    {
+        double[] numbers = [line.Origin.X, line.Origin.Y, line.Origin.Z, line.Direction.X, line.Direction.Y, line.Direction.Z];
+        var answer = await InWorkerAsync(worker => worker.ProbeAsync(PartBytes(), numbers));
+        return answer.Map(packed => MessagePackSerializer.Deserialize<ImmutableArray<Stretch>>(packed, WorkerFormat.Options));
+    }
+
+    public bool Stop() => workers.Stop(Id);
 
     public async Task SettledAsync()
     {
@@ -228,12 +257,27 @@ internal sealed class PartSession : IPartSession
         var bytes = JsonSerializer.SerializeToUtf8Bytes(stored.Part, PartJson.Compact);
         try
         {
-            var packed = await workers.RunAsync(Id, worker => worker.RebuildAsync(bytes));
+            var slow = DateTime.UtcNow + UntilProgress;
+            var told = false;
+            var packed = await workers.RunAsync(Id, worker => worker.RebuildAsync(bytes), step =>
+            {
+                if (DateTime.UtcNow > slow)
+                {
+                    told = true;
+                    _ = audience.BuildingAsync(Id, step);
+                }
+            });
+            if (told)
+            {
+                await audience.BuildingAsync(Id, null);
+            }
+
             return MessagePackSerializer.Deserialize<RebuildResult>(packed, WorkerFormat.Options);
         }
         catch (WorkerFailedException failure)
         {
-            return Unfinished(stored.Part, failure.Step, failure.TookTooLong ? "took too long and was stopped" : "made the geometry worker stop");
+            await audience.BuildingAsync(Id, null);
+            return Unfinished(stored.Part, failure.Step, failure.Why switch { WorkerFailure.TookTooLong => "took too long and was stopped", WorkerFailure.Stopped => "was stopped", _ => "made the geometry worker stop" });
         }
         catch (Exception e) when (e is StreamJsonRpc.RemoteInvocationException or IOException or OperationCanceledException or MessagePackSerializationException)
         {
@@ -261,7 +305,12 @@ internal sealed class PartSession : IPartSession
         }
         catch (WorkerFailedException failure)
         {
-            return new Refusal("worker.failed", failure.TookTooLong ? "The geometry took too long and was stopped; the part is unchanged." : "The geometry worker stopped; the part is unchanged. Try again.");
+            return new Refusal("worker.failed", failure.Why switch
+            {
+                WorkerFailure.TookTooLong => "The geometry took too long and was stopped; the part is unchanged.",
+                WorkerFailure.Stopped => "It was stopped; the part is unchanged.",
+                _ => "The geometry worker stopped; the part is unchanged. Try again.",
+            });
         }
     }
 

@@ -51,7 +51,12 @@ public sealed record PartSnapshot(
         DatumStep d => string.Join(", ", d.Conditions.Select(c => $"{RelationCatalog.Find(d.Makes, c.Relation)?.Words ?? c.Relation} {string.Join(" and ", c.Of)}")),
         CurveStep c => $"{c.Shape.ToString().ToLowerInvariant()} {(c.Points.Length > 1 ? "through" : "about")} {string.Join(", ", c.Points)}",
         SketchStep s => $"on {s.On}",
-        ExtrudeStep e => $"{(e.Operation == FormOperation.Cut ? "cut" : "join")} {e.Sketch}{(e.Extent == ExtrudeExtent.ThroughAll ? ", through all" : e.Extent == ExtrudeExtent.Symmetric ? ", symmetric" : "")}",
+        FormStep f => string.Join(", ", f.Fields.Where(x => x.When(f)).Select(x => x switch
+        {
+            PickField p when p.Accepts != PickKind.Region && p.Get(f).Count > 0 => $"{p.Label.ToLowerInvariant()} {p.Get(f)}",
+            ChoiceField c => c.Options.FirstOrDefault(o => o.Value == c.Get(f)).Words,
+            _ => null,
+        }).Where(w => w is not null)),
         ReadingStep r => r.Of.IsEmpty ? r.What : $"{r.What} of {string.Join(" and ", r.Of)}",
         ImportStep i => i.File,
         _ => "",

@@ -16,14 +16,24 @@ public sealed class WorkerOptions
     public TimeSpan Limit { get; set; } = TimeSpan.FromSeconds(60);
 }
 
-/// <summary>A worker died or took too long.</summary>
+/// <summary>Why a worker gave nothing.</summary>
+public enum WorkerFailure
+{
+    Died,
+    TookTooLong,
+
+    /// <summary>It was stopped on request.</summary>
+    Stopped,
+}
+
+/// <summary>A worker died, took too long or was stopped.</summary>
 /// <param name="step">Id of the step that it had begun last, or null.</param>
-/// <param name="tookTooLong">Whether it hung rather than died.</param>
-public sealed class WorkerFailedException(string? step, bool tookTooLong) : Exception(tookTooLong ? "the worker took too long" : "the worker died")
+/// <param name="why">What happened.</param>
+public sealed class WorkerFailedException(string? step, WorkerFailure why) : Exception($"the worker {why}")
 {
     public string? Step { get; } = step;
 
-    public bool TookTooLong { get; } = tookTooLong;
+    public WorkerFailure Why { get; } = why;
 }
 
 /// <summary>
@@ -47,7 +57,7 @@ public sealed class WorkerPool : IAsyncDisposable
     public IReadOnlyList<int> ProcessIds => [.. lanes.Select(l => l.Worker).Where(w => w is { Alive: true }).Select(w => w!.ProcessId)];
 
     /// <summary>Starts every worker, so that the first part does not wait.</summary>
-    public Task WarmUpAsync() => Task.WhenAll(lanes.Select(lane => RunAsync(lane, w => w.HelloAsync(), _ => { }, CancellationToken.None)));
+    public Task WarmUpAsync() => Task.WhenAll(lanes.Select(lane => RunAsync(lane, w => w.HelloAsync(), null, CancellationToken.None)));
 
     /// <param name="key">What the work is for: the same key goes to the same worker.</param>
     /// <param name="work">Calls the worker.</param>
@@ -59,13 +69,28 @@ public sealed class WorkerPool : IAsyncDisposable
         var lane = lanes[(key.GetHashCode() & int.MaxValue) % lanes.Length];
         try
         {
-            return await RunAsync(lane, work, starting, cancel);
+            return await RunAsync(lane, work, starting, cancel, key);
         }
-        catch (WorkerFailedException failure) when (!failure.TookTooLong)
+        catch (WorkerFailedException failure) when (failure.Why == WorkerFailure.Died)
         {
             log.LogWarning("A geometry worker died; its work is done once more");
-            return await RunAsync(lane, work, starting, cancel);
+            return await RunAsync(lane, work, starting, cancel, key);
         }
+    }
+
+    /// <summary>Stops what is under way for a key: its worker is ended, and another started when there is work again.</summary>
+    /// <returns>Whether anything was under way.</returns>
+    public bool Stop(Guid key)
+    {
+        var lane = lanes[(key.GetHashCode() & int.MaxValue) % lanes.Length];
+        if (lane.Working != key)
+        {
+            return false;
+        }
+
+        lane.Stopped = true;
+        lane.Worker?.End();
+        return true;
     }
 
     public async ValueTask DisposeAsync()
@@ -78,10 +103,11 @@ public sealed class WorkerPool : IAsyncDisposable
         await Task.CompletedTask;
     }
 
-    private async Task<T> RunAsync<T>(Lane lane, Func<IWorker, Task<T>> work, Action<string>? starting, CancellationToken cancel)
+    private async Task<T> RunAsync<T>(Lane lane, Func<IWorker, Task<T>> work, Action<string>? starting, CancellationToken cancel, Guid key = default)
     {
         await lane.Turn.WaitAsync(cancel);
         string? step = null;
+        (lane.Working, lane.Stopped) = (key, false);
         try
         {
             if (lane.Worker is not { Alive: true })
@@ -105,15 +131,16 @@ public sealed class WorkerPool : IAsyncDisposable
             var died = worker.Ended.IsCompleted;
             worker.End();
             _ = call.ContinueWith(t => t.Exception, TaskScheduler.Default);
-            throw new WorkerFailedException(step, !died);
+            throw new WorkerFailedException(step, lane.Stopped ? WorkerFailure.Stopped : died ? WorkerFailure.Died : WorkerFailure.TookTooLong);
         }
         catch (ConnectionLostException)
         {
             lane.Worker?.End();
-            throw new WorkerFailedException(step, false);
+            throw new WorkerFailedException(step, lane.Stopped ? WorkerFailure.Stopped : WorkerFailure.Died);
         }
         finally
         {
+            lane.Working = default;
             lane.Turn.Release();
         }
     }
@@ -123,6 +150,12 @@ public sealed class WorkerPool : IAsyncDisposable
         public SemaphoreSlim Turn { get; } = new(1);
 
         public WorkerProcess? Worker { get; set; }
+
+        /// <summary>What it works for now.</summary>
+        public Guid Working { get; set; }
+
+        /// <summary>Whether that was stopped on request.</summary>
+        public bool Stopped { get; set; }
     }
 
     private sealed class WorkerProcess

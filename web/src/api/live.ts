@@ -1,5 +1,6 @@
 import * as signalR from '@microsoft/signalr'
 import { MessagePackHubProtocol } from '@microsoft/signalr-protocol-msgpack'
+import type { FormDraft, FormInput, HoleView, PreviewMessage } from './forms'
 
 export interface CurveMessage {
   kind: string
@@ -65,6 +66,8 @@ export interface OfferMessage {
   touches: string[]
   /** A datum to open on the bench, as JSON. */
   draft: string | null
+  /** A form to open on the bench, as JSON. */
+  form: string | null
 }
 export interface StepState {
   id: string
@@ -80,6 +83,10 @@ export interface StepState {
   drawn: number[]
   /** Whether a sketch moved with what it copies from the model. */
   followed: boolean
+  /** A reference that is lost, and the closest there are now. */
+  lost: string | null
+  near: string[]
+  holes: HoleView[]
 }
 export interface BodyMessage {
   name: string
@@ -124,6 +131,7 @@ export class LiveLink {
     hears: {
       changed(revision: number): void
       rebuilt(message: RebuiltMessage): void
+      building(step: string | null): void
       connected(on: boolean): void
     },
   ) {
@@ -137,6 +145,7 @@ export class LiveLink {
       .build()
     this.hub.on('Changed', hears.changed)
     this.hub.on('Rebuilt', hears.rebuilt)
+    this.hub.on('Building', hears.building)
     this.hub.onreconnecting(() => hears.connected(false))
     this.hub.onreconnected(async () => {
       await this.hub.invoke('Open', this.part)
@@ -186,6 +195,33 @@ export class LiveLink {
 
   input(message: InputMessage): Promise<AnswerMessage> {
     return this.hub.invoke('Input', message)
+  }
+
+  /** A new form with the picks; answers are JSON. */
+  beginForm(kind: string, picks: string[]): Promise<string | null> {
+    return this.hub.invoke('BeginForm', kind, picks)
+  }
+
+  editForm(step: string): Promise<string | null> {
+    return this.hub.invoke('EditForm', step)
+  }
+
+  form(draft: FormDraft, input: FormInput): Promise<string | null> {
+    return this.hub.invoke('Form', JSON.stringify(draft), JSON.stringify(input))
+  }
+
+  /** The part as a form would make it, or as it stands before the form. */
+  previewForm(draft: FormDraft, before = false): Promise<PreviewMessage | null> {
+    return this.hub.invoke('PreviewForm', JSON.stringify(draft), before)
+  }
+
+  /** The stretches of material along something straight, as JSON. */
+  probe(reference: string): Promise<string> {
+    return this.hub.invoke('Probe', reference)
+  }
+
+  stopBuilding(): Promise<boolean> {
+    return this.hub.invoke('StopBuilding')
   }
 
   /** What a draft of a datum determines; drafts and answers are JSON. */

@@ -9,6 +9,8 @@ export const usePart = defineStore('part', () => {
   const built = shallowRef<RebuiltMessage | null>(null)
   const missing = ref<string | null>(null)
   const connected = ref(true)
+  /** The step that a long rebuild has come to. */
+  const building = ref<string | null>(null)
   const notice = ref<string | null>(null)
   let link: LiveLink | null = null
   let id = ''
@@ -25,8 +27,12 @@ export const usePart = defineStore('part', () => {
       changed: (revision) => {
         if (revision !== snapshot.value?.revision) void refresh()
       },
+      building: (step) => {
+        building.value = step
+      },
       rebuilt: (message) => {
         built.value = message
+        building.value = null
         // What a sketch copies from the model moves without an edit.
         if (message.steps.some((s) => s.followed)) void refresh()
       },
@@ -103,6 +109,7 @@ export const usePart = defineStore('part', () => {
     settled,
     missing,
     connected,
+    building,
     notice,
     open,
     close,

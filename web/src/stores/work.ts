@@ -4,24 +4,14 @@ import { api, type PartCommand, type ToolView } from '../api/client'
 import type { AnswerMessage, CurveMessage, InputMessage, OfferMessage, WayOutMessage } from '../api/live'
 import type { SeenOnly } from '../api/datums'
 import { useDatum } from './datum'
+import { useForm } from './form'
 import { usePart } from './part'
-
-/** What an extrude panel holds while it is open. */
-export interface ExtrudeDraft {
-  sketch: string
-  regions: string[]
-  extent: 'length' | 'symmetric' | 'through-all'
-  operation: 'join' | 'cut'
-  length: string
-  flip: boolean
-  /** The step being changed, or null for a new one. */
-  step: string | null
-}
 
 /** What the user is doing: the sketch and tool in use, picks, offers, prompt. */
 export const useWork = defineStore('work', () => {
   const part = usePart()
   const datum = useDatum()
+  const form = useForm()
   /** How the model is looked at: from it to the eye, and as a frame (origin, x to the right, y up). */
   const view = { towards: [0, 0, 1], frame: [0, 0, 0, 1, 0, 0, 0, 1, 0] }
   /** What is being taken into the sketch from the model. */
@@ -34,7 +24,6 @@ export const useWork = defineStore('work', () => {
   const picks = ref<string[]>([])
   const hover = ref('')
   const offers = shallowRef<OfferMessage[]>([])
-  const extrude = ref<ExtrudeDraft | null>(null)
   /** Whether what is drawn becomes construction geometry. */
   const construction = ref(false)
   /** The sketch as something under the pointer would leave it, and what that touches. */
@@ -63,7 +52,7 @@ export const useWork = defineStore('work', () => {
   }
 
   async function enterSketch(id: string, next = 'select'): Promise<void> {
-    extrude.value = null
+    form.close()
     awaitingPlane.value = null
     taking.value = null
     datum.close()
@@ -121,7 +110,7 @@ export const useWork = defineStore('work', () => {
     const none = !part.snapshot?.steps.some((s) => s.kind === 'sketch')
     if (plane || none) return sketchOn(plane ?? datum.active ?? 'world/xy', name)
     awaitingPlane.value = name
-    extrude.value = null
+    form.close()
   }
 
   function isPlane(name: string): boolean {
@@ -284,6 +273,12 @@ export const useWork = defineStore('work', () => {
 
   async function press(offer: OfferMessage): Promise<void> {
     if (offer.id === 'quick') return datum.follow([...picks.value], view.towards)
+    if (!offer.command && offer.form) {
+      bench.value = 'Form'
+      await form.openDraft(offer.form)
+      picks.value = []
+      return
+    }
     if (!offer.command && offer.draft) {
       bench.value = 'Datum'
       await datum.openDraft(offer.draft)
@@ -348,46 +343,14 @@ export const useWork = defineStore('work', () => {
     if (command) await send(command)
   }
 
-  function startExtrude(): void {
-    const sketches = part.snapshot?.steps.filter((s) => s.kind === 'sketch') ?? []
-    const from = sketch.value ?? sketches.at(-1)?.id
+  /** Takes up a form with what is picked; in a sketch, with that sketch. */
+  async function startForm(kind: string): Promise<void> {
+    const with_ = sketch.value ? [sketch.value] : [...picks.value]
     leaveSketch()
+    datum.close()
+    awaitingPlane.value = null
     bench.value = 'Form'
-    if (!from) {
-      part.notice = 'There is no sketch to extrude yet: draw a closed outline first.'
-      return
-    }
-    extrude.value = {
-      sketch: from,
-      regions: [],
-      extent: 'length',
-      operation: 'join',
-      length: part.snapshot?.units === 'in' ? '1/2 in' : '10 mm',
-      flip: false,
-      step: null,
-    }
-  }
-
-  async function acceptExtrude(): Promise<void> {
-    const draft = extrude.value
-    if (!draft) return
-    const { step: id, ...fields } = draft
-    const old = part.snapshot?.steps.find((s) => s.id === id)
-    const bare = /^[\d.\s+\-*/()]+$/.test(fields.length)
-    const length = bare ? `(${fields.length}) ${part.snapshot?.units ?? 'mm'}` : fields.length
-    const simple = /^[\d.]+$/.test(fields.length.trim())
-      ? `${fields.length.trim()} ${part.snapshot?.units ?? 'mm'}`
-      : length
-    const step = {
-      kind: 'extrude',
-      id: id ?? '',
-      number: old?.number ?? 0,
-      name: old?.name ?? '',
-      ...fields,
-      length: simple,
-    }
-    const command = (id ? { command: 'replace-step', step } : { command: 'add-step', step }) as PartCommand
-    if (!(await part.send(command))) extrude.value = null
+    await form.begin(kind, with_)
   }
 
   watch(
@@ -420,7 +383,6 @@ export const useWork = defineStore('work', () => {
     picks,
     hover,
     offers,
-    extrude,
     awaitingPlane,
     pointer,
     sketchView,
@@ -457,7 +419,6 @@ export const useWork = defineStore('work', () => {
     takeSeen,
     fixQuick,
     keepQuick,
-    startExtrude,
-    acceptExtrude,
+    startForm,
   }
 })

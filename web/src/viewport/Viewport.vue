@@ -3,7 +3,10 @@ import * as THREE from 'three'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { usePart } from '../stores/part'
 import { useDatum } from '../stores/datum'
+import { useForm } from '../stores/form'
 import { useWork } from '../stores/work'
+import { colour } from '../theme'
+import { FORMS } from '../workspace/benches'
 import ConstraintIcon from '../icons/ConstraintIcon.vue'
 import DimensionField from '../workspace/DimensionField.vue'
 import { useDimensionText } from '../workspace/dimensionText'
@@ -29,6 +32,7 @@ const EDGE_ON = Math.sin((5 * Math.PI) / 180)
 const part = usePart()
 const work = useWork()
 const datum = useDatum()
+const form = useForm()
 const host = ref<HTMLDivElement | null>(null)
 const labels = shallowRef<Label[]>([])
 const snap = shallowRef<{ text: string; x: number; y: number } | null>(null)
@@ -66,13 +70,13 @@ function layerPlane(step: string): SketchPlane | null {
 }
 
 function redrawBodies(): void {
-  const messages = part.built?.bodies ?? []
+  const messages = form.before ?? part.built?.bodies ?? []
   const key = messages.map((b) => b.key).join()
   if (key !== shownBodies) {
     shownBodies = key
     bodies?.setBodies(messages)
   }
-  bodies?.setFaint(work.sketch !== null)
+  bodies?.setFaint(work.sketch !== null || form.preview?.state === 'built')
   const box = bodies?.box()
   if (box && !box.isEmpty()) void stage?.fitOnce(box)
   redrawDatums()
@@ -87,10 +91,11 @@ function redrawSketches(): void {
     const left = part.states.get(step.id)?.state === 'left'
     if (!step.sketch || !plane || (left && work.sketch !== step.id)) continue
     const used = part.snapshot?.steps.some(
-      (s) => s.kind === 'extrude' && (s.step as { sketch?: string }).sketch === step.id,
+      (s) => s.parents.includes(step.id) && FORMS.some((f) => f.name === s.kind),
     )
     const editingThis = work.sketch === step.id
-    const forming = work.extrude?.sketch === step.id
+    const forming =
+      form.open && (form.sketch === step.id || form.references.some((r) => r.split('/')[0] === step.id))
     const asked = step.hidden === false
     if ((step.hidden === true || (used && !asked)) && !editingThis && !forming) continue
     const layer = new SketchLayer(stage, plane, step.sketch, editingThis)
@@ -105,42 +110,11 @@ function redrawSketches(): void {
 }
 
 function redrawForm(): void {
-  const draft = work.extrude
-  const layer = draft ? layers.get(draft.sketch) : undefined
-  if (!draft || !layer) return
-  layer.drawRegions(draft.regions)
-  const view = part.snapshot?.steps.find((s) => s.id === draft.sketch)?.sketch
-  const keys = draft.regions.length > 0 ? draft.regions : (view?.regions.map((r) => r.key) ?? [])
-  const typed = Number.parseFloat(draft.length)
-  const length = Number.isFinite(typed) ? typed * (/in\b/.test(draft.length) ? 25.4 : 1) : 10
-  const reach = reachAlong(layer.plane)
-  const [from, to] =
-    draft.extent === 'through-all'
-      ? reach
-      : draft.extent === 'symmetric'
-        ? [-length / 2, length / 2]
-        : draft.flip
-          ? [-length, 0]
-          : [0, length]
-  layer.drawPrism(keys, from, to, draft.operation === 'cut')
-}
-
-/** How far the model reaches along a plane's normal, with a little to spare. */
-function reachAlong(plane: SketchPlane): [number, number] {
-  const box = bodies?.box() ?? new THREE.Box3()
-  if (box.isEmpty()) return [-10, 10]
-  let [low, high] = [Infinity, -Infinity]
-  for (let i = 0; i < 8; i++) {
-    const corner = new THREE.Vector3(
-      i & 1 ? box.max.x : box.min.x,
-      i & 2 ? box.max.y : box.min.y,
-      i & 4 ? box.max.z : box.min.z,
-    )
-    const along = corner.sub(plane.origin).dot(plane.normal)
-    low = Math.min(low, along)
-    high = Math.max(high, along)
-  }
-  return [low - 2, high + 2]
+  const layer = form.sketch && form.answer ? layers.get(form.sketch) : undefined
+  layer?.drawRegions(form.regions.map((r) => r.reference))
+  const made = form.preview?.state === 'built' ? form.preview : null
+  bodies?.setFresh(made?.bodies ?? [], made?.step ?? '', colour(form.taking ? 'taken' : 'added'))
+  bodies?.setFaint(work.sketch !== null || made !== null)
 }
 
 function redrawMarks(): void {
@@ -150,7 +124,7 @@ function redrawMarks(): void {
     sketch.drawForeseen(work.foreseen)
     bodies?.mark(work.taking ? taken.value : '', [])
   } else {
-    bodies?.mark(work.hover, [...work.picks, ...datum.references])
+    bodies?.mark(work.hover, [...work.picks, ...datum.references, ...form.references])
   }
   redrawDatums()
 }
@@ -293,7 +267,6 @@ function startOf(at: { x: number; y: number }): { x: number; y: number } {
 }
 
 function under(event: PointerEvent | MouseEvent): string {
-  if (work.extrude && stage) return layers.get(work.extrude.sketch)?.regionAt(stage.ray(event)) ?? ''
   if (work.awaitingPlane || work.moving) return datums.pick(event) || (bodies?.pick(event) ?? '')
   return underModel(event) || datums.pick(event)
 }
@@ -339,13 +312,13 @@ function onUp(event: PointerEvent): void {
 
 function pickModel(event: PointerEvent): void {
   const name = under(event)
-  if (!work.extrude && !work.awaitingPlane && !work.moving && datums.click(event, name)) return
-  if (datum.quick && !work.extrude) {
-    void work.fixQuick()
+  if (form.open) {
+    pickForForm(event, name)
     return
   }
-  if (work.extrude) {
-    if (name) work.extrude.regions = toggled(work.extrude.regions, name)
+  if (!work.awaitingPlane && !work.moving && datums.click(event, name)) return
+  if (datum.quick) {
+    void work.fixQuick()
     return
   }
   if (work.moving && name) {
@@ -360,6 +333,14 @@ function pickModel(event: PointerEvent): void {
   }
   if (!name) work.picks = []
   else work.picks = event.shiftKey || event.ctrlKey ? toggled(work.picks, name) : [name]
+}
+
+/** While a form is made: a region of its sketch where those are being chosen, otherwise whatever is there. */
+function pickForForm(event: PointerEvent, name: string): void {
+  const layer = form.choosing && form.sketch ? layers.get(form.sketch) : undefined
+  const region = layer && stage ? layer.regionAt(stage.ray(event)) : ''
+  if (region) void form.pick(region, 'regions')
+  else if (name) void form.pick(name)
 }
 
 function toggled(list: string[], item: string): string[] {
@@ -496,8 +477,21 @@ watch(
     answered.value++
   },
 )
-watch(() => work.extrude, redrawSketches)
-watch(() => work.extrude && JSON.stringify(work.extrude), redrawForm)
+watch(
+  () => [form.open, form.sketch, form.before, form.references.join()],
+  () => {
+    redrawBodies()
+    redrawSketches()
+  },
+)
+watch(
+  () => [form.answer, form.preview],
+  () => {
+    redrawForm()
+    redrawMarks()
+    place()
+  },
+)
 </script>
 
 <template>

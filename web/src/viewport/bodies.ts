@@ -35,11 +35,12 @@ function pairs(points: Float32Array): number[] {
 export class BodyLayer {
   private readonly group = new THREE.Group()
   private readonly marks = new THREE.Group()
+  private readonly fresh = new THREE.Group()
   private shown: Shown[] = []
   private marked = ''
 
   constructor(private readonly stage: Stage) {
-    stage.scene.add(this.group, this.marks)
+    stage.scene.add(this.group, this.marks, this.fresh)
     window.addEventListener('themechange', this.repaint)
   }
 
@@ -63,6 +64,48 @@ export class BodyLayer {
       material.opacity = faint ? 0.45 : 1
       material.depthWrite = !faint
       material.needsUpdate = true
+    }
+    this.stage.redraw()
+  }
+
+  /** Draws what a form would make: the faces that bear its name, in the colour of added or taken material. */
+  setFresh(messages: BodyMessage[], step: string, tint: string): void {
+    clear(this.fresh)
+    for (const message of messages) {
+      const positions = new THREE.BufferAttribute(floats(message.positions), 3)
+      const normals = new THREE.BufferAttribute(floats(message.normals), 3)
+      const triangles = new Uint32Array(message.triangles.slice().buffer)
+      const mine: number[] = []
+      let at = 0
+      message.faceTriangles.forEach((n, i) => {
+        if (message.faces[i]!.startsWith(`${step}/`)) mine.push(...triangles.subarray(3 * at, 3 * (at + n)))
+        at += n
+      })
+      if (mine.length > 0) {
+        const geometry = new THREE.BufferGeometry()
+        geometry.setAttribute('position', positions)
+        geometry.setAttribute('normal', normals)
+        geometry.setIndex(mine)
+        const material = new THREE.MeshStandardMaterial({
+          color: tint,
+          roughness: 0.8,
+          side: THREE.DoubleSide,
+          transparent: true,
+          opacity: 0.82,
+        })
+        const mesh = new THREE.Mesh(geometry, material)
+        mesh.renderOrder = 4
+        this.fresh.add(mesh)
+      }
+      const points = floats(message.edgePoints)
+      const segments: number[] = []
+      at = 0
+      message.edgeCounts.forEach((n, i) => {
+        if (message.edges[i]!.includes(`${step}/`))
+          segments.push(...pairs(points.subarray(3 * at, 3 * (at + n))))
+        at += n
+      })
+      if (segments.length > 0) this.fresh.add(strokes(segments, { colour: tint, width: 2, front: true }))
     }
     this.stage.redraw()
   }

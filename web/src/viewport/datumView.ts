@@ -1,5 +1,6 @@
 import * as THREE from 'three'
 import { useDatum } from '../stores/datum'
+import { useForm } from '../stores/form'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { DatumLayer, type ShownDatum } from './datums'
@@ -20,6 +21,7 @@ export function useDatumView(
   const part = usePart()
   const work = useWork()
   const datum = useDatum()
+  const form = useForm()
   let stage: Stage | null = null
   let layer: DatumLayer | null = null
   let gripped: { field: string; off: THREE.Vector3 } | null = null
@@ -37,6 +39,7 @@ export function useDatumView(
       work.moving !== null ||
       work.bench === 'Datum' ||
       datum.open ||
+      (form.open && form.answer!.fields.some((f) => f.active && f.type === 'picks')) ||
       part.snapshot?.steps.length === 0)
 
   function redraw(): void {
@@ -83,7 +86,7 @@ export function useDatumView(
       })
     }
     layer.setSketchTargets(sketchTargets())
-    const picked = [...work.picks, ...datum.references]
+    const picked = [...work.picks, ...datum.references, ...form.references]
     layer.show(list, work.hover, picked)
     if (!work.sketch) layer.markTargets(work.hover, picked)
     drawBench()
@@ -99,7 +102,8 @@ export function useDatumView(
   function drawBench(): void {
     const size = modelSize()
     const known = datum.answer?.draft.step ? part.states.get(datum.answer.draft.step)?.extent : undefined
-    if (datum.curve) layer?.drawCurve(datum.curve)
+    if (form.answer) layer?.drawGrips(form.answer.grips)
+    else if (datum.curve) layer?.drawCurve(datum.curve)
     else layer?.drawAnswer(datum.quick?.answer ?? datum.answer, known || size * 0.55)
   }
 
@@ -131,7 +135,7 @@ export function useDatumView(
 
   /** Takes a press on a handle of the bench. */
   function grab(event: PointerEvent): boolean {
-    gripped = (datum.answer && layer?.gripAt(event)) ?? null
+    gripped = ((datum.answer ?? form.answer) && layer?.gripAt(event)) ?? null
     if (gripped) stage?.controls.cancel()
     return gripped !== null
   }
@@ -140,7 +144,8 @@ export function useDatumView(
     if (!gripped || !stage) return false
     const [x, y, z, ...way] = ray(event) as [number, number, number, ...number[]]
     const { off } = gripped
-    void datum.pull(gripped.field, [x - off.x, y - off.y, z - off.z, ...way], 9 * stage.perPixel())
+    const pull = form.open ? form.pull : datum.pull
+    void pull(gripped.field, [x - off.x, y - off.y, z - off.z, ...way], 9 * stage.perPixel())
     return true
   }
 
@@ -163,7 +168,9 @@ export function useDatumView(
   function labels(): { id: string; text: string; kind: string; x: number; y: number }[] {
     if (!stage || !layer) return []
     const placed = layer.labels().filter((l) => l.text)
-    const values = new Map(datum.answer?.fields.map((f) => [f.name, f.shown]))
+    const values = new Map(
+      form.answer?.grips.map((g) => [g.field, g.shown]) ?? datum.answer?.fields.map((f) => [f.name, f.shown]),
+    )
     return [
       ...placed.map((l) => ({ id: l.text, text: l.text, kind: 'datum', ...stage!.toScreen(l.at) })),
       ...layer.gripPlaces().map((g) => {

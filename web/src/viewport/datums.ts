@@ -292,6 +292,15 @@ export class DatumLayer {
     }
   }
 
+  /** The grips of a form. */
+  drawGrips(grips: { field: string; at: number[]; way: number[] }[]): void {
+    clear(this.preview)
+    this.solutions = []
+    this.grips = []
+    for (const g of grips) this.drawGrip(g.field, vector(g.at), vector(g.way), false)
+    this.stage.redraw()
+  }
+
   private drawGrip(field: string, place: THREE.Vector3, way: THREE.Vector3, crowd: boolean): void {
     const unit = this.stage.perPixel()
     const tint = colour('hover')

@@ -316,28 +316,6 @@ export class SketchLayer {
     return keys[0] ?? ''
   }
 
-  /** What an extrude would add or take, as a translucent prism. */
-  drawPrism(keys: string[], from: number, to: number, taking: boolean): void {
-    clear(this.preview)
-    for (const region of this.view.regions.filter((r) => keys.includes(r.key))) {
-      const geometry = new THREE.ExtrudeGeometry(this.shapeOf(region), {
-        depth: to - from,
-        bevelEnabled: false,
-        curveSegments: 24,
-      })
-      const material = new THREE.MeshBasicMaterial({
-        color: colour(taking ? 'taken' : 'added'),
-        transparent: true,
-        opacity: 0.35,
-        depthWrite: false,
-      })
-      const mesh = new THREE.Mesh(geometry, material)
-      this.place(mesh, from)
-      this.preview.add(mesh)
-    }
-    this.stage.redraw()
-  }
-
   private shapeOf(region: SketchView['regions'][number]): THREE.Shape {
     const points = (flat: number[]): THREE.Vector2[] =>
       Array.from({ length: flat.length / 2 }, (_, i) => new THREE.Vector2(flat[2 * i], flat[2 * i + 1]))

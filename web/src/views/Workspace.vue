@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useDatum } from '../stores/datum'
+import { useForm } from '../stores/form'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import Viewport from '../viewport/Viewport.vue'
@@ -8,6 +9,7 @@ import BenchPanel from '../workspace/BenchPanel.vue'
 import BuildSheet from '../workspace/BuildSheet.vue'
 import CommandBox from '../workspace/CommandBox.vue'
 import DatumPanel from '../workspace/DatumPanel.vue'
+import FormPanel from '../workspace/FormPanel.vue'
 import ParameterTable from '../workspace/ParameterTable.vue'
 import PicksOffers from '../workspace/PicksOffers.vue'
 import PromptLine from '../workspace/PromptLine.vue'
@@ -21,6 +23,7 @@ const props = defineProps<{ id: string }>()
 const part = usePart()
 const work = useWork()
 const datum = useDatum()
+const form = useForm()
 const viewport = ref<InstanceType<typeof Viewport> | null>(null)
 const prompt = ref<InstanceType<typeof PromptLine> | null>(null)
 const parameters = ref(false)
@@ -47,7 +50,7 @@ let picturing: ReturnType<typeof setTimeout> | undefined
 
 onMounted(async () => {
   work.leaveSketch()
-  work.extrude = null
+  form.close()
   work.awaitingPlane = null
   datum.close()
   datum.frames = []
@@ -139,7 +142,8 @@ watch(
       </main>
       <aside class="flex w-[336px] shrink-0 flex-col border-l border-hair bg-sheet">
         <BuildSheet />
-        <DatumPanel v-if="datum.open && !work.sketch" />
+        <FormPanel v-if="form.open && !work.sketch" />
+        <DatumPanel v-else-if="datum.open && !work.sketch" />
         <PicksOffers v-else />
       </aside>
     </div>

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import ToolIcon from '../icons/ToolIcon.vue'
+import { useForm } from '../stores/form'
 import { useWork } from '../stores/work'
 import { useActions, type Action } from './actions'
 import { BENCHES } from './benches'
 
-/** Labels up to this long share a row with another. */
+/** Labels up to this long share a row with another, where a bench has too many tools for a row each. */
 const SHORT = 8
 const work = useWork()
+const form = useForm()
 const actions = useActions()
 const groups = computed(() => {
   const found = new Map<string, Action[]>()
@@ -20,7 +22,7 @@ const groups = computed(() => {
 const isActive = (name: string): boolean =>
   (work.tool === name && !work.taking) ||
   name === `take-${work.taking}` ||
-  (name === 'extrude' && work.extrude !== null) ||
+  (form.answer !== null && name === form.answer.draft.step.kind && !form.answer.draft.step.id) ||
   (name === 'new-sketch' && work.awaitingPlane === 'select')
 
 /** Why a tie cannot be made from what is picked; empty where it can, or where nothing is picked. */
@@ -54,7 +56,7 @@ function whyNot(action: Action): string {
         :aria-label="group || work.bench"
       >
         <li v-if="group" class="head col-span-2 border-t border-hair px-2.5 pt-1 pb-px">{{ group }}</li>
-        <li v-for="a in list" :key="a.name" :class="a.label.length > SHORT ? 'col-span-2' : ''">
+        <li v-for="a in list" :key="a.name" :class="a.label.length > SHORT || work.bench === 'Form' ? 'col-span-2' : ''">
           <button
             type="button"
             class="flex w-full items-center gap-1.5 px-2 min-h-[25px] text-left text-[12.5px]"

@@ -5,13 +5,17 @@ import { computed, ref } from 'vue'
 import type { PartCommand, StepView } from '../api/client'
 import ToolIcon from '../icons/ToolIcon.vue'
 import { useDatum } from '../stores/datum'
+import { useForm } from '../stores/form'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
+import { FORMS } from './benches'
 import SizeField from './SizeField.vue'
 
 const part = usePart()
 const work = useWork()
 const datum = useDatum()
+const form = useForm()
+const isForm = (kind: string): boolean => FORMS.some((f) => f.name === kind)
 const open = ref(new Set<string>())
 const renaming = ref<string | null>(null)
 
@@ -20,14 +24,16 @@ function toggle(id: string): void {
 }
 
 function edit(step: StepView): void {
+  // While a form is made, the rows serve as picks too.
+  if (form.open && !work.sketch && form.answer?.draft.step.id !== step.id) {
+    void form.pick(step.id)
+    return
+  }
   // While a datum is made, the rows serve as picks: datums, curves, and the body of a form.
   if (datum.open && !work.sketch && datum.answer?.draft.step !== step.id) {
     const body = part.built?.bodies[0]?.name
-    const named = ['extrude', 'import'].includes(step.kind)
-      ? body
-      : step.kind === 'reading'
-        ? undefined
-        : step.id
+    const named =
+      isForm(step.kind) || step.kind === 'import' ? body : step.kind === 'reading' ? undefined : step.id
     if (named) void datum.pick(named, [0, 0, 1e4, 0, 0, -1])
     return
   }
@@ -35,31 +41,16 @@ function edit(step: StepView): void {
     void work.enterSketch(step.id)
     return
   }
-  if (step.kind === 'extrude') {
-    const e = step.step as {
-      sketch: string
-      regions?: string[]
-      extent?: string
-      operation?: string
-      length?: string
-      flip?: boolean
-    }
+  if (isForm(step.kind)) {
     work.leaveSketch()
+    datum.close()
     work.bench = 'Form'
-    work.extrude = {
-      step: step.id,
-      sketch: e.sketch,
-      regions: [...(e.regions ?? [])],
-      extent: (e.extent ?? 'length') as 'length',
-      operation: (e.operation ?? 'join') as 'join',
-      length: e.length ?? '10 mm',
-      flip: e.flip ?? false,
-    }
+    void form.edit(step.id)
     return
   }
   if (['plane', 'axis', 'point', 'frame', 'curve'].includes(step.kind)) {
     work.leaveSketch()
-    work.extrude = null
+    form.close()
     work.bench = 'Datum'
     void datum.edit(step.id)
     return

@@ -21,7 +21,9 @@ const icon = (o: OfferMessage): string =>
             ? o.id.split('-')[0]!
             : o.id === 'quick'
               ? 'sketch'
-              : 'reading'
+              : o.id.startsWith('form-')
+                ? o.id.slice(5)
+                : 'reading'
 const short = (name: string): string => name.replace(/\^/g, ' ∧ ')
 const own = computed(() =>
   work.offers.filter((o) => !o.whyNot && (work.sketch !== null || !['volume', 'mass'].includes(o.id))),
@@ -87,7 +89,7 @@ function copy(text: string): void {
             <button
               type="button"
               class="flex min-w-0 flex-1 items-center gap-1.5 rounded px-1.5 py-1 text-left hover:bg-accent-soft disabled:hover:bg-transparent"
-              :disabled="!o.command && !o.draft && o.id !== 'quick'"
+              :disabled="!o.command && !o.draft && !o.form && o.id !== 'quick'"
               :data-offer="o.id"
               :title="
                 o.label +
@@ -106,7 +108,7 @@ function copy(text: string): void {
               <span class="max-w-[45%] text-right font-medium" data-value>{{ o.detail }}</span>
             </button>
             <button
-              v-if="o.detail && o.id !== 'remove' && !o.draft"
+              v-if="o.detail && o.id !== 'remove' && !o.draft && !o.form"
               type="button"
               class="rounded p-1.5 text-muted hover:text-accent"
               :aria-label="`Copy ${o.detail}`"

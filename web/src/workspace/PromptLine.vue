@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 import { useDatum } from '../stores/datum'
+import { useForm } from '../stores/form'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import DatumFields from './DatumFields.vue'
@@ -9,6 +10,7 @@ import WaysOut from './WaysOut.vue'
 const part = usePart()
 const work = useWork()
 const datum = useDatum()
+const form = useForm()
 const texts = ref<Record<string, string>>({})
 const touched = ref(new Set<string>())
 const line = ref<HTMLElement | null>(null)
@@ -16,7 +18,7 @@ const fields = computed(() => (work.sketch ? (work.answer?.fields ?? []) : []))
 const ways = computed(() => (work.sketch ? (work.answer?.ways ?? []) : []))
 const stage = computed(() => fields.value.map((f) => f.name).join())
 const prompt = computed(() => {
-  if (work.extrude) return 'Extrude: click regions to choose them, or none for all'
+  if (form.answer && !work.sketch) return form.answer.prompt
   if (work.moving) return 'Pick the plane, planar face or frame that the sketch is to lie on'
   if (work.awaitingPlane) return 'Pick a plane or a planar face to sketch on'
   if (work.sketch) return work.taking ? work.takingPrompt : (work.answer?.prompt ?? '')
@@ -132,35 +134,6 @@ defineExpose({ focusFirst })
       </button>
       <button type="button" class="button" @click="datum.close()">Cancel</button>
     </template>
-    <form
-      v-if="work.extrude"
-      class="flex items-center gap-2"
-      data-testid="extrude-form"
-      @submit.prevent="work.acceptExtrude()"
-    >
-      <span v-if="work.extrude.regions.length" class="text-muted"
-        >{{ work.extrude.regions.length }} chosen</span
-      >
-      <label v-if="work.extrude.extent !== 'through-all'" class="flex items-center gap-1.5"
-        >length<input
-          v-model="work.extrude.length"
-          class="field w-24"
-          aria-label="length"
-          data-field="length"
-      /></label>
-      <select v-model="work.extrude.extent" class="field" aria-label="extent">
-        <option value="length">one side</option>
-        <option value="symmetric">symmetric</option>
-        <option value="through-all">through all</option>
-      </select>
-      <select v-model="work.extrude.operation" class="field" aria-label="operation">
-        <option value="join">join</option>
-        <option value="cut">cut</option>
-      </select>
-      <label class="flex items-center gap-1"><input v-model="work.extrude.flip" type="checkbox" />flip</label>
-      <button class="button-main" data-testid="accept-extrude">Accept</button>
-      <button type="button" class="button" @click="work.extrude = null">Cancel</button>
-    </form>
     <button
       v-if="work.awaitingPlane || work.moving"
       type="button"

@@ -2,8 +2,9 @@ import { computed, type ComputedRef } from 'vue'
 import type { PartCommand } from '../api/client'
 import { usePart } from '../stores/part'
 import { useDatum } from '../stores/datum'
+import { useForm } from '../stores/form'
 import { useWork } from '../stores/work'
-import { MODEL_TOOLS } from './benches'
+import { FORMS, MODEL_TOOLS } from './benches'
 
 export interface Action {
   name: string
@@ -20,18 +21,24 @@ export function useActions(): ComputedRef<Action[]> {
   const part = usePart()
   const work = useWork()
   const datum = useDatum()
+  const form = useForm()
 
   function runModelTool(name: string): void {
     part.notice = null
     const picks = work.picks
+    if (FORMS.some((f) => f.name === name)) {
+      void work.startForm(name)
+      return
+    }
     switch (name) {
       case 'new-sketch':
         work.leaveSketch()
         if (picks.length === 1 && work.isPlane(picks[0]!)) void work.sketchOn(picks[0]!)
         else work.awaitingPlane = 'select'
         return
-      case 'extrude':
-        work.startExtrude()
+      case 'probe':
+        if (picks.length === 1) void form.probe(picks[0]!)
+        else part.notice = 'Pick anything straight first: an axis, an edge, a round face or a plane.'
         return
       case 'plane':
       case 'axis':
@@ -80,7 +87,7 @@ export function useActions(): ComputedRef<Action[]> {
 
   function toDatum(): void {
     work.leaveSketch()
-    work.extrude = null
+    form.close()
     work.awaitingPlane = null
     work.bench = 'Datum'
   }

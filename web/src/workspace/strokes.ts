@@ -1,6 +1,7 @@
 import { onBeforeUnmount, onMounted, ref, type Ref } from 'vue'
 import { usePart } from '../stores/part'
 import { useDatum } from '../stores/datum'
+import { useForm } from '../stores/form'
 import { useWork } from '../stores/work'
 import { useActions } from './actions'
 import { BENCHES } from './benches'
@@ -12,6 +13,7 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
   const part = usePart()
   const work = useWork()
   const datum = useDatum()
+  const form = useForm()
   const actions = useActions()
   const first = ref<string | null>(null)
 
@@ -43,8 +45,10 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
       to.type(event.key)
       return
     }
-    if (datum.open && !work.sketch && TYPED.test(event.key)) {
-      const field = document.querySelector<HTMLInputElement>('footer input[data-field]')
+    if ((datum.open || form.open) && !work.sketch && TYPED.test(event.key)) {
+      const field = document.querySelector<HTMLInputElement>(
+        form.open ? '[data-testid=form-panel] input[data-field]' : 'footer input[data-field]',
+      )
       if (field) {
         event.preventDefault()
         field.focus()
@@ -105,7 +109,8 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
   function escape(): void {
     if (first.value) first.value = null
     else if (work.asked || work.outs.length > 0) work.quiet()
-    else if (work.extrude) work.extrude = null
+    else if (form.open) form.close()
+    else if (form.probed) form.probed = null
     else if (work.apart) work.apart = null
     else if (work.taking) work.taking = null
     else if (datum.replacing) datum.replacing = null
@@ -118,11 +123,11 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
 
   function enter(event: KeyboardEvent): void {
     const target = event.target as HTMLElement
-    const tool = target.closest('[data-tool]') && (datum.open || work.taking || work.extrude)
+    const tool = target.closest('[data-tool]') && (datum.open || work.taking || form.open)
     if (target.closest('button, a') && !tool) return
     // The button of the tool in use still has the focus after it was pressed: Enter goes on with the tool.
     if (tool) event.preventDefault()
-    if (work.extrude) void work.acceptExtrude()
+    if (form.open) void form.accept()
     else if (datum.open && !work.sketch) void datum.accept()
     else if (work.taking === 'section') void work.take()
     else if (work.sketch) void work.input('accept')

@@ -1,0 +1,33 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Forms;
+
+namespace Ratiogon.Core.Tools.Forms;
+
+/// <summary>A form that can be made.</summary>
+/// <param name="Kind">As in files.</param>
+/// <param name="Label">As shown.</param>
+/// <param name="Make">Makes an empty one.</param>
+public sealed record FormKind(string Kind, string Label, Func<FormStep> Make);
+
+/// <summary>Every form.</summary>
+public static class FormCatalog
+{
+    public static ImmutableArray<FormKind> All { get; } =
+    [
+        new("extrude", "Extrude", () => new ExtrudeStep("", 0, "", "")),
+        new("revolve", "Revolve", () => new RevolveStep("", 0, "", "", "")),
+        new("sweep", "Sweep", () => new SweepStep("", 0, "", [])),
+        new("loft", "Loft", () => new LoftStep("", 0, "", [])),
+        new("hole", "Hole", () => new HoleStep("", 0, "", [])),
+        new("fillet", "Fillet", () => new FilletStep("", 0, "", [])),
+        new("chamfer", "Chamfer", () => new ChamferStep("", 0, "", [])),
+        new("shell", "Shell", () => new ShellStep("", 0, "", [])),
+        new("draft", "Draft", () => new DraftStep("", 0, "", [], "")),
+        new("mirror", "Mirror", () => new MirrorStep("", 0, "", [], "")),
+        new("pattern", "Pattern", () => new PatternStep("", 0, "", [])),
+        new("split", "Split", () => new SplitStep("", 0, "", null, "")),
+        new("combine", "Combine bodies", () => new CombineStep("", 0, "", "", [])),
+    ];
+
+    public static FormKind? Find(string kind) => All.FirstOrDefault(k => k.Kind == kind);
+}

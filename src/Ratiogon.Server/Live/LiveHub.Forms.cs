@@ -1,0 +1,94 @@
+using Microsoft.AspNetCore.SignalR;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Tools.Forms;
+
+namespace Ratiogon.Server.Live;
+
+/// <summary>The Form bench and the Probe.</summary>
+public sealed partial class LiveHub
+{
+    private const string BeforeKey = "before";
+
+    /// <summary>A new form with the picks; answers a <see cref="FormAnswer"/> as JSON.</summary>
+    public async Task<string?> BeginForm(string kind, string[] picks) => FormCatalog.Find(kind) is { } known ? Json(FormBench.Begin(await Session().ModelAsync(), known, (picks ?? []).Take(MostPicks))) : null;
+
+    /// <summary>The draft of a form that is there, with the model as it stood before it.</summary>
+    public async Task<string?> EditForm(string step) => Session().Present.Find(step) is FormStep form ? Json(FormBench.Edit(await BeforeAsync(form), form)) : null;
+
+    /// <summary>Does one thing to a draft of a form; draft and input are JSON.</summary>
+    public async Task<string?> Form(string draft, string input) =>
+        Read<FormDraft>(draft) is { Step: FormStep step } asked && Read<FormInput>(input) is { } done ? Json(FormBench.Answer(await BeforeAsync(step), asked, done)) : null;
+
+    /// <summary>The part as a draft of a form would make it, or as it stands before the form.</summary>
+    public async Task<PreviewMessage?> PreviewForm(string draft, bool before)
+    {
+        var session = Session();
+        if (Read<FormDraft>(draft) is not { Step: FormStep step })
+        {
+            return null;
+        }
+
+        if (before)
+        {
+            return PreviewMessage.Of(session.Present, await BeforeResultAsync(step), "");
+        }
+
+        PartCommand command = step.Id.Length > 0 ? new ReplaceStep(step) : new AddStep(step);
+        var applied = command.Apply(session.Present);
+        if (!applied.Done)
+        {
+            return PreviewMessage.Refused(applied.Refusal!);
+        }
+
+        // A new step has the id that the old part lacks.
+        var made = applied.Value.Steps.First(s => step.Id.Length > 0 ? s.Id == step.Id : session.Present.Find(s.Id) is null);
+        var built = await session.TryAsync(applied.Value with { StopLine = made.Number });
+        return built.Done ? PreviewMessage.Of(applied.Value, built.Value, made.Id) : PreviewMessage.Refused(built.Refusal!);
+    }
+
+    /// <summary>The stretches of material along anything straight; answers a <see cref="ProbeView"/> as JSON.</summary>
+    public async Task<string> Probe(string reference)
+    {
+        var session = Session();
+        var model = await session.ModelAsync();
+        var line = model.Find(reference).Then<Line3>(t => t.Straight is { } s ? s : t.Plane is { } p ? new Line3(t.Middle ?? p.Origin, p.Z) : new Core.Refusal("probe.direction", $"{t.Words} has no direction: pick anything straight, a round face or a plane."));
+        if (!line.Done)
+        {
+            return Json(new { refusal = line.Refusal!.Message });
+        }
+
+        var found = await session.ProbeAsync(line.Value);
+        return found.Done ? Json(ProbeView.Of(line.Value, found.Value, session.Present.Units)) : Json(new { refusal = found.Refusal!.Message });
+    }
+
+    /// <summary>Stops a rebuild that takes too long.</summary>
+    public bool StopBuilding() => Session().Stop();
+
+    /// <summary>The model just before a step; of a new step, as it stands at the stop line.</summary>
+    private async Task<Model> BeforeAsync(FormStep step) => step.Id.Length == 0 ? await Session().ModelAsync() : Model.Of(Session().Present, await BeforeResultAsync(step));
+
+    private async Task<RebuildResult> BeforeResultAsync(FormStep step)
+    {
+        var session = Session();
+        await session.SettledAsync();
+        if (session.Present.Find(step.Id) is not { } there)
+        {
+            return session.Built.Result;
+        }
+
+        var key = $"{session.Stored.Revision} {step.Id}";
+        if (Context.Items.TryGetValue(BeforeKey, out var kept) && kept is (string of, RebuildResult known) && of == key)
+        {
+            return known;
+        }
+
+        var built = await session.TryAsync(session.Present with { StopLine = there.Number - 1 });
+        var result = built.Done ? built.Value : RebuildResult.Empty;
+        Context.Items[BeforeKey] = (key, result);
+        return result;
+    }
+}

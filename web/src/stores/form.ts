@@ -1,0 +1,174 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import type { FormAnswer, FormDraft, FormInput, PreviewMessage, ProbeView } from '../api/forms'
+import type { BodyMessage } from '../api/live'
+import { usePart } from './part'
+
+/** The form being made or edited. The server says what a draft is and builds it; this holds the draft and the picture. */
+export const useForm = defineStore('form', () => {
+  const part = usePart()
+  const answer = shallowRef<FormAnswer | null>(null)
+  /** The part as the form would make it. */
+  const preview = shallowRef<PreviewMessage | null>(null)
+  /** The bodies as they stood before the form that is edited; null for a new one. */
+  const before = shallowRef<BodyMessage[] | null>(null)
+  const building = ref(false)
+  /** The stretches of material along an axis that was asked about. */
+  const probed = shallowRef<ProbeView | null>(null)
+  let asked = 0
+  let busy: Promise<void> = Promise.resolve()
+  let built = ''
+  let waiting: FormDraft | null = null
+
+  const open = computed(() => answer.value !== null)
+  const references = computed(() =>
+    (answer.value?.fields ?? [])
+      .filter((f) => f.type === 'picks')
+      .flatMap((f) => f.picks.map((p) => p.reference)),
+  )
+  /** The sketch whose regions can be chosen, and those that are. */
+  const sketch = computed(() => (answer.value?.draft.step.sketch as string | undefined) ?? null)
+  const regions = computed(() => answer.value?.fields.find((f) => f.type === 'regions')?.picks ?? [])
+  const choosing = computed(() => answer.value?.fields.some((f) => f.type === 'regions' && f.active) ?? false)
+  const taking = computed(() => {
+    const step = answer.value?.draft.step
+    return step?.kind === 'hole' || step?.kind === 'chamfer' || step?.operation === 'cut'
+  })
+  /** Why it cannot be built, in words; empty where it can. */
+  const trouble = computed(
+    () => answer.value?.refusal?.message ?? (preview.value?.state === 'failed' ? preview.value.message : ''),
+  )
+
+  function take(json: string | null, turn: number): void {
+    if (turn !== asked || !json) return
+    answer.value = JSON.parse(json) as FormAnswer
+    foresee()
+  }
+
+  /** Builds the draft for the picture; only the newest waits while one is built. */
+  function foresee(): void {
+    const now = answer.value
+    if (!now?.command) {
+      preview.value = null
+      built = ''
+      return
+    }
+    const key = JSON.stringify({ ...now.draft.step, name: '' })
+    if (key === built) return
+    built = key
+    const idle = waiting === null && !building.value
+    waiting = now.draft
+    if (idle) void build()
+  }
+
+  async function build(): Promise<void> {
+    building.value = true
+    while (waiting) {
+      const draft = waiting
+      waiting = null
+      const made = await part.live()?.previewForm(draft)
+      if (!waiting && answer.value) preview.value = answer.value.command ? (made ?? null) : null
+    }
+    building.value = false
+  }
+
+  async function begin(kind: string, picks: string[]): Promise<void> {
+    close()
+    const turn = ++asked
+    take((await part.live()?.beginForm(kind, picks)) ?? null, turn)
+  }
+
+  async function openDraft(json: string): Promise<void> {
+    close()
+    const turn = ++asked
+    take((await part.live()?.form(JSON.parse(json) as FormDraft, {})) ?? null, turn)
+  }
+
+  async function edit(step: string): Promise<void> {
+    close()
+    const turn = ++asked
+    const json = (await part.live()?.editForm(step)) ?? null
+    if (!json || turn !== asked) return
+    const draft = (JSON.parse(json) as FormAnswer).draft
+    before.value = (await part.live()?.previewForm(draft, true))?.bodies ?? null
+    take(json, turn)
+  }
+
+  /** Does things in order: each waits for the answer to the one before. */
+  function ask(input: FormInput): Promise<void> {
+    busy = busy.then(async () => {
+      const now = answer.value
+      const live = part.live()
+      if (!now || !live) return
+      take(await live.form(now.draft, input), asked)
+    })
+    return busy
+  }
+
+  const pick = (reference: string, field?: string): Promise<void> =>
+    ask(field ? { pick: reference, field } : { pick: reference })
+  const set = (field: string, value: string): Promise<void> => ask({ field, value })
+  const activate = (field: string): Promise<void> => ask({ field })
+  const rename = (name: string): Promise<void> => ask({ name })
+
+  let pulling = false
+  async function pull(field: string, ray: number[], reach: number): Promise<void> {
+    if (pulling) return
+    pulling = true
+    await ask({ field, ray, reach })
+    pulling = false
+  }
+
+  async function accept(): Promise<void> {
+    await busy
+    const now = answer.value
+    if (!now) return
+    if (!now.command) {
+      part.notice = now.refusal?.message ?? now.prompt
+      return
+    }
+    if (await part.send(now.command)) return
+    close()
+  }
+
+  function close(): void {
+    asked++
+    answer.value = null
+    preview.value = null
+    before.value = null
+    waiting = null
+    built = ''
+  }
+
+  async function probe(reference: string): Promise<void> {
+    const found = JSON.parse((await part.live()?.probe(reference)) ?? '{}') as ProbeView
+    if (found.refusal) part.notice = found.refusal
+    else probed.value = found
+  }
+
+  return {
+    answer,
+    preview,
+    before,
+    building,
+    probed,
+    open,
+    references,
+    sketch,
+    regions,
+    choosing,
+    taking,
+    trouble,
+    begin,
+    openDraft,
+    edit,
+    pick,
+    set,
+    activate,
+    rename,
+    pull,
+    accept,
+    close,
+    probe,
+  }
+})
