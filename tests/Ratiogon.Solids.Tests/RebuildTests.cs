@@ -212,7 +212,7 @@ public sealed class RebuildTests : IDisposable
         var all = counting.Calls("Prism");
         own.Rebuild(new RenameStep("plate", "Base").Apply(part).Value);
         counting.Calls("Prism").ShouldBe(all);
-        own.Rebuild(new SetSize("corners", "h1.d", "5").Apply(part).Value);
+        own.Rebuild(new SetSize("slots", "upper.travel", "13 mm").Apply(part).Value);
         counting.Calls("Prism").ShouldBe(all + 1);
     }
 

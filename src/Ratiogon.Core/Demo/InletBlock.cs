@@ -23,19 +23,19 @@ public static class InletBlock
             new AddStep(new PointStep("mid", 0, "Top middle", [new DatumCondition("at-middle", ["block/end"])])),
             new AddStep(new FrameStep("top", 0, "Top frame", [new DatumCondition("origin", ["mid"]), new DatumCondition("z-square", ["block/end"]), new DatumCondition("x", ["block/end^block/side/box.bottom"])])),
             .. Port("left", "-apart / 2", "-lean"), .. Port("right", "apart / 2", "lean"),
-            new AddStep(new AxisStep("left_axis", 0, "Left port axis", [new DatumCondition("axis-of", ["left_drill/side/left.rim"])])),
-            new AddStep(new AxisStep("right_axis", 0, "Right port axis", [new DatumCondition("axis-of", ["right_drill/side/right.rim"])])),
+            new AddStep(new AxisStep("left_axis", 0, "Left port axis", [new DatumCondition("axis-of", ["left_drill/wall/(left_s/left.rim)"])])),
+            new AddStep(new AxisStep("right_axis", 0, "Right port axis", [new DatumCondition("axis-of", ["right_drill/wall/(right_s/right.rim)"])])),
             new AddStep(new PointStep("meeting", 0, "Where the ports would meet", [new DatumCondition("on-line", ["left_axis"]), new DatumCondition("on-line", ["right_axis"])])),
             new AddStep(new ReadingStep("block_mass", 0, "Mass", "mass", [])),
         ];
         return DemoParts.Made(commands);
     }
 
-    /// <summary>The volume worked out by hand, in mm³: of each port the half of its leaning start that lies above the top takes nothing.</summary>
-    public static double VolumeByHand(double w = 60, double d = 30, double h = 28, double lean = 20 * Math.PI / 180, double port = 6, double deep = 18)
+    /// <summary>The volume worked out by hand, in mm³: a leaning port takes as much as a square one, and the cone of its drill.</summary>
+    public static double VolumeByHand(double w = 60, double d = 30, double h = 28, double port = 6, double deep = 18)
     {
         var r = port / 2;
-        return (w * d * h) - (2 * ((Math.PI * r * r * deep) - (2 * r * r * r * Math.Tan(lean) / 3)));
+        return (w * d * h) - (2 * Math.PI * r * r * (deep + (r / Math.Tan(59 * Math.PI / 180) / 3)));
     }
 
     /// <summary>How far below the top the port axes would meet, in millimetres.</summary>
@@ -45,7 +45,7 @@ public static class InletBlock
     [
         new AddStep(new FrameStep($"{id}_frame", 0, $"{id} port frame", [new DatumCondition("like", ["top"]) { Values = [x, "0 mm", "0 mm", "0 deg", lean, "0 deg"] }])),
         new AddStep(new SketchStep($"{id}_s", 0, $"{id} port", $"{id}_frame", Sketch.Empty)), new EditSketch($"{id}_s", DemoShapes.Round(id, Vec2.Zero, 3, "port")),
-        new AddStep(new ExtrudeStep($"{id}_drill", 0, $"{id} drilling", $"{id}_s") { Length = "deep", Flip = true, Operation = FormOperation.Cut }),
+        new AddStep(new HoleStep($"{id}_drill", 0, $"{id} port hole", [$"{id}_s/{id}.rim"]) { Diameter = "port", Depth = "deep" }),
     ];
 
     private static SketchEdit Outline()

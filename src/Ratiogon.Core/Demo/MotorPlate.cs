@@ -27,7 +27,7 @@ public static class MotorPlate
             Add(new SketchStep("slots", 0, "Slots", "plate/end", Sketch.Empty)), new EditSketch("slots", Slot("upper", 1).With(Slot("lower", -1))),
             Add(new ExtrudeStep("slotting", 0, "Slotting", "slots") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut }),
             Add(new SketchStep("corners", 0, "Corner holes", "plate/end", Sketch.Empty)), new EditSketch("corners", Corners()),
-            Add(new ExtrudeStep("drilling", 0, "Drilling", "corners") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut }),
+            Add(new HoleStep("drilling", 0, "4x M5", ["corners/h1.rim", "corners/h2.rim", "corners/h3.rim", "corners/h4.rim"]) { Sizing = HoleSizing.Tapped, Thread = "M5", Extent = HoleExtent.Through }),
             Add(new ReadingStep("plate_mass", 0, "Mass", "mass", [])), Add(new ReadingStep("plate_volume", 0, "Volume", "volume", [])),
             Add(new ReadingStep("wall", 0, "Bore to slot", "distance", ["plate/side/bore.rim", "slotting/side/upper.bottom"])),
         ];
@@ -39,7 +39,7 @@ public static class MotorPlate
     {
         var collar = bore + 10;
         static double Disc(double d) => Math.PI * d * d / 4;
-        return (w * h * t) - (Disc(bore) * t) + ((Disc(collar) - Disc(bore)) * 4) - (2 * t * ((travel * slot) + Disc(slot))) - (4 * t * Disc(4.5));
+        return (w * h * t) - (Disc(bore) * t) + ((Disc(collar) - Disc(bore)) * 4) - (2 * t * ((travel * slot) + Disc(slot))) - (4 * t * Disc(4.2));
     }
 
     private static AddStep Add(Step step) => new(step);

@@ -30,7 +30,7 @@ public static class RotorHub
             new AddStep(new ExtrudeStep("keyway", 0, "Keying", "key_s") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut }),
             new AddStep(new PlaneStep("seat", 0, "Screw seat", [new DatumCondition("tangent", ["hub/side/hub.rim"]), new DatumCondition("angle", ["keyway/side/way.top"]) { Values = ["lean"] }]) { Choice = Seat }),
             new AddStep(new SketchStep("screw_s", 0, "Screw", "seat", Sketch.Empty)), new EditSketch("screw_s", DemoShapes.Round("screw", Vec2.Zero, 2, "screw")),
-            new AddStep(new ExtrudeStep("drilling", 0, "Cross hole", "screw_s") { Length = "hub_d / 2", Flip = true, Operation = FormOperation.Cut }),
+            new AddStep(new HoleStep("drilling", 0, "Cross hole", ["screw_s/screw.rim"]) { Diameter = "screw", Depth = "hub_d / 2" }),
             new AddStep(new AxisStep("shaft", 0, "Shaft axis", [new DatumCondition("axis-of", ["boring/side/bore.rim"])])),
             new AddStep(new ReadingStep("hub_mass", 0, "Mass", "mass", [])),
         ];

@@ -85,7 +85,42 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
 
         var root = Base(name);
         var alike = Enumerable.Range(0, names.Length).Where(i => Base(names[i]) == root).ToList();
-        return alike.Count == 1 || (alike.Count > 1 && root == name) ? alike[0] : -1;
+        return alike.Count == 1 || (alike.Count > 1 && root == name) ? alike[0] : Closest(names, alike, name);
+    }
+
+    /// <summary>Of several pieces, the one that alone shares the most of the neighbours that tell the name's piece apart; -1
+    /// where none does or two do alike. Pieces that only their place tells apart are never guessed.</summary>
+    private static int Closest(ImmutableArray<string> names, List<int> alike, string name)
+    {
+        var wanted = Apart(name);
+        var shared = alike.Select(i => (Index: i, Count: Apart(names[i]).Intersect(wanted, StringComparer.Ordinal).Count())).OrderByDescending(c => c.Count).ToList();
+        return shared is [{ Count: > 0 } best, var next, ..] && best.Count > next.Count ? best.Index : -1;
+    }
+
+    /// <summary>The neighbours in the last bracket of a name; none where a number follows them.</summary>
+    private static List<string> Apart(string name)
+    {
+        var (items, depth, began) = (new List<string>(), 0, -1);
+        for (var i = 0; i < name.Length; i++)
+        {
+            if (name[i] == '[' && depth++ == 0)
+            {
+                items.Clear();
+                began = i + 1;
+            }
+            else if (began >= 0 && ((name[i] == ']' && depth == 1) || (name[i] == '&' && depth == 1)))
+            {
+                items.Add(name[began..i]);
+                began = i + 1;
+            }
+
+            if (name[i] == ']' && --depth == 0)
+            {
+                began = -1;
+            }
+        }
+
+        return items.Any(i => i.Contains('#', StringComparison.Ordinal)) ? [] : items;
     }
 
     /// <summary>The name without what tells pieces apart.</summary>

@@ -4,14 +4,6 @@ using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Parts;
 
-/// <summary>What a part is made of.</summary>
-/// <param name="Name">For example <c>aluminium 6082</c>.</param>
-/// <param name="Density">In grams per cubic centimetre.</param>
-public sealed record Material(string Name, double Density)
-{
-    public static readonly Material Default = new("aluminium", 2.7);
-}
-
 /// <summary>One document: parameters and the build sheet. Immutable; a command gives a new part or a refusal.</summary>
 public sealed record Part
 {
@@ -23,6 +15,9 @@ public sealed record Part
     public LengthUnit Units { get; init; }
 
     public Material Material { get; init; } = Material.Default;
+
+    /// <summary>Materials that this part's list has besides the common ones.</summary>
+    public ImmutableArray<Material> Materials { get; init; } = [];
 
     public ImmutableArray<Parameter> Parameters { get; init; } = [];
 
@@ -54,7 +49,7 @@ public sealed record Part
     }
 
     public bool Equals(Part? other) => other is not null && Name == other.Name && Units == other.Units && Material == other.Material
-        && StopLine == other.StopLine && Parameters.SequenceEqual(other.Parameters) && Steps.SequenceEqual(other.Steps);
+        && StopLine == other.StopLine && Materials.SequenceEqual(other.Materials) && Parameters.SequenceEqual(other.Parameters) && Steps.SequenceEqual(other.Steps);
 
     public override int GetHashCode() => HashCode.Combine(Name, Units, StopLine, Steps.Length);
 

@@ -48,6 +48,10 @@ public static class PartJson
             {
                 type.Properties.RemoveAt(i);
             }
+            else if (type.Properties[i].PropertyType == typeof(System.Collections.Immutable.ImmutableArray<Material>))
+            {
+                type.Properties[i].ShouldSerialize = static (_, value) => value is System.Collections.Immutable.ImmutableArray<Material> { IsDefaultOrEmpty: false };
+            }
             else if (type.Properties[i].PropertyType == typeof(Refs) && !type.Properties[i].IsRequired)
             {
                 type.Properties[i].ShouldSerialize = static (_, value) => value is Refs { Count: > 0 };

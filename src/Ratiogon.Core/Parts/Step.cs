@@ -40,6 +40,9 @@ public abstract record Step(string Id, int Number, string Name)
     /// <summary>Whether it is built but not drawn; null where the view decides (a sketch that a form was made of is not drawn).</summary>
     public bool? Hidden { get; init; }
 
+    /// <summary>The group of the build sheet that it is shown in, or null.</summary>
+    public string? Group { get; init; }
+
     /// <summary>As written in files.</summary>
     public abstract string Kind { get; }
 

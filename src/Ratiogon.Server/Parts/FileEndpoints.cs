@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Ratiogon.Core;
+using Ratiogon.Core.Forms;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Exchange;
@@ -28,6 +29,16 @@ internal static class FileEndpoints
             await sessions.OpenAsync(id, who.Id) is { } session
                 ? TypedResults.File(PartFile.Write(session.Stored.Part), "application/json", $"{FileName(session)}.json")
                 : Problems.NoPart()).WithName("exportJson");
+        parts.MapGet("/{id:guid}/holes.csv", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
+        {
+            if (await sessions.OpenAsync(id, who.Id) is not { } session)
+            {
+                return Problems.NoPart();
+            }
+
+            await session.SettledAsync();
+            return TypedResults.File(HoleTable.Csv(session.Present, session.Built.Result), "text/csv; charset=utf-8", $"{FileName(session)}-holes.csv");
+        }).WithName("exportHoles");
         parts.MapPost("/{id:guid}/import.step", ImportStepAsync).WithName("importStep").Accepts<byte[]>("model/step");
         parts.MapPost("/import.json", ImportPartAsync).WithName("importPart").Accepts<byte[]>("application/json");
     }

@@ -1,5 +1,8 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using System.Collections.Immutable;
 using Ratiogon.Core;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Server.Accounts;
@@ -50,7 +53,23 @@ internal static class PartEndpoints
         parts.MapGet("/{id:guid}/picture", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, PartStore store, CancellationToken cancel) =>
             await store.PictureAsync(id, who.Id, cancel) is { } png ? TypedResults.File(png, "image/png") : Problems.NoPart()).WithName("getPicture");
         parts.MapPut("/{id:guid}/picture", PutPictureAsync).WithName("putPicture").Accepts<byte[]>("image/png");
+        parts.MapGet("/{id:guid}/holes", async Task<Results<Ok<ImmutableArray<HoleTableRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
+            await SettledAsync(sessions, id, who) is { } session ? TypedResults.Ok(HoleTable.Of(session.Present, session.Built.Result)) : Problems.NoPart()).WithName("getHoles");
+        parts.MapGet("/{id:guid}/mass", async Task<Results<Ok<ImmutableArray<MassRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
+            await SettledAsync(sessions, id, who) is { } session ? TypedResults.Ok(MassTable.Of(session.Present, session.Built.Result)) : Problems.NoPart()).WithName("getMass");
+        routes.MapGet("/api/materials", () => TypedResults.Ok(Materials.All)).RequireAuthorization().WithTags("parts").WithName("listMaterials");
         parts.MapFiles();
+    }
+
+    private static async Task<IPartSession?> SettledAsync(IPartSessions sessions, Guid id, Who who)
+    {
+        if (await sessions.OpenAsync(id, who.Id) is not { } session)
+        {
+            return null;
+        }
+
+        await session.SettledAsync();
+        return session;
     }
 
     private static async Task<Results<Created<PartSnapshot>, ProblemHttpResult>> CreateAsync(NewPart request, Who who, PartStore store, IPartSessions sessions, CancellationToken cancel)

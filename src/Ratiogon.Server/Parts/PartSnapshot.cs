@@ -16,11 +16,11 @@ public sealed record ParameterView(string Name, string Value, string Note, strin
 public sealed record SizeView(string Field, string Formula, string Shown);
 
 /// <summary>A row of the build sheet; its parents are the ids of the steps that it stands on.</summary>
-public sealed record StepView(string Id, int Number, string Kind, string Name, bool Suppressed, bool? Hidden, string Summary, ImmutableArray<SizeView> Sizes, ImmutableArray<string> Parents, Step Step, SketchView? Sketch);
+public sealed record StepView(string Id, int Number, string Kind, string Name, bool Suppressed, bool? Hidden, string? Group, string Summary, ImmutableArray<SizeView> Sizes, ImmutableArray<string> Parents, Step Step, SketchView? Sketch);
 
 /// <summary>The part as a browser shows it. What the model looks like comes over the live link.</summary>
 public sealed record PartSnapshot(
-    Guid Id, long Revision, string Name, LengthUnit Units, Material Material, DateTimeOffset Changed,
+    Guid Id, long Revision, string Name, LengthUnit Units, Material Material, ImmutableArray<Material> Materials, DateTimeOffset Changed,
     ImmutableArray<ParameterView> Parameters, ImmutableArray<StepView> Steps, int? StopLine, string? Undo, string? Redo)
 {
     /// <param name="stored">As kept.</param>
@@ -31,7 +31,7 @@ public sealed record PartSnapshot(
         var part = present ?? stored.Part;
         var values = part.Values;
         return new PartSnapshot(
-            stored.Id, stored.Revision, part.Name, part.Units, part.Material, stored.Changed,
+            stored.Id, stored.Revision, part.Name, part.Units, part.Material, part.Materials, stored.Changed,
             [.. part.Parameters.Select(p => new ParameterView(p.Name, p.Value, p.Note, values.Of(p.Name) is { Done: true } v ? Shown(v.Value, part) : "?"))],
             [.. part.Steps.Select(s => View(part, values, s))],
             part.StopLine,
@@ -40,7 +40,7 @@ public sealed record PartSnapshot(
     }
 
     private static StepView View(Part part, ParameterValues values, Step step) => new(
-        step.Id, step.Number, step.Kind, step.Name, step.Suppressed, step.Hidden, Summary(step),
+        step.Id, step.Number, step.Kind, step.Name, step.Suppressed, step.Hidden, step.Group, Summary(step),
         [.. step.Sizes.Select(z => new SizeView(z.Field, z.Formula, Formula.Parse(z.Formula).Then(f => f.Evaluate(values.Of)) is { Done: true } v ? Shown(v.Value, part) : "?"))],
         [.. step.References.Select(World.StepOf).Distinct()],
         step is SketchStep or ImportStep ? step switch { SketchStep s => s with { Sketch = Core.Sketching.Sketch.Empty }, ImportStep i => i with { Content = "" }, _ => step } : step,

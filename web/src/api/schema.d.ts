@@ -4,6 +4,22 @@
  */
 
 export interface paths {
+    "/api/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listMaterials"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tools": {
         parameters: {
             query?: never;
@@ -196,6 +212,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/holes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getHoles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/mass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getMass"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{id}/export.step": {
         parameters: {
             query?: never;
@@ -220,6 +268,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["exportJson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/holes.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportHoles"];
         put?: never;
         post?: never;
         delete?: never;
@@ -268,6 +332,10 @@ export interface components {
             email: null | string;
             demo: boolean;
         };
+        /** @enum {unknown} */
+        ChamferHow: "Equal" | "TwoSizes" | "Angle";
+        /** @enum {unknown} */
+        ClearanceFit: "medium" | "fine" | "coarse";
         CommandRequest: {
             /** Format: int64 */
             revision: number;
@@ -321,9 +389,31 @@ export interface components {
             numbers: number[];
         };
         /** @enum {unknown} */
-        ExtrudeExtent: "length" | "symmetric" | "through-all";
+        ExtrudeExtent: "length" | "two-lengths" | "symmetric" | "through-all" | "to-next" | "to";
         /** @enum {unknown} */
-        FormOperation: "join" | "cut";
+        FormOperation: "join" | "cut" | "intersect" | "body";
+        /** @enum {unknown} */
+        HoleExtent: "depth" | "through" | "to";
+        /** @enum {unknown} */
+        HoleFrom: "material" | "point";
+        /** @enum {unknown} */
+        HoleHead: "plain" | "counterbore" | "countersink";
+        /** @enum {unknown} */
+        HoleSizing: "diameter" | "clearance" | "tapped";
+        HoleTableRow: {
+            /** Format: int32 */
+            number: number;
+            step: string;
+            centre: string;
+            x: string;
+            y: string;
+            z: string;
+            direction: string;
+            size: string;
+            diameter: string;
+            thread: string;
+            depth: string;
+        };
         IssueView: {
             kind: string;
             at: components["schemas"]["Vec2"];
@@ -333,10 +423,20 @@ export interface components {
         };
         /** @enum {unknown} */
         LengthUnit: "mm" | "in";
+        MassRow: {
+            body: string;
+            volume: string;
+            area: string;
+            mass: string;
+            centre: string;
+            size: string;
+            inertia: string;
+        };
         Material: {
             name: string;
             /** Format: double */
             density: number;
+            colour?: null | string;
         };
         MotionView: {
             words: string;
@@ -354,11 +454,21 @@ export interface components {
             note: string;
             shown: string;
         };
-        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
+        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
         PartCommandAddStep: {
             /** @enum {string} */
             command?: "add-step";
             step: components["schemas"]["Step"];
+        };
+        PartCommandDropMaterial: {
+            /** @enum {string} */
+            command?: "drop-material";
+            name: string;
+        };
+        PartCommandDuplicateStep: {
+            /** @enum {string} */
+            command?: "duplicate-step";
+            step: string;
         };
         PartCommandEditSketch: {
             /** @enum {string} */
@@ -367,6 +477,24 @@ export interface components {
             edit: components["schemas"]["SketchEdit"];
             /** @default edit the sketch */
             what: string;
+        };
+        PartCommandGroupSteps: {
+            /** @enum {string} */
+            command?: "group-steps";
+            steps: string[];
+            group: null | string;
+        };
+        PartCommandKeepMaterial: {
+            /** @enum {string} */
+            command?: "keep-material";
+            material: components["schemas"]["Material"];
+        };
+        PartCommandMendReference: {
+            /** @enum {string} */
+            command?: "mend-reference";
+            step: string;
+            lost: string;
+            instead: string;
         };
         PartCommandMoveStep: {
             /** @enum {string} */
@@ -417,6 +545,7 @@ export interface components {
             name: string;
             /** Format: double */
             density: number;
+            colour?: null | string;
         };
         PartCommandSetParameter: {
             /** @enum {string} */
@@ -493,6 +622,7 @@ export interface components {
             name: string;
             units: components["schemas"]["LengthUnit"];
             material: components["schemas"]["Material"];
+            materials: components["schemas"]["Material"][];
             /** Format: date-time */
             changed: string;
             parameters: components["schemas"]["ParameterView"][];
@@ -502,6 +632,9 @@ export interface components {
             undo: null | string;
             redo: null | string;
         };
+        /** @enum {unknown} */
+        PatternLayout: "linear" | "circular" | "path";
+        Refs: unknown;
         RegionView: {
             key: string;
             outer: number[];
@@ -511,6 +644,8 @@ export interface components {
             /** Format: int64 */
             revision: number;
         };
+        /** @enum {unknown} */
+        RevolveExtent: "full" | "angle" | "two-angles" | "symmetric";
         SizeView: {
             field: string;
             formula: string;
@@ -652,7 +787,7 @@ export interface components {
             issues: components["schemas"]["IssueView"][];
             counts: components["schemas"]["CountView"][];
         };
-        Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepAxisStep"] | components["schemas"]["StepPointStep"] | components["schemas"]["StepFrameStep"] | components["schemas"]["StepCurveStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"];
+        Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepAxisStep"] | components["schemas"]["StepPointStep"] | components["schemas"]["StepFrameStep"] | components["schemas"]["StepCurveStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepRevolveStep"] | components["schemas"]["StepSweepStep"] | components["schemas"]["StepLoftStep"] | components["schemas"]["StepHoleStep"] | components["schemas"]["StepMirrorStep"] | components["schemas"]["StepPatternStep"] | components["schemas"]["StepFilletStep"] | components["schemas"]["StepChamferStep"] | components["schemas"]["StepShellStep"] | components["schemas"]["StepDraftStep"] | components["schemas"]["StepSplitStep"] | components["schemas"]["StepCombineStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"];
         StepAxisStep: {
             /** @enum {string} */
             kind?: "axis";
@@ -665,6 +800,39 @@ export interface components {
             name: string;
             suppressed?: boolean;
             hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepChamferStep: {
+            /** @enum {string} */
+            kind?: "chamfer";
+            edges: components["schemas"]["Refs"];
+            how?: components["schemas"]["ChamferHow"];
+            size?: string;
+            second?: null | string;
+            angle?: null | string;
+            flip?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepCombineStep: {
+            /** @enum {string} */
+            kind?: "combine";
+            body: string;
+            others: components["schemas"]["Refs"];
+            operation?: components["schemas"]["FormOperation"];
+            keep?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
         };
         StepCurveStep: {
             /** @enum {string} */
@@ -684,22 +852,61 @@ export interface components {
             name: string;
             suppressed?: boolean;
             hidden?: null | boolean;
+            group?: null | string;
         };
-        StepExtrudeStep: {
+        StepDraftStep: {
             /** @enum {string} */
-            kind?: "extrude";
-            sketch: string;
-            regions?: string[];
-            extent?: components["schemas"]["ExtrudeExtent"];
-            length?: string;
+            kind?: "draft";
+            faces: components["schemas"]["Refs"];
+            neutral: string;
+            angle?: string;
             flip?: boolean;
-            operation?: components["schemas"]["FormOperation"];
             id: string;
             /** Format: int32 */
             number: number;
             name: string;
             suppressed?: boolean;
             hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepExtrudeStep: {
+            /** @enum {string} */
+            kind?: "extrude";
+            sketch: string;
+            regions?: components["schemas"]["Refs"];
+            extent?: components["schemas"]["ExtrudeExtent"];
+            length?: string;
+            second?: null | string;
+            to?: null | string;
+            start?: null | string;
+            from?: null | string;
+            along?: null | string;
+            draft?: null | string;
+            wall?: components["schemas"]["WallSide"];
+            thickness?: null | string;
+            flip?: boolean;
+            operation?: components["schemas"]["FormOperation"];
+            bodies?: components["schemas"]["Refs"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepFilletStep: {
+            /** @enum {string} */
+            kind?: "fillet";
+            edges: components["schemas"]["Refs"];
+            radius?: string;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
         };
         StepFrameStep: {
             /** @enum {string} */
@@ -713,6 +920,37 @@ export interface components {
             name: string;
             suppressed?: boolean;
             hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepHoleStep: {
+            /** @enum {string} */
+            kind?: "hole";
+            centres: components["schemas"]["Refs"];
+            along?: null | string;
+            flip?: boolean;
+            sizing?: components["schemas"]["HoleSizing"];
+            thread?: string;
+            fit?: components["schemas"]["ClearanceFit"];
+            diameter?: string;
+            head?: components["schemas"]["HoleHead"];
+            headDiameter?: null | string;
+            headDepth?: null | string;
+            headAngle?: null | string;
+            extent?: components["schemas"]["HoleExtent"];
+            depth?: string;
+            to?: null | string;
+            threadDepth?: null | string;
+            from?: components["schemas"]["HoleFrom"];
+            clear?: boolean;
+            point?: string;
+            bodies?: components["schemas"]["Refs"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
         };
         StepImportStep: {
             /** @enum {string} */
@@ -725,6 +963,63 @@ export interface components {
             name: string;
             suppressed?: boolean;
             hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepLoftStep: {
+            /** @enum {string} */
+            kind?: "loft";
+            sections: components["schemas"]["Refs"];
+            operation?: components["schemas"]["FormOperation"];
+            bodies?: components["schemas"]["Refs"];
+            straight?: boolean;
+            squareFirst?: boolean;
+            squareLast?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepMirrorStep: {
+            /** @enum {string} */
+            kind?: "mirror";
+            of: components["schemas"]["Refs"];
+            about: string;
+            operation?: components["schemas"]["FormOperation"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepPatternStep: {
+            /** @enum {string} */
+            kind?: "pattern";
+            of: components["schemas"]["Refs"];
+            layout?: components["schemas"]["PatternLayout"];
+            along?: null | string;
+            axis?: null | string;
+            path?: components["schemas"]["Refs"];
+            count?: string;
+            spacing?: string;
+            angle?: string;
+            across?: null | string;
+            rows?: string;
+            rowSpacing?: string;
+            turning?: boolean;
+            left?: components["schemas"]["Refs"];
+            operation?: components["schemas"]["FormOperation"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
         };
         StepPlaneStep: {
             /** @enum {string} */
@@ -738,6 +1033,7 @@ export interface components {
             name: string;
             suppressed?: boolean;
             hidden?: null | boolean;
+            group?: null | string;
         };
         StepPointStep: {
             /** @enum {string} */
@@ -751,6 +1047,7 @@ export interface components {
             name: string;
             suppressed?: boolean;
             hidden?: null | boolean;
+            group?: null | string;
         };
         StepReadingStep: {
             /** @enum {string} */
@@ -763,6 +1060,41 @@ export interface components {
             name: string;
             suppressed?: boolean;
             hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepRevolveStep: {
+            /** @enum {string} */
+            kind?: "revolve";
+            sketch: string;
+            axis: string;
+            regions?: components["schemas"]["Refs"];
+            extent?: components["schemas"]["RevolveExtent"];
+            angle?: string;
+            second?: null | string;
+            flip?: boolean;
+            operation?: components["schemas"]["FormOperation"];
+            bodies?: components["schemas"]["Refs"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepShellStep: {
+            /** @enum {string} */
+            kind?: "shell";
+            open: components["schemas"]["Refs"];
+            thickness?: string;
+            outwards?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
         };
         StepSketchStep: {
             /** @enum {string} */
@@ -779,6 +1111,42 @@ export interface components {
             name: string;
             suppressed?: boolean;
             hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepSplitStep: {
+            /** @enum {string} */
+            kind?: "split";
+            body: null | string;
+            by: string;
+            keep?: string;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepSweepStep: {
+            /** @enum {string} */
+            kind?: "sweep";
+            path: components["schemas"]["Refs"];
+            profile?: components["schemas"]["SweepProfile"];
+            sketch?: null | string;
+            regions?: components["schemas"]["Refs"];
+            diameter?: string;
+            bore?: null | string;
+            keep?: components["schemas"]["SweepKeep"];
+            twist?: null | string;
+            operation?: components["schemas"]["FormOperation"];
+            bodies?: components["schemas"]["Refs"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
         };
         StepView: {
             id: string;
@@ -788,12 +1156,17 @@ export interface components {
             name: string;
             suppressed: boolean;
             hidden: null | boolean;
+            group: null | string;
             summary: string;
             sizes: components["schemas"]["SizeView"][];
             parents: string[];
             step: components["schemas"]["Step"];
             sketch: null | components["schemas"]["SketchView"];
         };
+        /** @enum {unknown} */
+        SweepKeep: "normal" | "parallel" | "twist";
+        /** @enum {unknown} */
+        SweepProfile: "sketch" | "round";
         ToolView: {
             name: string;
             bench: string;
@@ -802,6 +1175,8 @@ export interface components {
             stroke: string;
         };
         Vec2: number[];
+        /** @enum {unknown} */
+        WallSide: "none" | "inside" | "outside" | "both";
     };
     responses: never;
     parameters: never;
@@ -811,6 +1186,26 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    listMaterials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Material"][];
+                };
+            };
+        };
+    };
     listTools: {
         parameters: {
             query?: never;
@@ -1145,6 +1540,50 @@ export interface operations {
             };
         };
     };
+    getHoles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoleTableRow"][];
+                };
+            };
+        };
+    };
+    getMass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MassRow"][];
+                };
+            };
+        };
+    };
     exportStep: {
         parameters: {
             query?: never;
@@ -1166,6 +1605,26 @@ export interface operations {
         };
     };
     exportJson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    exportHoles: {
         parameters: {
             query?: never;
             header?: never;

@@ -21,12 +21,13 @@ public sealed record SetUnits(LengthUnit Units) : PartCommand
 /// <summary>Chooses what the part is made of.</summary>
 public sealed record SetMaterial(string Name, double Density) : PartCommand
 {
+    /// <summary>As #rrggbb, or null.</summary>
+    public string? Colour { get; init; }
+
     public override string Words => $"make it of {Name}";
 
     public override Outcome<Part> Apply(Part part) =>
-        Part.CheckName(Name) is { } wrong ? wrong
-        : !(Density > 0 && Density < 100) ? new Refusal("material.density", $"A density lies between 0 and 100 g/cm³, not at {Density:g4}.", "density")
-        : part with { Material = new Material(Name.Trim(), Density) };
+        new Material(Name, Density) { Colour = Colour } is var material && material.Check() is { } wrong ? wrong : part with { Material = material with { Name = Name.Trim() } };
 }
 
 /// <summary>Adds a parameter or gives it another formula.</summary>

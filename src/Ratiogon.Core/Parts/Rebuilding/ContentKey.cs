@@ -13,7 +13,7 @@ internal static class ContentKey
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
 
         // Neither its name nor its number changes what a step builds.
-        hash.AppendData(JsonSerializer.SerializeToUtf8Bytes(step with { Name = "", Number = 0, Hidden = null }, PartJson.Compact));
+        hash.AppendData(JsonSerializer.SerializeToUtf8Bytes(step with { Name = "", Number = 0, Hidden = null, Group = null }, PartJson.Compact));
         foreach (var input in inputs)
         {
             hash.AppendData([0]);

@@ -1,0 +1,80 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using System.Text;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Quantities;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>One row of the hole table, in the unit of the part.</summary>
+/// <param name="Number">Counted from 1.</param>
+/// <param name="Step">Name of its step.</param>
+/// <param name="Centre">What it stands on.</param>
+/// <param name="X">Of its start on the axis.</param>
+/// <param name="Y">Of its start.</param>
+/// <param name="Z">Of its start.</param>
+/// <param name="Direction">As a unit vector.</param>
+/// <param name="Size">In words.</param>
+/// <param name="Diameter">Of the drill.</param>
+/// <param name="Thread">Name and depth, or empty.</param>
+/// <param name="Depth">Of the full diameter, or through.</param>
+public sealed record HoleTableRow(int Number, string Step, string Centre, string X, string Y, string Z, string Direction, string Size, string Diameter, string Thread, string Depth);
+
+/// <summary>Every hole of a part, as a table and as CSV (RFC 4180).</summary>
+public static class HoleTable
+{
+    private static readonly string[] Heads = ["number", "step", "centre", "x", "y", "z", "direction", "size", "diameter", "thread", "depth", "unit"];
+
+    public static ImmutableArray<HoleTableRow> Of(Part part, RebuildResult built)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        ArgumentNullException.ThrowIfNull(built);
+        var rows = ImmutableArray.CreateBuilder<HoleTableRow>();
+        foreach (var step in built.Steps)
+        {
+            var drilled = Drilled(part, part.Find(step.Id));
+            foreach (var hole in step.Holes)
+            {
+                var at = hole.At + (hole.Direction * hole.Start);
+                rows.Add(new HoleTableRow(rows.Count + 1, part.Find(step.Id)!.Name, hole.Centre, Number(at.X, part), Number(at.Y, part), Number(at.Z, part),
+                    string.Create(CultureInfo.InvariantCulture, $"{hole.Direction.X:0.####} {hole.Direction.Y:0.####} {hole.Direction.Z:0.####}"), hole.Size, Number(hole.Diameter, part),
+                    hole.Thread > 0 ? $"{drilled?.Thread} {Number(hole.Thread, part)} deep" : "", drilled?.Extent == HoleExtent.Through ? "through" : Number(hole.End - hole.Start, part)));
+            }
+        }
+
+        return rows.ToImmutable();
+    }
+
+    public static byte[] Csv(Part part, RebuildResult built)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        var text = new StringBuilder().AppendJoin(',', Heads).Append("\r\n");
+        var unit = part.Units == LengthUnit.Inch ? "in" : "mm";
+        foreach (var r in Of(part, built))
+        {
+            string[] cells = [r.Number.ToString(CultureInfo.InvariantCulture), r.Step, r.Centre, r.X, r.Y, r.Z, r.Direction, r.Size, r.Diameter, r.Thread, r.Depth, unit];
+            text.AppendJoin(',', cells.Select(Quoted)).Append("\r\n");
+        }
+
+        return Encoding.UTF8.GetBytes(text.ToString());
+    }
+
+    /// <summary>The hole step that a step's holes come from: itself, or the first one that it repeats.</summary>
+    private static HoleStep? Drilled(Part part, Step? step) => step switch
+    {
+        HoleStep hole => hole,
+        PatternStep p => p.Of.Select(id => Drilled(part, part.Find(id))).FirstOrDefault(h => h is not null),
+        MirrorStep m => m.Of.Select(id => Drilled(part, part.Find(id))).FirstOrDefault(h => h is not null),
+        _ => null,
+    };
+
+    private static string Number(double millimetres, Part part) => (Math.Round(millimetres / (part.Units == LengthUnit.Inch ? 25.4 : 1), 4) + 0.0).ToString("0.####", CultureInfo.InvariantCulture);
+
+    /// <summary>Quoted where it must be; a cell that a table program would take for a formula is kept a text.</summary>
+    private static string Quoted(string cell)
+    {
+        var safe = cell.Length > 0 && cell[0] is '=' or '+' or '@' ? "'" + cell : cell;
+        return safe.AsSpan().IndexOfAny(',', '"', '\n') >= 0 ? $"\"{safe.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : safe;
+    }
+}

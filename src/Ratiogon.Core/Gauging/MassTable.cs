@@ -1,0 +1,51 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Quantities;
+
+namespace Ratiogon.Core.Gauging;
+
+/// <summary>Mass properties of one body, or of all together, as people read them.</summary>
+public sealed record MassRow(string Body, string Volume, string Area, string Mass, string Centre, string Size, string Inertia);
+
+/// <summary>The mass properties of a part.</summary>
+public static class MassTable
+{
+    public static ImmutableArray<MassRow> Of(Part part, RebuildResult built)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        ArgumentNullException.ThrowIfNull(built);
+        var rows = built.Bodies.Select(b => Row(part, part.Find(World.StepOf(b.Name))?.Name ?? b.Name, b.Mass.Volume, b.Mass.Area, b.Mass.Centre, b.Bounds.High - b.Bounds.Low, [b.Inertia.Xx, b.Inertia.Yy, b.Inertia.Zz])).ToList();
+        if (built.Bodies.Length > 1)
+        {
+            var volume = built.Bodies.Sum(b => b.Mass.Volume);
+            var centre = built.Bodies.Aggregate(Vec3.Zero, (a, b) => a + (b.Mass.Centre * b.Mass.Volume)) / volume;
+            var low = new Vec3(built.Bodies.Min(b => b.Bounds.Low.X), built.Bodies.Min(b => b.Bounds.Low.Y), built.Bodies.Min(b => b.Bounds.Low.Z));
+            var high = new Vec3(built.Bodies.Max(b => b.Bounds.High.X), built.Bodies.Max(b => b.Bounds.High.Y), built.Bodies.Max(b => b.Bounds.High.Z));
+
+            // Each body's moment about the common centre: its own and, by Steiner, its mass times the square of the distance.
+            double[] inertia =
+            [
+                built.Bodies.Sum(b => b.Inertia.Xx + (b.Mass.Volume * Squares(b.Mass.Centre - centre, v => (v.Y * v.Y) + (v.Z * v.Z)))),
+                built.Bodies.Sum(b => b.Inertia.Yy + (b.Mass.Volume * Squares(b.Mass.Centre - centre, v => (v.X * v.X) + (v.Z * v.Z)))),
+                built.Bodies.Sum(b => b.Inertia.Zz + (b.Mass.Volume * Squares(b.Mass.Centre - centre, v => (v.X * v.X) + (v.Y * v.Y)))),
+            ];
+            rows.Add(Row(part, "all bodies", volume, built.Bodies.Sum(b => b.Mass.Area), centre, high - low, inertia));
+        }
+
+        return [.. rows];
+    }
+
+    private static double Squares(Vec3 v, Func<Vec3, double> of) => of(v);
+
+    private static MassRow Row(Part part, string name, double volume, double area, Vec3 centre, Vec3 size, double[] inertia)
+    {
+        string Show(double v, Dimension kind) => Units.Show(new Quantity(v, kind), part.Units);
+        string Length(double v) => Show(v, Dimension.OfLength);
+        var grams = part.Material.Density / 1000;
+        return new MassRow(name, Show(volume, Dimension.OfVolume), Show(area, Dimension.OfArea), Show(Mass.Grams(volume, part.Material), Dimension.OfMass),
+            $"{Length(centre.X)}, {Length(centre.Y)}, {Length(centre.Z)}", $"{Length(size.X)} × {Length(size.Y)} × {Length(size.Z)}",
+            string.Join(", ", inertia.Select(i => $"{(i * grams).ToString("0.###", System.Globalization.CultureInfo.InvariantCulture)}")) + " g·mm²");
+    }
+}
