@@ -18,7 +18,6 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
         .Angle("angle", "Angle", s => s.Angle, (s, v) => s with { Angle = v }, s => s.How == ChamferHow.Angle)
         .Flag("flip", "From the other face", s => s.Flip, (s, v) => s with { Flip = v }, s => s.How != ChamferHow.Equal);
 
-    [JsonConverter(typeof(JsonStringEnumConverter<ChamferHow>))]
     public ChamferHow How { get; init; }
 
     public string Size { get; init; } = "1 mm";

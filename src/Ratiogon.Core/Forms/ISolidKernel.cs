@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Sketching.Regions;
 
@@ -98,15 +99,19 @@ public readonly record struct MaterialStretch(FaceMeeting In, FaceMeeting Out)
 }
 
 /// <summary>How an edge is bevelled.</summary>
+[JsonConverter(typeof(JsonStringEnumConverter<ChamferHow>))]
 public enum ChamferHow
 {
     /// <summary>The same size on both faces.</summary>
+    [JsonStringEnumMemberName("equal")]
     Equal,
 
     /// <summary>One size on the first face, another on the second.</summary>
+    [JsonStringEnumMemberName("two-sizes")]
     TwoSizes,
 
     /// <summary>A size on the first face and an angle from it.</summary>
+    [JsonStringEnumMemberName("angle")]
     Angle,
 }
 
