@@ -188,11 +188,11 @@ public sealed class FormTests : IDisposable
     {
         Near(Volume([.. Parts.Block(80, 50, 12), new AddStep(new ShellStep("h", 0, "", ["e/end"]) { Thickness = "2 mm" })]), (80 * 50 * 12) - (76 * 46 * 10));
         Near(Volume([.. Parts.Block(80, 50, 12), new AddStep(new DraftStep("d", 0, "", ["e/side/r.left"], World.Xy) { Angle = "10 deg" })]), (80 * 50 * 12) - (50 * 12 * 12 / 2.0 * Math.Tan(10 * Math.PI / 180)));
-        var halves = Built([.. Parts.Block(80, 50, 12), new AddStep(new PlaneStep("x", 0, "", [new DatumCondition("offset", [World.Yz]) { Values = ["10 mm"] }])), new AddStep(new SplitStep("k", 0, "", null, "x"))]);
+        var halves = Built([.. Parts.Block(80, 50, 12), new AddStep(new PlaneStep("x", 0, "", [new DatumCondition("offset", [World.Yz]) { Values = ["10 mm"] }])), new AddStep(new SplitStep("k", 0, "", "x"))]);
         halves.Bodies.Select(b => Math.Round(b.Mass.Volume, 6)).ShouldBe([50 * 50 * 12, 30 * 50 * 12]);
         halves.Bodies.Select(b => b.Name).ShouldBe(["e", "k"]);
         halves.Bodies.SelectMany(b => b.Names.Faces).ShouldBeUnique();
-        Refused([.. Parts.Block(80, 50, 12), new AddStep(new SplitStep("k", 0, "", null, "e/end"))]).ShouldContain("does not pass through");
+        Refused([.. Parts.Block(80, 50, 12), new AddStep(new SplitStep("k", 0, "", "e/end"))]).ShouldContain("does not pass through");
         Refused([.. Parts.Block(80, 50, 12), new AddStep(new ShellStep("h", 0, "", ["e/end"]) { Thickness = "30 mm" })]).ShouldContain("does not fit");
     }
 

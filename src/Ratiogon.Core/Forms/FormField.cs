@@ -51,6 +51,9 @@ public sealed record ValueField(string Name, string Label, Dimension Kind, Func<
 {
     /// <summary>Whether zero and negative values make sense.</summary>
     public bool MayBeNegative { get; init; }
+
+    /// <summary>Whether it may be left empty; values that may be negative always may.</summary>
+    public bool Optional { get => field || MayBeNegative; init; }
 }
 
 /// <summary>A field with a choice of words.</summary>
@@ -74,14 +77,14 @@ public sealed class FormFields<TStep>
     public FormFields<TStep> Pick(string name, string label, PickKind accepts, Func<TStep, string?> get, Func<TStep, string?, TStep> set, bool optional = false, Func<TStep, bool>? when = null, string hint = "") =>
         Picks(name, label, accepts, s => string.IsNullOrEmpty(get(s)) ? Refs.None : [get(s)!], (s, v) => set(s, v.Count > 0 ? v[^1] : optional ? null : ""), optional ? 0 : 1, 1, when, hint);
 
-    public FormFields<TStep> Length(string name, string label, Func<TStep, string?> get, Func<TStep, string, TStep> set, Func<TStep, bool>? when = null, bool negative = false, string hint = "") => Value(name, label, Dimension.OfLength, get, set, when, negative, hint);
+    public FormFields<TStep> Length(string name, string label, Func<TStep, string?> get, Func<TStep, string, TStep> set, Func<TStep, bool>? when = null, bool negative = false, string hint = "", bool optional = false) => Value(name, label, Dimension.OfLength, get, set, when, negative, hint, optional);
 
     public FormFields<TStep> Angle(string name, string label, Func<TStep, string?> get, Func<TStep, string, TStep> set, Func<TStep, bool>? when = null, bool negative = false) => Value(name, label, Dimension.OfAngle, get, set, when, negative);
 
     public FormFields<TStep> Number(string name, string label, Func<TStep, string?> get, Func<TStep, string, TStep> set, Func<TStep, bool>? when = null) => Value(name, label, Dimension.None, get, set, when);
 
-    public FormFields<TStep> Value(string name, string label, Dimension kind, Func<TStep, string?> get, Func<TStep, string, TStep> set, Func<TStep, bool>? when = null, bool negative = false, string hint = "") =>
-        Add(new ValueField(name, label, kind, s => get((TStep)s), (s, v) => set((TStep)s, v)) { When = Only(when), MayBeNegative = negative, Hint = hint });
+    public FormFields<TStep> Value(string name, string label, Dimension kind, Func<TStep, string?> get, Func<TStep, string, TStep> set, Func<TStep, bool>? when = null, bool negative = false, string hint = "", bool optional = false) =>
+        Add(new ValueField(name, label, kind, s => get((TStep)s), (s, v) => set((TStep)s, v)) { When = Only(when), MayBeNegative = negative, Optional = optional, Hint = hint });
 
     /// <summary>A choice among the values of an enumeration, by the names they have in files.</summary>
     public FormFields<TStep> Choice<TEnum>(string name, string label, Func<TStep, TEnum> get, Func<TStep, TEnum, TStep> set, Func<TStep, bool>? when = null, params ReadOnlySpan<(TEnum Value, string Words)> options)

@@ -40,7 +40,7 @@ public abstract record FormStep(string Id, int Number, string Name) : Step(Id, N
             }
         }
 
-        var empty = Fields.OfType<ValueField>().FirstOrDefault(f => f.When(this) && string.IsNullOrWhiteSpace(f.Get(this)) && !f.MayBeNegative);
+        var empty = Fields.OfType<ValueField>().FirstOrDefault(f => f.When(this) && string.IsNullOrWhiteSpace(f.Get(this)) && !f.Optional);
         return empty is null ? null : new Refusal("form.incomplete", $"{empty.Label}: a value is needed.", empty.Name);
     }
 }

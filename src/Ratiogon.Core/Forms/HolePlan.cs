@@ -163,7 +163,8 @@ internal static class HolePlan
             notes.Add(wall <= 0 ? "breaks out of the side" : $"leaves a wall of {site.Show(wall)}");
         }
 
-        return [.. notes.Select(n => $"{centre}: {n}")];
+        var words = site.Find(centre) is { Done: true, Value.Words: var w } ? w : centre;
+        return [.. notes.Select(n => $"{words}: {n}")];
     }
 
     /// <summary>The least material beside a hole at a place along its axis, looked at eight ways; null in the open.</summary>

@@ -88,7 +88,7 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
         .Choice("extent", "How deep", s => s.Extent, (s, v) => s with { Extent = v }, null, (HoleExtent.Depth, "a depth"), (HoleExtent.Through, "through all"), (HoleExtent.To, "to a face"))
         .Length("depth", "Depth", s => s.Depth, (s, v) => s with { Depth = v }, s => s.Extent == HoleExtent.Depth)
         .Pick("to", "Up to", PickKind.Face | PickKind.Plane, s => s.To, (s, v) => s with { To = v }, when: s => s.Extent == HoleExtent.To, hint: "Pick the face or plane that the holes go to")
-        .Length("threadDepth", "Thread depth", s => s.ThreadDepth, (s, v) => s with { ThreadDepth = v }, s => s.Sizing == HoleSizing.Tapped && s.Extent == HoleExtent.Depth)
+        .Length("threadDepth", "Thread depth", s => s.ThreadDepth, (s, v) => s with { ThreadDepth = v }, s => s.Sizing == HoleSizing.Tapped && s.Extent == HoleExtent.Depth, optional: true)
         .Choice("from", "Depth from", s => s.From, (s, v) => s with { From = v }, null, (HoleFrom.Material, "the first material"), (HoleFrom.Point, "the point"))
         .Flag("clear", "Clear stock above", s => s.Clear, (s, v) => s with { Clear = v })
         .Angle("point", "Drill point", s => s.Point, (s, v) => s with { Point = v }, s => s.Extent != HoleExtent.Through)
@@ -153,7 +153,6 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
             "headDiameter" => Invariant($"{Math.Ceiling(d * (Head == HoleHead.Counterbore ? 1.9 : 2))} mm"),
             "headDepth" => Invariant($"{d} mm"),
             "headAngle" => "90 deg",
-            "threadDepth" => Depth,
             _ => null,
         };
     }

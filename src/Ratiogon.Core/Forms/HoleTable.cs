@@ -38,8 +38,8 @@ public static class HoleTable
             {
                 var at = hole.At + (hole.Direction * hole.Start);
                 rows.Add(new HoleTableRow(rows.Count + 1, part.Find(step.Id)!.Name, hole.Centre, Number(at.X, part), Number(at.Y, part), Number(at.Z, part),
-                    string.Create(CultureInfo.InvariantCulture, $"{hole.Direction.X:0.####} {hole.Direction.Y:0.####} {hole.Direction.Z:0.####}"), hole.Size, Number(hole.Diameter, part),
-                    hole.Thread > 0 ? $"{drilled?.Thread} {Number(hole.Thread, part)} deep" : "", drilled?.Extent == HoleExtent.Through ? "through" : Number(hole.End - hole.Start, part)));
+                    string.Create(CultureInfo.InvariantCulture, $"{Plain(hole.Direction.X)} {Plain(hole.Direction.Y)} {Plain(hole.Direction.Z)}"), hole.Size, Number(hole.Diameter, part),
+                    hole.Thread <= 0 ? "" : drilled is { Extent: HoleExtent.Through } ? $"{drilled.Thread} through" : $"{drilled?.Thread} {Number(hole.Thread, part)} deep", drilled?.Extent == HoleExtent.Through ? "through" : Number(hole.End - hole.Start, part)));
             }
         }
 
@@ -69,7 +69,10 @@ public static class HoleTable
         _ => null,
     };
 
-    private static string Number(double millimetres, Part part) => (Math.Round(millimetres / (part.Units == LengthUnit.Inch ? 25.4 : 1), 4) + 0.0).ToString("0.####", CultureInfo.InvariantCulture);
+    /// <summary>Without a minus before zero.</summary>
+    private static string Plain(double v) => (Math.Round(v, 4) + 0.0).ToString("0.####", CultureInfo.InvariantCulture);
+
+    private static string Number(double millimetres, Part part) => Plain(millimetres / (part.Units == LengthUnit.Inch ? 25.4 : 1));
 
     /// <summary>Quoted where it must be; a cell that a table program would take for a formula is kept a text.</summary>
     private static string Quoted(string cell)

@@ -7,14 +7,16 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Id">Stable id.</param>
 /// <param name="Number">Place in the build sheet.</param>
 /// <param name="Name">As shown.</param>
-/// <param name="Body">The body; where there is one only, none need be picked.</param>
 /// <param name="By">A plane, a planar face or a frame.</param>
-public sealed record SplitStep(string Id, int Number, string Name, string? Body, string By) : FormStep(Id, Number, Name)
+public sealed record SplitStep(string Id, int Number, string Name, string By) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<SplitStep> Described = new FormFields<SplitStep>()
         .Pick("by", "Plane", PickKind.Plane, s => s.By, (s, v) => s with { By = v ?? "" }, hint: "Pick the plane or planar face that divides it")
         .Pick("body", "Body", PickKind.Body, s => s.Body, (s, v) => s with { Body = v }, optional: true, hint: "Pick the body to divide; with one body none is needed")
         .Choice("keep", "Kept", s => s.Keep, (s, v) => s with { Keep = v }, [("both", "both sides"), ("below", "the side behind the plane"), ("above", "the side in front")]);
+
+    /// <summary>The body; where there is one only, none need be picked.</summary>
+    public string? Body { get; init; }
 
     /// <summary>both, below or above.</summary>
     public string Keep { get; init; } = "both";

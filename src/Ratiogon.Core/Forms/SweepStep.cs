@@ -48,7 +48,7 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
         .Picks("regions", "Regions", PickKind.Region, s => s.Regions, (s, v) => s with { Regions = v }, 0, when: s => s.Profile == SweepProfile.Sketch)
         .Picks("path", "Path", PickKind.Path, s => s.Path, (s, v) => s with { Path = v }, hint: "Pick the curves of the path one after the other")
         .Length("diameter", "Diameter", s => s.Diameter, (s, v) => s with { Diameter = v }, s => s.Profile == SweepProfile.Round)
-        .Length("bore", "Bore", s => s.Bore, (s, v) => s with { Bore = v }, s => s.Profile == SweepProfile.Round, true)
+        .Length("bore", "Bore", s => s.Bore, (s, v) => s with { Bore = v }, s => s.Profile == SweepProfile.Round, optional: true)
         .Operation(s => s.Operation, (s, v) => s with { Operation = v }, s => s.Bodies, (s, v) => s with { Bodies = v })
         .Choice("keep", "Kept", s => s.Keep, (s, v) => s with { Keep = v }, null, (SweepKeep.Normal, "square to the path"), (SweepKeep.Parallel, "parallel to itself"), (SweepKeep.Twist, "square, with a twist"))
         .Angle("twist", "Twist", s => s.Twist, (s, v) => s with { Twist = v }, s => s.Keep == SweepKeep.Twist, true);

@@ -65,6 +65,10 @@ public sealed partial class LiveHub
         return found.Done ? Json(ProbeView.Of(line.Value, found.Value, session.Present.Units)) : Json(new { refusal = found.Refusal!.Message });
     }
 
+    /// <summary>The plane of something flat, as origin, x and y; null for what is not.</summary>
+    public async Task<double[]?> PlaneOf(string reference) => (await Session().ModelAsync()).PlaneOf(reference) is { Done: true, Value: var p }
+        ? [p.Origin.X, p.Origin.Y, p.Origin.Z, p.X.X, p.X.Y, p.X.Z, p.Y.X, p.Y.Y, p.Y.Z] : null;
+
     /// <summary>Stops a rebuild that takes too long.</summary>
     public bool StopBuilding() => Session().Stop();
 

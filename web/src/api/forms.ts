@@ -13,6 +13,7 @@ export interface FormFieldView {
   hint: string
   active: boolean
   optional: boolean
+  planes: boolean
   picks: { reference: string; words: string; lost: boolean }[]
   value: string
   shown: string

@@ -220,6 +220,11 @@ export class LiveLink {
     return this.hub.invoke('Probe', reference)
   }
 
+  /** The plane of something flat: origin, x, y; null for what is not. */
+  planeOf(reference: string): Promise<number[] | null> {
+    return this.hub.invoke('PlaneOf', reference)
+  }
+
   stopBuilding(): Promise<boolean> {
     return this.hub.invoke('StopBuilding')
   }

@@ -7,6 +7,8 @@ import { useForm } from '../stores/form'
 import { useWork } from '../stores/work'
 import { colour } from '../theme'
 import { FORMS } from '../workspace/benches'
+import { useLook } from '../stores/look'
+import PickList from './PickList.vue'
 import ConstraintIcon from '../icons/ConstraintIcon.vue'
 import DimensionField from '../workspace/DimensionField.vue'
 import { useDimensionText } from '../workspace/dimensionText'
@@ -33,6 +35,7 @@ const part = usePart()
 const work = useWork()
 const datum = useDatum()
 const form = useForm()
+const viewLook = useLook()
 const host = ref<HTMLDivElement | null>(null)
 const labels = shallowRef<Label[]>([])
 const snap = shallowRef<{ text: string; x: number; y: number } | null>(null)
@@ -277,6 +280,8 @@ function underModel(event: PointerEvent | MouseEvent): string {
 }
 
 function onDown(event: PointerEvent): void {
+  viewLook.under = null
+  if (event.button === 2) rightDown = { x: event.clientX, y: event.clientY }
   if (event.button !== 0) return
   if (!work.sketch && datums.grab(event)) return
   down = { x: event.clientX, y: event.clientY, dragging: false }
@@ -285,6 +290,7 @@ function onDown(event: PointerEvent): void {
 
 function onUp(event: PointerEvent): void {
   if (datums.drop()) return
+  if (event.button === 2) return listUnder(event)
   if (event.button !== 0 || !down) return
   const was = down
   down = null
@@ -402,6 +408,39 @@ async function picture(): Promise<Blob | null> {
   return stage ? stage.picture() : null
 }
 
+/** The half of space that a section keeps. */
+function cutPicture(): void {
+  const cut = viewLook.section
+  if (!cut) return bodies?.setSection(null)
+  const plane = new SketchPlane(cut.plane)
+  const normal = plane.normal.clone().multiplyScalar(cut.flip ? 1 : -1)
+  const origin = plane.origin.clone().addScaledVector(plane.normal, cut.offset)
+  bodies?.setSection(new THREE.Plane().setFromNormalAndCoplanarPoint(normal, origin))
+}
+
+let rightDown: { x: number; y: number } | null = null
+/** A right click that does not turn the view lists what lies under the pointer. */
+function listUnder(event: PointerEvent): void {
+  const was = rightDown
+  rightDown = null
+  if (!was || Math.hypot(event.clientX - was.x, event.clientY - was.y) > DRAG_START || work.sketch) return
+  const box = host.value!.getBoundingClientRect()
+  const first = datums.near(event)
+  const names = [
+    ...new Set([...(first ? [first] : []), ...(bodies?.pickAll(event) ?? []), datums.pick(event)]),
+  ].filter(Boolean)
+  viewLook.under =
+    names.length > 0 ? { x: event.clientX - box.left, y: event.clientY - box.top, names } : null
+}
+
+/** Takes one of what is listed. */
+function takeUnder(name: string, more: boolean): void {
+  viewLook.under = null
+  if (form.open) void form.pick(name)
+  else if (datum.open) void datum.pick(name, [0, 0, 1e4, 0, 0, -1])
+  else work.picks = more ? toggled(work.picks, name) : [name]
+}
+
 defineExpose({ look, play, picture })
 
 onMounted(() => {
@@ -412,6 +451,8 @@ onMounted(() => {
   stage.onFrame(place)
   stage.onFrame(datums.looked)
   drawnAt = stage.perPixel()
+  bodies.setLook(viewLook.mode, part.snapshot?.material.colour ?? null)
+  cutPicture()
   redrawBodies()
   redrawSketches()
 })
@@ -459,6 +500,12 @@ watch(
   },
 )
 watch(taken, redrawMarks)
+watch(() => viewLook.section, cutPicture)
+watch(
+  () => [viewLook.mode, part.snapshot?.material.colour] as const,
+  ([mode, tint]) => bodies?.setLook(mode, tint ?? null),
+  { immediate: true },
+)
 watch(
   () => work.apart,
   (now) => datums.drawGap(now ? [now.here, now.there] : null),
@@ -582,6 +629,13 @@ watch(
         >{{ label.text }}</span
       >
     </template>
+    <PickList
+      v-if="viewLook.under"
+      :at="viewLook.under"
+      @hover="work.hover = $event"
+      @take="(name, more) => takeUnder(name, more)"
+      @close="viewLook.under = null"
+    />
     <span
       v-if="snap"
       class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/85 px-1 text-[11px] whitespace-nowrap text-accent"

@@ -2,7 +2,9 @@ import * as THREE from 'three'
 import { acceleratedRaycast, computeBoundsTree, disposeBoundsTree } from 'three-mesh-bvh'
 import type { BodyMessage } from '../api/live'
 import { colour } from '../theme'
+import type { LookMode } from '../stores/look'
 import { clear, strokes } from './lines'
+import { SectionCaps } from './section'
 import type { Stage } from './stage'
 
 THREE.BufferGeometry.prototype.computeBoundsTree = computeBoundsTree
@@ -18,7 +20,10 @@ interface Shown {
   /** First triangle of each face, and one past the last. */
   starts: number[]
   edges: Float32Array[]
+  /** Balls about the edges, to pass over those that the pointer is nowhere near. */
+  balls: THREE.Sphere[]
   vertices: THREE.Vector3[]
+  strokes: THREE.Object3D | null
 }
 
 function floats(bytes: Uint8Array): Float32Array {
@@ -31,16 +36,31 @@ function pairs(points: Float32Array): number[] {
   return segments
 }
 
+function ball(points: Float32Array): THREE.Sphere {
+  const box = new THREE.Box3().setFromArray(points)
+  return box.getBoundingSphere(new THREE.Sphere())
+}
+
+function near(ray: THREE.Ray, ball: THREE.Sphere, reach: number): boolean {
+  const r = ball.radius + reach
+  return ray.distanceSqToPoint(ball.center) <= r * r
+}
+
 /** Bodies shaded with their edges, with hover and picks of faces, edges and vertices by name. */
 export class BodyLayer {
   private readonly group = new THREE.Group()
   private readonly marks = new THREE.Group()
   private readonly fresh = new THREE.Group()
+  private readonly caps = new SectionCaps()
+  private mode: LookMode = 'edges'
+  private tint: string | null = null
+  private cut: THREE.Plane | null = null
+  private faint = false
   private shown: Shown[] = []
   private marked = ''
 
   constructor(private readonly stage: Stage) {
-    stage.scene.add(this.group, this.marks, this.fresh)
+    stage.scene.add(this.group, this.marks, this.fresh, this.caps.group)
     window.addEventListener('themechange', this.repaint)
   }
 
@@ -53,19 +73,85 @@ export class BodyLayer {
     this.shown = messages.map((m) => this.show(m))
     this.marked = ''
     clear(this.marks)
-    this.stage.redraw()
+    this.caps.set(this.cut, this.cut ? this.shown.map((s) => s.mesh) : [])
+    this.dress()
   }
 
   /** Draws the bodies faintly while a sketch is edited. */
   setFaint(faint: boolean): void {
-    for (const { mesh } of this.shown) {
+    this.faint = faint
+    this.dress()
+  }
+
+  /** Shaded with or without edges, see-through, or edges alone; in the colour of the material where it has one. */
+  setLook(mode: LookMode, tint: string | null): void {
+    ;[this.mode, this.tint] = [mode, tint]
+    this.dress()
+  }
+
+  /** Cuts the picture; the half that the plane's normal points to stays. */
+  setSection(plane: THREE.Plane | null): void {
+    this.cut = plane
+    this.caps.set(plane, plane ? this.shown.map((s) => s.mesh) : [])
+    this.dress()
+  }
+
+  private dress(): void {
+    const through = this.faint || this.mode === 'through'
+    const planes = this.cut ? [this.cut] : null
+    for (const { mesh, strokes: edges } of this.shown) {
       const material = mesh.material as THREE.MeshStandardMaterial
-      material.transparent = faint
-      material.opacity = faint ? 0.45 : 1
-      material.depthWrite = !faint
+      material.color.set(this.tint ?? colour('body'))
+      material.transparent = through
+      material.opacity = through ? 0.42 : 1
+      material.depthWrite = !through
+      material.colorWrite = this.mode !== 'wire'
+      if (this.mode === 'wire') material.depthWrite = false
+      material.side = this.cut ? THREE.DoubleSide : THREE.FrontSide
+      material.clippingPlanes = planes
       material.needsUpdate = true
+      if (!edges) continue
+      edges.visible = this.mode !== 'shaded'
+      const line = (edges as THREE.Mesh).material as THREE.Material
+      line.clippingPlanes = planes
+      line.needsUpdate = true
     }
     this.stage.redraw()
+  }
+
+  /** Everything under the pointer in order of depth: faces gone through, and the edges and vertices near it. */
+  pickAll(event: PointerEvent | MouseEvent): string[] {
+    const ray = this.stage.ray(event)
+    const reach = this.stage.perPixel()
+    const found: { name: string; depth: number }[] = []
+    const meshes = this.shown.map((s) => s.mesh)
+    const sides = meshes.map((m) => (m.material as THREE.Material).side)
+    // What is seen from behind counts as well.
+    for (const m of meshes) (m.material as THREE.Material).side = THREE.DoubleSide
+    const hits = new THREE.Raycaster(ray.origin, ray.direction).intersectObjects(meshes, false)
+    meshes.forEach((m, i) => ((m.material as THREE.Material).side = sides[i]!))
+    for (const hit of hits)
+      if (!this.caps.hides(hit.point)) found.push({ name: this.faceOf(hit), depth: hit.distance })
+    const [a, b, on] = [new THREE.Vector3(), new THREE.Vector3(), new THREE.Vector3()]
+    for (const { message, edges, balls, vertices } of this.shown) {
+      edges.forEach((points, i) => {
+        if (!near(ray, balls[i]!, EDGE_REACH * reach)) return
+        for (let k = 0; k + 5 < points.length; k += 3) {
+          a.fromArray(points, k)
+          b.fromArray(points, k + 3)
+          if (
+            Math.sqrt(ray.distanceSqToSegment(a, b, undefined, on)) < EDGE_REACH * reach &&
+            !this.caps.hides(on)
+          )
+            found.push({ name: message.edges[i]!, depth: on.clone().sub(ray.origin).dot(ray.direction) })
+        }
+      })
+      vertices.forEach((v, i) => {
+        if (Math.sqrt(ray.distanceSqToPoint(v)) < VERTEX_REACH * reach && !this.caps.hides(v))
+          found.push({ name: message.vertexNames[i]!, depth: v.clone().sub(ray.origin).dot(ray.direction) })
+      })
+    }
+    return [...new Set(found.sort((x, y) => x.depth - y.depth).map((f) => f.name))].filter(Boolean)
   }
 
   /** Draws what a form would make: the faces that bear its name, in the colour of added or taken material. */
@@ -129,10 +215,12 @@ export class BodyLayer {
   pick(event: PointerEvent | MouseEvent, faces = true): string {
     const ray = this.stage.ray(event)
     const caster = new THREE.Raycaster(ray.origin, ray.direction)
-    const hit = caster.intersectObjects(
-      this.shown.map((s) => s.mesh),
-      false,
-    )[0]
+    const hit = caster
+      .intersectObjects(
+        this.shown.map((s) => s.mesh),
+        false,
+      )
+      .find((h) => !this.caps.hides(h.point))
     const reach = this.stage.perPixel()
     const depth = hit ? hit.distance : Infinity
     return (
@@ -180,21 +268,25 @@ export class BodyLayer {
       at += n
     }
     const segments = edges.flatMap(pairs)
-    if (segments.length > 0) this.group.add(strokes(segments, { colour: colour('body-edge'), width: 1.3 }))
+    const drawn = segments.length > 0 ? strokes(segments, { colour: colour('body-edge'), width: 1.3 }) : null
+    if (drawn) this.group.add(drawn)
+    const balls = edges.map((points) => ball(points))
     const vertices: THREE.Vector3[] = []
     for (let i = 0; i < message.vertices.length; i += 3)
       vertices.push(new THREE.Vector3(...(message.vertices.slice(i, i + 3) as [number, number, number])))
-    return { message, mesh, starts, edges, vertices }
+    return { message, mesh, starts, edges, balls, vertices, strokes: drawn }
   }
 
   private faceOf(hit: THREE.Intersection): string {
     const shown = this.shown.find((s) => s.mesh === hit.object)
     if (!shown || hit.faceIndex === undefined || hit.faceIndex === null) return ''
-    const triangle = hit.faceIndex
-    const face = shown.starts.findIndex(
-      (start, i) => triangle >= start && triangle < (shown.starts[i + 1] ?? 0),
-    )
-    return shown.message.faces[face] ?? ''
+    let [low, high] = [0, shown.starts.length - 1]
+    while (high - low > 1) {
+      const middle = (low + high) >> 1
+      if (shown.starts[middle]! <= hit.faceIndex) low = middle
+      else high = middle
+    }
+    return shown.message.faces[low] ?? ''
   }
 
   private nearVertex(ray: THREE.Ray, reach: number, depth: number): string {
@@ -203,7 +295,8 @@ export class BodyLayer {
       vertices.forEach((v, i) => {
         const d = Math.sqrt(ray.distanceSqToPoint(v))
         const along = v.clone().sub(ray.origin).dot(ray.direction)
-        if (d < best && along < depth + 2 * reach) [best, name] = [d, message.vertexNames[i] ?? '']
+        if (d < best && along < depth + 2 * reach && !this.caps.hides(v))
+          [best, name] = [d, message.vertexNames[i] ?? '']
       })
     return name
   }
@@ -211,13 +304,18 @@ export class BodyLayer {
   private nearEdge(ray: THREE.Ray, reach: number, depth: number): string {
     let [best, name] = [reach, '']
     const [a, b, on] = [new THREE.Vector3(), new THREE.Vector3(), new THREE.Vector3()]
-    for (const { message, edges } of this.shown)
+    for (const { message, edges, balls } of this.shown)
       edges.forEach((points, i) => {
+        if (!near(ray, balls[i]!, best)) return
         for (let k = 0; k + 5 < points.length; k += 3) {
           a.fromArray(points, k)
           b.fromArray(points, k + 3)
           const d = Math.sqrt(ray.distanceSqToSegment(a, b, undefined, on))
-          if (d < best && on.clone().sub(ray.origin).dot(ray.direction) < depth + 2 * reach)
+          if (
+            d < best &&
+            on.clone().sub(ray.origin).dot(ray.direction) < depth + 2 * reach &&
+            !this.caps.hides(on)
+          )
             [best, name] = [d, message.edges[i] ?? '']
         }
       })

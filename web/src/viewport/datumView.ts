@@ -39,7 +39,7 @@ export function useDatumView(
       work.moving !== null ||
       work.bench === 'Datum' ||
       datum.open ||
-      (form.open && form.answer!.fields.some((f) => f.active && f.type === 'picks')) ||
+      (form.open && form.answer!.fields.some((f) => f.active && f.planes)) ||
       part.snapshot?.steps.length === 0)
 
   function redraw(): void {

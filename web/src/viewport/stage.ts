@@ -30,7 +30,8 @@ export class Stage {
   private framed = false
 
   constructor(private readonly host: HTMLElement) {
-    this.renderer = new THREE.WebGLRenderer({ antialias: true, preserveDrawingBuffer: true })
+    this.renderer = new THREE.WebGLRenderer({ antialias: true, preserveDrawingBuffer: true, stencil: true })
+    this.renderer.localClippingEnabled = true
     this.renderer.setPixelRatio(window.devicePixelRatio)
     this.renderer.domElement.className = 'block h-full w-full touch-none'
     host.prepend(this.renderer.domElement)

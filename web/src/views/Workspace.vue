@@ -2,6 +2,7 @@
 import { nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
+import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import Viewport from '../viewport/Viewport.vue'
@@ -9,6 +10,10 @@ import BenchPanel from '../workspace/BenchPanel.vue'
 import BuildSheet from '../workspace/BuildSheet.vue'
 import CommandBox from '../workspace/CommandBox.vue'
 import DatumPanel from '../workspace/DatumPanel.vue'
+import HoleCard from '../workspace/HoleCard.vue'
+import MassCard from '../workspace/MassCard.vue'
+import ProbeCard from '../workspace/ProbeCard.vue'
+import SectionBar from '../workspace/SectionBar.vue'
 import FormPanel from '../workspace/FormPanel.vue'
 import ParameterTable from '../workspace/ParameterTable.vue'
 import PicksOffers from '../workspace/PicksOffers.vue'
@@ -24,6 +29,7 @@ const part = usePart()
 const work = useWork()
 const datum = useDatum()
 const form = useForm()
+const look = useLook()
 const viewport = ref<InstanceType<typeof Viewport> | null>(null)
 const prompt = ref<InstanceType<typeof PromptLine> | null>(null)
 const parameters = ref(false)
@@ -45,6 +51,12 @@ async function typeAhead(text: string): Promise<void> {
   if (typed) prompt.value?.focusFirst(typed)
 }
 
+/** Cuts with what is picked where that is flat, else with the front plane; once more closes the cut. */
+function section(): void {
+  if (look.section) look.section = null
+  else void look.cut(work.picks.length === 1 && work.isPlane(work.picks[0]!) ? work.picks[0]! : 'world/xz')
+}
+
 const VIEWS = ['corner', 'top', 'front', 'right', 'bottom', 'back', 'left'] as const
 let picturing: ReturnType<typeof setTimeout> | undefined
 
@@ -54,6 +66,9 @@ onMounted(async () => {
   work.awaitingPlane = null
   datum.close()
   datum.frames = []
+  look.section = null
+  look.card = null
+  form.probed = null
   await Promise.all([work.loadTools(), part.open(props.id)])
 })
 
@@ -99,6 +114,28 @@ watch(
           role="toolbar"
           aria-label="Views"
         >
+          <select
+            v-model="look.mode"
+            class="bg-sheet px-1.5 py-1 hover:bg-accent-soft"
+            aria-label="How bodies are drawn"
+            data-testid="look"
+          >
+            <option value="edges">with edges</option>
+            <option value="shaded">shaded</option>
+            <option value="through">see-through</option>
+            <option value="wire">edges only</option>
+          </select>
+          <button
+            v-if="!work.sketch"
+            type="button"
+            class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft"
+            :class="look.section ? 'font-medium text-accent' : ''"
+            :aria-pressed="look.section !== null"
+            data-testid="section"
+            @click="section()"
+          >
+            section
+          </button>
           <button
             v-if="work.sketch"
             type="button"
@@ -136,6 +173,10 @@ watch(
             fit
           </button>
         </div>
+        <SectionBar />
+        <HoleCard v-if="look.card === 'holes'" @close="look.card = null" />
+        <MassCard v-if="look.card === 'mass'" @close="look.card = null" />
+        <ProbeCard />
         <ParameterTable v-if="parameters" @close="parameters = false" />
         <SizeTable v-if="sizes && work.sketch" @close="sizes = false" />
         <StrokeCard v-if="first" :bench="first" />

@@ -33,7 +33,7 @@ function whyNot(action: Action): string {
 </script>
 
 <template>
-  <nav class="flex w-[168px] shrink-0 flex-col border-r border-hair bg-sheet" aria-label="Benches and tools">
+  <nav class="flex w-[200px] shrink-0 flex-col border-r border-hair bg-sheet" aria-label="Benches and tools">
     <div class="grid grid-cols-2 gap-px border-b border-hair bg-hair" role="tablist" aria-label="Benches">
       <button
         v-for="b in BENCHES"
@@ -56,10 +56,14 @@ function whyNot(action: Action): string {
         :aria-label="group || work.bench"
       >
         <li v-if="group" class="head col-span-2 border-t border-hair px-2.5 pt-1 pb-px">{{ group }}</li>
-        <li v-for="a in list" :key="a.name" :class="a.label.length > SHORT || work.bench === 'Form' ? 'col-span-2' : ''">
+        <li
+          v-for="a in list"
+          :key="a.name"
+          :class="a.label.length > SHORT || work.bench === 'Form' ? 'col-span-2' : ''"
+        >
           <button
             type="button"
-            class="flex w-full items-center gap-1.5 px-2 min-h-[25px] text-left text-[12.5px]"
+            class="flex w-full items-center gap-1 px-1.5 min-h-[25px] text-left text-[12.5px]"
             :class="[
               isActive(a.name)
                 ? 'bg-accent-soft font-medium shadow-[inset_3px_0_0_var(--accent)]'

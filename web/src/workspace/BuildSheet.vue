@@ -19,6 +19,49 @@ const isForm = (kind: string): boolean => FORMS.some((f) => f.name === kind)
 const open = ref(new Set<string>())
 const renaming = ref<string | null>(null)
 
+const search = ref('')
+const folded = ref(new Set<string>())
+interface Row {
+  step: StepView
+  /** Named where a group begins here. */
+  begins: string | null
+}
+/** The rows that the search leaves, those of folded groups left out; a group begins where its first step stands. */
+const rows = computed<Row[]>(() => {
+  const wanted = search.value.trim().toLowerCase()
+  const all = (part.snapshot?.steps ?? []).filter(
+    (s) =>
+      !wanted || [s.name, s.kind, s.summary, String(s.number)].some((t) => t.toLowerCase().includes(wanted)),
+  )
+  return all.map((step, i) => ({
+    step,
+    begins: step.group && all[i - 1]?.group !== step.group ? step.group : null,
+  }))
+})
+const isFolded = (s: StepView): boolean => s.group != null && folded.value.has(s.group) && !search.value
+function fold(group: string): void {
+  if (!folded.value.delete(group)) folded.value.add(group)
+}
+const grouping = ref<StepView | null>(null)
+const groupNames = computed(() => [
+  ...new Set((part.snapshot?.steps ?? []).map((s) => s.group).filter((g) => g != null)),
+])
+async function group(name: string | null): Promise<void> {
+  const step = grouping.value
+  grouping.value = null
+  if (step)
+    await part.send({ command: 'group-steps', steps: [step.id], group: name?.trim() || null } as PartCommand)
+}
+const duplicate = (s: StepView): Promise<unknown> =>
+  part.send({ command: 'duplicate-step', step: s.id } as PartCommand)
+const mend = (s: StepView, instead: string): Promise<unknown> =>
+  part.send({
+    command: 'mend-reference',
+    step: s.id,
+    lost: part.states.get(s.id)?.lost ?? '',
+    instead,
+  } as PartCommand)
+
 function toggle(id: string): void {
   if (!open.value.delete(id)) open.value.add(id)
 }
@@ -148,7 +191,15 @@ function choices(s: StepView): { label: string; run(): void }[] {
     },
     { label: 'Move up', run: () => move(s, -1) },
     { label: 'Move down', run: () => move(s, 1) },
-    { label: 'Stop below', run: () => void stopBelow(s.number) },
+    { label: 'Duplicate', run: () => void duplicate(s) },
+    {
+      label: s.group ? `Take out of ${s.group}` : 'Put into a group',
+      run: () => {
+        grouping.value = s
+        if (s.group) void group(null)
+      },
+    },
+    { label: 'Insert below', run: () => void stopBelow(s.number) },
     { label: 'Remove', run: () => void remove(s) },
     ...(hanging ? [{ label: `Remove, ${hanging} then wait`, run: () => void removeAnyway(s) }] : []),
   ]
@@ -156,6 +207,10 @@ function choices(s: StepView): { label: string; run(): void }[] {
 
 /** Whether the name may have the room of the main size as well. */
 const wide = (s: StepView): boolean => s.sketch != null || (s.sizes.length === 0 && s.kind !== 'reading')
+
+/** What is worth knowing of a step that was built. */
+const noteOf = (s: StepView): string =>
+  part.states.get(s.id)?.state === 'built' ? (part.states.get(s.id)?.message ?? '') : ''
 
 function stateOf(s: StepView): { text: string; bad: boolean } {
   const state = part.states.get(s.id)
@@ -174,6 +229,14 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
   <section class="flex min-h-0 flex-1 flex-col" aria-label="Build sheet">
     <div class="flex items-center px-3 pt-2.5 pb-1.5">
       <h2 class="head flex-1">Build sheet</h2>
+      <input
+        v-if="(part.snapshot?.steps.length ?? 0) > 5"
+        v-model="search"
+        class="field mr-1 w-28"
+        placeholder="search"
+        aria-label="Search the build sheet"
+        data-testid="search-sheet"
+      />
       <Menu v-if="kinds.length" as="span" class="relative">
         <MenuButton
           class="min-h-6 px-1.5 text-[11.5px] text-muted hover:text-accent"
@@ -197,6 +260,18 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
         </MenuItems>
       </Menu>
     </div>
+    <form
+      v-if="grouping"
+      class="flex items-center gap-1.5 px-3 pb-1.5"
+      data-testid="grouping"
+      @submit.prevent="group(($event.target as HTMLFormElement).group.value)"
+    >
+      <span class="min-w-0 flex-1 truncate text-muted">group for {{ grouping.name }}</span>
+      <input name="group" class="field w-32" list="groups" aria-label="Name of the group" autofocus />
+      <datalist id="groups"><option v-for="g in groupNames" :key="g" :value="g" /></datalist>
+      <button class="button">Put</button>
+      <button type="button" class="button" @click="grouping = null">Cancel</button>
+    </form>
     <div class="min-h-0 flex-1 overflow-auto">
       <table class="w-full table-fixed border-collapse" data-testid="build-sheet">
         <thead class="sr-only">
@@ -214,8 +289,21 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
           <col class="w-[84px]" />
         </colgroup>
         <tbody>
-          <template v-for="s in part.snapshot?.steps" :key="s.id">
+          <template v-for="{ step: s, begins } in rows" :key="s.id">
+            <tr v-if="begins" class="border-t border-hair bg-paper" :data-group="begins">
+              <td colspan="4" class="px-3 py-1">
+                <button
+                  type="button"
+                  class="flex min-h-6 items-center gap-1.5 font-medium"
+                  :aria-expanded="!folded.has(begins)"
+                  @click="fold(begins)"
+                >
+                  <component :is="folded.has(begins) ? ChevronRight : ChevronDown" :size="14" />{{ begins }}
+                </button>
+              </td>
+            </tr>
             <tr
+              v-if="!isFolded(s)"
               class="group border-t border-hair"
               :class="[
                 work.sketch === s.id ? 'bg-accent-soft' : '',
@@ -296,13 +384,27 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
                 </Menu>
               </td>
             </tr>
-            <tr v-if="stateOf(s).bad">
+            <tr v-if="stateOf(s).bad && !isFolded(s)">
               <td />
               <td colspan="3" class="pr-3 pb-2 text-alert" role="status">
                 {{ part.states.get(s.id)?.message }}
+                <button
+                  v-for="c in part.states.get(s.id)?.near ?? []"
+                  :key="c"
+                  type="button"
+                  class="block min-h-6 max-w-full truncate text-left text-ink underline hover:text-accent"
+                  :data-mend="c"
+                  @click="mend(s, c)"
+                >
+                  take {{ c }} instead
+                </button>
               </td>
             </tr>
-            <tr v-if="open.has(s.id)" :data-sizes="s.id">
+            <tr v-else-if="noteOf(s) && !isFolded(s)">
+              <td />
+              <td colspan="3" class="pr-3 pb-1.5 text-[var(--copper)]" role="note">{{ noteOf(s) }}</td>
+            </tr>
+            <tr v-if="open.has(s.id) && !isFolded(s)" :data-sizes="s.id">
               <td />
               <td colspan="3" class="pr-3 pb-2">
                 <p v-if="s.sizes.length === 0" class="text-muted">no driving sizes yet</p>

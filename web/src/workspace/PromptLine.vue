@@ -151,7 +151,7 @@ defineExpose({ focusFirst })
     <WaysOut />
     <div
       v-if="work.apart && work.sketch"
-      class="absolute bottom-full left-[180px] z-10 mb-2 max-w-[640px] rounded border border-alert/40 bg-sheet p-3 whitespace-normal shadow-lg"
+      class="absolute bottom-full left-[212px] z-10 mb-2 max-w-[640px] rounded border border-alert/40 bg-sheet p-3 whitespace-normal shadow-lg"
       role="alertdialog"
       aria-label="Only as seen from here"
       data-testid="apart"
@@ -184,7 +184,7 @@ defineExpose({ focusFirst })
     </div>
     <div
       v-if="ways.length > 1"
-      class="absolute bottom-full left-[180px] z-10 mb-2 flex overflow-hidden rounded border border-hair bg-sheet/95 shadow-sm"
+      class="absolute bottom-full left-[212px] z-10 mb-2 flex overflow-hidden rounded border border-hair bg-sheet/95 shadow-sm"
       role="radiogroup"
       aria-label="Ways of drawing"
       data-testid="ways"

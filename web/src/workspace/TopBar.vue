@@ -14,6 +14,11 @@ const account = useAccount()
 const router = useRouter()
 const renaming = ref(false)
 const file = ref<HTMLInputElement | null>(null)
+const buildingStep = computed(() => {
+  const steps = part.snapshot?.steps ?? []
+  const at = steps.findIndex((s) => s.id === part.building)
+  return at < 0 ? '' : `${steps[at]!.name}, ${at + 1} of ${steps.length} `
+})
 const kept = computed(() =>
   part.snapshot
     ? new Date(part.snapshot.changed).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
@@ -90,7 +95,18 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
     <span class="text-muted" data-testid="kept">{{
       part.connected ? `kept ${kept}` : 'reconnecting …'
     }}</span>
-    <span v-if="!part.settled" class="text-muted" aria-live="polite">building …</span>
+    <span v-if="!part.settled" class="flex items-center gap-1.5 text-muted" aria-live="polite"
+      >building {{ buildingStep }}…
+      <button
+        v-if="part.building"
+        type="button"
+        class="button"
+        data-testid="stop-building"
+        @click="part.live()?.stopBuilding()"
+      >
+        Stop
+      </button></span
+    >
     <span class="flex-1" />
     <button
       type="button"

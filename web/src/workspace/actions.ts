@@ -1,5 +1,6 @@
 import { computed, type ComputedRef } from 'vue'
 import type { PartCommand } from '../api/client'
+import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
@@ -22,6 +23,7 @@ export function useActions(): ComputedRef<Action[]> {
   const work = useWork()
   const datum = useDatum()
   const form = useForm()
+  const look = useLook()
 
   function runModelTool(name: string): void {
     part.notice = null
@@ -35,6 +37,12 @@ export function useActions(): ComputedRef<Action[]> {
         work.leaveSketch()
         if (picks.length === 1 && work.isPlane(picks[0]!)) void work.sketchOn(picks[0]!)
         else work.awaitingPlane = 'select'
+        return
+      case 'holes':
+        look.card = look.card === 'holes' ? null : 'holes'
+        return
+      case 'mass-card':
+        look.card = look.card === 'mass' ? null : 'mass'
         return
       case 'probe':
         if (picks.length === 1) void form.probe(picks[0]!)

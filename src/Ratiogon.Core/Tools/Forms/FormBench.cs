@@ -114,7 +114,7 @@ public static class FormBench
         var step = (FormStep)draft.Step;
         switch (step.Fields.FirstOrDefault(f => f.Name == name))
         {
-            case ValueField { } field when field.MayBeNegative && string.IsNullOrWhiteSpace(value):
+            case ValueField { } field when field.Optional && string.IsNullOrWhiteSpace(value):
                 return draft with { Step = field.Set(step, "") };
             case ValueField field:
                 return Formula.ForField(value, field.Kind, model.Part.Units, model.Values.Of).Map(f => draft with { Step = field.Set(step, f.Text) });
@@ -145,7 +145,7 @@ public static class FormBench
     /// <summary>Gives values that apply and have none yet something to begin with.</summary>
     private static FormStep Filled(FormStep step, LengthUnit unit)
     {
-        foreach (var field in step.Fields.OfType<ValueField>().Where(f => !f.MayBeNegative && f.When(step) && string.IsNullOrWhiteSpace(f.Get(step))))
+        foreach (var field in step.Fields.OfType<ValueField>().Where(f => !f.Optional && f.When(step) && string.IsNullOrWhiteSpace(f.Get(step))))
         {
             var begin = step.Beginning(field.Name) ?? (field.Kind == Dimension.OfAngle ? "90 deg" : field.Kind == Dimension.OfLength ? "5 mm" : "2");
             step = field.Set(step, unit == LengthUnit.Inch && InInches.TryGetValue(begin, out var inch) ? inch : begin);
@@ -193,9 +193,10 @@ public static class FormBench
             Hint = p.Hint,
             Active = p.Name == active,
             Optional = p.Least == 0,
+            Planes = (p.Accepts & (PickKind.Plane | PickKind.Straight)) != 0,
             Picks = [.. p.Get(step).Select(r => p.Accepts == PickKind.Region ? new FormPickView(r, r, false) : PickView(model, r))],
         },
-        ValueField v => new FormFieldView(v.Name, v.Label, "value") { Hint = v.Hint, Value = v.Get(step) ?? "", Optional = v.MayBeNegative, Shown = Value(model, v.Get(step)) },
+        ValueField v => new FormFieldView(v.Name, v.Label, "value") { Hint = v.Hint, Value = v.Get(step) ?? "", Optional = v.Optional, Shown = Value(model, v.Get(step)) },
         ChoiceField c => new FormFieldView(c.Name, c.Label, "choice") { Value = c.Get(step), Options = [.. c.Options.Select(o => new FormOptionView(o.Value, o.Words))] },
         FlagField f => new FormFieldView(f.Name, f.Label, "flag") { On = f.Get(step) },
         _ => throw new InvalidOperationException(field.GetType().Name),

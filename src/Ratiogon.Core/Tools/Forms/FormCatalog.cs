@@ -25,7 +25,7 @@ public static class FormCatalog
         new("draft", "Draft", () => new DraftStep("", 0, "", [], "")),
         new("mirror", "Mirror", () => new MirrorStep("", 0, "", [], "")),
         new("pattern", "Pattern", () => new PatternStep("", 0, "", [])),
-        new("split", "Split", () => new SplitStep("", 0, "", null, "")),
+        new("split", "Split", () => new SplitStep("", 0, "", "")),
         new("combine", "Combine bodies", () => new CombineStep("", 0, "", "", [])),
     ];
 

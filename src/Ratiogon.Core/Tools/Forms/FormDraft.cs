@@ -51,6 +51,9 @@ public sealed record FormFieldView(string Name, string Label, string Type)
 
     public bool Optional { get; init; }
 
+    /// <summary>Whether planes may be picked for it: then those of the world are shown.</summary>
+    public bool Planes { get; init; }
+
     public ImmutableArray<FormPickView> Picks { get; init; } = [];
 
     /// <summary>The formula, or the value of the chosen option.</summary>

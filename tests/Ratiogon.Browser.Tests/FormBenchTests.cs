@@ -1,0 +1,450 @@
+using System.Text.Json;
+using OpenQA.Selenium;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
+
+namespace Ratiogon.Browser.Tests;
+
+/// <summary>Every form built once in the browser, and what surrounds them. The scene is a block from the origin to
+/// (60, 40, 20) with sketches beside and on it.</summary>
+public class FormBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh: false)
+{
+    private const double Block = 60 * 40 * 20;
+    private static readonly (double, double, double) Top = (45, 30, 20), Front = (20, 0, 8), TopFrontEdge = (12, 0, 20), TopRightEdge = (60, 12, 20), CornerEdge = (60, 0, 6);
+
+    private static string Json(PartCommand command) => JsonSerializer.Serialize(command, PartJson.Compact);
+
+    private static AddStep Sketched(string id, string on) => new(new SketchStep(id, 0, id, on, Sketch.Empty));
+
+    private static SketchEdit Rectangle(double x, double y, double w, double h) => ShapeCatalog.RectangleByCentre("r", new Vec2(x, y), new Vec2(x + (w / 2), y + (h / 2)));
+
+    private static SketchEdit Circle(string id, double x, double y, double r) => new() { Add = [new PointEntity(id + "c", new Vec2(x, y)), new CircleEntity(id, id + "c", r)] };
+
+    private static AddStep Point(string id, double x, double y, double z) =>
+        new(new PointStep(id, 0, id, [new DatumCondition("coordinates", []) { Values = [$"{x} mm", $"{y} mm", $"{z} mm"] }]));
+
+    private static PartCommand[] TheBlock => [Sketched("base", World.Xy), new EditSketch("base", Rectangle(30, 20, 60, 40)), new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm" })];
+
+    private void Open(params PartCommand[] scene)
+    {
+        B.Go("/parts");
+        if (!B.Has("a[href^='/parts/']") && !B.Has("input[aria-label='Name of a new part']"))
+        {
+            SignUp();
+        }
+
+        var part = B.Create("Forms", Json(new Several([.. scene], "scene")));
+        B.Go($"/parts/{part}");
+        B.Settled();
+        B.Press("[data-view=fit]");
+        Thread.Sleep(900);
+    }
+
+    private void Begin(string form)
+    {
+        B.PressBench("Form");
+        B.Press($"[data-tool={form}]");
+        B.Find("[data-testid=form-panel]");
+        Thread.Sleep(250);
+    }
+
+    private string Picks() => string.Join('|', B.Driver.FindElements(By.CssSelector("[data-testid=form-panel] [data-pick]")).Select(e => e.GetAttribute("data-pick")));
+
+    private void Pick(params (double X, double Y, double Z)[] places)
+    {
+        foreach (var (x, y, z) in places)
+        {
+            var before = Picks();
+            B.ClickPlace(x, y, z);
+            B.Until(() => Picks() != before, $"the pick at ({x}, {y}, {z}) to be taken");
+        }
+    }
+
+    /// <summary>A row of the build sheet serves as a pick.</summary>
+    private void PickRow(string step)
+    {
+        var before = Picks();
+        B.Press($"[data-edit={step}]");
+        B.Until(() => Picks() != before, $"the pick of {step} to be taken");
+    }
+
+    private void Use(string field)
+    {
+        More(field);
+        if (B.Find($"[data-testid=form-panel] button[data-field={field}]").GetAttribute("aria-pressed") != "true")
+        {
+            B.Press($"[data-testid=form-panel] button[data-field={field}]");
+        }
+
+        B.Until(() => B.Find($"[data-testid=form-panel] button[data-field={field}]").GetAttribute("aria-pressed") == "true", $"{field} to be active");
+    }
+
+    private void More(string field)
+    {
+        if (!B.Has($"[data-testid=form-panel] [data-field={field}]"))
+        {
+            B.Press("[data-testid=form-more]");
+        }
+    }
+
+    private void Value(string field, string text)
+    {
+        More(field);
+        B.Fill($"[data-testid=form-panel] input[data-field={field}]", text + Keys.Tab);
+        Thread.Sleep(250);
+    }
+
+    private void Choose(string field, string words)
+    {
+        More(field);
+        B.Until(() =>
+        {
+            var option = B.Find($"[data-testid=form-panel] select[data-field={field}]").FindElements(By.TagName("option")).FirstOrDefault(o => o.Text.Trim() == words);
+            option?.Click();
+            return option is not null;
+        }, $"'{words}' of {field}");
+        Thread.Sleep(250);
+    }
+
+    private void Accept(double volume, double within = 1e-6)
+    {
+        B.Until(() => B.Has("[data-testid=form-state]") && B.Text("[data-testid=form-state]") == "ready", "the form to be ready; it says " + (B.Has("[data-testid=form-refusal]") ? B.Text("[data-testid=form-refusal]") : B.Prompt));
+        B.Press("[data-testid=form-accept]");
+        B.Until(() => !B.Has("[data-testid=form-panel]"), "the form to be accepted");
+        B.Settled();
+        B.Until(() => Math.Abs(Volume() - volume) < Math.Max(within * volume, 0.0011), $"a volume of {volume}, not {Volume()}");
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+
+    private double Volume()
+    {
+        var text = B.Find("[data-offer=volume] [data-value]").Text;
+        return double.Parse(text.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture);
+    }
+
+    private void Undo()
+    {
+        B.Press("[data-testid=undo]");
+        Thread.Sleep(300);
+        B.Settled();
+    }
+
+    [Fact]
+    public void Extrude_in_every_way()
+    {
+        Open([.. TheBlock, Sketched("s", "block/end"), new EditSketch("s", Rectangle(30, 20, 20, 10))]);
+        Begin("extrude");
+        Value("length", "15");
+        Accept(Block + (200 * 15));
+        Undo();
+        Begin("extrude");
+        Choose("operation", "taken away");
+        Choose("extent", "through all");
+        Accept(Block - (200 * 20));
+        Undo();
+        Begin("extrude");
+        Choose("extent", "a length each way");
+        Value("length", "5");
+        Value("second", "3");
+        Accept(Block + (200 * 5));
+        Undo();
+        Begin("extrude");
+        Choose("extent", "to what is picked");
+        B.Prompt.ShouldContain("Pick the face, plane or point");
+        B.Press("[data-testid=form-panel] input[data-field=flip]");
+        Choose("operation", "taken away");
+        B.Press("[data-view=bottom]");
+        Thread.Sleep(900);
+        Pick((5, 5, 0));
+        Accept(Block - (200 * 20));
+        B.Press("[data-view=corner]");
+        Undo();
+        Begin("extrude");
+        Value("length", "10");
+        Value("draft", "10");
+        Choose("wall", "thin, inside");
+        Value("thickness", "1");
+        B.Until(() => B.Text("[data-testid=form-state]") is "ready" or "refused", "an answer");
+        B.Press("[data-testid=form-cancel]");
+        B.Until(() => !B.Has("[data-testid=form-panel]"), "nothing to be left");
+        Volume().ShouldBe(Block, 0.01);
+    }
+
+    [Fact]
+    public void Regions_are_chosen_by_click_and_the_length_is_dragged()
+    {
+        Open(Sketched("s", World.Xy), new EditSketch("s", Rectangle(0, 0, 60, 40).With(Circle("a", -15, 0, 8)).With(Circle("b", 15, 0, 5))));
+        Begin("extrude");
+        B.Press("[data-view=fit]");
+        Thread.Sleep(900);
+        B.ClickPlace(-15, 0, 0);
+        B.Until(() => B.Find("button[data-field=regions]").Text == "1 chosen", "one region");
+        B.ClickPlace(15, 0, 0);
+        B.Until(() => B.Find("button[data-field=regions]").Text == "2 chosen", "two regions");
+        B.Until(() => B.Has("[data-grip=length]"), "the grip");
+        var grip = B.Find("[data-grip=length]");
+        var actions = new OpenQA.Selenium.Interactions.Actions(B.Driver);
+        actions.MoveToElement(grip, 0, 20).ClickAndHold().MoveByOffset(0, -20).MoveByOffset(0, -30).Release().Perform();
+        B.Until(() => B.Find("[data-testid=form-panel] input[data-field=length]").GetAttribute("value") != "10 mm", "the length to follow the drag");
+        Value("length", "12");
+        Accept(Math.PI * (64 + 25) * 12);
+    }
+
+    [Fact]
+    public void Revolve_sweep_and_loft()
+    {
+        Open(Sketched("s", World.Xz), new EditSketch("s", Rectangle(30, 0, 10, 20)));
+        Begin("revolve");
+        B.Prompt.ShouldContain("Pick the axis");
+        B.ClickPlace(30, 0, 10.001);
+        B.Until(() => Picks().Contains("s/r.top"), "the axis");
+        Choose("extent", "an angle");
+        Value("angle", "90");
+        Accept(Math.PI / 2 * 10 * 10 * 20);
+
+        Open(Sketched("p", World.Xy), new EditSketch("p", new SketchEdit
+        {
+            Add = [new PointEntity("a", Vec2.Zero), new PointEntity("b", new Vec2(30, 0)), new PointEntity("m", new Vec2(30, 20)), new PointEntity("c", new Vec2(50, 20)), new LineEntity("l", "a", "b"), new ArcEntity("k", "m", "b", "c", 20)],
+        }));
+        Begin("sweep");
+        Choose("profile", "round pipe");
+        Value("diameter", "60");
+        B.ClickPlace(15, 0, 0);
+        B.ClickPlace(30 + (20 * Math.Sin(0.8)), 20 - (20 * Math.Cos(0.8)), 0);
+        B.Until(() => B.Text("[data-testid=form-refusal]").Contains("its radius there is 20 mm, and the profile reaches 30 mm inwards", StringComparison.Ordinal), "the reason with the place");
+        Value("diameter", "6");
+        Value("bore", "4");
+        Accept(Math.PI * 5 * (30 + (Math.PI * 10)), 1e-5);
+
+        Open(Sketched("a", World.Xy), new EditSketch("a", Circle("c", 0, 0, 10)), new AddStep(new PlaneStep("up", 0, "up", [new DatumCondition("offset", [World.Xy]) { Values = ["30 mm"] }])), Sketched("b", "up"), new EditSketch("b", Circle("c", 0, 0, 5)));
+        Begin("loft");
+        PickRow("a");
+        PickRow("b");
+        B.Press("[data-testid=form-panel] [data-testid=form-more]");
+        B.Press("[data-testid=form-panel] input[data-field=straight]");
+        Accept(Math.PI * 10 * (100 + 50 + 25));
+    }
+
+    [Fact]
+    public void Holes_of_every_kind_with_their_strip_and_table()
+    {
+        Open([.. TheBlock, Sketched("h", "block/end"), new EditSketch("h", new SketchEdit { Add = [new PointEntity("p", new Vec2(15, 10)), new PointEntity("q", new Vec2(45, 10))] }.With(Circle("o", 30, 30, 4))), Point("d", 30, 20, 30)]);
+        Begin("hole");
+        PickRow("h");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-centre]")).Count == 3, "three centres with their reasons");
+        B.Text("[data-testid=centres]").ShouldContain("free point p of h");
+        B.Text("[data-testid=centres]").ShouldContain("centre of circle o of h");
+        B.Press("[data-centre='h/o']");
+        B.Until(() => !B.Find("[data-centre='h/o']").Selected, "one left out");
+        Value("diameter", "6");
+        Choose("extent", "through all");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=strip]")).Count == 2, "a strip for each");
+        B.Find("[data-stretch]").Text.ShouldBe("20 mm");
+        Accept(Block - (2 * Math.PI * 9 * 20));
+
+        // A new stray point never becomes a hole by itself.
+        B.Command(Json(new EditSketch("h", new SketchEdit { Add = [new PointEntity("stray", new Vec2(50, 30))] })));
+        B.Settled();
+        Volume().ShouldBe(Block - (2 * Math.PI * 9 * 20), 0.01);
+
+        // Tapped from a point above, its depth from the first material; then from the point.
+        Begin("hole");
+        Pick((30, 20, 30));
+        Use("along");
+        Pick(Top);
+        Choose("sizing", "a thread");
+        Choose("thread", "M6");
+        Value("depth", "8");
+        Value("point", "180");
+        Accept(Block - (2 * Math.PI * 9 * 20) - (Math.PI * 6.25 * 8));
+        B.PressBench("Gauge");
+        B.Press("[data-tool=holes]");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=hole-table] tbody tr")).Count == 3, "three holes in the table");
+        B.Text("[data-testid=hole-table]").ShouldContain("M6 8 deep");
+        var csv = (string)B.Driver.ExecuteAsyncScript("const done = arguments[0]; fetch(document.querySelector('[data-testid=holes-csv]').href).then(r => r.text()).then(done)")!;
+        csv.ShouldStartWith("number,step,centre,x,y,z,direction,size,diameter,thread,depth,unit");
+        csv.TrimEnd().Split('\n').Length.ShouldBe(4);
+        B.Press("[aria-label='Close the hole table']");
+
+        // Counterbored and countersunk; one that misses says so.
+        Begin("hole");
+        PickRow("h");
+        B.Press("[data-centre='h/p']");
+        B.Press("[data-centre='h/q']");
+        B.Press("[data-centre='h/stray']");
+        Choose("head", "counterbored");
+        Value("headDiameter", "10");
+        Value("headDepth", "4");
+        Choose("extent", "through all");
+        Accept(Block - (2 * Math.PI * 9 * 20) - (Math.PI * 6.25 * 8) - (Math.PI * ((25 * 4) + (6.25 * 16))));
+        Begin("hole");
+        Pick((30, 20, 30));
+        Use("along");
+        Pick(Front);
+        B.Until(() => B.Text("[data-testid=form-refusal]").Contains("meets no material", StringComparison.Ordinal), "the reason");
+        B.Text("[data-testid=form-refusal]").ShouldContain("10 mm beside the nearest");
+    }
+
+    [Fact]
+    public void Edges_faces_copies_and_bodies()
+    {
+        Open([.. TheBlock, Sketched("s", "block/end"), new EditSketch("s", Circle("c", 15, 20, 5)), new AddStep(new ExtrudeStep("boss", 0, "Boss", "s") { Length = "10 mm" })]);
+        var boss = Math.PI * 25 * 10;
+        Begin("fillet");
+        Pick(CornerEdge);
+        Value("radius", "5");
+        Accept(Block + boss - (25 * (1 - (Math.PI / 4)) * 20));
+        Undo();
+        Begin("fillet");
+        Pick(TopRightEdge);
+        Value("radius", "80");
+        B.Until(() => B.Has("[data-testid=form-refusal]") && B.Text("[data-testid=form-refusal]").Contains("does not fit", StringComparison.Ordinal), "the reason");
+        B.Press("[data-testid=form-cancel]");
+        Begin("chamfer");
+        Pick(CornerEdge);
+        Value("size", "4");
+        Accept(Block + boss - (8 * 20));
+        Undo();
+        Begin("shell");
+        Pick(Front);
+        Value("thickness", "2");
+        B.Until(() => B.Text("[data-testid=form-state]") == "ready", "the shell to be ready");
+        B.Press("[data-testid=form-cancel]");
+        Begin("draft");
+        Pick(Front);
+        Use("neutral");
+        Pick(Top);
+        Value("angle", "5");
+        Accept(Block + boss + (60 * 200 * Math.Tan(5 * Math.PI / 180)), 1e-3);
+        Undo();
+        Begin("mirror");
+        PickRow("boss");
+        B.Until(() => B.Prompt.Contains("mirrored in", StringComparison.Ordinal), "the plane to be asked for");
+        Use("about");
+        Pick((60, 20, 6));
+        B.Until(() => B.Has("[data-testid=form-state]") && B.Text("[data-testid=form-state]") == "ready", "the mirror");
+        B.Press("[data-testid=form-cancel]");
+        Begin("pattern");
+        PickRow("boss");
+        Use("along");
+        Pick(TopFrontEdge);
+        Value("count", "3");
+        Value("spacing", "15");
+        Accept(Block + (3 * boss));
+        Undo();
+        Begin("split");
+        B.ClickPlace(45, 30, 20);
+        B.Until(() => Picks().Length > 0, "the plane");
+        Accept(Block + boss);
+        B.PressBench("Gauge");
+        B.Press("[data-tool=mass-card]");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=mass-card] [data-mass]")).Count == 3, "two bodies and their sum");
+        B.Press("[data-material='steel']");
+        B.Until(() => B.Text("[data-testid=material]") == "steel", "the material");
+        B.Press("[aria-label='Close mass and material']");
+        Begin("combine");
+        Pick((20, 0, 8));
+        Use("others");
+        Pick((15, 15, 26));
+        Accept(Block + boss);
+    }
+
+    [Fact]
+    public void The_build_sheet_inserts_edits_in_place_groups_finds_and_mends()
+    {
+        Open([.. TheBlock, Sketched("s", "block/end"), new EditSketch("s", Rectangle(30, 20, 20, 10)), new AddStep(new ExtrudeStep("top", 0, "Top", "s") { Length = "5 mm" }), new AddStep(new FilletStep("soft", 0, "Soft", ["top/end^top/side/r.left"]) { Radius = "1 mm" }), new AddStep(new ReadingStep("v", 0, "V", "volume", []))]);
+
+        // A form is edited with the model as it stood: what comes later is not there.
+        B.Press("[data-edit=top]");
+        B.Find("[data-testid=form-panel]");
+        Value("length", "8");
+        B.Until(() => B.Text("[data-testid=form-state]") == "ready", "the change");
+        B.Press("[data-testid=form-accept]");
+        B.Until(() => !B.Has("[data-testid=form-panel]"), "accepted");
+        B.Settled();
+
+        // Inserted below the block; the steps behind it are built again.
+        Choice("block", "Insert below");
+        B.Until(() => B.Has(".stop-line"), "the stop line");
+        Begin("fillet");
+        Pick(CornerEdge);
+        Value("radius", "5");
+        B.Until(() => B.Text("[data-testid=form-state]") == "ready", "the fillet");
+        B.Press("[data-testid=form-accept]");
+        B.Until(() => !B.Has("[data-testid=form-panel]"), "accepted");
+        B.PressText("build all");
+        B.Settled();
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-state=built]")).Count == 7, "all seven steps built");
+
+        Choice("soft", "Duplicate");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-step]")).Count == 8, "the copy");
+        Choice("soft", "Put into a group");
+        B.Fill("[data-testid=grouping] input", "Finish" + Keys.Enter);
+        B.Until(() => B.Has("[data-group=Finish]"), "the group");
+        B.Press("[data-group=Finish] button");
+        B.Until(() => !B.Has("[data-step=soft]"), "the group folded");
+        B.Press("[data-group=Finish] button");
+        B.Fill("[data-testid=search-sheet]", "top");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-step]")).Count < 8, "fewer rows");
+        B.Fill("[data-testid=search-sheet]", Keys.Backspace);
+
+        // A lost edge: the step says so and offers the closest.
+        Choice("top", "Suppress, with 2 on it");
+        B.Until(() => B.Find("[data-step=soft]").GetAttribute("data-state") == "waiting", "what hangs on it to wait");
+        Choice("top", "Build again");
+        B.Settled();
+        B.Command(Json(new ReplaceStep(new FilletStep("soft", 0, "Soft", ["top/end^top/side/gone"]) { Radius = "1 mm" })));
+        B.Until(() => B.Find("[data-step=soft]").GetAttribute("data-state") == "failed", "the step to fail");
+        B.Press("[data-mend]");
+        B.Until(() => B.Find("[data-step=soft]").GetAttribute("data-state") == "built", "the step to be mended");
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Looks_sections_the_probe_and_what_lies_behind()
+    {
+        Open([.. TheBlock, Sketched("h", "block/end"), new EditSketch("h", new SketchEdit { Add = [new PointEntity("p", new Vec2(30, 20))] }), new AddStep(new HoleStep("bore", 0, "Bore", ["h/p"]) { Diameter = "12 mm", Extent = HoleExtent.Through })]);
+        foreach (var mode in new[] { "shaded", "through", "wire", "edges" })
+        {
+            B.Find($"[data-testid=look] option[value={mode}]").Click();
+            Thread.Sleep(150);
+        }
+
+        // Cut through the middle, the wall of the bore can be picked from the front.
+        B.Press("[data-testid=section]");
+        B.Find("[data-testid=section-bar]");
+        B.Fill("[data-testid=section-offset]", "-20" + Keys.Tab);
+        B.Press("[data-view=front]");
+        Thread.Sleep(900);
+        B.ClickPlace(30, 26, 10);
+        B.Until(() => B.Text("[aria-label='Picks and offers']").Contains("bore/wall/(h/p)", StringComparison.Ordinal), "the wall behind the cut");
+        B.PressBench("Gauge");
+        B.Press("[data-tool=probe]");
+        B.Until(() => B.Text("[data-testid=probe-card]").Contains("no material along this axis", StringComparison.Ordinal), "the probe of a bore");
+        B.Press("[aria-label='Close the probe']");
+        B.Press("[aria-label='Close the section']");
+        B.Press("[data-view=corner]");
+        Thread.Sleep(900);
+
+        // A right click lists everything in order of depth: the far side is there too.
+        var (x, y) = B.Seen(50, 0, 12);
+        new OpenQA.Selenium.Interactions.Actions(B.Driver).MoveToElement(B.Find("[data-testid=viewport]"), x, y).ContextClick().Perform();
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-under]")).Count >= 2, "what lies under the pointer");
+        var names = B.Driver.FindElements(By.CssSelector("[data-under]")).Select(e => e.GetAttribute("data-under")).ToList();
+        names[0].ShouldBe("block/side/r.bottom");
+        B.Driver.FindElements(By.CssSelector("[data-under]"))[^1].Click();
+        B.Until(() => B.Text("[aria-label='Picks and offers']").Contains(names[^1]!, StringComparison.Ordinal), "the far one picked");
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+
+    private void Choice(string step, string words)
+    {
+        B.Press($"[data-more={step}]");
+        B.PressText(words);
+        Thread.Sleep(300);
+    }
+}
