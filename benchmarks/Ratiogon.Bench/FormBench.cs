@@ -1,0 +1,120 @@
+using System.Diagnostics;
+using System.Globalization;
+using Ratiogon.Core.Demo;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Solids;
+
+namespace Ratiogon.Bench;
+
+/// <summary>Solid features: a changed size beside the same operations coded straight against the geometry library, many equal
+/// holes beside one boolean of as many cylinders, and rebuild time over the number of steps.</summary>
+internal static class FormBench
+{
+    public static void Run(string direct)
+    {
+        Changed(direct);
+        Holes(400);
+        Growth();
+    }
+
+    private static void Changed(string direct)
+    {
+        using var process = Process.Start(new ProcessStartInfo(direct) { RedirectStandardOutput = true })!;
+        var straight = double.Parse(process.StandardOutput.ReadToEnd(), CultureInfo.InvariantCulture);
+        using var rebuilder = new Rebuilder(new NativeKernel());
+        var part = MotorPlate.Build();
+        rebuilder.Rebuild(part);
+        double Median(Func<int, PartCommand> change)
+        {
+            var times = new List<double>();
+            for (var i = 0; i < 31; i++)
+            {
+                var changed = change(i).Apply(part).Value;
+                var clock = Stopwatch.StartNew();
+                rebuilder.Rebuild(changed);
+                times.Add(clock.Elapsed.TotalMilliseconds);
+            }
+
+            times.Sort();
+            return times[times.Count / 2];
+        }
+
+        var late = Median(i => new SetParameter("inset", $"{(7 + (0.01 * i)).ToString(CultureInfo.InvariantCulture)} mm"));
+        var early = Median(i => new SetParameter("plate_w", $"{(90 + (0.1 * i)).ToString(CultureInfo.InvariantCulture)} mm"));
+        Print("motor plate coded straight against the library", $"{straight:0.0} ms");
+        Print("a size of its last form changed, warm", $"{late:0.0} ms = {late / straight:0.00} x", "0.5 x", late <= 0.5 * straight);
+        Print("a size of its first form changed, all rebuilt", $"{early:0.0} ms = {early / straight:0.00} x", "none");
+    }
+
+    private static void Holes(int count)
+    {
+        var side = (int)Math.Ceiling(Math.Sqrt(count));
+        var kernel = new NativeKernel();
+        using var rebuilder = new Rebuilder(kernel);
+        var part = Made(
+        [
+            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Rectangle((side + 1) * 10, (side + 1) * 10)), new AddStep(new ExtrudeStep("plate", 0, "", "s") { Length = "8 mm" }),
+            new AddStep(new SketchStep("h", 0, "", "plate/end", Sketch.Empty)), new EditSketch("h", new SketchEdit { Add = [new PointEntity("p", new Vec2(-(side - 1) * 5, -(side - 1) * 5))] }),
+            new AddStep(new HoleStep("hole", 0, "", ["h/p"]) { Diameter = "5 mm", Extent = HoleExtent.Through }),
+        ]);
+        var pattern = new AddStep(new PatternStep("grid", 0, "", ["hole"]) { Along = "world/x", Spacing = "10 mm", Count = $"{side}", Across = "world/y", Rows = $"{side}", RowSpacing = "10 mm" }).Apply(part).Value;
+        rebuilder.Rebuild(part, withMesh: false);
+        var clock = Stopwatch.StartNew();
+        var body = rebuilder.Rebuild(pattern, withMesh: false).Bodies[0];
+        var ours = clock.Elapsed.TotalMilliseconds;
+
+        // The same plate, cut by all cylinders in one boolean.
+        var plate = kernel.Prism(new Profile(Frame.World, [.. Core.Sketching.Regions.Arrangement.Of(((SketchStep)part.Find("s")!).Sketch).Regions]), Vec3.AlongZ * 8).Value.Solid;
+        var tools = Enumerable.Range(0, side * side).Select(i => new RoundTool(new Line3(new Vec3((-(side - 1) * 5) + (10 * (i % side)), (-(side - 1) * 5) + (10 * (i / side)), 9), -Vec3.AlongZ), [new(0, 0, ""), new(0, 2.5, "top"), new(10, 2.5, "wall"), new(10, 0, "end")], "", "").Make(kernel).Value.Solid).ToList();
+        clock.Restart();
+        var cut = kernel.Cut(plate, tools).Value.Solid;
+        var naive = clock.Elapsed.TotalMilliseconds;
+        Print($"{side * side} equal holes in a plate (volumes agree to {Math.Abs(kernel.Mass(cut).Volume - body.Mass.Volume) / body.Mass.Volume:0.0e0})", $"{ours:0} ms = {ours / naive:0.000} x of {naive:0} ms", "0.1 x", ours <= 0.1 * naive);
+    }
+
+    private static void Growth()
+    {
+        var points = new List<(double Steps, double Time)>();
+        foreach (var steps in new[] { 10, 25, 50, 100, 200 })
+        {
+            var commands = new List<PartCommand> { new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Rectangle(400, 400)), new AddStep(new ExtrudeStep("plate", 0, "", "s") { Length = "10 mm" }) };
+            for (var i = 0; commands.Count(c => c is AddStep) < steps; i++)
+            {
+                var (x, y) = (-180 + (36 * (i % 11)), -180 + (36 * (i / 11)));
+                commands.Add(new AddStep(new SketchStep($"s{i}", 0, "", World.Xy, Sketch.Empty)));
+                commands.Add(new EditSketch($"s{i}", new SketchEdit { Add = [new PointEntity("c", new Vec2(x, y)), new CircleEntity("k", "c", 10)] }));
+                commands.Add(new AddStep(new ExtrudeStep($"e{i}", 0, "", $"s{i}") { Length = i % 2 == 0 ? "25 mm" : "4 mm", Operation = i % 2 == 0 ? FormOperation.Join : FormOperation.Cut }));
+            }
+
+            var part = Made(commands);
+            using var rebuilder = new Rebuilder(new NativeKernel());
+            var clock = Stopwatch.StartNew();
+            rebuilder.Rebuild(part, withMesh: false);
+            var cold = clock.Elapsed.TotalMilliseconds;
+            var changed = part.With(part.Steps[^1] is ExtrudeStep e ? e with { Length = "7 mm" } : part.Steps[^1]);
+            clock.Restart();
+            rebuilder.Rebuild(changed, withMesh: false);
+            points.Add((part.Steps.Length, cold));
+            Print($"{part.Steps.Length} steps, all built; the last changed", $"{cold:0} ms; {clock.Elapsed.TotalMilliseconds:0.0} ms", "none");
+        }
+
+        var (mx, my) = (points.Average(p => Math.Log(p.Steps)), points.Average(p => Math.Log(p.Time)));
+        Print("rebuild time over steps, exponent", $"{points.Sum(p => (Math.Log(p.Steps) - mx) * (Math.Log(p.Time) - my)) / points.Sum(p => Math.Pow(Math.Log(p.Steps) - mx, 2)):0.00}", "none");
+    }
+
+    private static SketchEdit Rectangle(double w, double h)
+    {
+        var edit = ShapeCatalog.RectangleByCentre("r", Vec2.Zero, new Vec2(w / 2, h / 2));
+        return edit with { Size = [ShapeCatalog.Width("r", $"{w} mm"), ShapeCatalog.Height("r", $"{h} mm")] };
+    }
+
+    private static Part Made(IEnumerable<PartCommand> commands) => commands.Aggregate(new Part(), (p, c) => c.Apply(p) is { Done: true } next ? next.Value : throw new InvalidOperationException(c.Apply(p).Refusal!.Message));
+
+    private static void Print(string what, string value, string aim = "", bool met = true) => Console.WriteLine($"{what,-72} {value,-30} {(aim is "" or "none" ? "" : $"aim {aim}   {(met ? "met" : "MISSED")}")}");
+}
