@@ -16,6 +16,22 @@ namespace Ratiogon.Bench;
 /// holes beside one boolean of as many cylinders, and rebuild time over the number of steps.</summary>
 internal static class FormBench
 {
+    /// <summary>Where the time of one late change, one early change and a grid of holes goes.</summary>
+    public static void Profile()
+    {
+        foreach (var (what, first, then) in new[] { ("late change", MotorPlate.Build(), new SetParameter("inset", "8 mm").Apply(MotorPlate.Build()).Value), ("early change", MotorPlate.Build(), new SetParameter("plate_w", "95 mm").Apply(MotorPlate.Build()).Value) })
+        {
+            var kernel = TimedKernel.About(new NativeKernel());
+            using var rebuilder = new Rebuilder(kernel);
+            rebuilder.Rebuild(first);
+            rebuilder.Rebuild(new SetParameter("inset", "9 mm").Apply(first).Value);
+            ((TimedKernel)(object)kernel).Spent.Clear();
+            var clock = Stopwatch.StartNew();
+            rebuilder.Rebuild(then);
+            Console.WriteLine($"{what}: {clock.Elapsed.TotalMilliseconds:0.0} ms, of it {string.Join(", ", ((TimedKernel)(object)kernel).Spent.OrderByDescending(s => s.Value.Milliseconds).Select(s => $"{s.Key} {s.Value.Calls} x {s.Value.Milliseconds:0.0}"))}");
+        }
+    }
+
     public static void Run(string direct)
     {
         Changed(direct);

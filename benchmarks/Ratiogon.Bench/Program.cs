@@ -23,6 +23,9 @@ switch (what)
     case "forms":
         FormBench.Run(rest[0]);
         return 0;
+    case "form-profile":
+        FormBench.Profile();
+        return 0;
     case "growth":
         GrowthBench.Run();
         return 0;

@@ -11,7 +11,34 @@ internal static class Combining
     /// <param name="step">The step that gives the material: it names bodies that it begins.</param>
     /// <param name="key">Content key of the step: bodies that change are told apart by it.</param>
     /// <param name="material">What it gives.</param>
-    public static Outcome<ImmutableArray<FormBody>> Apply(FormSite site, string step, string key, MaterialResult material) => site.Chosen(material.Bodies).Then(chosen => material.Operation switch
+    public static Outcome<ImmutableArray<FormBody>> Apply(FormSite site, string step, string key, MaterialResult material) => site.Chosen(material.Bodies).Then(chosen =>
+        material.Operation == FormOperation.Cut && !chosen.IsEmpty && material.Tools.IsEmpty && Drilled(site, key, material, chosen) is { } drilled ? drilled
+            : material.Solids(site.Kernel).Then(tools => Combined(site, step, key, material with { Tools = tools }, chosen)));
+
+    /// <summary>Turned tools alone, put into every body that they meet; null where that takes a boolean.</summary>
+    private static ImmutableArray<FormBody>? Drilled(FormSite site, string key, MaterialResult material, ImmutableArray<FormBody> chosen)
+    {
+        var (bodies, changed) = (site.Bodies.ToBuilder(), false);
+        foreach (var body in chosen)
+        {
+            List<RoundTool> near = [.. material.Round.Where(r => body.Box.Reaches(r.Axis, r.From, r.To, r.Reach))];
+            if (near.Count == 0)
+            {
+                continue;
+            }
+
+            if (Drilling.Try(site.Kernel, body, [.. near]) is not { } shape)
+            {
+                return null;
+            }
+
+            (bodies[bodies.IndexOf(body)], changed) = (Renewed(site, body, key, shape), true);
+        }
+
+        return changed ? bodies.ToImmutable() : null;
+    }
+
+    private static Outcome<ImmutableArray<FormBody>> Combined(FormSite site, string step, string key, MaterialResult material, ImmutableArray<FormBody> chosen) => material.Operation switch
     {
         FormOperation.Body => Stand(site, step, key, material),
         FormOperation.Join when site.Bodies.IsEmpty => Stand(site, step, key, material),
@@ -19,7 +46,7 @@ internal static class Combining
         _ when chosen.IsEmpty => new Refusal("form.no-body", material.Operation == FormOperation.Cut ? "There is no body to cut yet." : "There is no body to keep a part of yet."),
         FormOperation.Cut => Cut(site, key, material, chosen),
         _ => Intersect(site, key, material, chosen),
-    });
+    };
 
     public static FormBody Renewed(FormSite site, FormBody body, string key, Shaped shape) => FormBody.Of(site.Kernel, body.Name, $"{key}:{body.Name}", shape);
 
@@ -64,8 +91,7 @@ internal static class Combining
                 continue;
             }
 
-            var drilled = material.Round.IsEmpty ? null : Drilling.Try(site.Kernel, body, material.Round);
-            Outcome<Shaped> shape = drilled is not null ? drilled : site.Kernel.Cut(body.Solid, [.. tools.Select(t => t.Solid)]).Map(r => Shaped.Of(r, "", [body.Shape, .. tools]));
+            var shape = site.Kernel.Cut(body.Solid, [.. tools.Select(t => t.Solid)]).Map(r => Shaped.Of(r, "", [body.Shape, .. tools]));
             if (!shape.Done)
             {
                 return shape.Refusal!.Code == "form.nothing-left" ? shape.Refusal with { Message = "The cut would leave nothing of the body." } : shape.Refusal;

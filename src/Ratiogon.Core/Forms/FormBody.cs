@@ -63,7 +63,8 @@ public sealed record FormBody(string Name, string Key, Shaped Shape, Topology To
     {
         lock (gate)
         {
-            return mesh ??= kernel.Mesh(Solid, Math.Clamp(Box.Diagonal * Tolerances.DrawnDeviation, 0.002, 2));
+            // In steps of a half octave: while sizes change a little, faces that do not change keep their triangles.
+            return mesh ??= kernel.Mesh(Solid, Math.Clamp(Math.Pow(2, Math.Floor(Math.Log2(Box.Diagonal * Tolerances.DrawnDeviation) * 2) / 2), 0.002, 2));
         }
     }
 
@@ -96,8 +97,26 @@ public abstract record FormResult
 /// <param name="Bodies">The bodies that it works on; none for all that it meets.</param>
 public sealed record MaterialResult(ImmutableArray<Shaped> Tools, FormOperation Operation, Refs Bodies) : FormResult
 {
-    /// <summary>Where every tool is turned: the tools as outlines, in the same order.</summary>
+    /// <summary>Turned tools, besides the others; made solid only where a boolean needs them.</summary>
     public ImmutableArray<RoundTool> Round { get; init; } = [];
+
+    /// <summary>Every tool as a solid.</summary>
+    public Outcome<ImmutableArray<Shaped>> Solids(ISolidKernel kernel)
+    {
+        var all = Tools.ToBuilder();
+        foreach (var round in Round)
+        {
+            var made = round.Make(kernel);
+            if (!made.Done)
+            {
+                return made.Refusal!;
+            }
+
+            all.Add(made.Value);
+        }
+
+        return all.ToImmutable();
+    }
 }
 
 /// <summary>Several of them, one after the other.</summary>

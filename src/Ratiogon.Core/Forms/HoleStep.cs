@@ -178,19 +178,7 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
             notes.AddRange(row.Value.Row.Notes);
         }
 
-        var shapes = ImmutableArray.CreateBuilder<Shaped>();
-        foreach (var tool in tools)
-        {
-            var made = tool.Make(site.Kernel);
-            if (!made.Done)
-            {
-                return made.Refusal!;
-            }
-
-            shapes.Add(made.Value);
-        }
-
-        return new MaterialResult(shapes.ToImmutable(), FormOperation.Cut, Bodies) { Round = tools.ToImmutable(), Holes = rows.ToImmutable(), Notes = [.. notes.Distinct().Take(4)] };
+        return new MaterialResult([], FormOperation.Cut, Bodies) { Round = tools.ToImmutable(), Holes = rows.ToImmutable(), Notes = [.. notes.Distinct().Take(4)] };
     }));
 
     /// <summary>The line that a hole is drilled along, from its centre into the material.</summary>

@@ -119,6 +119,14 @@ public enum ChamferHow
 public readonly record struct Box(Vec3 Low, Vec3 High)
 {
     public double Diagonal => Low.DistanceTo(High);
+
+    /// <summary>Whether a stretch of a line with something round about it could lie in the box.</summary>
+    public bool Reaches(Line3 line, double from, double to, double about)
+    {
+        var (a, b) = (line.At(from), line.At(to));
+        return Math.Min(a.X, b.X) - about <= High.X && Math.Max(a.X, b.X) + about >= Low.X && Math.Min(a.Y, b.Y) - about <= High.Y && Math.Max(a.Y, b.Y) + about >= Low.Y
+            && Math.Min(a.Z, b.Z) - about <= High.Z && Math.Max(a.Z, b.Z) + about >= Low.Z;
+    }
 }
 
 /// <summary>Triangles and polylines of a body, as little-endian arrays ready to send.</summary>

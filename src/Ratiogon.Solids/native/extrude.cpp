@@ -2,26 +2,26 @@
 #include "trace.h"
 
 #include <BRepAdaptor_Curve.hxx>
-#include <BRepBuilderAPI_MakeVertex.hxx>
-#include <BRepExtrema_DistShapeShape.hxx>
+#include <BRepAdaptor_Surface.hxx>
 #include <BRepPrimAPI_MakePrism.hxx>
 #include <BRepPrimAPI_MakeRevol.hxx>
 #include <TopTools_ListOfShape.hxx>
-#include <TopoDS_Vertex.hxx>
+#include <TopoDS.hxx>
+#include <gp_Pln.hxx>
 #include <gp_Ax1.hxx>
 #include <cmath>
 #include <type_traits>
 
 namespace {
 
-// Faces that the library gives no origin for (flat ones that reach the axis): by the edge whose middle lies on them.
+// Faces that the library gives no origin for (flat ones that reach the axis): by the edge that lies in their plane.
 void note_by_place(Origins& origins, const rg_profile* profile) {
     for (const TopoDS_Shape& face : origins.unknown()) {
-        for (size_t i = 0; i < profile->edges.size(); i++) {
+        const BRepAdaptor_Surface surface(TopoDS::Face(face), false);
+        for (size_t i = 0; surface.GetType() == GeomAbs_Plane && i < profile->edges.size(); i++) {
             const BRepAdaptor_Curve curve(profile->edges[i]);
-            const TopoDS_Vertex middle = BRepBuilderAPI_MakeVertex(curve.Value((curve.FirstParameter() + curve.LastParameter()) / 2));
-            const BRepExtrema_DistShapeShape gap(middle, face);
-            if (gap.IsDone() && gap.Value() < 1e-6) {
+            const double from = curve.FirstParameter(), to = curve.LastParameter();
+            if (surface.Plane().Distance(curve.Value(from)) < 1e-6 && surface.Plane().Distance(curve.Value(to)) < 1e-6) {
                 origins.note(face, 0, 1, static_cast<int32_t>(i));
                 break;
             }

@@ -3,11 +3,11 @@
 #include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Surface.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
-#include <BRepTools.hxx>
 #include <BRep_Tool.hxx>
 #include <GCPnts_TangentialDeflection.hxx>
 #include <Poly_Triangulation.hxx>
 #include <TopExp_Explorer.hxx>
+#include <TopTools_MapOfShape.hxx>
 #include <TopoDS.hxx>
 #include <algorithm>
 #include <memory>
@@ -66,17 +66,22 @@ void add_face(const TopoDS_Face& face, rg_mesh& mesh) {
     mesh.face_triangles.push_back(triangulation->NbTriangles());
 }
 
-bool is_seam(const rg_shape* s, const TopoDS_Edge& edge) {
+// The edges where a closed face meets itself.
+TopTools_MapOfShape seams_of(const rg_shape* s) {
+    TopTools_MapOfShape seams;
     for (int i = 1; i <= s->faces.Extent(); i++) {
-        if (BRep_Tool::IsClosed(edge, TopoDS::Face(s->faces(i)))) {
-            return true;
+        const TopoDS_Face face = TopoDS::Face(s->faces(i));
+        for (TopExp_Explorer it(face, TopAbs_EDGE); it.More(); it.Next()) {
+            if (BRep_Tool::IsClosed(TopoDS::Edge(it.Current()), face)) {
+                seams.Add(it.Current());
+            }
         }
     }
-    return false;
+    return seams;
 }
 
-void add_edge(const rg_shape* s, const TopoDS_Edge& edge, double deviation, rg_mesh& mesh) {
-    if (BRep_Tool::Degenerated(edge) || is_seam(s, edge)) {
+void add_edge(const TopTools_MapOfShape& seams, const TopoDS_Edge& edge, double deviation, rg_mesh& mesh) {
+    if (BRep_Tool::Degenerated(edge) || seams.Contains(edge)) {
         mesh.edge_counts.push_back(0);
         return;
     }
@@ -94,14 +99,15 @@ RG_API void rg_mesh_free(rg_mesh* mesh) { delete mesh; }
 
 RG_API int32_t rg_mesh_make(const rg_shape* s, double deviation, rg_mesh** mesh) {
     return rg_guard([&]() -> int32_t {
-        BRepTools::Clean(s->shape);
+        // Faces that an earlier body had too keep their triangles.
         BRepMesh_IncrementalMesh made(s->shape, deviation, false, angular_deviation, false);
         auto out = std::make_unique<rg_mesh>();
+        const TopTools_MapOfShape seams = seams_of(s);
         for (int i = 1; i <= s->faces.Extent(); i++) {
             add_face(TopoDS::Face(s->faces(i)), *out);
         }
         for (int i = 1; i <= s->edges.Extent(); i++) {
-            add_edge(s, TopoDS::Edge(s->edges(i)), deviation, *out);
+            add_edge(seams, TopoDS::Edge(s->edges(i)), deviation, *out);
         }
         *mesh = out.release();
         return 0;

@@ -9,6 +9,8 @@
 #include <TopoDS.hxx>
 #include <gp_Lin.hxx>
 #include <algorithm>
+#include <cmath>
+#include <memory>
 
 namespace {
 
@@ -30,6 +32,17 @@ gp_Vec outward(const TopoDS_Face& face, double u, double v) {
     return face.Orientation() == TopAbs_REVERSED ? normal.Reversed() : normal;
 }
 
+// Whether the line goes in and out by turns, each time clearly: then the normals say where the material is.
+bool alternates(const std::vector<Crossing>& crossings, const gp_Vec& way) {
+    for (size_t i = 0; i < crossings.size(); i++) {
+        const double turn = crossings[i].normal.Dot(way);
+        if (std::abs(turn) < 1e-3 || (turn < 0) != (i % 2 == 0) || (i > 0 && crossings[i].at - crossings[i - 1].at < 1e-5)) {
+            return false;
+        }
+    }
+    return crossings.size() % 2 == 0;
+}
+
 void put(const Crossing& c) {
     found.insert(found.end(), {c.at, static_cast<double>(c.face), c.normal.X(), c.normal.Y(), c.normal.Z()});
 }
@@ -39,8 +52,11 @@ void put(const Crossing& c) {
 RG_API int32_t rg_probe(const rg_shape* s, const double* l, int32_t* count) {
     return rg_guard([&]() -> int32_t {
         const gp_Lin line(gp_Pnt(l[0], l[1], l[2]), gp_Dir(l[3], l[4], l[5]));
-        IntCurvesFace_ShapeIntersector meet;
-        meet.Load(s->shape, 1e-7);
+        if (!s->lines) {
+            s->lines = std::make_unique<IntCurvesFace_ShapeIntersector>();
+            s->lines->Load(s->shape, 1e-7);
+        }
+        IntCurvesFace_ShapeIntersector& meet = *s->lines;
         meet.Perform(line, -1e6, 1e6);
         std::vector<Crossing> crossings;
         for (int i = 1; i <= meet.NbPnt(); i++) {
@@ -48,16 +64,23 @@ RG_API int32_t rg_probe(const rg_shape* s, const double* l, int32_t* count) {
         }
         std::sort(crossings.begin(), crossings.end(), [](const Crossing& a, const Crossing& b) { return a.at < b.at; });
         found.clear();
-        BRepClass3d_SolidClassifier inside(s->shape);
+        std::unique_ptr<BRepClass3d_SolidClassifier> inside;
+        const gp_Vec way(line.Direction());
+        const bool plain = alternates(crossings, way);
         const Crossing* began = nullptr;
         for (size_t i = 0; i + 1 < crossings.size(); i++) {
             const Crossing &here = crossings[i], &next = crossings[i + 1];
             if (next.at - here.at < 1e-6) {
                 continue;
             }
-            const gp_Pnt middle = line.Location().Translated(gp_Vec(line.Direction()) * ((here.at + next.at) / 2));
-            inside.Perform(middle, 1e-7);
-            const bool material = inside.State() == TopAbs_IN || inside.State() == TopAbs_ON;
+            bool material = plain && here.normal.Dot(way) < 0;
+            if (!plain) {
+                if (!inside) {
+                    inside = std::make_unique<BRepClass3d_SolidClassifier>(s->shape);
+                }
+                inside->Perform(line.Location().Translated(way * ((here.at + next.at) / 2)), 1e-7);
+                material = inside->State() == TopAbs_IN || inside->State() == TopAbs_ON;
+            }
             if (material && !began) {
                 began = &here;
             }

@@ -1,5 +1,6 @@
 #include "shape.h"
 
+#include <IntCurvesFace_ShapeIntersector.hxx>
 #include <Standard_Version.hxx>
 #include <TopExp.hxx>
 #include <algorithm>
@@ -13,6 +14,8 @@ rg_shape::rg_shape(const TopoDS_Shape& s) : shape(s) {
     TopExp::MapShapes(shape, TopAbs_EDGE, edges);
     TopExp::MapShapes(shape, TopAbs_VERTEX, vertices);
 }
+
+rg_shape::~rg_shape() = default;
 
 int32_t rg_fail(const std::string& why) {
     last_error = why;

@@ -7,13 +7,21 @@
 #include <Standard_Failure.hxx>
 #include <TopTools_IndexedMapOfShape.hxx>
 #include <TopoDS_Shape.hxx>
+#include <memory>
 #include <string>
 #include <vector>
 
+class IntCurvesFace_ShapeIntersector;
+
 struct rg_shape {
     explicit rg_shape(const TopoDS_Shape& s);
+    ~rg_shape();
+    rg_shape(const rg_shape&) = delete;
+    rg_shape& operator=(const rg_shape&) = delete;
     TopoDS_Shape shape;
     TopTools_IndexedMapOfShape faces, edges, vertices;
+    // Made for the first line that is cut with the shape; making it takes longer than cutting.
+    mutable std::unique_ptr<IntCurvesFace_ShapeIntersector> lines;
 };
 
 struct rg_origin {
