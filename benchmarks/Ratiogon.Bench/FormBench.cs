@@ -19,6 +19,7 @@ internal static class FormBench
     /// <summary>Where the time of one late change, one early change and a grid of holes goes.</summary>
     public static void Profile()
     {
+        Holes(400, true);
         foreach (var (what, first, then) in new[] { ("late change", MotorPlate.Build(), new SetParameter("inset", "8 mm").Apply(MotorPlate.Build()).Value), ("early change", MotorPlate.Build(), new SetParameter("plate_w", "95 mm").Apply(MotorPlate.Build()).Value) })
         {
             var kernel = TimedKernel.About(new NativeKernel());
@@ -68,11 +69,12 @@ internal static class FormBench
         Print("a size of its first form changed, all rebuilt", $"{early:0.0} ms = {early / straight:0.00} x", "none");
     }
 
-    private static void Holes(int count)
+    private static void Holes(int count, bool profile = false)
     {
         var side = (int)Math.Ceiling(Math.Sqrt(count));
         var kernel = new NativeKernel();
-        using var rebuilder = new Rebuilder(kernel);
+        var timed = TimedKernel.About(kernel);
+        using var rebuilder = new Rebuilder(timed);
         var part = Made(
         [
             new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Rectangle((side + 1) * 10, (side + 1) * 10)), new AddStep(new ExtrudeStep("plate", 0, "", "s") { Length = "8 mm" }),
@@ -84,6 +86,10 @@ internal static class FormBench
         var clock = Stopwatch.StartNew();
         var body = rebuilder.Rebuild(pattern, withMesh: false).Bodies[0];
         var ours = clock.Elapsed.TotalMilliseconds;
+        if (profile)
+        {
+            Console.WriteLine($"holes: {ours:0.0} ms, of it {string.Join(", ", ((TimedKernel)(object)timed).Spent.OrderByDescending(s => s.Value.Milliseconds).Select(s => $"{s.Key} {s.Value.Calls} x {s.Value.Milliseconds:0.0}"))}");
+        }
 
         // The same plate, cut by all cylinders in one boolean.
         var plate = kernel.Prism(new Profile(Frame.World, [.. Core.Sketching.Regions.Arrangement.Of(((SketchStep)part.Find("s")!).Sketch).Regions]), Vec3.AlongZ * 8).Value.Solid;

@@ -15,6 +15,9 @@ public interface IWorker
     /// <summary>The stretches of material along a line (origin, direction), as MessagePack.</summary>
     Task<byte[]> ProbeAsync(byte[] part, double[] line);
 
+    /// <summary>Six moments of inertia for every body.</summary>
+    Task<double[][]> InertiaAsync(byte[] part);
+
     /// <summary>The part's bodies as STEP.</summary>
     Task<FileAnswer> WriteStepAsync(byte[] part);
 

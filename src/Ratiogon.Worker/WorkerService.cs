@@ -59,6 +59,14 @@ internal sealed class WorkerService : IWorker, IDisposable
         }
     });
 
+    public Task<double[][]> InertiaAsync(byte[] part) => Task.Run(() =>
+    {
+        lock (gate)
+        {
+            return rebuilder.Inertias(Read(part)).Select(i => new[] { i.Xx, i.Yy, i.Zz, i.Xy, i.Xz, i.Yz }).ToArray();
+        }
+    });
+
     public Task<FileAnswer> WriteStepAsync(byte[] part) => Task.Run(() =>
     {
         lock (gate)

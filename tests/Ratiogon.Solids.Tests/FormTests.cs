@@ -199,10 +199,10 @@ public sealed class FormTests : IDisposable
     [Fact]
     public void Inertia_of_a_block_and_of_a_bar()
     {
-        var block = Built([.. Parts.Block(80, 50, 12)]).Bodies.Single();
+        var inertia = rebuilder.Inertias(Parts.Of(Parts.Block(80, 50, 12))).Single();
         var m = 80.0 * 50 * 12;
-        Near(block.Inertia.Xx, m * ((50 * 50) + (12 * 12)) / 12);
-        Near(block.Inertia.Yy, m * ((80 * 80) + (12 * 12)) / 12);
-        Near(block.Inertia.Zz, m * ((80 * 80) + (50 * 50)) / 12);
+        Near(inertia.Xx, m * ((50 * 50) + (12 * 12)) / 12);
+        Near(inertia.Yy, m * ((80 * 80) + (12 * 12)) / 12);
+        Near(inertia.Zz, m * ((80 * 80) + (50 * 50)) / 12);
     }
 }

@@ -35,7 +35,6 @@ public sealed record FormBody(string Name, string Key, Shaped Shape, Topology To
 {
     private readonly Lock gate = new();
     private MassProperties? mass;
-    private Inertia? inertia;
     private SolidMesh? mesh;
 
     public ISolid Solid => Shape.Solid;
@@ -46,15 +45,6 @@ public sealed record FormBody(string Name, string Key, Shaped Shape, Topology To
         lock (gate)
         {
             return mass ??= kernel.Mass(Solid);
-        }
-    }
-
-    /// <summary>Worked out when first asked for.</summary>
-    public Inertia Inertia(ISolidKernel kernel)
-    {
-        lock (gate)
-        {
-            return inertia ??= kernel.Inertia(Solid);
         }
     }
 

@@ -26,6 +26,7 @@ internal static class HolePlan
 {
     private const double Square = 1e-6;
     private const double Slanted = 0.09;
+    private const int Ways = 6;
 
     /// <summary>The stretches of material along an axis, of several bodies, in order.</summary>
     public static ImmutableArray<Stretch> Probe(ISolidKernel kernel, IEnumerable<FormBody> bodies, Line3 axis) =>
@@ -167,19 +168,14 @@ internal static class HolePlan
         return [.. notes.Select(n => $"{words}: {n}")];
     }
 
-    /// <summary>The least material beside a hole at a place along its axis, looked at eight ways; null in the open.</summary>
+    /// <summary>The least material beside a hole at a place along its axis, looked at six ways; null in the open.</summary>
     private static double? Wall(FormSite site, Line3 axis, double at, double radius)
     {
-        if (site.Bodies.Length * 8 > 400)
-        {
-            return null;
-        }
-
         var (a, b) = axis.Direction.Across();
         var least = default(double?);
-        for (var i = 0; i < 8; i++)
+        for (var i = 0; i < Ways; i++)
         {
-            var (sin, cos) = Math.SinCos(i * Math.PI / 4);
+            var (sin, cos) = Math.SinCos(i * 2 * Math.PI / Ways);
             var here = site.Bodies.SelectMany(body => site.Kernel.Probe(body.Solid, new Line3(axis.At(at), (a * cos) + (b * sin)))).FirstOrDefault(s => s.In.At < 1e-6 && s.Out.At > -1e-6);
             if (here.Length > 0)
             {

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Rebuilding;
@@ -12,11 +13,11 @@ public sealed record MassRow(string Body, string Volume, string Area, string Mas
 /// <summary>The mass properties of a part.</summary>
 public static class MassTable
 {
-    public static ImmutableArray<MassRow> Of(Part part, RebuildResult built)
+    public static ImmutableArray<MassRow> Of(Part part, RebuildResult built, ImmutableArray<Inertia> inertias)
     {
         ArgumentNullException.ThrowIfNull(part);
         ArgumentNullException.ThrowIfNull(built);
-        var rows = built.Bodies.Select(b => Row(part, part.Find(World.StepOf(b.Name))?.Name ?? b.Name, b.Mass.Volume, b.Mass.Area, b.Mass.Centre, b.Bounds.High - b.Bounds.Low, [b.Inertia.Xx, b.Inertia.Yy, b.Inertia.Zz])).ToList();
+        var rows = built.Bodies.Zip(inertias).Select(z => (b: z.First, i: z.Second)).Select(x => Row(part, part.Find(World.StepOf(x.b.Name))?.Name ?? x.b.Name, x.b.Mass.Volume, x.b.Mass.Area, x.b.Mass.Centre, x.b.Bounds.High - x.b.Bounds.Low, [x.i.Xx, x.i.Yy, x.i.Zz])).ToList();
         if (built.Bodies.Length > 1)
         {
             var volume = built.Bodies.Sum(b => b.Mass.Volume);
@@ -27,9 +28,9 @@ public static class MassTable
             // Each body's moment about the common centre: its own and, by Steiner, its mass times the square of the distance.
             double[] inertia =
             [
-                built.Bodies.Sum(b => b.Inertia.Xx + (b.Mass.Volume * Squares(b.Mass.Centre - centre, v => (v.Y * v.Y) + (v.Z * v.Z)))),
-                built.Bodies.Sum(b => b.Inertia.Yy + (b.Mass.Volume * Squares(b.Mass.Centre - centre, v => (v.X * v.X) + (v.Z * v.Z)))),
-                built.Bodies.Sum(b => b.Inertia.Zz + (b.Mass.Volume * Squares(b.Mass.Centre - centre, v => (v.X * v.X) + (v.Y * v.Y)))),
+                built.Bodies.Zip(inertias).Sum(z => z.Second.Xx + (z.First.Mass.Volume * Squares(z.First.Mass.Centre - centre, v => (v.Y * v.Y) + (v.Z * v.Z)))),
+                built.Bodies.Zip(inertias).Sum(z => z.Second.Yy + (z.First.Mass.Volume * Squares(z.First.Mass.Centre - centre, v => (v.X * v.X) + (v.Z * v.Z)))),
+                built.Bodies.Zip(inertias).Sum(z => z.Second.Zz + (z.First.Mass.Volume * Squares(z.First.Mass.Centre - centre, v => (v.X * v.X) + (v.Y * v.Y)))),
             ];
             rows.Add(Row(part, "all bodies", volume, built.Bodies.Sum(b => b.Mass.Area), centre, high - low, inertia));
         }

@@ -56,7 +56,15 @@ internal static class PartEndpoints
         parts.MapGet("/{id:guid}/holes", async Task<Results<Ok<ImmutableArray<HoleTableRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
             await SettledAsync(sessions, id, who) is { } session ? TypedResults.Ok(HoleTable.Of(session.Present, session.Built.Result)) : Problems.NoPart()).WithName("getHoles");
         parts.MapGet("/{id:guid}/mass", async Task<Results<Ok<ImmutableArray<MassRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
-            await SettledAsync(sessions, id, who) is { } session ? TypedResults.Ok(MassTable.Of(session.Present, session.Built.Result)) : Problems.NoPart()).WithName("getMass");
+        {
+            if (await SettledAsync(sessions, id, who) is not { } session)
+            {
+                return Problems.NoPart();
+            }
+
+            var inertias = await session.InertiaAsync();
+            return inertias.Done ? TypedResults.Ok(MassTable.Of(session.Present, session.Built.Result, inertias.Value)) : Problems.Of(inertias.Refusal!);
+        }).WithName("getMass");
         routes.MapGet("/api/materials", () => TypedResults.Ok(Materials.All)).RequireAuthorization().WithTags("parts").WithName("listMaterials");
         parts.MapFiles();
     }

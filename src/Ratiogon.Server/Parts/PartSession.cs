@@ -62,6 +62,9 @@ public interface IPartSession
     /// <summary>The stretches of material along a line.</summary>
     Task<Outcome<ImmutableArray<Stretch>>> ProbeAsync(Line3 line);
 
+    /// <summary>The inertia of every body.</summary>
+    Task<Outcome<ImmutableArray<Inertia>>> InertiaAsync();
+
     /// <summary>Stops a rebuild under way; the part is not changed by it.</summary>
     bool Stop();
 
@@ -143,6 +146,12 @@ internal sealed class PartSession : IPartSession
         double[] numbers = [line.Origin.X, line.Origin.Y, line.Origin.Z, line.Direction.X, line.Direction.Y, line.Direction.Z];
         var answer = await InWorkerAsync(worker => worker.ProbeAsync(PartBytes(), numbers));
         return answer.Map(packed => MessagePackSerializer.Deserialize<ImmutableArray<Stretch>>(packed, WorkerFormat.Options));
+    }
+
+    public async Task<Outcome<ImmutableArray<Inertia>>> InertiaAsync()
+    {
+        var answer = await InWorkerAsync(worker => worker.InertiaAsync(PartBytes()));
+        return answer.Map(all => all.Select(i => new Inertia(i[0], i[1], i[2], i[3], i[4], i[5])).ToImmutableArray());
     }
 
     public bool Stop() => workers.Stop(Id);

@@ -1,3 +1,4 @@
+#include "faces.h"
 #include "shape.h"
 
 #include <BRepAdaptor_Curve.hxx>
@@ -49,10 +50,14 @@ void describe_face(const TopoDS_Face& face, int32_t* kind, double* numbers) {
         put(numbers + 3, plane.Position().XDirection().XYZ());
         put(numbers + 6, normal.XYZ());
     }
-    GProp_GProps area;
-    BRepGProp::SurfaceProperties(face, area);
-    numbers[9] = area.Mass();
-    put(numbers + 10, area.CentreOfMass().XYZ());
+    gp_Pnt centre;
+    if (!quick_area(face, numbers[9], centre)) {
+        GProp_GProps area;
+        BRepGProp::SurfaceProperties(face, area);
+        numbers[9] = area.Mass();
+        centre = area.CentreOfMass();
+    }
+    put(numbers + 10, centre.XYZ());
 }
 
 void describe_edge(const rg_shape* s, const TopoDS_Edge& edge, const TopTools_ListOfShape& faces, int32_t* ints, double* numbers) {

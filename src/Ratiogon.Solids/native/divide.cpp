@@ -23,7 +23,8 @@ RG_API int32_t rg_transform(const rg_shape* s, const double* m, rg_result** resu
     return rg_guard([&]() -> int32_t {
         gp_Trsf move;
         move.SetValues(m[0], m[1], m[2], m[3], m[4], m[5], m[6], m[7], m[8], m[9], m[10], m[11]);
-        BRepBuilderAPI_Transform moved(s->shape, move, true);
+        // Rigid motions share the geometry; mirrored shapes get their own.
+        BRepBuilderAPI_Transform moved(s->shape, move, move.IsNegative());
         Origins origins(moved.Shape());
         for (int i = 1; i <= s->faces.Extent(); i++) {
             origins.note(moved.ModifiedShape(s->faces(i)), 0, 0, i - 1);

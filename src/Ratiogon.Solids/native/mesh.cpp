@@ -100,7 +100,7 @@ RG_API void rg_mesh_free(rg_mesh* mesh) { delete mesh; }
 RG_API int32_t rg_mesh_make(const rg_shape* s, double deviation, rg_mesh** mesh) {
     return rg_guard([&]() -> int32_t {
         // Faces that an earlier body had too keep their triangles.
-        BRepMesh_IncrementalMesh made(s->shape, deviation, false, angular_deviation, false);
+        BRepMesh_IncrementalMesh made(s->shape, deviation, false, angular_deviation, true);
         auto out = std::make_unique<rg_mesh>();
         const TopTools_MapOfShape seams = seams_of(s);
         for (int i = 1; i <= s->faces.Extent(); i++) {

@@ -67,11 +67,7 @@ public sealed record StepResult(string Id, StepState State, string Message)
 /// <param name="Topology">Faces, edges and vertices.</param>
 /// <param name="Names">Their names.</param>
 /// <param name="Mesh">For drawing; null when it was not asked for.</param>
-public sealed record BodyResult(string Name, string Key, MassProperties Mass, Box Bounds, Topology Topology, Names Names, SolidMesh? Mesh)
-{
-    /// <summary>About the centre of mass, for a density of 1.</summary>
-    public Inertia Inertia { get; init; }
-}
+public sealed record BodyResult(string Name, string Key, MassProperties Mass, Box Bounds, Topology Topology, Names Names, SolidMesh? Mesh);
 
 /// <summary>A rebuilt part.</summary>
 /// <param name="Steps">In build order.</param>

@@ -85,6 +85,9 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     /// <summary>The stretches of material along a line through the bodies that a part has now.</summary>
     public ImmutableArray<Stretch> Probe(Part part, Line3 line) => HolePlan.Probe(kernel, BodiesOf(part), line);
 
+    /// <summary>The inertia of every body that a part has now, in the order of the bodies.</summary>
+    public ImmutableArray<Inertia> Inertias(Part part) => [.. BodiesOf(part).Select(b => kernel.Inertia(b.Solid))];
+
     public void Dispose()
     {
         forms.Clear();
@@ -349,7 +352,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return new Refusal("name.lost", $"'{name}' is no longer on the body. The closest now: {string.Join(", ", near)}.", name) { Involved = [.. near] };
     }
 
-    private BodyResult Report(FormBody body, bool withMesh) => new(body.Name, body.Key, body.Mass(kernel), body.Box, body.Topology, body.Names, withMesh ? body.Mesh(kernel) : null) { Inertia = withMesh ? body.Inertia(kernel) : default };
+    private BodyResult Report(FormBody body, bool withMesh) => new(body.Name, body.Key, body.Mass(kernel), body.Box, body.Topology, body.Names, withMesh ? body.Mesh(kernel) : null);
 
     /// <summary>What a rebuild has so far.</summary>
     private sealed class State(Part part)
