@@ -205,4 +205,16 @@ public sealed class FormTests : IDisposable
         Near(inertia.Yy, m * ((80 * 80) + (12 * 12)) / 12);
         Near(inertia.Zz, m * ((80 * 80) + (50 * 50)) / 12);
     }
+
+    [Fact]
+    public void Threads_are_drawn_where_they_fit()
+    {
+        PartCommand[] pin = [new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Circle("c", 0, 0, 5)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "12 mm" })];
+        var drawn = Built([.. pin, new AddStep(new ThreadStep("t", 0, "", "e/side/c") { Thread = "M10", Length = "8 mm" })]);
+        Near(drawn.Bodies.Single().Mass.Volume, Math.PI * 25 * 12);
+        drawn.Step("t")!.Threads.Single().Length.ShouldBe(8);
+        Refused([.. pin, new AddStep(new ThreadStep("t", 0, "", "e/side/c") { Thread = "M6" })]).ShouldContain("M6 wants a shaft of 6 mm; this one has 10 mm");
+        Refused([.. pin, new AddStep(new ThreadStep("t", 0, "", "e/side/c") { Thread = "M10", Length = "13 mm" })]).ShouldContain("longer than its face");
+        Refused([.. pin, new AddStep(new ThreadStep("t", 0, "", "e/end") { Thread = "M10" })]).ShouldContain("is no cylinder");
+    }
 }

@@ -95,13 +95,22 @@ public sealed class NameRigTests : IDisposable
         Func<Frame, bool> Where(Func<Vec3, bool> p) => f => p(f.Origin);
         return new(StringComparer.Ordinal)
         {
-            ["left"] = Where(p => Math.Abs(p.X + (s.W / 2)) < Near), ["right"] = Where(p => Math.Abs(p.X - (s.W / 2)) < Near), ["floor"] = Where(p => Math.Abs(p.Z - (s.H - 3)) < Near && Math.Abs(p.X - (s.Gx + (s.Gw / 2))) < Near),
-            
+            ["left"] = Where(p => Math.Abs(p.X + (s.W / 2)) < Near),
+            ["right"] = Where(p => Math.Abs(p.X - (s.W / 2)) < Near),
+            ["floor"] = Where(p => Math.Abs(p.Z - (s.H - 3)) < Near && Math.Abs(p.X - (s.Gx + (s.Gw / 2))) < Near),
+
             // Without the groove a piece of the top is the whole top again.
-            ["west"] = Where(p => Math.Abs(p.Z - s.H) < Near && (!grooved || p.X < s.Gx)), ["east"] = Where(p => Math.Abs(p.Z - s.H) < Near && (!grooved || p.X > s.Gx + s.Gw)),
-            ["boss_axis"] = Through(-s.Bx, 4), ["bevel_axis"] = Through(-s.Bx, 4), ["tip"] = Where(p => p.DistanceTo(new Vec3(-s.Bx, 4, s.H + s.Bh)) < Near),
-            ["hole_axis"] = Through(-s.Hx, 0), ["second"] = Through(-s.Hx, s.Pitch), ["third"] = Through(-s.Hx, 2 * s.Pitch), ["twin_axis"] = Through(s.Hx, 0),
-            ["round_axis"] = Through(-(s.W / 2) + s.Round, -(s.D / 2) + s.Round), ["corner"] = Where(p => p.DistanceTo(new Vec3(s.W / 2, s.D / 2, s.H)) < Near),
+            ["west"] = Where(p => Math.Abs(p.Z - s.H) < Near && (!grooved || p.X < s.Gx)),
+            ["east"] = Where(p => Math.Abs(p.Z - s.H) < Near && (!grooved || p.X > s.Gx + s.Gw)),
+            ["boss_axis"] = Through(-s.Bx, 4),
+            ["bevel_axis"] = Through(-s.Bx, 4),
+            ["tip"] = Where(p => p.DistanceTo(new Vec3(-s.Bx, 4, s.H + s.Bh)) < Near),
+            ["hole_axis"] = Through(-s.Hx, 0),
+            ["second"] = Through(-s.Hx, s.Pitch),
+            ["third"] = Through(-s.Hx, 2 * s.Pitch),
+            ["twin_axis"] = Through(s.Hx, 0),
+            ["round_axis"] = Through(-(s.W / 2) + s.Round, -(s.D / 2) + s.Round),
+            ["corner"] = Where(p => p.DistanceTo(new Vec3(s.W / 2, s.D / 2, s.H)) < Near),
         };
     }
 

@@ -48,6 +48,7 @@ internal static class Copies
                     Tools = tools.ToImmutable(),
                     Round = [.. places.SelectMany(p => material.Round.Select(r => r.Moved(p.By, $"{step}/{p.Label}/")))],
                     Notes = [],
+                    Threads = [.. places.SelectMany(p => material.Threads.Select(t => t with { Axis = new Line3(p.By.Apply(t.Axis.Origin), p.By.Turn(t.Axis.Direction)) }))],
                     Holes = [.. places.SelectMany(p => material.Holes.Select(h => h with { Centre = $"{h.Centre} copy {p.Label}", At = p.By.Apply(h.At), Direction = p.By.Turn(h.Direction), Notes = [], Stretches = [] }))],
                 });
             }

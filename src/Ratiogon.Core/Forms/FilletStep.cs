@@ -39,7 +39,8 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
         var where = guilty.Count == 0 ? "where the edges meet" : $"at {EdgePicks.Place(picked, guilty[0])}";
         return new Refusal("fillet.too-large", low > radius * 0.002
             ? $"A radius of {site.Show(radius)} does not fit {where}: the faces beside it are too narrow. About {site.Show(Math.Floor(low * 100) / 100)} is the largest that fits all {picked.Edges.Length}."
-            : $"The edges cannot be rounded {where}: the faces there meet too flatly or end too soon.", "radius") { Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])] };
+            : $"The edges cannot be rounded {where}: the faces there meet too flatly or end too soon.", "radius")
+        { Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])] };
     }
 
     private static bool Sound(FormSite site, EdgePicks picked, SolidResult made) => site.Kernel.Mass(made.Solid).Volume > 0.01 * picked.Body.Mass(site.Kernel).Volume;

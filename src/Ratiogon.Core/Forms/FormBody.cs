@@ -77,6 +77,9 @@ public abstract record FormResult
     /// <summary>What is worth knowing though it was built.</summary>
     public ImmutableArray<string> Notes { get; init; } = [];
 
+    /// <summary>Threads that are only drawn.</summary>
+    public ImmutableArray<DrawnThread> Threads { get; init; } = [];
+
     /// <summary>Its holes, for the hole table.</summary>
     public ImmutableArray<HoleRow> Holes { get; init; } = [];
 }

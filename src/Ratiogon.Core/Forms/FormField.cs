@@ -92,7 +92,8 @@ public sealed class FormFields<TStep>
     {
         var known = options.ToArray();
         return Add(new ChoiceField(name, label, [.. known.Select(o => (o.Value.ToString(), o.Words))], s => get((TStep)s).ToString(),
-            (s, v) => Enum.TryParse<TEnum>(v, out var value) && Array.Exists(known, o => EqualityComparer<TEnum>.Default.Equals(o.Value, value)) ? set((TStep)s, value) : null) { When = Only(when) });
+            (s, v) => Enum.TryParse<TEnum>(v, out var value) && Array.Exists(known, o => EqualityComparer<TEnum>.Default.Equals(o.Value, value)) ? set((TStep)s, value) : null)
+        { When = Only(when) });
     }
 
     /// <summary>A choice among words that are values themselves.</summary>

@@ -178,8 +178,11 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
             notes.AddRange(row.Value.Row.Notes);
         }
 
-        return new MaterialResult([], FormOperation.Cut, Bodies) { Round = tools.ToImmutable(), Holes = rows.ToImmutable(), Notes = [.. notes.Distinct().Take(4)] };
+        return new MaterialResult([], FormOperation.Cut, Bodies) { Round = tools.ToImmutable(), Holes = rows.ToImmutable(), Threads = Drawn(rows), Notes = [.. notes.Distinct().Take(4)] };
     }));
+
+    private ImmutableArray<DrawnThread> Drawn(IEnumerable<HoleRow> rows) => Sizing != HoleSizing.Tapped || Threads.Find(Thread) is not { } thread ? []
+        : [.. rows.Select(r => DrawnThread.On(new Line3(r.At + (r.Direction * r.Start), r.Direction), r.Diameter / 2, false, r.Thread, thread.Pitch))];
 
     /// <summary>The line that a hole is drilled along, from its centre into the material.</summary>
     private Outcome<Line3> Axis(FormSite site, string centre) => site.Find(centre).Then<Line3>(thing =>

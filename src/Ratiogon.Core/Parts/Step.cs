@@ -23,6 +23,7 @@ namespace Ratiogon.Core.Parts;
 [JsonDerivedType(typeof(HoleStep), "hole")]
 [JsonDerivedType(typeof(MirrorStep), "mirror")]
 [JsonDerivedType(typeof(PatternStep), "pattern")]
+[JsonDerivedType(typeof(ThreadStep), "thread")]
 [JsonDerivedType(typeof(FilletStep), "fillet")]
 [JsonDerivedType(typeof(ChamferStep), "chamfer")]
 [JsonDerivedType(typeof(ShellStep), "shell")]

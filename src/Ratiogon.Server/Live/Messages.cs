@@ -159,7 +159,7 @@ public sealed record StepStateMessage(
     [property: Key("id")] string Id, [property: Key("state")] string State, [property: Key("message")] string Message, [property: Key("freedoms")] int? Freedoms,
     [property: Key("plane")] double[]? Plane, [property: Key("reading")] string? Reading, [property: Key("points")] double[] Points,
     [property: Key("extent")] double Extent, [property: Key("drawn")] double[] Drawn, [property: Key("followed")] bool Followed,
-    [property: Key("lost")] string? Lost, [property: Key("near")] string[] Near, [property: Key("holes")] HoleMessage[] Holes);
+    [property: Key("lost")] string? Lost, [property: Key("near")] string[] Near, [property: Key("holes")] HoleMessage[] Holes, [property: Key("threads")] double[][] Threads);
 
 /// <summary>A body to draw: little-endian arrays, with the names of its faces, edges and vertices in order.</summary>
 [MessagePackObject]
@@ -223,7 +223,8 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
         var plane = step.Frame is { } f ? new[] { f.Origin.X, f.Origin.Y, f.Origin.Z, f.X.X, f.X.Y, f.X.Z, f.Y.X, f.Y.Y, f.Y.Z } : null;
         return new StepStateMessage(step.Id, step.State.ToString().ToLowerInvariant(), step.Message, step.Freedoms, plane, reading, [.. step.Points.SelectMany(p => new[] { p.X, p.Y, p.Z })],
             step.Extent, [.. step.Drawn.SelectMany(p => new[] { p.X, p.Y, p.Z })], step.FollowedJson is not null,
-            step.LostName, [.. step.Lost], [.. step.Holes.Select(h => HoleMessage.Of(h, part.Units))]);
+            step.LostName, [.. step.Lost], [.. step.Holes.Select(h => HoleMessage.Of(h, part.Units))],
+            [.. step.Threads.Select(t => new[] { t.Axis.Origin.X, t.Axis.Origin.Y, t.Axis.Origin.Z, t.Axis.Direction.X, t.Axis.Direction.Y, t.Axis.Direction.Z, t.Radius, t.Length, t.Pitch })]);
     }
 
     internal static BodyMessage Body(BodyResult body) => new()

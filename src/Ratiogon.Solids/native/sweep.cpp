@@ -4,12 +4,14 @@
 
 #include <BRepBuilderAPI_MakeVertex.hxx>
 #include <BRepBuilderAPI_TransitionMode.hxx>
+#include <BRepLib.hxx>
 #include <BRepOffsetAPI_MakePipe.hxx>
 #include <BRepOffsetAPI_MakePipeShell.hxx>
 #include <BRepOffsetAPI_ThruSections.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopTools_ListOfShape.hxx>
 #include <TopoDS.hxx>
+#include <TopoDS_Solid.hxx>
 #include <gp_Ax2.hxx>
 #include <algorithm>
 
@@ -76,7 +78,9 @@ RG_API int32_t rg_sweep(const rg_profile* profile, int32_t region, int32_t loop,
         if (!pipe.IsDone() || !pipe.MakeSolid()) {
             return rg_fail("the profile could not be swept along the path");
         }
-        Origins origins(pipe.Shape());
+        TopoDS_Solid swept = TopoDS::Solid(pipe.Shape());
+        BRepLib::OrientClosedSolid(swept);
+        Origins origins(swept);
         each_edge(profile, outline, [&](const TopoDS_Shape& edge, int32_t i) { origins.note(pipe.Generated(edge), 0, 1, i); });
         note_caps(origins, pipe);
         return origins.release(result);

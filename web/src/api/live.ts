@@ -87,6 +87,8 @@ export interface StepState {
   lost: string | null
   near: string[]
   holes: HoleView[]
+  /** Drawn threads: a place on the axis, its direction, radius, length, pitch. */
+  threads: number[][]
 }
 export interface BodyMessage {
   name: string

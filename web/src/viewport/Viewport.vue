@@ -79,6 +79,7 @@ function redrawBodies(): void {
     shownBodies = key
     bodies?.setBodies(messages)
   }
+  bodies?.setThreads((part.built?.steps ?? []).flatMap((s) => s.threads))
   bodies?.setFaint(work.sketch !== null || form.preview?.state === 'built')
   const box = bodies?.box()
   if (box && !box.isEmpty()) void stage?.fitOnce(box)

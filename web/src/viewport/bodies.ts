@@ -51,6 +51,7 @@ export class BodyLayer {
   private readonly group = new THREE.Group()
   private readonly marks = new THREE.Group()
   private readonly fresh = new THREE.Group()
+  private readonly threads = new THREE.Group()
   private readonly caps = new SectionCaps()
   private mode: LookMode = 'edges'
   private tint: string | null = null
@@ -60,7 +61,7 @@ export class BodyLayer {
   private marked = ''
 
   constructor(private readonly stage: Stage) {
-    stage.scene.add(this.group, this.marks, this.fresh, this.caps.group)
+    stage.scene.add(this.group, this.marks, this.fresh, this.threads, this.caps.group)
     window.addEventListener('themechange', this.repaint)
   }
 
@@ -99,6 +100,9 @@ export class BodyLayer {
   private dress(): void {
     const through = this.faint || this.mode === 'through'
     const planes = this.cut ? [this.cut] : null
+    this.threads.visible = this.mode !== 'shaded'
+    for (const thread of this.threads.children)
+      ((thread as THREE.Mesh).material as THREE.Material).clippingPlanes = planes
     for (const { mesh, strokes: edges } of this.shown) {
       const material = mesh.material as THREE.MeshStandardMaterial
       material.color.set(this.tint ?? colour('body'))
@@ -152,6 +156,35 @@ export class BodyLayer {
       })
     }
     return [...new Set(found.sort((x, y) => x.depth - y.depth).map((f) => f.name))].filter(Boolean)
+  }
+
+  /** Threads that are drawn and not modelled, as helices. */
+  setThreads(threads: number[][]): void {
+    clear(this.threads)
+    for (const [x, y, z, dx, dy, dz, r, length, pitch] of threads as [
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+      number,
+    ][]) {
+      const way = new THREE.Vector3(dx, dy, dz)
+      const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), way)
+      const points: number[] = []
+      const steps = Math.min(4000, Math.max(24, Math.ceil((length / pitch) * 24)))
+      for (let i = 0; i <= steps; i++) {
+        const s = (length * i) / steps
+        const a = (2 * Math.PI * s) / pitch
+        const p = new THREE.Vector3(r * Math.cos(a), r * Math.sin(a), s).applyQuaternion(turn)
+        points.push(p.x + x, p.y + y, p.z + z)
+      }
+      this.threads.add(strokes(pairs(new Float32Array(points)), { colour: colour('body-edge'), width: 0.8 }))
+    }
+    this.stage.redraw()
   }
 
   /** Draws what a form would make: the faces that bear its name, in the colour of added or taken material. */

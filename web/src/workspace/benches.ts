@@ -18,6 +18,7 @@ export const FORMS = [
   form('sweep', 'Sweep', 's', ''),
   form('loft', 'Loft', 'l', ''),
   form('hole', 'Hole', 'h', ''),
+  form('thread', 'Thread', 't', ''),
   form('fillet', 'Fillet', 'i', 'Edges and faces'),
   form('chamfer', 'Chamfer', 'c', 'Edges and faces'),
   form('shell', 'Shell', 'w', 'Edges and faces'),

@@ -47,6 +47,9 @@ public sealed record StepResult(string Id, StepState State, string Message)
     /// <summary>Of a form that drills: its holes.</summary>
     public ImmutableArray<HoleRow> Holes { get; init; } = [];
 
+    /// <summary>Threads that are drawn and not modelled.</summary>
+    public ImmutableArray<DrawnThread> Threads { get; init; } = [];
+
     /// <summary>Where a reference was lost: what it named, and the closest there are now.</summary>
     public string? LostName { get; init; }
 

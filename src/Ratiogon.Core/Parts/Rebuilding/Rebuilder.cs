@@ -203,7 +203,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         Take(state, built.Bodies);
         state.Prints[step.Id] = key;
         state.Material[step.Id] = built.Material;
-        return new StepResult(step.Id, StepState.Built, string.Join("; ", built.Result?.Notes ?? [])) { Holes = built.Result is SeveralResult several ? [.. several.All.SelectMany(m => m.Holes)] : built.Result?.Holes ?? [] };
+        return new StepResult(step.Id, StepState.Built, string.Join("; ", built.Result?.Notes ?? [])) { Holes = built.Result is SeveralResult several ? [.. several.All.SelectMany(m => m.Holes)] : built.Result?.Holes ?? [], Threads = built.Result is SeveralResult all ? [.. all.All.SelectMany(m => m.Threads)] : built.Result?.Threads ?? [] };
     }
 
     private Outcome<Built> Applied(State state, FormSite site, string step, string key, FormResult result)

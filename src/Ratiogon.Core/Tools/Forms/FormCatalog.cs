@@ -19,6 +19,7 @@ public static class FormCatalog
         new("sweep", "Sweep", () => new SweepStep("", 0, "", [])),
         new("loft", "Loft", () => new LoftStep("", 0, "", [])),
         new("hole", "Hole", () => new HoleStep("", 0, "", [])),
+        new("thread", "Thread", () => new ThreadStep("", 0, "", "")),
         new("fillet", "Fillet", () => new FilletStep("", 0, "", [])),
         new("chamfer", "Chamfer", () => new ChamferStep("", 0, "", [])),
         new("shell", "Shell", () => new ShellStep("", 0, "", [])),
