@@ -221,6 +221,16 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.ClickView(-96, 87);
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-condition]")).Count == 1, "a pick");
         Axe("the Datum bench");
+        B.Press("[data-testid=datum-cancel]");
+        B.Press("[data-edit=drilling]");
+        B.Until(() => B.Has("[data-testid=form-state]") && B.Text("[data-testid=form-state]") == "ready", "the hole form");
+        Axe("the Form bench");
+        B.Press("[data-testid=form-cancel]");
+        B.PressBench("Gauge");
+        B.Press("[data-tool=mass-card]");
+        B.Find("[data-testid=mass-card]");
+        B.Press("[data-testid=section]");
+        Axe("mass, material and a section");
     }
 
     private void Axe(string where)

@@ -64,6 +64,29 @@ public class FormStepTests
     }
 
     [Fact]
+    public void Picks_made_before_the_form_find_their_fields()
+    {
+        var part = new Part();
+        foreach (var (id, x) in new[] { ("p", "0 mm"), ("q", "9 mm") })
+        {
+            part = new AddStep(new PointStep(id, 0, id, [new DatumCondition("coordinates", []) { Values = [x, "0 mm", "5 mm"] }])).Apply(part).Value;
+        }
+
+        part = new AddStep(new CurveStep("line", 0, "line", CurveShape.Line, ["p", "q"])).Apply(part).Value;
+        var model = new Model(part);
+        foreach (var step in part.Steps)
+        {
+            _ = step is DatumStep datum ? model.Build(datum).Done : model.Build((CurveStep)step).Done;
+        }
+
+        var hole = (HoleStep)FormBench.Begin(model, FormCatalog.Find("hole")!, ["p", "line"]).Draft.Step;
+        hole.Centres.ShouldBe(["p"]);
+        hole.Along.ShouldBe("line");
+        FormBench.Begin(model, FormCatalog.Find("hole")!, ["p", "world"]).Refusal.ShouldBeNull();
+        FormBench.Begin(model, FormCatalog.Find("fillet")!, ["p"]).Refusal!.Message.ShouldContain("edges takes a face or an edge");
+    }
+
+    [Fact]
     public void Threads_follow_the_tables()
     {
         Threads.Find("M6")!.ShouldBe(new MetricThread("M6", 6, 1, 5));

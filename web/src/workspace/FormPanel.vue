@@ -38,6 +38,18 @@ async function hand(name: string): Promise<void> {
   await form.set(name, text)
 }
 
+/** From value to value; behind the last one the keyboard goes its usual way. */
+function tab(name: string, event: KeyboardEvent): void {
+  void hand(name)
+  const all = [
+    ...document.querySelectorAll<HTMLInputElement>('[data-testid=form-panel] input.field[data-field]'),
+  ]
+  const next = all[all.indexOf(event.target as HTMLInputElement) + (event.shiftKey ? -1 : 1)]
+  if (!next) return
+  event.preventDefault()
+  next.focus()
+}
+
 async function enter(name: string, event: Event): Promise<void> {
   await hand(name)
   if (answer.value?.refusal) return
@@ -140,7 +152,7 @@ const lost = computed(() => answer.value?.fields.flatMap((f) => f.picks).find((p
             :data-field="f.name"
             @input="typed[f.name] = ($event.target as HTMLInputElement).value"
             @keydown.enter.prevent="enter(f.name, $event)"
-            @keydown.tab="hand(f.name)"
+            @keydown.tab="tab(f.name, $event)"
             @blur="hand(f.name)"
             @keydown.esc.stop.prevent="form.close()"
             @focus="($event.target as HTMLInputElement).select()"

@@ -23,7 +23,7 @@ public static class FormBench
         Refusal? refused = null;
         foreach (var pick in picks ?? [])
         {
-            var next = Pick(model, draft, pick, null);
+            var next = Pick(model, draft, pick, null, first: true);
             refused ??= next.Refusal;
             draft = next.Done ? next.Value : draft;
         }
@@ -58,7 +58,12 @@ public static class FormBench
         return next.Done ? Shown(model, next.Value) : Shown(model, draft) with { Refusal = next.Refusal };
     }
 
-    private static Outcome<FormDraft> Pick(Model model, FormDraft draft, string pick, string? meant)
+    /// <param name="model">The model.</param>
+    /// <param name="draft">The draft.</param>
+    /// <param name="pick">What was picked.</param>
+    /// <param name="meant">The field it is meant for, or null.</param>
+    /// <param name="first">Whether it was picked before the form was taken up: then it also serves fields that may be left out.</param>
+    private static Outcome<FormDraft> Pick(Model model, FormDraft draft, string pick, string? meant, bool first = false)
     {
         var step = (FormStep)draft.Step;
         var fields = step.Fields.OfType<PickField>().Where(f => f.When(step)).ToList();
@@ -76,6 +81,7 @@ public static class FormBench
         List<PickField> order = wanted is not null ? [wanted] : [];
         order.AddRange(fields.Where(f => f != wanted && f.Get(step).Count < f.Least));
         order.AddRange(fields.Where(f => f != wanted && f.Least > 0 && f.Most > 1 && f.Get(step).Count >= f.Least));
+        order.AddRange(fields.Where(f => first && f.Least == 0 && f.Accepts is not (PickKind.Region or PickKind.Body) && f.Get(step).Count == 0));
         foreach (var field in order)
         {
             var given = FormPicking.For(model, field, pick);
