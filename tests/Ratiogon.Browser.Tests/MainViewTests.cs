@@ -175,7 +175,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         Open("Hose guide");
         B.Press("[data-edit=tube_e]");
         B.Until(() => B.Has("[data-testid=form-state]") && B.Text("[data-testid=form-state]") == "ready", "the sweep");
-        B.Fill("[data-testid=form-panel] input[data-field=diameter]", "90" + Keys.Tab);
+        B.Fill("[data-testid=form-panel] input[data-field=diameter]", "120" + Keys.Tab);
         B.Until(() => B.Has("[data-testid=form-refusal]") && B.Text("[data-testid=form-refusal]").Contains("too tight at", StringComparison.Ordinal), "the reason");
         Thread.Sleep(500);
         Picture("sweep-refused");

@@ -115,6 +115,7 @@ watch(
           aria-label="Views"
         >
           <select
+            v-if="!work.sketch"
             v-model="look.mode"
             class="bg-sheet px-1.5 py-1 hover:bg-accent-soft"
             aria-label="How bodies are drawn"

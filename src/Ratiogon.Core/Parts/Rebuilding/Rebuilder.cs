@@ -29,6 +29,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     {
         ArgumentNullException.ThrowIfNull(part);
         var state = new State(part);
+        SolveAhead(state);
         foreach (var step in part.Steps)
         {
             cancel.ThrowIfCancellationRequested();
@@ -39,6 +40,30 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         forms.Trim(_ => true);
         sketches.Trim(_ => true);
         return new RebuildResult(WithExtents(state), [.. state.Bodies.Select(b => Report(b, withMesh))]);
+    }
+
+    /// <summary>Sketches depend on nothing but their values, unless they copy from the model: those not solved yet are solved
+    /// side by side.</summary>
+    private void SolveAhead(State state)
+    {
+        var waiting = state.Part.Steps.OfType<SketchStep>().Where(s => !s.Suppressed && s.Copies.IsDefaultOrEmpty && !(s.Number > state.Part.StopLine))
+            .Select(s => (s.Sketch, Key: ContentKey.Of(s, state.ValueTexts(s)))).Where(w => !sketches.TryGet(w.Key, out _)).ToList();
+        if (waiting.Count < 2)
+        {
+            return;
+        }
+
+        var values = state.Values;
+        foreach (var (key, kept) in waiting.AsParallel().Select(w => (w.Key, Kept: Solved(w.Sketch, values))).ToList())
+        {
+            sketches.Put(key, kept);
+        }
+    }
+
+    private static (Outcome<Sketching.Sketch> Sketch, int Freedoms) Solved(Sketching.Sketch sketch, ParameterValues values)
+    {
+        var solved = SketchEditor.Solved(sketch, values);
+        return (solved, Freedoms.Of(solved.Done ? solved.Value : sketch).Count);
     }
 
     private static ImmutableArray<StepResult> WithExtents(State state)
@@ -159,8 +184,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         var key = ContentKey.Of(moved ? step with { Sketch = followed } : step, state.ValueTexts(step));
         if (!sketches.TryGet(key, out var kept))
         {
-            var solved = SketchEditor.Solved(followed, state.Values);
-            kept = (solved, Freedoms.Of(solved.Done ? solved.Value : followed).Count);
+            kept = Solved(followed, state.Values);
             sketches.Put(key, kept);
         }
 
