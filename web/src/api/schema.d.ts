@@ -333,7 +333,7 @@ export interface components {
             demo: boolean;
         };
         /** @enum {unknown} */
-        ChamferHow: "Equal" | "TwoSizes" | "Angle";
+        ChamferHow: "equal" | "two-sizes" | "angle";
         /** @enum {unknown} */
         ClearanceFit: "medium" | "fine" | "coarse";
         CommandRequest: {
@@ -787,7 +787,7 @@ export interface components {
             issues: components["schemas"]["IssueView"][];
             counts: components["schemas"]["CountView"][];
         };
-        Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepAxisStep"] | components["schemas"]["StepPointStep"] | components["schemas"]["StepFrameStep"] | components["schemas"]["StepCurveStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepRevolveStep"] | components["schemas"]["StepSweepStep"] | components["schemas"]["StepLoftStep"] | components["schemas"]["StepHoleStep"] | components["schemas"]["StepMirrorStep"] | components["schemas"]["StepPatternStep"] | components["schemas"]["StepFilletStep"] | components["schemas"]["StepChamferStep"] | components["schemas"]["StepShellStep"] | components["schemas"]["StepDraftStep"] | components["schemas"]["StepSplitStep"] | components["schemas"]["StepCombineStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"];
+        Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepAxisStep"] | components["schemas"]["StepPointStep"] | components["schemas"]["StepFrameStep"] | components["schemas"]["StepCurveStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepRevolveStep"] | components["schemas"]["StepSweepStep"] | components["schemas"]["StepLoftStep"] | components["schemas"]["StepHoleStep"] | components["schemas"]["StepMirrorStep"] | components["schemas"]["StepPatternStep"] | components["schemas"]["StepThreadStep"] | components["schemas"]["StepFilletStep"] | components["schemas"]["StepChamferStep"] | components["schemas"]["StepShellStep"] | components["schemas"]["StepDraftStep"] | components["schemas"]["StepSplitStep"] | components["schemas"]["StepCombineStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"];
         StepAxisStep: {
             /** @enum {string} */
             kind?: "axis";
@@ -1116,8 +1116,8 @@ export interface components {
         StepSplitStep: {
             /** @enum {string} */
             kind?: "split";
-            body: null | string;
             by: string;
+            body?: null | string;
             keep?: string;
             id: string;
             /** Format: int32 */
@@ -1140,6 +1140,21 @@ export interface components {
             twist?: null | string;
             operation?: components["schemas"]["FormOperation"];
             bodies?: components["schemas"]["Refs"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepThreadStep: {
+            /** @enum {string} */
+            kind?: "thread";
+            face: string;
+            thread?: string;
+            length?: null | string;
+            flip?: boolean;
             id: string;
             /** Format: int32 */
             number: number;
