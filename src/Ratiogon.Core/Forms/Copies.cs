@@ -54,6 +54,6 @@ internal static class Copies
             }
         }
 
-        return new SeveralResult(all.ToImmutable());
+        return new SeveralResult(all.ToImmutable()) { Holes = [.. all.SelectMany(m => m.Holes)], Threads = [.. all.SelectMany(m => m.Threads)] };
     }
 }

@@ -198,29 +198,9 @@ internal static class HolePlan
         return new Refusal("hole.no-material", $"The hole at {centre} meets no material: its axis passes {site.Show(near)} beside the nearest, about {nearest}. Move the centre, or pick another direction.", "centres");
     }
 
-    /// <summary>How far a line passes beside a body: to its edges, by places along them and golden section about the best.</summary>
-    private static double Gap(FormBody body, Line3 axis)
-    {
-        const int Places = 24;
-        const double Golden = 0.6180339887498949;
-        var least = double.MaxValue;
-        foreach (var curve in body.Topology.Edges.Select(ShapeNumbers.CurveOf).OfType<SpaceCurve>())
-        {
-            var step = (curve.To - curve.From) / Places;
-            double Away(double t) => axis.DistanceTo(curve.At(Math.Clamp(t, curve.From, curve.To)));
-            var best = Enumerable.Range(0, Places + 1).Select(i => curve.From + (step * i)).MinBy(Away);
-            var (low, high) = (best - step, best + step);
-            for (var i = 0; i < 40; i++)
-            {
-                var (a, b) = (high - (Golden * (high - low)), low + (Golden * (high - low)));
-                (low, high) = Away(a) < Away(b) ? (low, b) : (a, high);
-            }
-
-            least = Math.Min(least, Away((low + high) / 2));
-        }
-
-        return least;
-    }
+    /// <summary>How far a line passes beside a body: to the nearest of its edges.</summary>
+    private static double Gap(FormBody body, Line3 axis) => body.Topology.Edges.Select(ShapeNumbers.CurveOf).OfType<SpaceCurve>()
+        .Min(curve => CurvePath.Of(curve).Value is var path ? axis.DistanceTo(path.AtLength(path.NearestTo(axis)).At) : 0);
 
     private static double Lean(Vec3 normal, Line3 axis) => normal.Length < Square ? 0 : Math.Acos(Math.Clamp(Math.Abs(normal.Dot(axis.Direction)), 0, 1));
 

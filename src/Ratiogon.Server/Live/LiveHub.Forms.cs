@@ -2,7 +2,6 @@ using Microsoft.AspNetCore.SignalR;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Tools.Forms;
 
@@ -27,7 +26,7 @@ public sealed partial class LiveHub
     public async Task<PreviewMessage?> PreviewForm(string draft, bool before)
     {
         var session = Session();
-        if (Read<FormDraft>(draft) is not { Step: FormStep step })
+        if (Read<FormDraft>(draft) is not { Step: FormStep step } asked)
         {
             return null;
         }
@@ -37,8 +36,7 @@ public sealed partial class LiveHub
             return PreviewMessage.Of(session.Present, await BeforeResultAsync(step), "");
         }
 
-        PartCommand command = step.Id.Length > 0 ? new ReplaceStep(step) : new AddStep(step);
-        var applied = command.Apply(session.Present);
+        var applied = asked.Command.Apply(session.Present);
         if (!applied.Done)
         {
             return PreviewMessage.Refused(applied.Refusal!);

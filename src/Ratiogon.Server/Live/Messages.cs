@@ -216,7 +216,7 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
         [.. result.Steps.Select(s => State(part, s))],
         [.. result.Bodies.Where(b => b.Mesh is not null).Select(Body)]);
 
-    internal static StepStateMessage State(Core.Parts.Part part, StepResult step)
+    private static StepStateMessage State(Core.Parts.Part part, StepResult step)
     {
         var reading = step.Reading is { } value && part.Find(step.Id) is Core.Parts.ReadingStep r && Core.Gauging.ReadingCatalog.Find(r.What) is { } kind
             ? Core.Quantities.Units.Show(new Core.Quantities.Quantity(value, kind.Kind), part.Units) : null;

@@ -30,12 +30,12 @@ void each_edge(const rg_profile* profile, const TopoDS_Wire& loop, Each each) {
     }
 }
 
-// Caps of a shell made solid are the faces that share no name with a side.
-void note_caps(Origins& origins, BRepOffsetAPI_MakePipeShell& pipe) {
-    for (TopExp_Explorer it(pipe.FirstShape(), TopAbs_FACE); it.More(); it.Next()) {
+// The faces at the beginning and at the end.
+void note_caps(Origins& origins, const TopoDS_Shape& first, const TopoDS_Shape& last) {
+    for (TopExp_Explorer it(first, TopAbs_FACE); it.More(); it.Next()) {
         origins.note(it.Current(), 0, 2, 0);
     }
-    for (TopExp_Explorer it(pipe.LastShape(), TopAbs_FACE); it.More(); it.Next()) {
+    for (TopExp_Explorer it(last, TopAbs_FACE); it.More(); it.Next()) {
         origins.note(it.Current(), 0, 3, 0);
     }
 }
@@ -52,12 +52,7 @@ RG_API int32_t rg_pipe(const rg_profile* profile, const int32_t* kinds, const do
         for (size_t i = 0; i < profile->edges.size(); i++) {
             origins.note(pipe.Generated(profile->edges[i]), 0, 1, static_cast<int32_t>(i));
         }
-        for (TopExp_Explorer it(pipe.FirstShape(), TopAbs_FACE); it.More(); it.Next()) {
-            origins.note(it.Current(), 0, 2, 0);
-        }
-        for (TopExp_Explorer it(pipe.LastShape(), TopAbs_FACE); it.More(); it.Next()) {
-            origins.note(it.Current(), 0, 3, 0);
-        }
+        note_caps(origins, pipe.FirstShape(), pipe.LastShape());
         return origins.release(result);
     });
 }
@@ -82,7 +77,7 @@ RG_API int32_t rg_sweep(const rg_profile* profile, int32_t region, int32_t loop,
         BRepLib::OrientClosedSolid(swept);
         Origins origins(swept);
         each_edge(profile, outline, [&](const TopoDS_Shape& edge, int32_t i) { origins.note(pipe.Generated(edge), 0, 1, i); });
-        note_caps(origins, pipe);
+        note_caps(origins, pipe.FirstShape(), pipe.LastShape());
         return origins.release(result);
     });
 }
@@ -109,12 +104,7 @@ RG_API int32_t rg_loft(const rg_profile* const* profiles, int32_t count, const d
         for (int32_t i = 0; i < count; i++) {
             each_edge(profiles[i], profiles[i]->loops[0][0], [&](const TopoDS_Shape& edge, int32_t k) { origins.note(loft.GeneratedFace(edge), i, 1, k); });
         }
-        for (TopExp_Explorer it(loft.FirstShape(), TopAbs_FACE); it.More(); it.Next()) {
-            origins.note(it.Current(), 0, 2, 0);
-        }
-        for (TopExp_Explorer it(loft.LastShape(), TopAbs_FACE); it.More(); it.Next()) {
-            origins.note(it.Current(), 0, 3, 0);
-        }
+        note_caps(origins, loft.FirstShape(), loft.LastShape());
         return origins.release(result);
     });
 }

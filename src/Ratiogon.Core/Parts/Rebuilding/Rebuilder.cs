@@ -19,7 +19,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     private readonly RecentlyUsed<(Outcome<Sketching.Sketch> Sketch, int Freedoms)> sketches = new(MostKept * 4);
 
     /// <summary>What a form step gave: the bodies after it, and its material for steps that repeat it.</summary>
-    private sealed record Built(ImmutableArray<FormBody> Bodies, ImmutableArray<MaterialResult> Material, FormResult? Result);
+    private sealed record Built(ImmutableArray<FormBody> Bodies, ImmutableArray<MaterialResult> Material, FormResult Result);
 
     /// <param name="part">What to build.</param>
     /// <param name="withMesh">Whether bodies are tessellated.</param>
@@ -113,11 +113,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     /// <summary>The inertia of every body that a part has now, in the order of the bodies.</summary>
     public ImmutableArray<Inertia> Inertias(Part part) => [.. BodiesOf(part).Select(b => kernel.Inertia(b.Solid))];
 
-    public void Dispose()
-    {
-        forms.Clear();
-        GC.SuppressFinalize(this);
-    }
+    public void Dispose() => forms.Clear();
 
     private ImmutableArray<FormBody> BodiesOf(Part part)
     {
@@ -227,7 +223,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         Take(state, built.Bodies);
         state.Prints[step.Id] = key;
         state.Material[step.Id] = built.Material;
-        return new StepResult(step.Id, StepState.Built, string.Join("; ", built.Result?.Notes ?? [])) { Holes = built.Result is SeveralResult several ? [.. several.All.SelectMany(m => m.Holes)] : built.Result?.Holes ?? [], Threads = built.Result is SeveralResult all ? [.. all.All.SelectMany(m => m.Threads)] : built.Result?.Threads ?? [] };
+        return new StepResult(step.Id, StepState.Built, string.Join("; ", built.Result.Notes)) { Holes = built.Result.Holes, Threads = built.Result.Threads };
     }
 
     private Outcome<Built> Applied(State state, FormSite site, string step, string key, FormResult result)

@@ -175,7 +175,7 @@ public static class FormBench
         var step = (FormStep)draft.Step;
         var kind = FormCatalog.Find(step.Kind)!;
         var missing = step.Check();
-        PartCommand command = step.Id.Length > 0 ? new ReplaceStep(step) : new AddStep(step);
+        var command = draft.Command;
         var refused = missing ?? command.Apply(model.Part).Refusal;
         var active = step.Fields.OfType<PickField>().FirstOrDefault(f => f.Name == draft.Active && f.When(step));
         var wanting = active is not null && (active.Get(step).Count < active.Least || active.Name == missing?.Where);

@@ -11,6 +11,9 @@ public sealed record FormDraft(Step Step)
 {
     /// <summary>The field that the next pick goes to; null for the first that takes it.</summary>
     public string? Active { get; init; }
+
+    /// <summary>What makes it a step, or puts it in place of the one that is edited.</summary>
+    public PartCommand Command => Step.Id.Length > 0 ? new ReplaceStep(Step) : new AddStep(Step);
 }
 
 /// <summary>One thing done on the bench.</summary>

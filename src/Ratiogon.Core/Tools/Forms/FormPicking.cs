@@ -46,7 +46,7 @@ internal static class FormPicking
     {
         var onBody = model.BodyOf(reference) is not null;
         var edge = reference.Contains('^', StringComparison.Ordinal);
-        return (accepts.HasFlag(PickKind.Straight) && (thing.Straight ?? (thing.Plane is null && thing.Frame is null ? null : new Geometry.Line3())) is not null)
+        return (accepts.HasFlag(PickKind.Straight) && (thing.Straight is not null || thing.Plane is not null || thing.Frame is not null))
             || (accepts.HasFlag(PickKind.Plane) && (thing.Plane ?? thing.Frame) is not null)
             || (accepts.HasFlag(PickKind.Face) && onBody && !edge && (thing.Surface is not null || thing.Plane is not null))
             || (accepts.HasFlag(PickKind.Edge) && onBody && edge && thing.Path is not null)
