@@ -95,6 +95,9 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_loft_square")]
     public static partial int LoftSquare(ProfileHandle first, ProfileHandle last, int squareFirst, int squareLast, out ResultHandle result);
 
+    [LibraryImport(Library, EntryPoint = "rg_groove")]
+    public static partial int Groove(ReadOnlySpan<double> axis, ReadOnlySpan<double> section, double pitch, double turns, double start, out ResultHandle result);
+
     [LibraryImport(Library, EntryPoint = "rg_drill")]
     public static partial int Drill(ShapeHandle body, ReadOnlySpan<IntPtr> tools, ReadOnlySpan<int> fourEach, int count, out ResultHandle result);
 

@@ -68,6 +68,11 @@ public sealed class NativeKernel : ISolidKernel
         return Done(Native.LoftSquare(a, b, squareFirst ? 1 : 0, squareLast ? 1 : 0, out var result), result, "loft");
     }
 
+    public Outcome<SolidResult> Groove(Groove groove) =>
+        Done(Native.Groove(Numbers(groove.Axis), [groove.Mouth, groove.MouthWidth, groove.Root, groove.RootWidth], groove.Pitch, groove.Turns, groove.Start, out var result), result, "groove");
+
+    public Outcome<SolidResult> Carve(ISolid a, ISolid groove) => Boolean(3, a, [groove]);
+
     public Outcome<SolidResult> Drill(ISolid a, IReadOnlyList<DrilledTool> tools)
     {
         ShapeHandle[] handles = [.. tools.Select(t => Of(t.Tool.Solid))];

@@ -207,6 +207,46 @@ public sealed class FormTests : IDisposable
     }
 
     [Fact]
+    public void Threads_are_cut_as_grooves()
+    {
+        // A trapezoid wound about an axis sweeps its area times the way of its centroid, the pitch left out.
+        PartCommand[] pin = [new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Circle("c", 0, 0, 5)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "30 mm" })];
+        var cut = Built([.. pin, new AddStep(new ThreadStep("t", 0, "", "e/side/c") { Thread = "M10", Length = "12 mm", Modelled = true })]);
+        const double P = 1.5;
+        var (deep, mouth, root) = (P * Math.Sqrt(3) / 2 * 5 / 8, P * 7 / 8, P / 4);
+        var (area, centroid) = ((mouth + root) / 2 * deep, 5 - (deep / 3 * (mouth + (2 * root)) / (mouth + root)));
+        double Swept(double turns) => area * 2 * Math.PI * centroid * turns;
+        var taken = (Math.PI * 25 * 30) - cut.Bodies.Single().Mass.Volume;
+
+        // It runs out at the open end, where what is left of the last turn is between nothing and all of it.
+        taken.ShouldBeGreaterThan(Swept((12 - mouth) / P) * 0.995);
+        taken.ShouldBeLessThan(Swept(12 / P));
+        cut.Bodies.Single().Names.Faces.ShouldContain(f => f.StartsWith("t/root", StringComparison.Ordinal));
+        cut.Bodies.Single().Names.Faces.ShouldContain(f => f.StartsWith("t/flank/1", StringComparison.Ordinal));
+        cut.Step("t")!.Threads.ShouldBeEmpty();
+
+        Refused([.. pin, new AddStep(new ThreadStep("t", 0, "", "e/side/c") { Thread = "M10", Length = "1 mm", Modelled = true })]).ShouldContain("leaves no room");
+    }
+
+    [Fact]
+    public void Threads_are_cut_into_holes()
+    {
+        var bored = new AddStep(new HoleStep("h", 0, "", ["s/p"]) { Sizing = HoleSizing.Tapped, Thread = "M8", Extent = HoleExtent.Through });
+        PartCommand[] block = [.. Parts.Plate(40, 40), new EditSketch("s", new SketchEdit { Add = [new PointEntity("p", Vec2.Zero)] }), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "10 mm", Flip = true }), bored];
+        var plain = Built(block).Bodies.Single();
+        var wall = plain.Names.Faces.Single(f => f.StartsWith("h/", StringComparison.Ordinal));
+        var cut = Built([.. block, new AddStep(new ThreadStep("t", 0, "", wall) { Thread = "M8", Modelled = true })]).Bodies.Single();
+
+        // Open at both ends: whole turns over the length of the hole, and no material above the major diameter touched.
+        const double P = 1.25;
+        var (r, major) = (3.4, 4.0);
+        double At(double radius) => (P / 8) + ((major - radius) * 2 * Math.Tan(Math.PI / 6));
+        var (mouth, root, deep) = (At(r), P / 8, major - r);
+        var (area, centroid) = ((mouth + root) / 2 * deep, r + (deep / 3 * (mouth + (2 * root)) / (mouth + root)));
+        (plain.Mass.Volume - cut.Mass.Volume).ShouldBe(area * 2 * Math.PI * centroid * 10 / P, 0.25);
+    }
+
+    [Fact]
     public void Threads_are_drawn_where_they_fit()
     {
         PartCommand[] pin = [new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Circle("c", 0, 0, 5)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "12 mm" })];

@@ -188,6 +188,13 @@ public interface ISolidKernel
     /// <summary>The first without the others.</summary>
     Outcome<SolidResult> Cut(ISolid a, params IReadOnlyList<ISolid> others);
 
+    /// <summary>A trapezoid wound about an axis along a helix: the groove of a thread. Its sides are numbered first flank, root,
+    /// second flank, mouth.</summary>
+    Outcome<SolidResult> Groove(Groove groove);
+
+    /// <summary>The first without a groove; faces are not put together afterwards.</summary>
+    Outcome<SolidResult> Carve(ISolid a, ISolid groove);
+
     /// <summary>Turned tools taken from a body without a boolean; refused with code <c>kernel.drill</c> where one of them comes
     /// near an edge, another tool or another face.</summary>
     Outcome<SolidResult> Drill(ISolid a, IReadOnlyList<DrilledTool> tools);

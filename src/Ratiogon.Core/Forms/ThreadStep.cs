@@ -17,7 +17,7 @@ public sealed record DrawnThread(Line3 Axis, double Radius, double Length, doubl
     public static DrawnThread On(Line3 axis, double radius, bool outside, double length, double pitch) => new(axis, radius * (outside ? 1 + Off : 1 - Off), length, pitch);
 }
 
-/// <summary>An ISO metric thread on a shaft or in a hole: drawn on its face, which stays as it is.</summary>
+/// <summary>An ISO metric thread on a shaft or in a hole: drawn on its face, or cut into it.</summary>
 /// <param name="Id">Stable id.</param>
 /// <param name="Number">Place in the build sheet.</param>
 /// <param name="Name">As shown.</param>
@@ -28,6 +28,7 @@ public sealed record ThreadStep(string Id, int Number, string Name, string Face)
         .Pick("face", "Face", PickKind.Face, s => s.Face, (s, v) => s with { Face = v ?? "" }, hint: "Pick the cylinder to thread, outside or inside")
         .Choice("thread", "Thread", s => s.Thread, (s, v) => s with { Thread = v }, Threads.All.Select(t => (t.Name, t.Name.Contains('x', StringComparison.Ordinal) ? $"{t.Name} fine" : t.Name)))
         .Length("length", "Length", s => s.Length, (s, v) => s with { Length = v }, optional: true)
+        .Flag("modelled", "Cut into the face", s => s.Modelled, (s, v) => s with { Modelled = v })
         .Flag("flip", "From the other end", s => s.Flip, (s, v) => s with { Flip = v });
 
     /// <summary>A name of <see cref="Threads"/>.</summary>
@@ -35,6 +36,10 @@ public sealed record ThreadStep(string Id, int Number, string Name, string Face)
 
     /// <summary>How far it goes; none for the whole face.</summary>
     public string? Length { get; init; }
+
+    /// <summary>Cut as a groove of the basic profile; otherwise only drawn.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Modelled { get; init; }
 
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Flip { get; init; }
@@ -77,7 +82,8 @@ public sealed record ThreadStep(string Id, int Number, string Name, string Face)
                 }
 
                 var axis = Flip ? new Line3(cylinder.Axis.At(ends.To), -cylinder.Axis.Direction) : new Line3(cylinder.Axis.At(ends.From), cylinder.Axis.Direction);
-                return new BodiesResult([]) { Threads = [DrawnThread.On(axis, cylinder.Radius, outside, length, thread.Pitch)] };
+                return Modelled ? ThreadGroove.Cut(site, Id, body, thread, new RoundFace(axis, cylinder.Radius, outside), length).Map<FormResult>(now => new BodiesResult([(body.Name, now)]))
+                    : new BodiesResult([]) { Threads = [DrawnThread.On(axis, cylinder.Radius, outside, length, thread.Pitch)] };
             });
         });
     }

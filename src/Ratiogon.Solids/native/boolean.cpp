@@ -17,7 +17,7 @@ std::unique_ptr<BRepAlgoAPI_BooleanOperation> operation_of(int32_t kind) {
     if (kind == 0) {
         return std::make_unique<BRepAlgoAPI_Fuse>();
     }
-    if (kind == 1) {
+    if (kind == 1 || kind == 3) {
         return std::make_unique<BRepAlgoAPI_Cut>();
     }
     return std::make_unique<BRepAlgoAPI_Common>();
@@ -41,7 +41,9 @@ RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const
             operation->DumpErrors(why);
             return rg_fail("the bodies could not be combined: " + why.str());
         }
-        operation->SimplifyResult(true, true);
+        if (kind != 3) {
+            operation->SimplifyResult(true, true);
+        }
         if (!TopExp_Explorer(operation->Shape(), TopAbs_SOLID).More()) {
             return rg_fail("nothing is left of the body");
         }

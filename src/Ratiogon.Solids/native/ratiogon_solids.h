@@ -60,7 +60,12 @@ RG_API int32_t rg_loft_square(const rg_profile* first, const rg_profile* last, i
 // leaves by (or -1), its own cap on either (or -1). Refused where one comes near an edge, another tool or another face.
 RG_API int32_t rg_drill(const rg_shape* body, const rg_shape* const* tools, const int32_t* four_each, int32_t count, rg_result** result);
 
-// operation: 0 union, 1 the first without the others, 2 what it has in common with them.
+// A groove wound about an axis (point, direction): section is radius and width of its mouth, radius and width of its root;
+// start is the angle where it begins. Its sides are numbered first flank, root, second flank, mouth.
+RG_API int32_t rg_groove(const double* axis, const double* section, double pitch, double turns, double start, rg_result** result);
+
+// operation: 0 union, 1 the first without the others, 2 what it has in common with them, 3 as 1 without putting together
+// faces of one surface (which takes for ever on wound ones).
 RG_API int32_t rg_boolean(int32_t operation, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result);
 // The solids that have one of these faces.
 RG_API int32_t rg_solids_with(const rg_shape* shape, const int32_t* faces, int32_t count, rg_result** result);
