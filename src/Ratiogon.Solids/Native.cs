@@ -98,6 +98,9 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_groove")]
     public static partial int Groove(ReadOnlySpan<double> axis, ReadOnlySpan<double> section, double pitch, double turns, double start, out ResultHandle result);
 
+    [LibraryImport(Library, EntryPoint = "rg_plug")]
+    public static partial int Plug(ShapeHandle shape, ReadOnlySpan<int> faces, int count, out int adds, out ResultHandle result);
+
     [LibraryImport(Library, EntryPoint = "rg_drill")]
     public static partial int Drill(ShapeHandle body, ReadOnlySpan<IntPtr> tools, ReadOnlySpan<int> fourEach, int count, out ResultHandle result);
 

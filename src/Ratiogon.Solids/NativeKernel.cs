@@ -100,6 +100,9 @@ public sealed class NativeKernel : ISolidKernel
     public Outcome<SolidResult> Draft(ISolid a, IReadOnlyList<int> faces, Frame plane, double angle) =>
         Done(Native.Draft(Of(a), [.. faces], faces.Count, Numbers(plane), angle, out var result), result, "draft");
 
+    public Outcome<(SolidResult Plug, bool Adds)> Plug(ISolid a, IReadOnlyList<int> faces) =>
+        Done(Native.Plug(Of(a), [.. faces], faces.Count, out var adds, out var result), result, "copy").Map(plug => (plug, adds != 0));
+
     public Outcome<SolidResult> Move(ISolid a, Rigid by) => Done(
         Native.Transform(Of(a), [by.X.X, by.Y.X, by.Z.X, by.Shift.X, by.X.Y, by.Y.Y, by.Z.Y, by.Shift.Y, by.X.Z, by.Y.Z, by.Z.Z, by.Shift.Z], out var result), result, "move");
 

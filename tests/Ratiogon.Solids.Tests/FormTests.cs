@@ -247,6 +247,64 @@ public sealed class FormTests : IDisposable
     }
 
     [Fact]
+    public void Open_outlines_become_thin_walls()
+    {
+        // A straight of 20, a quarter bend of radius 10 to the left, a straight of 20; a wall of 2.
+        PartCommand[] bend = [new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Bend(20, 10))];
+        double Wall(WallSide side) => Volume([.. bend, new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "5 mm", Wall = side, Thickness = "2 mm" })]);
+        double Ring(double inner, double outer) => Math.PI * ((outer * outer) - (inner * inner)) / 4;
+        Near(Wall(WallSide.Inside), ((2 * 40) + Ring(8, 10)) * 5);
+        Near(Wall(WallSide.Outside), ((2 * 40) + Ring(10, 12)) * 5);
+        Near(Wall(WallSide.Both), ((2 * 40) + Ring(9, 11)) * 5);
+        var faces = Built([.. bend, new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "5 mm", Wall = WallSide.Both, Thickness = "2 mm" })]).Bodies.Single().Names.Faces;
+        foreach (var name in new[] { "e/side/a", "e/side/a.back", "e/side/bend", "e/side/bend.back", "e/side/tip1", "e/side/tip2" })
+        {
+            faces.ShouldContain(name);
+        }
+
+        Refused([.. bend, new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "5 mm", Wall = WallSide.Inside, Thickness = "11 mm" })]).ShouldContain("radius of 10 mm");
+        Refused([.. bend, new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "5 mm" })]).ShouldContain("closes no region");
+    }
+
+    [Fact]
+    public void Open_walls_turn_square_corners()
+    {
+        SketchEdit corner = new() { Add = [new PointEntity("a", new Vec2(0, 0)), new PointEntity("b", new Vec2(30, 0)), new PointEntity("c", new Vec2(30, 20)), new LineEntity("u", "a", "b"), new LineEntity("v", "b", "c")] };
+        Near(Volume([new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", corner), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "5 mm", Wall = WallSide.Outside, Thickness = "2 mm" })]), ((32 * 2) + (20 * 2)) * 5);
+    }
+
+    /// <summary>A block of 80 x 50 x 12 with a pocket of 10 x 6 x 4 near its corner.</summary>
+    private static PartCommand[] Pocketed => [
+        .. Parts.Block(80, 50, 12), new AddStep(new SketchStep("q", 0, "", "e/end", Sketch.Empty)), new EditSketch("q", Parts.Rectangle(10, 6, new Vec2(-25, 10))),
+        new AddStep(new ExtrudeStep("k", 0, "", "q") { Length = "4 mm", Flip = true, Operation = FormOperation.Cut })];
+
+    private static readonly Refs PocketFaces = ["k/side/r.left", "k/side/r.right", "k/side/r.top", "k/side/r.bottom", "k/end"];
+
+    [Fact]
+    public void Faces_of_a_pocket_are_mirrored_and_patterned()
+    {
+        Near(Volume([.. Pocketed, new AddStep(new MirrorStep("m", 0, "", [], World.Yz) { Single = true, Faces = PocketFaces })]), (80 * 50 * 12) - (2 * 240));
+        var row = Built([.. Pocketed, new AddStep(new PatternStep("m", 0, "", []) { Single = true, Faces = PocketFaces, Along = "world/x", Count = "4", Spacing = "15 mm" })]).Bodies.Single();
+        Near(row.Mass.Volume, (80 * 50 * 12) - (4 * 240));
+        row.Names.Faces.ShouldContain("m/3/k/end");
+    }
+
+    [Fact]
+    public void Faces_of_a_boss_and_of_a_bore_are_repeated()
+    {
+        PartCommand[] boss = [.. Parts.Block(80, 50, 12), new AddStep(new SketchStep("q", 0, "", "e/end", Sketch.Empty)), new EditSketch("q", Parts.Circle("c", -20, 0, 5)), new AddStep(new ExtrudeStep("k", 0, "", "q") { Length = "7 mm" })];
+        Near(Volume([.. boss, new AddStep(new MirrorStep("m", 0, "", [], World.Yz) { Single = true, Faces = ["k/side/c", "k/end"] })]), (80 * 50 * 12) + (2 * Math.PI * 25 * 7));
+        PartCommand[] bore = [.. boss[..^1], new AddStep(new ExtrudeStep("k", 0, "", "q") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut })];
+        Near(Volume([.. bore, new AddStep(new PatternStep("m", 0, "", []) { Single = true, Faces = ["k/side/c"], Layout = PatternLayout.Circular, Axis = "world/z", Count = "2" })]), (80 * 50 * 12) - (2 * Math.PI * 25 * 12));
+    }
+
+    [Fact]
+    public void Faces_that_enclose_nothing_are_not_repeated()
+    {
+        Refused([.. Pocketed, new AddStep(new MirrorStep("m", 0, "", [], World.Yz) { Single = true, Faces = ["k/side/r.left"] })]).ShouldContain("runs over several faces");
+    }
+
+    [Fact]
     public void Threads_are_drawn_where_they_fit()
     {
         PartCommand[] pin = [new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Circle("c", 0, 0, 5)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "12 mm" })];

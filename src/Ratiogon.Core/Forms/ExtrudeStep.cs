@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
+using Ratiogon.Core.Sketching.Regions;
 
 namespace Ratiogon.Core.Forms;
 
@@ -34,7 +35,7 @@ public enum ExtrudeExtent
     To,
 }
 
-/// <summary>Which side of the outline a thin wall stands on.</summary>
+/// <summary>Which side of the outline a thin wall stands on; inside an open outline is the left of its first curve.</summary>
 [JsonConverter(typeof(JsonStringEnumConverter<WallSide>))]
 public enum WallSide
 {
@@ -128,17 +129,30 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
             ? new Refusal("extrude.through-join", "Through all can only cut: a join needs a length.", "extent")
             : null);
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Profile(Sketch, Regions).Then(profile => Direction(site, profile.Plane).Then(along =>
-        StartOf(site, profile, along).Then(start =>
+    public override Outcome<FormResult> Build(FormSite site) => ProfileOf(site).Then(chosen => Direction(site, chosen.Profile.Plane).Then(along =>
+        StartOf(site, chosen.Profile, along).Then(start =>
         {
-            var begun = profile with { Plane = profile.Plane with { Origin = profile.Plane.Origin + (along * start) } };
-            return Extent switch
+            var begun = chosen.Profile with { Plane = chosen.Profile.Plane with { Origin = chosen.Profile.Plane.Origin + (along * start) } };
+            return (Extent switch
             {
                 ExtrudeExtent.ToNext => ToNext(site, begun, along),
                 ExtrudeExtent.To => UpTo(site, begun, along),
                 _ => Stretch(site, begun.Plane, along).Then(range => Prism(site, begun, along, range)),
-            };
-        }))).Then(shaped => Thin(site, shaped)).Map<FormResult>(shaped => new MaterialResult([shaped], Operation, Bodies));
+            }).Then(shaped => chosen.Walled ? shaped : Thin(site, shaped));
+        }))).Map<FormResult>(shaped => new MaterialResult([shaped], Operation, Bodies));
+
+    /// <summary>The chosen regions; of an open outline its thin wall, which then needs no hollowing.</summary>
+    private Outcome<(Profile Profile, bool Walled)> ProfileOf(FormSite site)
+    {
+        var whole = site.Profile(Sketch, Regions);
+        if (whole.Done || Wall == WallSide.None || whole.Refusal!.Code != "region.none" || site.Sketch(Sketch) is not { } built)
+        {
+            return whole.Map(p => (p, false));
+        }
+
+        return site.Length(Thickness, "thickness").Then(t => OpenWalls.Of(built.Sketch, Wall switch { WallSide.Inside => t, WallSide.Both => t / 2, _ => 0 }, Wall switch { WallSide.Outside => t, WallSide.Both => t / 2, _ => 0 }))
+            .Map(walls => (new Profile(built.Plane, walls), true));
+    }
 
     /// <summary>The way it goes, as a unit vector; it never lies in the sketch plane.</summary>
     private Outcome<Vec3> Direction(FormSite site, Frame plane)

@@ -222,6 +222,10 @@ public interface ISolidKernel
     /// <summary>Faces tilted by an angle (radians) about where they meet a plane.</summary>
     Outcome<SolidResult> Draft(ISolid a, IReadOnlyList<int> faces, Frame plane, double angle);
 
+    /// <summary>Connected faces closed to a solid by the surfaces that they end on (its <see cref="OriginKind.Limit"/> faces),
+    /// and whether they are those of a boss rather than a pocket.</summary>
+    Outcome<(SolidResult Plug, bool Adds)> Plug(ISolid a, IReadOnlyList<int> faces);
+
     /// <summary>Moved or mirrored.</summary>
     Outcome<SolidResult> Move(ISolid a, Rigid by);
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using Ratiogon.Core.Geometry;
 
 namespace Ratiogon.Core.Forms;
@@ -12,9 +13,17 @@ namespace Ratiogon.Core.Forms;
 public sealed record MirrorStep(string Id, int Number, string Name, Refs Of, string About) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<MirrorStep> Described = new FormFields<MirrorStep>()
-        .Picks("of", "What", PickKind.Form | PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, hint: "Pick forms in the build sheet, or a body")
+        .Flag("single", "Single faces", s => s.Single, (s, v) => s with { Single = v })
+        .Picks("of", "What", PickKind.Form | PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, when: s => !s.Single, hint: "Pick forms in the build sheet, or a body")
+        .Picks("faces", "Faces", PickKind.Face, s => s.Faces, (s, v) => s with { Faces = v }, when: s => s.Single, hint: "Pick all faces of a pocket or of a boss")
         .Pick("about", "About", PickKind.Plane, s => s.About, (s, v) => s with { About = v ?? "" }, hint: "Pick the plane or planar face that it is mirrored in")
-        .Choice("operation", "Bodies become", s => s.Operation, (s, v) => s with { Operation = v }, null, (FormOperation.Join, "one with the original"), (FormOperation.Body, "bodies of their own"));
+        .Choice("operation", "Bodies become", s => s.Operation, (s, v) => s with { Operation = v }, s => !s.Single, (FormOperation.Join, "one with the original"), (FormOperation.Body, "bodies of their own"));
+
+    /// <summary>Whether single faces are repeated, by the pocket or the boss that they enclose.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Single { get; init; }
+
+    public Refs Faces { get; init; } = [];
 
     /// <summary>What the copy of a body does.</summary>
     public FormOperation Operation { get; init; }
@@ -23,5 +32,9 @@ public sealed record MirrorStep(string Id, int Number, string Name, Refs Of, str
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Plane(About).Then(plane => Copies.Make(site, Id, Of, Operation, [("2", Rigid.Mirror(plane))]));
+    public override Outcome<FormResult> Build(FormSite site) => site.Plane(About).Then(plane =>
+    {
+        IReadOnlyList<(string, Rigid)> places = [("2", Rigid.Mirror(plane))];
+        return Single ? FaceCopies.Make(site, Id, Faces, places) : Copies.Make(site, Id, Of, Operation, places);
+    });
 }

@@ -32,7 +32,9 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
     private const int Most = 2000;
 
     private static readonly FormFields<PatternStep> Described = new FormFields<PatternStep>()
-        .Picks("of", "What", PickKind.Form | PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, hint: "Pick forms in the build sheet, or a body")
+        .Flag("single", "Single faces", s => s.Single, (s, v) => s with { Single = v })
+        .Picks("of", "What", PickKind.Form | PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, when: s => !s.Single, hint: "Pick forms in the build sheet, or a body")
+        .Picks("faces", "Faces", PickKind.Face, s => s.Faces, (s, v) => s with { Faces = v }, when: s => s.Single, hint: "Pick all faces of a pocket or of a boss")
         .Choice("layout", "Layout", s => s.Layout, (s, v) => s with { Layout = v }, null, (PatternLayout.Linear, "in rows"), (PatternLayout.Circular, "about an axis"), (PatternLayout.Path, "along a path"))
         .Pick("along", "Direction", PickKind.Straight, s => s.Along, (s, v) => s with { Along = v }, when: s => s.Layout == PatternLayout.Linear, hint: "Pick the direction of the row")
         .Pick("axis", "Axis", PickKind.Straight, s => s.Axis, (s, v) => s with { Axis = v }, when: s => s.Layout == PatternLayout.Circular, hint: "Pick the axis: a round face, an edge, a sketch line or a datum axis")
@@ -44,7 +46,13 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
         .Number("rows", "Rows", s => s.Rows, (s, v) => s with { Rows = v }, s => s.Layout == PatternLayout.Linear && s.Across is not null)
         .Length("rowSpacing", "Row spacing", s => s.RowSpacing, (s, v) => s with { RowSpacing = v }, s => s.Layout == PatternLayout.Linear && s.Across is not null, true)
         .Flag("turning", "Turns with the path", s => s.Turning, (s, v) => s with { Turning = v }, s => s.Layout == PatternLayout.Path)
-        .Choice("operation", "Bodies become", s => s.Operation, (s, v) => s with { Operation = v }, null, (FormOperation.Join, "one with the original"), (FormOperation.Body, "bodies of their own"));
+        .Choice("operation", "Bodies become", s => s.Operation, (s, v) => s with { Operation = v }, s => !s.Single, (FormOperation.Join, "one with the original"), (FormOperation.Body, "bodies of their own"));
+
+    /// <summary>Whether single faces are repeated, by the pocket or the boss that they enclose.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Single { get; init; }
+
+    public Refs Faces { get; init; } = [];
 
     public PatternLayout Layout { get; init; }
 
@@ -83,7 +91,10 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
     public override ImmutableArray<FormField> Fields => Described.All;
 
     public override Outcome<FormResult> Build(FormSite site) => site.Count(Count, "count", 1, Most).Then(n => Places(site, n)).Then(places =>
-        Copies.Make(site, Id, Of, Operation, [.. places.Where(p => !Left.Contains(p.Label))]));
+    {
+        List<(string, Rigid)> kept = [.. places.Where(p => !Left.Contains(p.Label))];
+        return Single ? FaceCopies.Make(site, Id, Faces, kept) : Copies.Make(site, Id, Of, Operation, kept);
+    });
 
     private Outcome<List<(string Label, Rigid By)>> Places(FormSite site, int count) => Layout switch
     {

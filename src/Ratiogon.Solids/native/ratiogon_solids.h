@@ -77,6 +77,9 @@ RG_API int32_t rg_chamfer(const rg_shape* shape, const int32_t* edges, const int
 RG_API int32_t rg_shell(const rg_shape* shape, const int32_t* open, int32_t count, double thickness, rg_result** result);
 RG_API int32_t rg_draft(const rg_shape* shape, const int32_t* faces, int32_t count, const double* plane, double angle, rg_result** result);
 
+// Connected faces closed to a solid by the surfaces that they end on. adds: 1 when they are those of a boss, 0 of a pocket.
+RG_API int32_t rg_plug(const rg_shape* shape, const int32_t* faces, int32_t count, int32_t* adds, rg_result** result);
+
 // Moved by three rows of four numbers; the part below a plane; divided by the whole surface of another body's face.
 RG_API int32_t rg_transform(const rg_shape* shape, const double* rows, rg_result** result);
 RG_API int32_t rg_half(const rg_shape* shape, const double* plane, rg_result** result);
