@@ -93,7 +93,7 @@ internal static partial class Native
     public static partial int Loft(ReadOnlySpan<IntPtr> profiles, int count, ReadOnlySpan<double> apexFirst, ReadOnlySpan<double> apexLast, int ruled, out ResultHandle result);
 
     [LibraryImport(Library, EntryPoint = "rg_loft_square")]
-    public static partial int LoftSquare(ProfileHandle first, ProfileHandle last, int squareFirst, int squareLast, out ResultHandle result);
+    public static partial int LoftSquare(ReadOnlySpan<IntPtr> profiles, int count, int squareFirst, int squareLast, out ResultHandle result);
 
     [LibraryImport(Library, EntryPoint = "rg_groove")]
     public static partial int Groove(ReadOnlySpan<double> axis, ReadOnlySpan<double> section, double pitch, double turns, double start, out ResultHandle result);

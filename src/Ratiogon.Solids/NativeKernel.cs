@@ -44,28 +44,29 @@ public sealed class NativeKernel : ISolidKernel
         return Done(Native.Sweep(made, region, loop, kinds, numbers, kinds.Length, guideKinds, guideNumbers, guideKinds.Length, out var result), result, "sweep");
     }
 
-    public Outcome<SolidResult> Loft(IReadOnlyList<Profile> sections, Vec3? from, Vec3? to, bool straight)
+    public Outcome<SolidResult> Loft(IReadOnlyList<Profile> sections, Vec3? from, Vec3? to, bool straight) => Through(sections, profiles =>
+    {
+        // No apex is a null pointer: the default span, not an empty array.
+        var first = from is { } f ? (ReadOnlySpan<double>)new[] { f.X, f.Y, f.Z } : default;
+        var last = to is { } t ? (ReadOnlySpan<double>)new[] { t.X, t.Y, t.Z } : default;
+        return (Native.Loft(profiles, profiles.Length, first, last, straight ? 1 : 0, out var result), result);
+    });
+
+    public Outcome<SolidResult> LoftSquare(IReadOnlyList<Profile> sections, bool squareFirst, bool squareLast) =>
+        Through(sections, profiles => (Native.LoftSquare(profiles, profiles.Length, squareFirst ? 1 : 0, squareLast ? 1 : 0, out var result), result));
+
+    private static Outcome<SolidResult> Through(IReadOnlyList<Profile> sections, Func<IntPtr[], (int Done, ResultHandle Result)> loft)
     {
         var made = sections.Select(ProfileNumbers.Make).ToList();
         try
         {
-            // No apex is a null pointer: the default span, not an empty array.
-            var first = from is { } f ? (ReadOnlySpan<double>)new[] { f.X, f.Y, f.Z } : default;
-            var last = to is { } t ? (ReadOnlySpan<double>)new[] { t.X, t.Y, t.Z } : default;
-            var done = Native.Loft([.. made.Select(m => m.DangerousGetHandle())], made.Count, first, last, straight ? 1 : 0, out var result);
+            var (done, result) = loft([.. made.Select(m => m.DangerousGetHandle())]);
             return Done(done, result, "loft");
         }
         finally
         {
             made.ForEach(m => m.Dispose());
         }
-    }
-
-    public Outcome<SolidResult> LoftSquare(Profile first, Profile last, bool squareFirst, bool squareLast)
-    {
-        using var a = ProfileNumbers.Make(first);
-        using var b = ProfileNumbers.Make(last);
-        return Done(Native.LoftSquare(a, b, squareFirst ? 1 : 0, squareLast ? 1 : 0, out var result), result, "loft");
     }
 
     public Outcome<SolidResult> Groove(Groove groove) =>

@@ -151,6 +151,14 @@ public sealed class FormTests : IDisposable
         var square = Enumerable.Range(0, 4000).Sum(i => (i + 0.5) / 4000 is var t ? Width(t) * Width(t) * Rise(t) : 0) / 4000;
         var body = Built([.. two, new AddStep(new LoftStep("l", 0, "", ["a", "b"]) { SquareFirst = true, SquareLast = true })]).Bodies.Single();
         Near(body.Mass.Volume, square);
+
+        // Through a third profile like the first the width is even about the middle, and the rise a clamped cubic spline.
+        PartCommand[] three = [.. two, new AddStep(new PlaneStep("top", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["60 mm"] }])), new AddStep(new SketchStep("c", 0, "", "top", Sketch.Empty)), new EditSketch("c", Parts.Rectangle(40, 40, Vec2.Zero))];
+        var slope = (180 - (2 * 3 * k)) / 4;
+        double RiseTo(double t) => (3 * k * (1 - t) * (1 - t)) + (6 * (30 - k - (slope / 3)) * t * (1 - t)) + (slope * t * t);
+        var waist = 2 * Enumerable.Range(0, 4000).Sum(i => (i + 0.5) / 4000 is var t ? Width(t) * Width(t) * RiseTo(t) : 0) / 4000;
+        Near(Volume([.. three, new AddStep(new LoftStep("l", 0, "", ["a", "b", "c"]) { SquareFirst = true, SquareLast = true })]), waist);
+        Refused([.. two, new AddStep(new PointStep("tip", 0, "", [new DatumCondition("coordinates", []) { Values = ["0 mm", "0 mm", "60 mm"] }])), new AddStep(new LoftStep("l", 0, "", ["a", "tip"]) { SquareLast = true })]).ShouldContain("no plane to stand square on");
         body.Names.Faces.ShouldBe(["l/end", "l/side/r.bottom", "l/side/r.left", "l/side/r.right", "l/side/r.top", "l/start"], ignoreOrder: true);
         Built([.. two[..3], new AddStep(new SketchStep("b", 0, "", "up", Sketch.Empty)), new EditSketch("b", Parts.Circle("o", 0, 0, 10)), new AddStep(new LoftStep("l", 0, "", ["a", "b"]))]).Bodies.Single().Names.Faces.Length.ShouldBe(6);
         PartCommand[] hollow = [.. two, new EditSketch("b", Parts.Circle("h", 0, 0, 5))];

@@ -179,8 +179,8 @@ public interface ISolidKernel
     /// is given.</summary>
     Outcome<SolidResult> Loft(IReadOnlyList<Profile> sections, Vec3? from, Vec3? to, bool straight);
 
-    /// <summary>Two outlines, the sides square to the plane of the first, of the last, or of both.</summary>
-    Outcome<SolidResult> LoftSquare(Profile first, Profile last, bool squareFirst, bool squareLast);
+    /// <summary>Two or more outlines, the sides square to the plane of the first, of the last, or of both.</summary>
+    Outcome<SolidResult> LoftSquare(IReadOnlyList<Profile> sections, bool squareFirst, bool squareLast);
 
     /// <summary>Union; faces of one surface that come to lie side by side become one face.</summary>
     Outcome<SolidResult> Join(ISolid a, params IReadOnlyList<ISolid> others);

@@ -105,9 +105,12 @@ public sealed record LoftStep(string Id, int Number, string Name, Refs Sections)
             }
         }
 
-        return (SquareFirst || SquareLast) && (profiles.Count != 2 || Sections.Count != 2)
-            ? new Refusal("loft.square", "Square ends are made between two profiles; with more of them, or a point, place another profile near the end.", SquareFirst ? "squareFirst" : "squareLast")
-            : true;
+        if ((SquareFirst || SquareLast) && profiles.Count != Sections.Count)
+        {
+            return new Refusal("loft.square", "Square ends are made between profiles; at a point there is no plane to stand square on.", SquareFirst ? "squareFirst" : "squareLast");
+        }
+
+        return true;
         static string Loop(Profile p) => p.Regions[0].Holes.Length switch { 0 => "no holes", 1 => "one hole", var n => $"{n} holes" };
     }
 
@@ -143,7 +146,12 @@ public sealed record LoftStep(string Id, int Number, string Name, Refs Sections)
         foreach (var loop in loops)
         {
             var sections = LoopMatching.Of([.. profiles.Select((p, i) => p with { Regions = [p.Regions[0] with { Outer = loop[i] == 0 ? p.Regions[0].Outer : p.Regions[0].Holes[loop[i] - 1], Holes = [] }] })]);
-            var result = SquareFirst || SquareLast ? site.Kernel.LoftSquare(sections[0], sections[1], SquareFirst, SquareLast) : site.Kernel.Loft(sections, from, to, Straight);
+            if ((SquareFirst || SquareLast) && sections.FirstOrDefault(s => s.Edges.Length != sections[0].Edges.Length) is { } other)
+            {
+                return new Refusal("loft.square", $"Square ends need outlines with as many edges each: the first has {sections[0].Edges.Length}, another {other.Edges.Length}. Split edges where corners should run to.", SquareFirst ? "squareFirst" : "squareLast");
+            }
+
+            var result = SquareFirst || SquareLast ? site.Kernel.LoftSquare(sections, SquareFirst, SquareLast) : site.Kernel.Loft(sections, from, to, Straight);
             if (!result.Done)
             {
                 return result.Refusal!;

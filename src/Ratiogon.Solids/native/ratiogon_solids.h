@@ -53,8 +53,8 @@ RG_API int32_t rg_sweep(const rg_profile* profile, int32_t region, int32_t loop,
 RG_API int32_t rg_loft(const rg_profile* const* profiles, int32_t count, const double* apex_first, const double* apex_last, int32_t ruled,
                        rg_result** result);
 
-// The outlines of two profiles; the sides leave the first plane squarely, the last one, or both.
-RG_API int32_t rg_loft_square(const rg_profile* first, const rg_profile* last, int32_t square_first, int32_t square_last, rg_result** result);
+// The outlines of two or more profiles; the sides leave the first plane squarely, the last one, or both.
+RG_API int32_t rg_loft_square(const rg_profile* const* profiles, int32_t count, int32_t square_first, int32_t square_last, rg_result** result);
 
 // Turned tools put into a body of one shell. Four numbers each: the body's face that it goes in by and the one that it
 // leaves by (or -1), its own cap on either (or -1). Refused where one comes near an edge, another tool or another face.
