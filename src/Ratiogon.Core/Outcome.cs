@@ -1,3 +1,6 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+
 namespace Ratiogon.Core;
 
 /// <summary>An expected failure, told as a value: what went wrong, in words for people, and where.</summary>
@@ -8,6 +11,9 @@ public sealed record Refusal(string Code, string Message, string? Where = null)
 {
     /// <summary>Ids of the things that take part in the refusal (for example the constraints that clash).</summary>
     public IReadOnlyList<string> Involved { get; init; } = [];
+
+    /// <summary>Places in space that the message speaks of, in millimetres.</summary>
+    public ImmutableArray<Vec3> Places { get; init; } = [];
 
     /// <summary>The same refusal, said to be about <paramref name="where"/>.</summary>
     public Refusal At(string where) => this with { Where = Where is null ? where : $"{where}: {Where}" };

@@ -216,6 +216,7 @@ public class FormBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh:
         B.ClickPlace(15, 0, 0);
         B.ClickPlace(30 + (20 * Math.Sin(0.8)), 20 - (20 * Math.Cos(0.8)), 0);
         B.Until(() => B.Text("[data-testid=form-refusal]").Contains("its radius there is 20 mm, and the profile reaches 30 mm inwards", StringComparison.Ordinal), "the reason with the place");
+        B.Find("[data-issue-mark=failing]").GetAttribute("title").ShouldNotBeNull().ShouldContain("too tight");
         Value("diameter", "6");
         Value("bore", "4");
         Accept(Math.PI * 5 * (30 + (Math.PI * 10)), 1e-5);
@@ -312,8 +313,8 @@ public class FormBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh:
         Begin("shell");
         Pick(Front);
         Value("thickness", "2");
-        B.Until(() => B.Text("[data-testid=form-state]") == "ready", "the shell to be ready");
-        B.Press("[data-testid=form-cancel]");
+        Accept(Block + boss - (56 * 38 * 16) - (Math.PI * 9 * 10));
+        Undo();
         Begin("draft");
         Pick(Front);
         Use("neutral");
@@ -326,8 +327,8 @@ public class FormBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh:
         B.Until(() => B.Prompt.Contains("mirrored in", StringComparison.Ordinal), "the plane to be asked for");
         Use("about");
         Pick((60, 20, 6));
-        B.Until(() => B.Has("[data-testid=form-state]") && B.Text("[data-testid=form-state]") == "ready", "the mirror");
-        B.Press("[data-testid=form-cancel]");
+        Accept(Block + (2 * boss));
+        Undo();
         Begin("pattern");
         PickRow("boss");
         Use("along");
@@ -351,6 +352,57 @@ public class FormBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh:
         Use("others");
         Pick((15, 15, 26));
         Accept(Block + boss);
+    }
+
+    [Fact]
+    public void Threads_single_faces_and_open_walls()
+    {
+        Open([.. TheBlock, Sketched("s", "block/end"), new EditSketch("s", Circle("c", 15, 20, 5)), new AddStep(new ExtrudeStep("boss", 0, "Boss", "s") { Length = "10 mm" })]);
+        var boss = Math.PI * 25 * 10;
+        Begin("mirror");
+        B.Press("[data-testid=form-panel] input[data-field=single]");
+        Use("faces");
+        Pick((15, 20, 30), (15, 15, 26));
+        Use("about");
+        Pick((60, 20, 6));
+        Accept(Block + (2 * boss));
+        Undo();
+        Begin("thread");
+        Pick((15, 15, 26));
+        Choose("thread", "M10");
+        Accept(Block + boss);
+        Undo();
+        Begin("thread");
+        Pick((15, 15, 26));
+        Choose("thread", "M10");
+        B.Press("[data-testid=form-panel] input[data-field=modelled]");
+        Accept(Block + boss - 120, 1e-3);
+
+        Open(Sketched("w", World.Xy), new EditSketch("w", new SketchEdit { Add = [new PointEntity("a", Vec2.Zero), new PointEntity("b", new Vec2(30, 0)), new PointEntity("c", new Vec2(30, 20)), new LineEntity("u", "a", "b"), new LineEntity("v", "b", "c")] }));
+        Begin("extrude");
+        B.Until(() => B.Text("[data-testid=form-refusal]").Contains("closes no region", StringComparison.Ordinal), "the reason");
+        Choose("wall", "thin, outside");
+        Value("thickness", "2");
+        Value("length", "5");
+        Accept(((32 * 2) + (20 * 2)) * 5);
+    }
+
+    [Fact]
+    public void A_hole_at_an_angle_takes_few_moves()
+    {
+        // A point on the front top edge and a line that leans by 30 degrees.
+        Open([.. TheBlock, Point("p", 30, 0, 20), Point("q", 30, 20 * Math.Tan(Math.PI / 6), 0), new AddStep(new CurveStep("lean", 0, "Lean", CurveShape.Line, ["p", "q"]))]);
+        B.ClickPlace(30, 0, 20);
+        B.ClickPlace(30, 10 * Math.Tan(Math.PI / 6), 10, extend: true);
+        B.Until(() => B.Has("[data-offer=form-hole]"), "the hole among the offers");
+        B.Press("[data-offer=form-hole]");
+        B.Find("[data-testid=form-panel]");
+        Thread.Sleep(300);
+        B.Type("4", Keys.Tab, "6", Keys.Enter);
+        B.Until(() => !B.Has("[data-testid=form-panel]"), "the hole to be made");
+        B.Settled();
+        B.Until(() => Volume() < Block - 20 && Volume() > Block - (Math.PI * 4 * 9), $"a hole of 4 and 6, not {Volume()}");
+        B.ConsoleErrors().ShouldBeEmpty();
     }
 
     [Fact]

@@ -274,14 +274,14 @@ public sealed record ProbeView(Vec3 Origin, Vec3 Way, System.Collections.Immutab
 
 /// <summary>The part as a form would make it: the step's own state, and the bodies.</summary>
 [MessagePackObject]
-public sealed record PreviewMessage([property: Key("step")] string Step, [property: Key("state")] string State, [property: Key("message")] string Message, [property: Key("holes")] HoleMessage[] Holes, [property: Key("bodies")] BodyMessage[] Bodies, [property: Key("volume")] double Volume)
+public sealed record PreviewMessage([property: Key("step")] string Step, [property: Key("state")] string State, [property: Key("message")] string Message, [property: Key("holes")] HoleMessage[] Holes, [property: Key("bodies")] BodyMessage[] Bodies, [property: Key("volume")] double Volume, [property: Key("points")] double[] Points)
 {
     public static PreviewMessage Of(Core.Parts.Part part, RebuildResult built, string step)
     {
         var own = built.Step(step);
         return new PreviewMessage(step, own?.State.ToString().ToLowerInvariant() ?? "", own?.Message ?? "", [.. own?.Holes.Select(h => HoleMessage.Of(h, part.Units)) ?? []],
-            [.. built.Bodies.Where(b => b.Mesh is not null).Select(RebuiltMessage.Body)], built.Bodies.Sum(b => b.Mass.Volume));
+            [.. built.Bodies.Where(b => b.Mesh is not null).Select(RebuiltMessage.Body)], built.Bodies.Sum(b => b.Mass.Volume), [.. own?.Points.SelectMany(p => new[] { p.X, p.Y, p.Z }) ?? []]);
     }
 
-    public static PreviewMessage Refused(Core.Refusal refusal) => new("", "failed", refusal.Message, [], [], 0);
+    public static PreviewMessage Refused(Core.Refusal refusal) => new("", "failed", refusal.Message, [], [], 0, [.. refusal.Places.SelectMany(p => new[] { p.X, p.Y, p.Z })]);
 }

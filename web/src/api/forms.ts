@@ -70,6 +70,8 @@ export interface PreviewMessage {
   state: string
   message: string
   holes: HoleView[]
+  /** Places that the message speaks of. */
+  points: number[]
   bodies: BodyMessage[]
   volume: number
 }

@@ -9,23 +9,15 @@ import { colour } from '../theme'
 import { FORMS } from '../workspace/benches'
 import { useLook } from '../stores/look'
 import PickList from './PickList.vue'
-import ConstraintIcon from '../icons/ConstraintIcon.vue'
-import DimensionField from '../workspace/DimensionField.vue'
 import { useDimensionText } from '../workspace/dimensionText'
 import { BodyLayer } from './bodies'
+import ViewLabels from './ViewLabels.vue'
+import { failureLabels, readingLabels, sketchLabels, type Label } from './labels'
+import { playMotion } from './motion'
 import { useDatumView } from './datumView'
 import { SketchPlane, WORLD_PLANES } from './plane'
 import { SketchLayer } from './sketches'
 import { Stage, type Direction } from './stage'
-
-interface Label {
-  id: string
-  text: string
-  kind: string
-  x: number
-  y: number
-  title?: string
-}
 
 const REACH = 9
 const DRAG_START = 4
@@ -50,7 +42,7 @@ let bodies: BodyLayer | null = null
 let layers = new Map<string, SketchLayer>()
 let drawnAt = 0
 let down: { x: number; y: number; dragging: boolean } | null = null
-let playing = 0
+let stopPlaying = (): void => {}
 let shownBodies = ''
 
 const datums = useDatumView(
@@ -164,49 +156,15 @@ function place(): void {
       layer.drawCurves(view.entities)
       layer.drawDimensions()
     }
-    for (const d of view.dimensions) {
-      const [x, y] = texts.placeOf(d)
-      const at = stage.toScreen(layer.plane.at(x, y))
-      next.push({ id: d.id, text: d.text, kind: 'dimension', ...at })
-    }
-    const crowd = new Map<string, number>()
-    for (const c of view.constraints) {
-      const at = stage.toScreen(layer.plane.at(c.at[0]!, c.at[1]!))
-      const key = `${Math.round(at.x / 8)},${Math.round(at.y / 8)}`
-      const n = crowd.get(key) ?? 0
-      crowd.set(key, n + 1)
-      next.push({
-        id: c.id,
-        text: c.kind,
-        kind: 'constraint',
-        x: at.x + 11 + 15 * n,
-        y: at.y + 11,
-        title: `${c.kind.replace(/-/g, ' ')} ${c.of.join(', ')}`,
-      })
-    }
-    view.issues.forEach((issue, i) => {
-      const at = stage!.toScreen(layer.plane.at(issue.at[0]!, issue.at[1]!))
-      next.push({ id: `issue${i}`, text: issue.kind, kind: 'issue', ...at, title: issue.words })
-    })
+    next.push(...sketchLabels(stage, layer.plane, view, texts.placeOf))
     const origin = stage.toScreen(layer.plane.at(0, 0))
     const now = { ...origin, perPixel: stage.perPixel() }
     if (!alike(frame.value, now)) frame.value = now
   }
   next.push(...datums.labels())
-  for (const step of part.snapshot?.steps ?? []) {
-    const state = part.states.get(step.id)
-    if (step.kind !== 'reading' || !state?.reading || state.points.length < 6 || work.sketch) continue
-    const [a, b] = [
-      new THREE.Vector3(...(state.points.slice(0, 3) as [number, number, number])),
-      new THREE.Vector3(...(state.points.slice(3) as [number, number, number])),
-    ]
-    next.push({
-      id: step.id,
-      text: `${step.name} ${state.reading}`,
-      kind: 'reading',
-      ...stage.toScreen(a.add(b).multiplyScalar(0.5)),
-    })
-  }
+  if (!work.sketch) next.push(...readingLabels(stage, part.snapshot?.steps ?? [], part.states))
+  const failed = form.open ? (form.preview ? [form.preview] : []) : [...part.states.values()]
+  next.push(...failed.filter((s) => s.state === 'failed').flatMap((s) => failureLabels(stage!, s)))
   if (next.length !== labels.value.length || next.some((l, i) => !alike(l, labels.value[i]!)))
     labels.value = next
   placeSnap()
@@ -371,38 +329,8 @@ function play(index: number): void {
   const layer = work.sketch ? layers.get(work.sketch) : undefined
   const motion = view?.motions[index]
   if (!view || !layer || !motion || !stage) return
-  cancelAnimationFrame(playing)
-  const size = 26 * stage.perPixel()
-  const began = performance.now()
-  const point = (id: string): readonly number[] => motion.moves[id] ?? [0, 0]
-  const owners = new Map(
-    view.entities.filter((e) => e.kind === 'point').map((e) => [`${e.numbers[0]},${e.numbers[1]}`, e.id]),
-  )
-  const along = (e: { id: string; numbers: readonly number[] }, k: number): number[] => {
-    const moves = motion.paths[e.id]
-    return e.numbers.map((v, i) => v + k * (moves?.[i] ?? 0))
-  }
-  const shift = (x: number, y: number, k: number): [number, number] => {
-    const m = point(owners.get(`${x},${y}`) ?? '')
-    return [x + k * m[0]!, y + k * m[1]!]
-  }
-  const step = (now: number): void => {
-    const t = (now - began) / 1400
-    const k = t >= 1 ? 0 : size * Math.sin(2 * Math.PI * t)
-    layer.drawCurves(
-      view.entities.map((e) => {
-        const n = e.numbers
-        if (e.kind === 'path') return { ...e, numbers: along(e, k) }
-        if (e.kind === 'line')
-          return { ...e, numbers: [...shift(n[0]!, n[1]!, k), ...shift(n[2]!, n[3]!, k)] }
-        const moved = shift(n[0]!, n[1]!, k)
-        const grow = k * (point(e.id)[0] ?? 0)
-        return { ...e, numbers: e.kind === 'point' ? moved : [...moved, n[2]! + grow, ...n.slice(3)] }
-      }),
-    )
-    if (t < 1) playing = requestAnimationFrame(step)
-  }
-  playing = requestAnimationFrame(step)
+  stopPlaying()
+  stopPlaying = playMotion(layer, view, motion, 26 * stage.perPixel())
 }
 
 async function picture(): Promise<Blob | null> {
@@ -459,7 +387,7 @@ onMounted(() => {
 })
 
 onBeforeUnmount(() => {
-  cancelAnimationFrame(playing)
+  stopPlaying()
   bodies?.dispose()
   stage?.dispose()
 })
@@ -559,77 +487,14 @@ watch(
     @pointerup="onUp"
     @contextmenu.prevent
   >
-    <template v-for="label in labels" :key="label.kind + label.id">
-      <button
-        v-if="label.kind === 'dimension' && editing !== label.id"
-        type="button"
-        class="absolute -translate-x-1/2 -translate-y-1/2 cursor-move touch-none rounded-sm bg-canvas/85 px-1 font-medium whitespace-nowrap hover:text-accent"
-        :class="[
-          work.picks.includes(label.id) ? 'text-accent outline outline-1 outline-accent' : '',
-          involved.includes(label.id) ? 'clash-label' : '',
-        ]"
-        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
-        :data-dimension="label.id"
-        :aria-label="`${label.id} ${label.text}, double click to change, arrow keys to step`"
-        @pointerdown.stop="texts.grab($event, label.id)"
-        @pointermove.stop="texts.drag($event) && place()"
-        @pointerup.stop="texts.drop()"
-        @dblclick.stop="editing = label.id"
-        @click.stop="texts.moved() || pickRule(label.id, $event)"
-        @wheel.stop.prevent="texts.step(label.id, $event.deltaY < 0 ? 1 : -1, $event)"
-        @keydown.enter.prevent="editing = label.id"
-        @keydown.up.prevent="texts.step(label.id, 1, $event)"
-        @keydown.down.prevent="texts.step(label.id, -1, $event)"
-      >
-        {{ label.text }}
-      </button>
-      <DimensionField
-        v-else-if="label.kind === 'dimension'"
-        :id="label.id"
-        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
-        @done="editing = null"
-      />
-      <button
-        v-else-if="label.kind === 'constraint'"
-        type="button"
-        class="absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 hover:text-accent"
-        :class="[
-          work.picks.includes(label.id) ? 'text-accent outline outline-1 outline-accent' : 'text-muted',
-          involved.includes(label.id) ? 'clash-label' : '',
-          work.tool === 'select' ? '' : 'pointer-events-none',
-        ]"
-        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
-        :title="label.title"
-        :data-constraint="label.id"
-        :aria-label="label.title"
-        tabindex="-1"
-        @pointerdown.stop
-        @pointerup.stop
-        @click.stop="pickRule(label.id, $event)"
-      >
-        <ConstraintIcon :kind="label.text" :size="14" />
-      </button>
-      <span
-        v-else-if="label.kind === 'issue'"
-        class="pointer-events-none absolute h-4 w-4 -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-dashed border-alert"
-        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
-        :title="label.title"
-        :data-issue-mark="label.text"
-      />
-      <span
-        v-else-if="label.kind === 'grip'"
-        class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/90 px-1 font-medium whitespace-nowrap text-accent"
-        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
-        :data-grip="label.id.slice(5)"
-        >{{ label.text }}</span
-      >
-      <span
-        v-else
-        class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 px-1 text-[11px] whitespace-nowrap text-muted"
-        :style="{ left: `${label.x}px`, top: `${label.y}px` }"
-        >{{ label.text }}</span
-      >
-    </template>
+    <ViewLabels
+      v-model:editing="editing"
+      :labels="labels"
+      :texts="texts"
+      :involved="involved"
+      @moved="place"
+      @pick="pickRule"
+    />
     <PickList
       v-if="viewLook.under"
       :at="viewLook.under"

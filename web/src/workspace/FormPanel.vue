@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { X } from 'lucide-vue-next'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import type { FormFieldView } from '../api/forms'
 import { useForm } from '../stores/form'
 import { usePart } from '../stores/part'
@@ -22,7 +22,10 @@ watch(
 /** What is needed, or in use; the rest is behind "more". */
 const isUsed = (f: FormFieldView): boolean =>
   f.active || !f.optional || f.picks.length > 0 || f.value !== '' || f.type === 'regions'
-const rare = (f: FormFieldView): boolean => (f.type === 'flag' ? !f.on && f.name !== 'flip' : !isUsed(f))
+/** Flags that are seen though they are off. */
+const FLAGS = ['flip', 'single', 'modelled']
+const rare = (f: FormFieldView): boolean =>
+  f.type === 'flag' ? !f.on && !FLAGS.includes(f.name) : !isUsed(f)
 const fields = computed(() => (answer.value?.fields ?? []).filter((f) => !rare(f) && !isDefault(f)))
 const others = computed(() => (answer.value?.fields ?? []).filter((f) => rare(f) || isDefault(f)))
 /** Choices that are mostly left as they are. */
@@ -38,12 +41,21 @@ async function hand(name: string): Promise<void> {
   await form.set(name, text)
 }
 
+const values = (): HTMLInputElement[] => [
+  ...document.querySelectorAll<HTMLInputElement>('[data-testid=form-panel] input.field[data-field]'),
+]
+
+/** A form that needs no more picks is typed into at once. */
+async function beginTyping(): Promise<void> {
+  await nextTick()
+  if (answer.value?.command) values()[0]?.focus()
+}
+onMounted(beginTyping)
+
 /** From value to value; behind the last one the keyboard goes its usual way. */
 function tab(name: string, event: KeyboardEvent): void {
   void hand(name)
-  const all = [
-    ...document.querySelectorAll<HTMLInputElement>('[data-testid=form-panel] input.field[data-field]'),
-  ]
+  const all = values()
   const next = all[all.indexOf(event.target as HTMLInputElement) + (event.shiftKey ? -1 : 1)]
   if (!next) return
   event.preventDefault()

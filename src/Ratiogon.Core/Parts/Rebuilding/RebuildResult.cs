@@ -58,7 +58,7 @@ public sealed record StepResult(string Id, StepState State, string Message)
     /// <summary>The value of a reading, in millimetres, radians and grams.</summary>
     public double? Reading { get; init; }
 
-    /// <summary>The foot points of a reading.</summary>
+    /// <summary>The foot points of a reading; the places that the message of a failing step speaks of.</summary>
     public ImmutableArray<Vec3> Points { get; init; } = [];
 }
 

@@ -158,7 +158,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         }
 
         state.Missing[step.Id] = "failing";
-        return new StepResult(step.Id, StepState.Failed, built.Refusal!.Message) { Lost = [.. built.Refusal.Code == "name.lost" ? built.Refusal.Involved : []], LostName = built.Refusal.Code == "name.lost" ? built.Refusal.Where : null };
+        return new StepResult(step.Id, StepState.Failed, built.Refusal!.Message) { Points = built.Refusal.Places, Lost = [.. built.Refusal.Code == "name.lost" ? built.Refusal.Involved : []], LostName = built.Refusal.Code == "name.lost" ? built.Refusal.Where : null };
     }
 
     private static Outcome<StepResult> Build(State state, DatumStep step) => state.Model.Build(step).Map(frame =>

@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import ConstraintIcon from '../icons/ConstraintIcon.vue'
+import DimensionField from '../workspace/DimensionField.vue'
+import type { useDimensionText } from '../workspace/dimensionText'
+import { useWork } from '../stores/work'
+import type { Label } from './labels'
+
+/** What is written over the picture: sizes, constraints, places where something is wrong, readings. */
+defineProps<{ labels: readonly Label[]; texts: ReturnType<typeof useDimensionText>; involved: string[] }>()
+const editing = defineModel<string | null>('editing', { required: true })
+const emit = defineEmits<{ moved: []; pick: [id: string, event: MouseEvent] }>()
+const work = useWork()
+</script>
+
+<template>
+  <template v-for="label in labels" :key="label.kind + label.id">
+    <button
+      v-if="label.kind === 'dimension' && editing !== label.id"
+      type="button"
+      class="absolute -translate-x-1/2 -translate-y-1/2 cursor-move touch-none rounded-sm bg-canvas/85 px-1 font-medium whitespace-nowrap hover:text-accent"
+      :class="[
+        work.picks.includes(label.id) ? 'text-accent outline outline-1 outline-accent' : '',
+        involved.includes(label.id) ? 'clash-label' : '',
+      ]"
+      :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+      :data-dimension="label.id"
+      :aria-label="`${label.id} ${label.text}, double click to change, arrow keys to step`"
+      @pointerdown.stop="texts.grab($event, label.id)"
+      @pointermove.stop="texts.drag($event) && emit('moved')"
+      @pointerup.stop="texts.drop()"
+      @dblclick.stop="editing = label.id"
+      @click.stop="texts.moved() || emit('pick', label.id, $event)"
+      @wheel.stop.prevent="texts.step(label.id, $event.deltaY < 0 ? 1 : -1, $event)"
+      @keydown.enter.prevent="editing = label.id"
+      @keydown.up.prevent="texts.step(label.id, 1, $event)"
+      @keydown.down.prevent="texts.step(label.id, -1, $event)"
+    >
+      {{ label.text }}
+    </button>
+    <DimensionField
+      v-else-if="label.kind === 'dimension'"
+      :id="label.id"
+      :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+      @done="editing = null"
+    />
+    <button
+      v-else-if="label.kind === 'constraint'"
+      type="button"
+      class="absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 hover:text-accent"
+      :class="[
+        work.picks.includes(label.id) ? 'text-accent outline outline-1 outline-accent' : 'text-muted',
+        involved.includes(label.id) ? 'clash-label' : '',
+        work.tool === 'select' ? '' : 'pointer-events-none',
+      ]"
+      :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+      :title="label.title"
+      :data-constraint="label.id"
+      :aria-label="label.title"
+      tabindex="-1"
+      @pointerdown.stop
+      @pointerup.stop
+      @click.stop="emit('pick', label.id, $event)"
+    >
+      <ConstraintIcon :kind="label.text" :size="14" />
+    </button>
+    <span
+      v-else-if="label.kind === 'issue'"
+      class="pointer-events-none absolute h-4 w-4 -translate-x-1/2 -translate-y-1/2 rounded-full border-2 border-dashed border-alert"
+      :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+      :title="label.title"
+      :data-issue-mark="label.text"
+    />
+    <span
+      v-else-if="label.kind === 'grip'"
+      class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/90 px-1 font-medium whitespace-nowrap text-accent"
+      :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+      :data-grip="label.id.slice(5)"
+      >{{ label.text }}</span
+    >
+    <span
+      v-else
+      class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 px-1 text-[11px] whitespace-nowrap text-muted"
+      :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+      >{{ label.text }}</span
+    >
+  </template>
+</template>

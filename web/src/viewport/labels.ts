@@ -1,0 +1,75 @@
+import * as THREE from 'three'
+import type { SketchView, StepView } from '../api/client'
+import type { StepState } from '../api/live'
+import type { SketchPlane } from './plane'
+import type { Stage } from './stage'
+
+/** Something written at a place of the picture. */
+export interface Label {
+  id: string
+  text: string
+  kind: string
+  x: number
+  y: number
+  title?: string
+}
+
+/** Sizes, constraints and what is wrong with a sketch. */
+export function sketchLabels(
+  stage: Stage,
+  plane: SketchPlane,
+  view: SketchView,
+  placeOf: (d: SketchView['dimensions'][number]) => [number, number],
+): Label[] {
+  const on = (x: number, y: number): { x: number; y: number } => stage.toScreen(plane.at(x, y))
+  const crowd = new Map<string, number>()
+  return [
+    ...view.dimensions.map((d) => ({ id: d.id, text: d.text, kind: 'dimension', ...on(...placeOf(d)) })),
+    ...view.constraints.map((c) => {
+      const at = on(c.at[0]!, c.at[1]!)
+      const key = `${Math.round(at.x / 8)},${Math.round(at.y / 8)}`
+      const n = crowd.get(key) ?? 0
+      crowd.set(key, n + 1)
+      const title = `${c.kind.replace(/-/g, ' ')} ${c.of.join(', ')}`
+      return { id: c.id, text: c.kind, kind: 'constraint', x: at.x + 11 + 15 * n, y: at.y + 11, title }
+    }),
+    ...view.issues.map((issue, i) => ({
+      id: `issue${i}`,
+      text: issue.kind,
+      kind: 'issue',
+      ...on(issue.at[0]!, issue.at[1]!),
+      title: issue.words,
+    })),
+  ]
+}
+
+/** The values of readings, half-way between their foot points. */
+export function readingLabels(
+  stage: Stage,
+  steps: readonly StepView[],
+  states: ReadonlyMap<string, StepState>,
+): Label[] {
+  return steps.flatMap((step) => {
+    const state = states.get(step.id)
+    if (step.kind !== 'reading' || !state?.reading || state.points.length < 6) return []
+    const [x, y, z, u, v, w] = state.points as [number, number, number, number, number, number]
+    const middle = new THREE.Vector3(x + u, y + v, z + w).multiplyScalar(0.5)
+    return [
+      { id: step.id, text: `${step.name} ${state.reading}`, kind: 'reading', ...stage.toScreen(middle) },
+    ]
+  })
+}
+
+/** The places that the message of a failing step speaks of. */
+export function failureLabels(stage: Stage, step: { message: string; points: number[] }): Label[] {
+  const places = Array.from({ length: Math.floor(step.points.length / 3) }, (_, i) =>
+    stage.toScreen(new THREE.Vector3().fromArray(step.points, 3 * i)),
+  )
+  return places.map((at, i) => ({
+    id: `${step.message}${i}`,
+    text: 'failing',
+    kind: 'issue',
+    ...at,
+    title: step.message,
+  }))
+}
