@@ -987,6 +987,8 @@ export interface components {
             kind?: "mirror";
             of: components["schemas"]["Refs"];
             about: string;
+            single?: boolean;
+            faces?: components["schemas"]["Refs"];
             operation?: components["schemas"]["FormOperation"];
             id: string;
             /** Format: int32 */
@@ -1000,6 +1002,8 @@ export interface components {
             /** @enum {string} */
             kind?: "pattern";
             of: components["schemas"]["Refs"];
+            single?: boolean;
+            faces?: components["schemas"]["Refs"];
             layout?: components["schemas"]["PatternLayout"];
             along?: null | string;
             axis?: null | string;
@@ -1154,6 +1158,7 @@ export interface components {
             face: string;
             thread?: string;
             length?: null | string;
+            modelled?: boolean;
             flip?: boolean;
             id: string;
             /** Format: int32 */
