@@ -98,6 +98,15 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_groove")]
     public static partial int Groove(ReadOnlySpan<double> axis, ReadOnlySpan<double> section, double pitch, double turns, double start, out ResultHandle result);
 
+    [LibraryImport(Library, EntryPoint = "rg_dot")]
+    public static partial int Dot(ReadOnlySpan<double> at, out ShapeHandle shape);
+
+    [LibraryImport(Library, EntryPoint = "rg_wire")]
+    public static partial int Wire(ReadOnlySpan<int> kinds, ReadOnlySpan<double> numbers, int count, out ShapeHandle shape);
+
+    [LibraryImport(Library, EntryPoint = "rg_sheet")]
+    public static partial int Sheet(ReadOnlySpan<double> plane, double reach, out ShapeHandle shape);
+
     [LibraryImport(Library, EntryPoint = "rg_plug")]
     public static partial int Plug(ShapeHandle shape, ReadOnlySpan<int> faces, int count, out int adds, out ResultHandle result);
 

@@ -120,6 +120,25 @@ public sealed class NativeKernel : ISolidKernel
         return [.. Enumerable.Range(0, count).Select(i => new MaterialStretch(Meeting(10 * i), Meeting((10 * i) + 5)))];
     }
 
+    public ISolid Dot(Vec3 at)
+    {
+        Demand(Native.Dot([at.X, at.Y, at.Z], out var shape));
+        return new NativeSolid(shape);
+    }
+
+    public ISolid Wire(CurvePath path)
+    {
+        var (kinds, numbers) = PathNumbers.Of(path);
+        Demand(Native.Wire(kinds, numbers, kinds.Length, out var shape));
+        return new NativeSolid(shape);
+    }
+
+    public ISolid Sheet(Frame plane, double reach)
+    {
+        Demand(Native.Sheet(Numbers(plane), reach, out var shape));
+        return new NativeSolid(shape);
+    }
+
     public Topology Describe(ISolid solid)
     {
         var handle = Of(solid);

@@ -6,8 +6,11 @@ public interface IWorker
     /// <summary>Builds a part; answers a <see cref="Core.Parts.Rebuilding.RebuildResult"/>.</summary>
     Task<byte[]> RebuildAsync(byte[] part);
 
-    /// <summary>Measures between two named things; answers distance and the two points, or the refusal's text.</summary>
-    Task<DistanceAnswer> DistanceAsync(byte[] part, string a, string b);
+    /// <summary>Does one thing to a draft of the measuring tool; draft, input (or null) and answer are JSON.</summary>
+    Task<string> GaugeAsync(byte[] part, string draft, string? input);
+
+    /// <summary>Every reading that picks have, as JSON.</summary>
+    Task<string> ReadingsAsync(byte[] part, string[] picks);
 
     /// <summary>The curves where the body meets a plane (origin, x, y).</summary>
     Task<SectionAnswer> SectionAsync(byte[] part, double[] plane);

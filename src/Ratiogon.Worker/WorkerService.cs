@@ -4,6 +4,7 @@ using MessagePack.Resolvers;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Tools.Gauges;
 using Ratiogon.Solids;
 
 namespace Ratiogon.Worker;
@@ -14,6 +15,7 @@ internal sealed class WorkerService : IWorker, IDisposable
     private readonly NativeKernel kernel = new();
     private readonly Rebuilder rebuilder;
     private readonly Lock gate = new();
+    private (byte[] Bytes, Part Part)? last;
 
     public WorkerService() => rebuilder = new Rebuilder(kernel);
 
@@ -28,14 +30,21 @@ internal sealed class WorkerService : IWorker, IDisposable
         }
     });
 
-    public Task<DistanceAnswer> DistanceAsync(byte[] part, string a, string b) => Task.Run(() =>
+    public Task<string> GaugeAsync(byte[] part, string draft, string? input) => Task.Run(() =>
     {
         lock (gate)
         {
-            var near = rebuilder.Distance(Read(part), a, b);
-            return near.Done
-                ? new DistanceAnswer(near.Value.Distance, [near.Value.A.X, near.Value.A.Y, near.Value.A.Z, near.Value.B.X, near.Value.B.Y, near.Value.B.Z], null)
-                : new DistanceAnswer(0, [], near.Refusal!.Message);
+            var asked = JsonSerializer.Deserialize<GaugeDraft>(draft, PartJson.Compact) ?? new GaugeDraft();
+            var done = input is null ? null : JsonSerializer.Deserialize<GaugeInput>(input, PartJson.Compact);
+            return JsonSerializer.Serialize(GaugeBench.Answer(rebuilder.Gauge(Read(part)), asked, done), PartJson.Compact);
+        }
+    });
+
+    public Task<string> ReadingsAsync(byte[] part, string[] picks) => Task.Run(() =>
+    {
+        lock (gate)
+        {
+            return JsonSerializer.Serialize(GaugeBench.Offered(rebuilder.Gauge(Read(part)), [.. picks]), PartJson.Compact);
         }
     });
 
@@ -105,7 +114,18 @@ internal sealed class WorkerService : IWorker, IDisposable
 
     public void Dispose() => rebuilder.Dispose();
 
-    private static Part Read(byte[] part) => JsonSerializer.Deserialize<Part>(part, PartJson.Compact) ?? throw new InvalidOperationException("no part");
+    /// <summary>The same part as the last time is the same object, so that nothing is built for it anew.</summary>
+    private Part Read(byte[] part)
+    {
+        if (last is { } known && part.AsSpan().SequenceEqual(known.Bytes))
+        {
+            return known.Part;
+        }
+
+        var read = JsonSerializer.Deserialize<Part>(part, PartJson.Compact) ?? throw new InvalidOperationException("no part");
+        last = (part, read);
+        return read;
+    }
 }
 
 /// <summary>How results travel.</summary>

@@ -231,7 +231,7 @@ public sealed class RebuildTests : IDisposable
         Read("f").ShouldBe(4000, 1e-6);
         Read("l").ShouldBe(80, 1e-6);
         Read("d").ShouldBe(80, 1e-6);
-        result.Step("gone")!.Message.ShouldContain("no longer");
+        result.Step("gone")!.Message.ShouldContain("is gone from the body");
     }
 
     [Fact]

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using System.Text;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Quantities;
@@ -49,15 +48,8 @@ public static class HoleTable
     public static byte[] Csv(Part part, RebuildResult built)
     {
         ArgumentNullException.ThrowIfNull(part);
-        var text = new StringBuilder().AppendJoin(',', Heads).Append("\r\n");
         var unit = part.Units == LengthUnit.Inch ? "in" : "mm";
-        foreach (var r in Of(part, built))
-        {
-            string[] cells = [r.Number.ToString(CultureInfo.InvariantCulture), r.Step, r.Centre, r.X, r.Y, r.Z, r.Direction, r.Size, r.Diameter, r.Thread, r.Depth, unit];
-            text.AppendJoin(',', cells.Select(Quoted)).Append("\r\n");
-        }
-
-        return Encoding.UTF8.GetBytes(text.ToString());
+        return Quantities.Csv.Of(Heads, Of(part, built).Select(r => new[] { r.Number.ToString(CultureInfo.InvariantCulture), r.Step, r.Centre, r.X, r.Y, r.Z, r.Direction, r.Size, r.Diameter, r.Thread, r.Depth, unit }));
     }
 
     /// <summary>The hole step that a step's holes come from: itself, or the first one that it repeats.</summary>
@@ -73,11 +65,4 @@ public static class HoleTable
     private static string Plain(double v) => (Math.Round(v, 4) + 0.0).ToString("0.####", CultureInfo.InvariantCulture);
 
     private static string Number(double millimetres, Part part) => Plain(millimetres / (part.Units == LengthUnit.Inch ? 25.4 : 1));
-
-    /// <summary>Quoted where it must be; a cell that a table program would take for a formula is kept a text.</summary>
-    private static string Quoted(string cell)
-    {
-        var safe = cell.Length > 0 && cell[0] is '=' or '+' or '@' ? "'" + cell : cell;
-        return safe.AsSpan().IndexOfAny(',', '"', '\n') >= 0 ? $"\"{safe.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : safe;
-    }
 }

@@ -242,6 +242,15 @@ public interface ISolidKernel
     /// <summary>The stretches of material along a line, both ways from its origin, in order.</summary>
     ImmutableArray<MaterialStretch> Probe(ISolid a, Line3 line);
 
+    /// <summary>A point to measure from.</summary>
+    ISolid Dot(Vec3 at);
+
+    /// <summary>A curve to measure from.</summary>
+    ISolid Wire(CurvePath path);
+
+    /// <summary>A flat square about a plane's origin, to measure from, as far to every side in millimetres.</summary>
+    ISolid Sheet(Frame plane, double reach);
+
     Topology Describe(ISolid solid);
 
     /// <summary>The curves where the faces of a body meet a plane.</summary>

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Forms;
+using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Naming;
 using Ratiogon.Core.Parts.Rebuilding;
@@ -24,7 +25,8 @@ public sealed class Model
 
     public Part Part { get; }
 
-    public ParameterValues Values { get; }
+    /// <summary>What names in formulas stand for: parameters, and readings once they are taken.</summary>
+    public ParameterValues Values { get; private set; }
 
     /// <summary>Cuts the bodies with a plane, where that can be done.</summary>
     public Func<Frame, Outcome<ImmutableArray<SectionCurve>>>? Section { get; set; }
@@ -45,6 +47,10 @@ public sealed class Model
                 {
                     model.Add(sketch, result.Followed() ?? sketch.Sketch, plane);
                 }
+                else if (step is ReadingStep reading && result.Reading is { } read && ReadingCatalog.Find(reading.What) is { } kind)
+                {
+                    model.Add(reading, new Quantity(read, kind.Kind));
+                }
                 else if (step is CurveStep curve)
                 {
                     _ = model.Build(curve);
@@ -57,6 +63,16 @@ public sealed class Model
         }
 
         return model;
+    }
+
+    /// <summary>Lets formulas use a reading from now on; a parameter of the same name comes first.</summary>
+    public void Add(ReadingStep step, Outcome<Quantity> value)
+    {
+        ArgumentNullException.ThrowIfNull(step);
+        if (step.Named && Part.Parameters.All(p => p.Name != step.Name))
+        {
+            Values = Values.With(step.Name, value);
+        }
     }
 
     /// <summary>Names a plane, axis, point or frame.</summary>

@@ -27,8 +27,13 @@ public sealed record Part
     /// <summary>Steps with a number above this are not built; null builds all.</summary>
     public int? StopLine { get; init; }
 
-    /// <summary>The values of the parameters.</summary>
-    public ParameterValues Values => ParameterValues.Evaluate(Parameters);
+    /// <summary>The values of its readings as last built, by the names that formulas use. Not kept, and no part of what the
+    /// part is.</summary>
+    [JsonIgnore]
+    public ImmutableDictionary<string, Quantity> Readings { get; init; } = ImmutableDictionary<string, Quantity>.Empty;
+
+    /// <summary>The values of the parameters, and of the readings as far as they are known.</summary>
+    public ParameterValues Values => Readings.Aggregate(ParameterValues.Evaluate(Parameters), (v, r) => v.Has(r.Key) ? v : v.With(r.Key, r.Value));
 
     public Step? Find(string id) => Steps.FirstOrDefault(s => s.Id == id);
 

@@ -39,6 +39,11 @@ public sealed class ParameterValues
         ? value
         : new Refusal("formula.unknown-name", $"There is no parameter '{name}'.", name);
 
+    /// <summary>With one more name, or another value for it; parameters keep theirs.</summary>
+    public ParameterValues With(string name, Outcome<Quantity> value) => new(values.SetItem(name, value));
+
+    public bool Has(string name) => values.ContainsKey(name);
+
     public static ParameterValues Evaluate(IEnumerable<Parameter> parameters)
     {
         var known = parameters.ToDictionary(p => p.Name, StringComparer.Ordinal);

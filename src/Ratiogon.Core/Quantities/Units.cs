@@ -65,7 +65,7 @@ public static class Units
             return $"{Figures(shown, inches ? digits + 1 : digits)} {(inches ? "in" : "mm")}{power}";
         }
 
-        return Figures(value, digits + 3);
+        return dim == new Dimension(2, 0, 1) ? $"{Figures(value, digits)} g·mm²" : Figures(value, digits + 3);
     }
 
     private static string Figures(double value, int digits)

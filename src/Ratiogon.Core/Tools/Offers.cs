@@ -27,6 +27,9 @@ public sealed record Offer(string Id, string Label, string Detail, PartCommand? 
     /// <summary>A form to open on the bench.</summary>
     public Forms.FormDraft? Form { get; init; }
 
+    /// <summary>What is worth saying beside the value, or empty.</summary>
+    public string Note { get; init; } = "";
+
     /// <summary>What it would touch besides the picks: shown before it is pressed.</summary>
     public ImmutableArray<string> Touches { get; init; } = [];
 }
@@ -150,33 +153,18 @@ public static class Offers
     /// <param name="part">The part.</param>
     /// <param name="built">Its last rebuild.</param>
     /// <param name="picks">Names.</param>
-    /// <param name="distance">The smallest distance between two picks in millimetres, when it is known.</param>
-    public static ImmutableArray<Offer> OnModel(Part part, RebuildResult built, ImmutableArray<string> picks, double? distance)
+    /// <param name="values">The readings that the picks have; without picks those of the whole part.</param>
+    public static ImmutableArray<Offer> OnModel(Part part, RebuildResult built, ImmutableArray<string> picks, ImmutableArray<Gauges.GaugeShown> values)
     {
         ArgumentNullException.ThrowIfNull(part);
         ArgumentNullException.ThrowIfNull(built);
         var offers = ImmutableArray.CreateBuilder<Offer>();
-        string Show(double value, Dimension kind) => Units.Show(new Quantity(value, kind), part.Units);
         var model = Model.Of(part, built);
         if (picks is [var one])
         {
             if (model.PlaneOf(one).Done)
             {
                 offers.Add(new Offer("sketch-here", "sketch here", "", new AddStep(new SketchStep("", 0, "", one, Sketch.Empty))));
-            }
-
-            if (Face(built, one) is { } face)
-            {
-                offers.Add(new Offer("face-area", $"area of this {face.Surface}", Show(face.Area, Dimension.OfArea), Reading("face-area", one)));
-            }
-
-            if (Edge(built, one) is { } edge)
-            {
-                offers.Add(new Offer("edge-length", $"length of this {edge.Curve}", Show(edge.Length, Dimension.OfLength), Reading("edge-length", one)));
-                if (edge.Radius > 0)
-                {
-                    offers.Add(new Offer("radius", "radius", Show(edge.Radius, Dimension.OfLength), null));
-                }
             }
         }
 
@@ -186,19 +174,9 @@ public static class Offers
         }
 
         offers.AddRange(Determined(model, picks));
-        if (picks is [var a, var b] && distance is { } d)
-        {
-            offers.Add(new Offer("distance", "smallest distance", Show(d, Dimension.OfLength), Reading("distance", a, b)));
-        }
-
+        offers.AddRange(values.Where(v => !Whole(v)).Select(Reading));
         offers.AddRange(Shaped(model, picks));
-        if (!built.Bodies.IsEmpty)
-        {
-            var volume = built.Bodies.Sum(b => b.Mass.Volume);
-            offers.Add(new Offer("volume", "volume of the part", Show(volume, Dimension.OfVolume), Reading("volume")));
-            offers.Add(new Offer("mass", $"mass in {part.Material.Name}", Show(Gauging.Mass.Grams(volume, part.Material), Dimension.OfMass), Reading("mass")));
-        }
-
+        offers.AddRange(values.Where(Whole).Select(Reading));
         return offers.ToImmutable();
     }
 
@@ -246,11 +224,7 @@ public static class Offers
         }
     }
 
-    private static AddStep Reading(string what, params string[] of) => new(new ReadingStep("", 0, what.Replace('-', ' '), what, [.. of]));
+    private static bool Whole(Gauges.GaugeShown value) => Gauging.ReadingCatalog.Find(value.What)!.Whole;
 
-    private static FaceShape? Face(RebuildResult built, string name) =>
-        built.Bodies.Select(b => name.Contains('^', StringComparison.Ordinal) || b.Names.FindFace(name) is not (var i and >= 0) ? null : b.Topology.Faces[i]).FirstOrDefault(f => f is not null);
-
-    private static EdgeShape? Edge(RebuildResult built, string name) =>
-        built.Bodies.Select(b => b.Names.Find(name) is { Kind: SubShapeKind.Edge } found ? b.Topology.Edges[found.Index] : null).FirstOrDefault(e => e is not null);
+    private static Offer Reading(Gauges.GaugeShown value) => new(value.What, value.Label, value.Shown, value.Keep) { Note = value.Note };
 }

@@ -101,17 +101,11 @@ public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
             return part.Find(step) is SketchStep sketch ? [.. Core.Tools.Offers.InSketch(part, sketch, chosen).Select(Message)] : [];
         }
 
-        double? distance = null;
-        if (chosen is [var a, var b] && await session.DistanceAsync(a, b) is { Done: true } d)
-        {
-            distance = d.Value;
-        }
-
-        return [.. Core.Tools.Offers.OnModel(part, session.Built.Result, chosen, distance).Select(Message)];
+        return [.. Core.Tools.Offers.OnModel(part, session.Built.Result, chosen, await session.ReadingsAsync(chosen)).Select(Message)];
     }
 
     private static OfferMessage Message(Offer offer) =>
-        new(offer.Id, offer.Label, offer.Detail, offer.Command is null ? null : Json(offer.Command), offer.WhyNot, [.. offer.Touches], offer.Draft is null ? null : Json(offer.Draft), offer.Form is null ? null : Json(offer.Form));
+        new(offer.Id, offer.Label, offer.Detail, offer.Command is null ? null : Json(offer.Command), offer.WhyNot, [.. offer.Touches], offer.Draft is null ? null : Json(offer.Draft), offer.Form is null ? null : Json(offer.Form), offer.Note);
 
     private static string Json<T>(T value) => JsonSerializer.Serialize(value, PartJson.Compact);
 

@@ -152,14 +152,14 @@ public sealed record AnswerMessage
 
 /// <summary>An offer; its command is JSON to be sent back as it is.</summary>
 [MessagePackObject]
-public sealed record OfferMessage([property: Key("id")] string Id, [property: Key("label")] string Label, [property: Key("detail")] string Detail, [property: Key("command")] string? Command, [property: Key("whyNot")] string? WhyNot, [property: Key("touches")] string[] Touches, [property: Key("draft")] string? Draft, [property: Key("form")] string? Form);
+public sealed record OfferMessage([property: Key("id")] string Id, [property: Key("label")] string Label, [property: Key("detail")] string Detail, [property: Key("command")] string? Command, [property: Key("whyNot")] string? WhyNot, [property: Key("touches")] string[] Touches, [property: Key("draft")] string? Draft, [property: Key("form")] string? Form, [property: Key("note")] string Note);
 
 [MessagePackObject]
 public sealed record StepStateMessage(
     [property: Key("id")] string Id, [property: Key("state")] string State, [property: Key("message")] string Message, [property: Key("freedoms")] int? Freedoms,
     [property: Key("plane")] double[]? Plane, [property: Key("reading")] string? Reading, [property: Key("points")] double[] Points,
     [property: Key("extent")] double Extent, [property: Key("drawn")] double[] Drawn, [property: Key("followed")] bool Followed,
-    [property: Key("lost")] string? Lost, [property: Key("near")] string[] Near, [property: Key("holes")] HoleMessage[] Holes, [property: Key("threads")] double[][] Threads);
+    [property: Key("lost")] string? Lost, [property: Key("near")] string[] Near, [property: Key("holes")] HoleMessage[] Holes, [property: Key("threads")] double[][] Threads, [property: Key("verdict")] string Verdict);
 
 /// <summary>A body to draw: little-endian arrays, with the names of its faces, edges and vertices in order.</summary>
 [MessagePackObject]
@@ -224,7 +224,7 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
         return new StepStateMessage(step.Id, step.State.ToString().ToLowerInvariant(), step.Message, step.Freedoms, plane, reading, [.. step.Points.SelectMany(p => new[] { p.X, p.Y, p.Z })],
             step.Extent, [.. step.Drawn.SelectMany(p => new[] { p.X, p.Y, p.Z })], step.FollowedJson is not null,
             step.LostName, [.. step.Lost], [.. step.Holes.Select(h => HoleMessage.Of(h, part.Units))],
-            [.. step.Threads.Select(t => new[] { t.Axis.Origin.X, t.Axis.Origin.Y, t.Axis.Origin.Z, t.Axis.Direction.X, t.Axis.Direction.Y, t.Axis.Direction.Z, t.Radius, t.Length, t.Pitch })]);
+            [.. step.Threads.Select(t => new[] { t.Axis.Origin.X, t.Axis.Origin.Y, t.Axis.Origin.Z, t.Axis.Direction.X, t.Axis.Direction.Y, t.Axis.Direction.Z, t.Radius, t.Length, t.Pitch })], step.Verdict.ToString().ToLowerInvariant());
     }
 
     internal static BodyMessage Body(BodyResult body) => new()

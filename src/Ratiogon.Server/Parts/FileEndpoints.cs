@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Ratiogon.Core;
 using Ratiogon.Core.Forms;
+using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Exchange;
@@ -29,7 +30,16 @@ internal static class FileEndpoints
             await sessions.OpenAsync(id, who.Id) is { } session
                 ? TypedResults.File(PartFile.Write(session.Stored.Part), "application/json", $"{FileName(session)}.json")
                 : Problems.NoPart()).WithName("exportJson");
-        parts.MapGet("/{id:guid}/holes.csv", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
+        MapTable(parts, "holes", "exportHoles", s => HoleTable.Csv(s.Present, s.Built.Result));
+        MapTable(parts, "readings", "exportReadings", s => ReadingTable.Csv(s.Present, s.Built.Result));
+        MapTable(parts, "parameters", "exportParameters", s => ParameterTable.Csv(s.Present));
+        parts.MapPost("/{id:guid}/import.step", ImportStepAsync).WithName("importStep").Accepts<byte[]>("model/step");
+        parts.MapPost("/import.json", ImportPartAsync).WithName("importPart").Accepts<byte[]>("application/json");
+    }
+
+    /// <summary>A table of the part, once it is built, as CSV.</summary>
+    private static void MapTable(RouteGroupBuilder parts, string table, string name, Func<IPartSession, byte[]> csv) =>
+        parts.MapGet($"/{{id:guid}}/{table}.csv", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
         {
             if (await sessions.OpenAsync(id, who.Id) is not { } session)
             {
@@ -37,11 +47,8 @@ internal static class FileEndpoints
             }
 
             await session.SettledAsync();
-            return TypedResults.File(HoleTable.Csv(session.Present, session.Built.Result), "text/csv; charset=utf-8", $"{FileName(session)}-holes.csv");
-        }).WithName("exportHoles");
-        parts.MapPost("/{id:guid}/import.step", ImportStepAsync).WithName("importStep").Accepts<byte[]>("model/step");
-        parts.MapPost("/import.json", ImportPartAsync).WithName("importPart").Accepts<byte[]>("application/json");
-    }
+            return TypedResults.File(csv(session), "text/csv; charset=utf-8", $"{FileName(session)}-{table}.csv");
+        }).WithName(name);
 
     private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ImportStepAsync(Guid id, string? name, HttpRequest request, Who who, IPartSessions sessions, WorkerPool workers, CancellationToken cancel)
     {

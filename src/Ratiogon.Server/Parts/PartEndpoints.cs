@@ -55,6 +55,8 @@ internal static class PartEndpoints
         parts.MapPut("/{id:guid}/picture", PutPictureAsync).WithName("putPicture").Accepts<byte[]>("image/png");
         parts.MapGet("/{id:guid}/holes", async Task<Results<Ok<ImmutableArray<HoleTableRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
             await SettledAsync(sessions, id, who) is { } session ? TypedResults.Ok(HoleTable.Of(session.Present, session.Built.Result)) : Problems.NoPart()).WithName("getHoles");
+        parts.MapGet("/{id:guid}/readings", async Task<Results<Ok<ImmutableArray<ReadingRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
+            await SettledAsync(sessions, id, who) is { } session ? TypedResults.Ok(ReadingTable.Of(session.Present, session.Built.Result)) : Problems.NoPart()).WithName("getReadings");
         parts.MapGet("/{id:guid}/mass", async Task<Results<Ok<ImmutableArray<MassRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
         {
             if (await SettledAsync(sessions, id, who) is not { } session)

@@ -7,6 +7,9 @@ using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Tools.Gauges;
 using Ratiogon.Server.Workers;
 using Ratiogon.Store;
 using Ratiogon.Worker;
@@ -48,8 +51,11 @@ public interface IPartSession
 
     Task<Outcome<StoredPart>> RedoAsync(Guid account, long? expected = null);
 
-    /// <summary>Smallest distance between two named things of the model, in millimetres.</summary>
-    Task<Outcome<double>> DistanceAsync(string a, string b);
+    /// <summary>Does one thing to a draft of the measuring tool, all of it JSON.</summary>
+    Task<Outcome<string>> GaugeAsync(string draft, string? input);
+
+    /// <summary>Every reading that picks have.</summary>
+    Task<ImmutableArray<GaugeShown>> ReadingsAsync(ImmutableArray<string> picks);
 
     /// <summary>The curves where the body meets a plane.</summary>
     Task<Outcome<ImmutableArray<SectionCurve>>> SectionAsync(Frame plane);
@@ -113,10 +119,12 @@ internal sealed class PartSession : IPartSession
 
     public Task<Outcome<StoredPart>> RedoAsync(Guid account, long? expected = null) => StepBackAsync(account, expected, EditKind.Redo);
 
-    public async Task<Outcome<double>> DistanceAsync(string a, string b)
+    public Task<Outcome<string>> GaugeAsync(string draft, string? input) => InWorkerAsync(worker => worker.GaugeAsync(PartBytes(), draft, input));
+
+    public async Task<ImmutableArray<GaugeShown>> ReadingsAsync(ImmutableArray<string> picks)
     {
-        var answer = await InWorkerAsync(worker => worker.DistanceAsync(PartBytes(), a, b));
-        return answer.Then<double>(d => d.Refusal is null ? d.Value : new Refusal("reading.refused", d.Refusal));
+        var answer = await InWorkerAsync(worker => worker.ReadingsAsync(PartBytes(), [.. picks]));
+        return answer.Done ? JsonSerializer.Deserialize<ImmutableArray<GaugeShown>>(answer.Value, PartJson.Compact) : [];
     }
 
     public async Task<Outcome<ImmutableArray<SectionCurve>>> SectionAsync(Frame plane)
@@ -323,7 +331,8 @@ internal sealed class PartSession : IPartSession
         }
     }
 
-    /// <summary>The part with the sketches that moved with what they copy; null where none did.</summary>
+    /// <summary>The part with the sketches that moved with what they copy, and the readings that formulas may use; null where
+    /// there are neither.</summary>
     private static (Part, Part)? Followed(Part part, RebuildResult result)
     {
         var moved = part;
@@ -335,6 +344,9 @@ internal sealed class PartSession : IPartSession
             }
         }
 
+        var readings = part.Steps.OfType<ReadingStep>().Where(r => r.Named && result.Step(r.Id) is { Reading: not null })
+            .GroupBy(r => r.Name).ToImmutableDictionary(g => g.Key, g => new Quantity(result.Step(g.Last().Id)!.Reading!.Value, ReadingCatalog.Find(g.Last().What)!.Kind));
+        moved = readings.IsEmpty && moved.Readings.IsEmpty ? moved : moved with { Readings = readings };
         return ReferenceEquals(moved, part) ? null : (part, moved);
     }
 

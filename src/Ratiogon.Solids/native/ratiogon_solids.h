@@ -113,6 +113,10 @@ RG_API int32_t rg_mass(const rg_shape* shape, double* five);
 // Moments of inertia about the centre of mass, of density 1: xx, yy, zz, xy, xz, yz.
 RG_API int32_t rg_inertia(const rg_shape* shape, double* six);
 RG_API int32_t rg_bounds(const rg_shape* shape, double* low_high);
+// A point, a path and a flat square to measure from.
+RG_API int32_t rg_dot(const double* at, rg_shape** shape);
+RG_API int32_t rg_wire(const int32_t* kinds, const double* numbers, int32_t count, rg_shape** shape);
+RG_API int32_t rg_sheet(const double* plane, double reach, rg_shape** shape);
 // kinds: 0 whole, 1 face, 2 edge, 3 vertex. seven: distance, point on a, point on b.
 RG_API int32_t rg_distance(const rg_shape* a, int32_t kind_a, int32_t index_a, const rg_shape* b, int32_t kind_b, int32_t index_b, double* seven);
 

@@ -224,7 +224,7 @@ public sealed class DatumBenchTests
     [Fact]
     public void Offers_hold_what_picks_determine_before_any_tool_is_taken()
     {
-        var offers = Ratiogon.Core.Tools.Offers.OnModel(part, Built(), ["p", "q"], null);
+        var offers = Ratiogon.Core.Tools.Offers.OnModel(part, Built(), ["p", "q"], []);
         offers.ShouldContain(o => o.Id == "quick");
         var axis = offers.First(o => o.Id.StartsWith("axis-", StringComparison.Ordinal));
         axis.Command.ShouldBeOfType<AddStep>("nothing is left to say");

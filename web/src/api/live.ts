@@ -68,6 +68,7 @@ export interface OfferMessage {
   draft: string | null
   /** A form to open on the bench, as JSON. */
   form: string | null
+  note: string
 }
 export interface StepState {
   id: string
@@ -89,6 +90,8 @@ export interface StepState {
   holes: HoleView[]
   /** Drawn threads: a place on the axis, its direction, radius, length, pitch. */
   threads: number[][]
+  /** How a reading stands to its limits: none, pass, near, fail. */
+  verdict: string
 }
 export interface BodyMessage {
   name: string
@@ -215,6 +218,11 @@ export class LiveLink {
   /** The part as a form would make it, or as it stands before the form. */
   previewForm(draft: FormDraft, before = false): Promise<PreviewMessage | null> {
     return this.hub.invoke('PreviewForm', JSON.stringify(draft), before)
+  }
+
+  /** Does one thing to a draft of the measuring tool; all of it JSON. */
+  gauge(draft: string, input: string | null): Promise<string | null> {
+    return this.hub.invoke('Gauge', draft, input)
   }
 
   /** The stretches of material along something straight, as JSON. */

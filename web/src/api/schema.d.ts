@@ -228,6 +228,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getReadings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{id}/mass": {
         parameters: {
             query?: never;
@@ -284,6 +300,38 @@ export interface paths {
             cookie?: never;
         };
         get: operations["exportHoles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportReadings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/parameters.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportParameters"];
         put?: never;
         post?: never;
         delete?: never;
@@ -454,7 +502,7 @@ export interface components {
             note: string;
             shown: string;
         };
-        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
+        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
         PartCommandAddStep: {
             /** @enum {string} */
             command?: "add-step";
@@ -538,6 +586,13 @@ export interface components {
             /** @enum {string} */
             command?: "replace-step";
             step: components["schemas"]["Step"];
+        };
+        PartCommandSetLimits: {
+            /** @enum {string} */
+            command?: "set-limits";
+            step: string;
+            least: null | string;
+            most: null | string;
         };
         PartCommandSetMaterial: {
             /** @enum {string} */
@@ -634,6 +689,20 @@ export interface components {
         };
         /** @enum {unknown} */
         PatternLayout: "linear" | "circular" | "path";
+        ReadingRow: {
+            step: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            what: string;
+            of: string;
+            value: string;
+            least: string;
+            most: string;
+            verdict: string;
+            note: string;
+            formula: string;
+        };
         Refs: unknown;
         RegionView: {
             key: string;
@@ -1058,6 +1127,10 @@ export interface components {
             kind?: "reading";
             what: string;
             of: string[];
+            along?: null | string;
+            in?: null | string;
+            least?: null | string;
+            most?: null | string;
             id: string;
             /** Format: int32 */
             number: number;
@@ -1582,6 +1655,28 @@ export interface operations {
             };
         };
     };
+    getReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingRow"][];
+                };
+            };
+        };
+    };
     getMass: {
         parameters: {
             query?: never;
@@ -1645,6 +1740,46 @@ export interface operations {
         };
     };
     exportHoles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    exportReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    exportParameters: {
         parameters: {
             query?: never;
             header?: never;

@@ -79,8 +79,16 @@ const work = useWork()
     >
     <span
       v-else
-      class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/80 px-1 text-[11px] whitespace-nowrap text-muted"
+      class="pointer-events-none absolute -translate-x-1/2 -translate-y-1/2 rounded-sm bg-canvas/85 px-1 text-[11px] whitespace-nowrap"
+      :class="
+        label.kind === 'measured'
+          ? 'font-semibold text-accent'
+          : label.kind === 'reading-fail'
+            ? 'font-semibold text-alert'
+            : 'text-muted'
+      "
       :style="{ left: `${label.x}px`, top: `${label.y}px` }"
+      :data-reading-label="label.id"
       >{{ label.text }}</span
     >
   </template>

@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { usePart } from '../stores/part'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
+import { useGauge } from '../stores/gauge'
 import { useWork } from '../stores/work'
 import { colour } from '../theme'
 import { FORMS } from '../workspace/benches'
@@ -17,6 +18,7 @@ import { playMotion } from './motion'
 import { useDatumView } from './datumView'
 import { SketchPlane, WORLD_PLANES } from './plane'
 import { SketchLayer } from './sketches'
+import { ReadingLayer } from './readings'
 import { Stage, type Direction } from './stage'
 
 const REACH = 9
@@ -28,6 +30,7 @@ const work = useWork()
 const datum = useDatum()
 const form = useForm()
 const viewLook = useLook()
+const gauge = useGauge()
 const host = ref<HTMLDivElement | null>(null)
 const labels = shallowRef<Label[]>([])
 const snap = shallowRef<{ text: string; x: number; y: number } | null>(null)
@@ -39,6 +42,7 @@ const taken = ref('')
 const frame = ref({ x: 0, y: 0, perPixel: 1 })
 let stage: Stage | null = null
 let bodies: BodyLayer | null = null
+let readings: ReadingLayer | null = null
 let layers = new Map<string, SketchLayer>()
 let drawnAt = 0
 let down: { x: number; y: number; dragging: boolean } | null = null
@@ -120,7 +124,7 @@ function redrawMarks(): void {
     sketch.drawForeseen(work.foreseen)
     bodies?.mark(work.taking ? taken.value : '', [])
   } else {
-    bodies?.mark(work.hover, [...work.picks, ...datum.references, ...form.references])
+    bodies?.mark(work.hover, [...work.picks, ...datum.references, ...form.references, ...gauge.references])
   }
   redrawDatums()
 }
@@ -144,6 +148,17 @@ function redrawDatums(): void {
   datums.redraw()
 }
 
+function redrawReadings(): void {
+  const kept = work.sketch
+    ? []
+    : (part.snapshot?.steps ?? []).filter((s) => s.kind === 'reading' && s.hidden !== true)
+  readings?.draw(
+    kept.flatMap((s) => part.states.get(s.id) ?? []),
+    work.sketch ? [] : (gauge.drawn?.points ?? []),
+  )
+  place()
+}
+
 /** Places labels over the picture, and says where the sketch's origin lies on the screen. */
 function place(): void {
   if (!stage) return
@@ -162,7 +177,7 @@ function place(): void {
     if (!alike(frame.value, now)) frame.value = now
   }
   next.push(...datums.labels())
-  if (!work.sketch) next.push(...readingLabels(stage, part.snapshot?.steps ?? [], part.states))
+  if (!work.sketch) next.push(...readingLabels(stage, part.snapshot?.steps ?? [], part.states, gauge.drawn))
   const failed = form.open ? (form.preview ? [form.preview] : []) : [...part.states.values()]
   next.push(...failed.filter((s) => s.state === 'failed').flatMap((s) => failureLabels(stage!, s)))
   if (next.length !== labels.value.length || next.some((l, i) => !alike(l, labels.value[i]!)))
@@ -281,6 +296,10 @@ function pickModel(event: PointerEvent): void {
     pickForForm(event, name)
     return
   }
+  if (gauge.open) {
+    if (name) void gauge.pick(name, event.shiftKey || event.ctrlKey)
+    return
+  }
   if (!work.awaitingPlane && !work.moving && datums.click(event, name)) return
   if (datum.quick) {
     void work.fixQuick()
@@ -366,6 +385,7 @@ function listUnder(event: PointerEvent): void {
 function takeUnder(name: string, more: boolean): void {
   viewLook.under = null
   if (form.open) void form.pick(name)
+  else if (gauge.open) void gauge.pick(name, more)
   else if (datum.open) void datum.pick(name, [0, 0, 1e4, 0, 0, -1])
   else work.picks = more ? toggled(work.picks, name) : [name]
 }
@@ -376,6 +396,7 @@ onMounted(() => {
   if (!host.value) return
   stage = new Stage(host.value)
   bodies = new BodyLayer(stage)
+  readings = new ReadingLayer(stage)
   datums.begin(stage)
   stage.onFrame(place)
   stage.onFrame(datums.looked)
@@ -384,6 +405,7 @@ onMounted(() => {
   cutPicture()
   redrawBodies()
   redrawSketches()
+  redrawReadings()
 })
 
 onBeforeUnmount(() => {
@@ -435,6 +457,8 @@ watch(
   ([mode, tint]) => bodies?.setLook(mode, tint ?? null),
   { immediate: true },
 )
+watch(() => [part.built, part.snapshot, work.sketch, gauge.drawn], redrawReadings)
+watch(() => gauge.answer, redrawMarks)
 watch(
   () => work.apart,
   (now) => datums.drawGap(now ? [now.here, now.there] : null),

@@ -1,5 +1,6 @@
 import * as THREE from 'three'
 import type { SketchView, StepView } from '../api/client'
+import type { GaugeValue } from '../api/gauge'
 import type { StepState } from '../api/live'
 import type { SketchPlane } from './plane'
 import type { Stage } from './stage'
@@ -43,21 +44,29 @@ export function sketchLabels(
   ]
 }
 
-/** The values of readings, half-way between their foot points. */
+/** The values of readings, half-way between their foot points, and of what is being measured. */
 export function readingLabels(
   stage: Stage,
   steps: readonly StepView[],
   states: ReadonlyMap<string, StepState>,
+  measured: GaugeValue | null,
 ): Label[] {
-  return steps.flatMap((step) => {
+  const between = (p: number[]): { x: number; y: number } => {
+    const [a, b] = [new THREE.Vector3().fromArray(p), new THREE.Vector3().fromArray(p, 3)]
+    return stage.toScreen(a.add(b).multiplyScalar(0.5))
+  }
+  const kept = steps.flatMap((step) => {
     const state = states.get(step.id)
-    if (step.kind !== 'reading' || !state?.reading || state.points.length < 6) return []
-    const [x, y, z, u, v, w] = state.points as [number, number, number, number, number, number]
-    const middle = new THREE.Vector3(x + u, y + v, z + w).multiplyScalar(0.5)
-    return [
-      { id: step.id, text: `${step.name} ${state.reading}`, kind: 'reading', ...stage.toScreen(middle) },
-    ]
+    if (step.kind !== 'reading' || !state?.reading || state.points.length < 6 || step.hidden === true)
+      return []
+    const kind = state.verdict === 'fail' ? 'reading-fail' : 'reading'
+    return [{ id: step.id, text: `${step.name} ${state.reading}`, kind, ...between(state.points) }]
   })
+  if (measured?.points.length !== 2) return kept
+  return [
+    ...kept,
+    { id: 'measured', text: measured.shown, kind: 'measured', ...between(measured.points.flat()) },
+  ]
 }
 
 /** The places that the message of a failing step speaks of. */

@@ -2,6 +2,7 @@
 import { nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
+import { useGauge } from '../stores/gauge'
 import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
@@ -15,6 +16,8 @@ import MassCard from '../workspace/MassCard.vue'
 import ProbeCard from '../workspace/ProbeCard.vue'
 import SectionBar from '../workspace/SectionBar.vue'
 import FormPanel from '../workspace/FormPanel.vue'
+import GaugePanel from '../workspace/GaugePanel.vue'
+import ReadingsCard from '../workspace/ReadingsCard.vue'
 import ParameterTable from '../workspace/ParameterTable.vue'
 import PicksOffers from '../workspace/PicksOffers.vue'
 import PromptLine from '../workspace/PromptLine.vue'
@@ -30,6 +33,7 @@ const work = useWork()
 const datum = useDatum()
 const form = useForm()
 const look = useLook()
+const gauge = useGauge()
 const viewport = ref<InstanceType<typeof Viewport> | null>(null)
 const prompt = ref<InstanceType<typeof PromptLine> | null>(null)
 const parameters = ref(false)
@@ -63,6 +67,7 @@ let picturing: ReturnType<typeof setTimeout> | undefined
 onMounted(async () => {
   work.leaveSketch()
   form.close()
+  gauge.close()
   work.awaitingPlane = null
   datum.close()
   datum.frames = []
@@ -177,6 +182,7 @@ watch(
         <SectionBar />
         <HoleCard v-if="look.card === 'holes'" @close="look.card = null" />
         <MassCard v-if="look.card === 'mass'" @close="look.card = null" />
+        <ReadingsCard v-if="look.card === 'readings'" @close="look.card = null" />
         <ProbeCard />
         <ParameterTable v-if="parameters" @close="parameters = false" />
         <SizeTable v-if="sizes && work.sketch" @close="sizes = false" />
@@ -186,6 +192,7 @@ watch(
         <BuildSheet />
         <FormPanel v-if="form.open && !work.sketch" />
         <DatumPanel v-else-if="datum.open && !work.sketch" />
+        <GaugePanel v-else-if="gauge.open && !work.sketch" />
         <PicksOffers v-else />
       </aside>
     </div>

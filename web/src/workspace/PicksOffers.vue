@@ -93,6 +93,7 @@ function copy(text: string): void {
               :data-offer="o.id"
               :title="
                 o.label +
+                (o.note ? `, ${o.note}` : '') +
                 (o.command ? ': press to keep it' : o.draft ? ': press to give its value and choose' : '')
               "
               @click="work.press(o)"

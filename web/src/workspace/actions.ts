@@ -4,6 +4,7 @@ import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
+import { useGauge } from '../stores/gauge'
 import { useWork } from '../stores/work'
 import { FORMS, MODEL_TOOLS } from './benches'
 
@@ -24,10 +25,12 @@ export function useActions(): ComputedRef<Action[]> {
   const datum = useDatum()
   const form = useForm()
   const look = useLook()
+  const gauge = useGauge()
 
   function runModelTool(name: string): void {
     part.notice = null
     const picks = work.picks
+    if (name !== 'readings') gauge.close()
     if (FORMS.some((f) => f.name === name)) {
       void work.startForm(name)
       return
@@ -78,17 +81,20 @@ export function useActions(): ComputedRef<Action[]> {
           part.notice = 'Pick one point or two first: a vertex, a centre, an end of a curve.'
         else void datum.follow(picks, work.view.towards)
         return
-      case 'distance':
-        if (picks.length === 2) pressOffer('distance')
-        else
-          part.notice =
-            'Pick two faces, edges or vertices first (hold Shift for the second); their distance is then among the offers.'
+      case 'measure':
+        work.leaveSketch()
+        form.close()
+        datum.close()
+        void gauge.begin(picks)
+        return
+      case 'readings':
+        look.card = look.card === 'readings' ? null : 'readings'
         return
       default:
         work.leaveSketch()
         void part.send({
           command: 'add-step',
-          step: { kind: 'reading', id: '', number: 0, name: name, what: name, of: [] },
+          step: { kind: 'reading', id: '', number: 0, name: '', what: name, of: [] },
         } as PartCommand)
     }
   }
@@ -98,11 +104,6 @@ export function useActions(): ComputedRef<Action[]> {
     form.close()
     work.awaitingPlane = null
     work.bench = 'Datum'
-  }
-
-  function pressOffer(id: string): void {
-    const offer = work.offers.find((o) => o.id === id)
-    if (offer) void work.press(offer)
   }
 
   return computed(() => [

@@ -2,6 +2,7 @@ import { onBeforeUnmount, onMounted, ref, type Ref } from 'vue'
 import { usePart } from '../stores/part'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
+import { useGauge } from '../stores/gauge'
 import { useWork } from '../stores/work'
 import { useActions } from './actions'
 import { BENCHES } from './benches'
@@ -14,6 +15,7 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
   const work = useWork()
   const datum = useDatum()
   const form = useForm()
+  const gauge = useGauge()
   const actions = useActions()
   const first = ref<string | null>(null)
 
@@ -110,6 +112,7 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
     if (first.value) first.value = null
     else if (work.asked || work.outs.length > 0) work.quiet()
     else if (form.open) form.close()
+    else if (gauge.open) gauge.close()
     else if (form.probed) form.probed = null
     else if (work.apart) work.apart = null
     else if (work.taking) work.taking = null

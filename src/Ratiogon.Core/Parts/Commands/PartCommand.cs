@@ -26,6 +26,7 @@ namespace Ratiogon.Core.Parts.Commands;
 [JsonDerivedType(typeof(Several), "several")]
 [JsonDerivedType(typeof(SetSize), "set-size")]
 [JsonDerivedType(typeof(SetStopLine), "set-stop-line")]
+[JsonDerivedType(typeof(SetLimits), "set-limits")]
 [JsonDerivedType(typeof(EditSketch), "edit-sketch")]
 [JsonDerivedType(typeof(TakeIntoSketch), "take-into-sketch")]
 [JsonDerivedType(typeof(PlaceSketch), "place-sketch")]

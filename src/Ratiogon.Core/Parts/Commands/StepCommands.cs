@@ -30,7 +30,7 @@ public sealed record AddStep(Step Step) : PartCommand
             number = part.NextNumber();
         }
 
-        var step = Step with { Id = id, Number = number, Name = Step.Name.Length > 0 ? Step.Name : id };
+        var step = Step with { Id = id, Number = number, Name = Step.Name.Length > 0 ? Step.Name : Step is ReadingStep reading ? reading.FreeName(part) : id };
         if (Ids.Check(id) is { } badId)
         {
             return badId;

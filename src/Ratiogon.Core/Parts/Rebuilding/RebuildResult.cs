@@ -58,6 +58,9 @@ public sealed record StepResult(string Id, StepState State, string Message)
     /// <summary>The value of a reading, in millimetres, radians and grams.</summary>
     public double? Reading { get; init; }
 
+    /// <summary>How a reading stands to its limits.</summary>
+    public Gauging.Verdict Verdict { get; init; }
+
     /// <summary>The foot points of a reading; the places that the message of a failing step speaks of.</summary>
     public ImmutableArray<Vec3> Points { get; init; } = [];
 }

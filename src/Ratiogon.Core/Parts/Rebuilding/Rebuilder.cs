@@ -16,6 +16,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 {
     private const int MostKept = 96;
     private readonly RecentlyUsed<Built> forms = new(MostKept);
+    private State? last;
     private readonly RecentlyUsed<(Outcome<Sketching.Sketch> Sketch, int Freedoms)> sketches = new(MostKept * 4);
 
     /// <summary>What a form step gave: the bodies after it, and its material for steps that repeat it.</summary>
@@ -37,6 +38,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             state.Results.Add(BuildOne(state, step));
         }
 
+        last = state;
         forms.Trim(_ => true);
         sketches.Trim(_ => true);
         return new RebuildResult(WithExtents(state), [.. state.Bodies.Select(b => Report(b, withMesh))]);
@@ -84,12 +86,8 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return [.. state.Results.Select(r => r.Frame is { } frame ? r with { Extent = DatumExtents.Of(frame, users.GetValueOrDefault(r.Id) ?? [], otherwise) } : r)];
     }
 
-    /// <summary>Measures between parts of the bodies that the part has now; names as in <see cref="Naming.Names"/>.</summary>
-    public Outcome<Nearest> Distance(Part part, string a, string b)
-    {
-        var bodies = BodiesOf(part);
-        return bodies.IsEmpty ? new Refusal("reading.no-body", "There is no body to measure yet.") : Distance(bodies, a, b);
-    }
+    /// <summary>The part as it stands, to take readings of.</summary>
+    public GaugeSite Gauge(Part part) => Gauge(StateOf(part));
 
     /// <summary>The part's bodies as STEP.</summary>
     public Outcome<byte[]> WriteStep(Part part)
@@ -115,16 +113,23 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 
     public void Dispose() => forms.Clear();
 
-    private ImmutableArray<FormBody> BodiesOf(Part part)
+    private ImmutableArray<FormBody> BodiesOf(Part part) => StateOf(part).Bodies;
+
+    private State StateOf(Part part)
     {
         ArgumentNullException.ThrowIfNull(part);
+        if (last is { } known && ReferenceEquals(known.Part, part))
+        {
+            return known;
+        }
+
         var state = new State(part);
         foreach (var step in part.Steps)
         {
             state.Results.Add(BuildOne(state, step));
         }
 
-        return state.Bodies;
+        return last = state;
     }
 
     private StepResult BuildOne(State state, Step step)
@@ -196,9 +201,13 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         {
             Frame = plane,
             Freedoms = kept.Freedoms,
-            FollowedJson = moved ? System.Text.Json.JsonSerializer.Serialize(kept.Sketch.Value, PartJson.Compact) : null,
+            FollowedJson = moved || (Driven(state, step) && !kept.Sketch.Value.Equals(step.Sketch)) ? System.Text.Json.JsonSerializer.Serialize(kept.Sketch.Value, PartJson.Compact) : null,
         };
     }));
+
+    /// <summary>Whether a reading gives one of a step's sizes: what the step holds may then be behind.</summary>
+    private static bool Driven(State state, Step step) => state.Part.Steps.OfType<ReadingStep>().Any(r => r.Named) &&
+        step.Sizes.SelectMany(z => Formula.Parse(z.Formula) is { Done: true } f ? f.Value.Names : []).Any(n => state.Part.Steps.OfType<ReadingStep>().Any(r => r.Name == n));
 
     private Outcome<StepResult> Build(State state, FormStep step)
     {
@@ -329,57 +338,34 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 
     private Outcome<StepResult> Build(State state, ReadingStep step)
     {
-        if (state.Bodies.IsEmpty)
+        var site = Gauge(state);
+        return Gauger.Read(site, step).Then(read => Limits.Of(step, read.Kind.Kind, state.Values.Of).Map(limits =>
         {
-            return new Refusal("reading.no-body", "There is no body to read from yet.");
-        }
-
-        StepResult Value(double value) => new(step.Id, StepState.Built, "") { Reading = value };
-        switch (step.What)
-        {
-            case "volume":
-                return Value(state.Bodies.Sum(b => b.Mass(kernel).Volume));
-            case "area":
-                return Value(state.Bodies.Sum(b => b.Mass(kernel).Area));
-            case "mass":
-                return Value(Mass.Grams(state.Bodies.Sum(b => b.Mass(kernel).Volume), state.Part.Material));
-            case "distance":
-                return Distance(state.Bodies, step.Of[0], step.Of[1]).Map(near => Value(near.Distance) with { Points = [near.A, near.B] });
-            default:
-                return Find(state.Bodies, step.Of[0]).Then<StepResult>(found => (step.What, found.Part.Kind) switch
-                {
-                    ("face-area", SubShapeKind.Face) => Value(found.Body.Topology.Faces[found.Part.Index].Area),
-                    ("edge-length", SubShapeKind.Edge) => Value(found.Body.Topology.Edges[found.Part.Index].Length),
-                    _ => new Refusal("reading.kind", $"{step.What} cannot be read of {step.Of[0]}."),
-                });
-        }
+            state.Model.Add(step, new Quantity(read.Value.Value, read.Kind.Kind));
+            state.Prints[step.Id] = read.Value.Value.ToString("R", System.Globalization.CultureInfo.InvariantCulture);
+            return new StepResult(step.Id, StepState.Built, read.Value.Note) { Reading = read.Value.Value, Points = read.Value.Points, Verdict = limits.Of(read.Value.Value) };
+        }));
     }
 
-    private Outcome<Nearest> Distance(ImmutableArray<FormBody> bodies, string a, string b) =>
-        Find(bodies, a).Then(x => Find(bodies, b).Then(y => kernel.Distance(x.Body.Solid, x.Part, y.Body.Solid, y.Part)));
-
-    private static Outcome<(FormBody Body, SubShape Part)> Find(ImmutableArray<FormBody> bodies, string name)
-    {
-        foreach (var body in bodies)
-        {
-            if (body.Names.Find(name) is { } found)
-            {
-                return (body, found);
-            }
-        }
-
-        var near = bodies.SelectMany(b => b.Names.Candidates(name)).Take(3);
-        return new Refusal("name.lost", $"'{name}' is no longer on the body. The closest now: {string.Join(", ", near)}.", name) { Involved = [.. near] };
-    }
+    private GaugeSite Gauge(State state) => new() { Kernel = kernel, Model = state.Model, Bodies = state.Bodies };
 
     private BodyResult Report(FormBody body, bool withMesh) => new(body.Name, body.Key, body.Mass(kernel), body.Box, body.Topology, body.Names, withMesh ? body.Mesh(kernel) : null);
 
     /// <summary>What a rebuild has so far.</summary>
-    private sealed class State(Part part)
+    private sealed class State
     {
-        public Part Part => part;
+        public State(Part part)
+        {
+            (Part, Model) = (part, new Model(part with { Readings = ImmutableDictionary<string, Quantity>.Empty }));
+            foreach (var reading in part.Steps.OfType<ReadingStep>())
+            {
+                Model.Add(reading, new Refusal("formula.unknown-name", $"'{reading.Name}' is read in step {reading.Number}: only steps after it can use it.", reading.Name));
+            }
+        }
 
-        public Model Model { get; } = new(part);
+        public Part Part { get; }
+
+        public Model Model { get; }
 
         public ParameterValues Values => Model.Values;
 

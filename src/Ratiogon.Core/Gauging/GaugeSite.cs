@@ -1,0 +1,106 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Datums;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Quantities;
+
+namespace Ratiogon.Core.Gauging;
+
+/// <summary>Where a reading is taken: the model and its bodies as they stand.</summary>
+public sealed class GaugeSite
+{
+    public required ISolidKernel Kernel { get; init; }
+
+    public required Model Model { get; init; }
+
+    public required ImmutableArray<FormBody> Bodies { get; init; }
+
+    public Part Part => Model.Part;
+
+    public string Show(double value, Dimension kind) => Units.Show(new Quantity(value, kind), Part.Units);
+
+    /// <summary>The body that a thing is, or is a part of; null for anything else.</summary>
+    public (FormBody Body, SubShape Part)? On(Thing thing)
+    {
+        ArgumentNullException.ThrowIfNull(thing);
+        foreach (var body in Bodies)
+        {
+            if (body.Name == thing.Reference)
+            {
+                return (body, default);
+            }
+
+            if (body.Names.Find(thing.Reference) is { } found)
+            {
+                return (body, found);
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>Bodies picked whole; all there are where none is.</summary>
+    public Outcome<ImmutableArray<FormBody>> BodiesOf(IReadOnlyList<Thing> picks)
+    {
+        ArgumentNullException.ThrowIfNull(picks);
+        if (Bodies.IsEmpty)
+        {
+            return new Refusal("reading.no-body", "There is no body to read from yet.");
+        }
+
+        var odd = picks.FirstOrDefault(t => On(t) is not { Part.Kind: SubShapeKind.Whole });
+        return odd is not null ? new Refusal("reading.no-body", $"{odd.Words} is no body.", odd.Reference) : picks.Count == 0 ? Bodies : picks.Select(t => On(t)!.Value.Body).Distinct().ToImmutableArray();
+    }
+
+    /// <summary>The smallest distance: of faces, edges and bodies as they are bounded, of datums as they go on without end.</summary>
+    public Outcome<Nearest> Distance(Thing a, Thing b)
+    {
+        ArgumentNullException.ThrowIfNull(a);
+        ArgumentNullException.ThrowIfNull(b);
+        if (a.Point is { } p && b.Point is { } q)
+        {
+            return new Nearest(p.DistanceTo(q), p, q);
+        }
+
+        var reach = Reach(a, b);
+        using var one = new Held(this, a, reach);
+        using var two = new Held(this, b, reach);
+        return one.Solid is null || two.Solid is null ? new Refusal("reading.no-distance", $"There is no distance between {a.Words} and {b.Words}.")
+            : Kernel.Distance(one.Solid, one.Part, two.Solid, two.Part);
+    }
+
+    /// <summary>How far datums without end are taken to go, from the place that is nearest to what is measured.</summary>
+    private double Reach(Thing a, Thing b) => 1000 + (10 * (a.Anchor.DistanceTo(b.Anchor) + Bodies.Select(x => x.Box.Diagonal).DefaultIfEmpty(0).Max()));
+
+    /// <summary>A thing as the kernel measures it; made for it where it is not part of a body.</summary>
+    private sealed class Held : IDisposable
+    {
+        private readonly ISolid? own;
+
+        public Held(GaugeSite site, Thing thing, double reach)
+        {
+            if (site.On(thing) is var (body, part))
+            {
+                (Solid, Part) = (body.Solid, part);
+                return;
+            }
+
+            Solid = own = thing switch
+            {
+                { Point: { } p } => site.Kernel.Dot(p),
+                { Path: { } path } => site.Kernel.Wire(path),
+                { Plane: { } plane } => site.Kernel.Sheet(plane, reach),
+                { Line: { } line } => site.Kernel.Wire(CurvePath.Of(new SegmentCurve(line.At(-reach), line.At(reach))).Value),
+                { Frame: { } frame } => site.Kernel.Dot(frame.Origin),
+                _ => null,
+            };
+        }
+
+        public ISolid? Solid { get; }
+
+        public SubShape Part { get; }
+
+        public void Dispose() => own?.Dispose();
+    }
+}
