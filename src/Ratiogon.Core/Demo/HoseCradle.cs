@@ -21,7 +21,7 @@ public static class HoseCradle
             new SetParameter("bearing", "13 mm", "across flats"), new SetParameter("thick", "12 mm", "thickness"), new SetParameter("across", "2", "fixing holes in a row"),
             new AddStep(new SketchStep("profile", 0, "Profile", World.Xy, Sketch.Empty)), new EditSketch("profile", Profile()),
             new AddStep(new ExtrudeStep("cradle", 0, "Cradle", "profile") { Length = "thick" }),
-            new AddStep(new ReadingStep("cradle_mass", 0, "Mass", "mass", [])),
+            new AddStep(new ReadingStep("cradle_mass", 0, "Mass", "mass", []) { Most = "100 g" }),
         ];
         return DemoParts.Made(commands);
     }

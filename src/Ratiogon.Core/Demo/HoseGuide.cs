@@ -25,7 +25,7 @@ public static class HoseGuide
             new EditSketch("clip_s", Clip()),
             new AddStep(new ExtrudeStep("clip_e", 0, "Clip", "clip_s") { Length = "clip_t" }),
             new AddStep(new SweepStep("tube_e", 0, "Guide tube", ["line"]) { Profile = SweepProfile.Round, Diameter = "tube", Bore = "hose" }),
-            new AddStep(new ReadingStep("guide_mass", 0, "Mass", "mass", [])),
+            new AddStep(new ReadingStep("guide_mass", 0, "Mass", "mass", []) { Most = "8 g" }),
         ];
         return DemoParts.Made(commands);
     }

@@ -26,7 +26,7 @@ public static class InletBlock
             new AddStep(new AxisStep("left_axis", 0, "Left port axis", [new DatumCondition("axis-of", ["left_drill/wall/(left_s/left.rim)"])])),
             new AddStep(new AxisStep("right_axis", 0, "Right port axis", [new DatumCondition("axis-of", ["right_drill/wall/(right_s/right.rim)"])])),
             new AddStep(new PointStep("meeting", 0, "Where the ports would meet", [new DatumCondition("on-line", ["left_axis"]), new DatumCondition("on-line", ["right_axis"])])),
-            new AddStep(new ReadingStep("block_mass", 0, "Mass", "mass", [])),
+            new AddStep(new ReadingStep("block_mass", 0, "Mass", "mass", []) { Most = "72 g" }),
         ];
         return DemoParts.Made(commands);
     }

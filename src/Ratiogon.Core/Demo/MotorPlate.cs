@@ -28,8 +28,9 @@ public static class MotorPlate
             Add(new ExtrudeStep("slotting", 0, "Slotting", "slots") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut }),
             Add(new SketchStep("corners", 0, "Corner holes", "plate/end", Sketch.Empty)), new EditSketch("corners", Corners()),
             Add(new HoleStep("drilling", 0, "4x M5", ["corners/h1.rim", "corners/h2.rim", "corners/h3.rim", "corners/h4.rim"]) { Sizing = HoleSizing.Tapped, Thread = "M5", Extent = HoleExtent.Through }),
-            Add(new ReadingStep("plate_mass", 0, "Mass", "mass", [])), Add(new ReadingStep("plate_volume", 0, "Volume", "volume", [])),
-            Add(new ReadingStep("wall", 0, "Bore to slot", "distance", ["plate/side/bore.rim", "slotting/side/upper.bottom"])),
+            Add(new ReadingStep("plate_mass", 0, "Mass", "mass", []) { Most = "95 g" }), Add(new ReadingStep("plate_volume", 0, "Volume", "volume", [])),
+            Add(new ReadingStep("wall", 0, "Bore to slot", "distance", ["plate/side/bore.rim", "slotting/side/upper.bottom"]) { Least = "9.2 mm" }),
+            Add(new ReadingStep("spacing", 0, "screw_spacing", "distance-along", ["drilling/wall/(corners/h1.rim)^plate/end", "drilling/wall/(corners/h2.rim)^plate/end"]) { Along = World.Id + "/x", Least = "75.8 mm", Most = "76.2 mm" }),
         ];
         return DemoParts.Made(commands);
     }

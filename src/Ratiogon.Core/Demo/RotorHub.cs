@@ -32,7 +32,7 @@ public static class RotorHub
             new AddStep(new SketchStep("screw_s", 0, "Screw", "seat", Sketch.Empty)), new EditSketch("screw_s", DemoShapes.Round("screw", Vec2.Zero, 2, "screw")),
             new AddStep(new HoleStep("drilling", 0, "Cross hole", ["screw_s/screw.rim"]) { Diameter = "screw", Depth = "hub_d / 2" }),
             new AddStep(new AxisStep("shaft", 0, "Shaft axis", [new DatumCondition("axis-of", ["boring/side/bore.rim"])])),
-            new AddStep(new ReadingStep("hub_mass", 0, "Mass", "mass", [])),
+            new AddStep(new ReadingStep("hub_mass", 0, "Mass", "mass", []) { Most = "255 g" }),
         ];
         return DemoParts.Made(commands);
     }

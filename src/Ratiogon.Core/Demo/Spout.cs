@@ -37,7 +37,7 @@ public static class Spout
             }),
             new AddStep(new HoleStep("screw", 0, "Screw hole", ["screws_s/place"]) { Sizing = HoleSizing.Clearance, Thread = "M3", Extent = HoleExtent.Through, Head = HoleHead.Countersink, HeadDiameter = "6 mm", HeadAngle = "90 deg" }),
             new AddStep(new PatternStep("screws", 0, "Screw holes", ["screw"]) { Along = "world/x", Spacing = "10 mm - flange_w", Count = "2", Across = "world/y", Rows = "2", RowSpacing = "10 mm - flange_d" }),
-            new AddStep(new ReadingStep("spout_mass", 0, "Mass", "mass", [])),
+            new AddStep(new ReadingStep("spout_mass", 0, "Mass", "mass", []) { Most = "40 g" }),
         ];
         return DemoParts.Made(commands);
     }

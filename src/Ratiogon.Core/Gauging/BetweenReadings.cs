@@ -28,7 +28,7 @@ internal static class BetweenReadings
             var apart = feet.B - feet.A;
             var projected = apart.Dot(way);
             var off = apart.Length < Tolerances.Length ? 0 : Math.Acos(Math.Clamp(Math.Abs(projected) / apart.Length, 0, 1));
-            return new GaugeValue(Math.Abs(projected), [feet.A, feet.A + (way * projected)], $"along {words}; {site.Show(apart.Length, Dimension.OfLength)} apart, {site.Show(off, Dimension.OfAngle)} off the direction");
+            return new GaugeValue(Math.Abs(projected), [feet.A, feet.A + (way * projected), feet.B], $"along {words}; {site.Show(apart.Length, Dimension.OfLength)} apart, {site.Show(off, Dimension.OfAngle)} off the direction");
         });
     }
 

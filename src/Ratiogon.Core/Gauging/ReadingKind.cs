@@ -16,7 +16,7 @@ public sealed record GaugeAsk(ImmutableArray<Thing> Of, (Vec3 Along, string Word
 
 /// <summary>What was read.</summary>
 /// <param name="Value">In millimetres, radians and grams.</param>
-/// <param name="Points">The two places between which it is drawn; one, or none.</param>
+/// <param name="Points">The two places between which it is drawn, and of a projected one where it was projected from; one, or none.</param>
 /// <param name="Note">What is worth saying beside it, or empty.</param>
 public sealed record GaugeValue(double Value, ImmutableArray<Vec3> Points, string Note = "");
 

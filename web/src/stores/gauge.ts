@@ -20,7 +20,7 @@ export const useGauge = defineStore('gauge', () => {
   )
   const drawn = computed<GaugeValue | null>(() => {
     const values = answer.value?.values ?? []
-    return values.find((v) => v.what === shown.value) ?? values.find((v) => v.points.length === 2) ?? null
+    return values.find((v) => v.what === shown.value) ?? values.find((v) => v.points.length >= 2) ?? null
   })
   let busy = Promise.resolve()
 

@@ -5,6 +5,9 @@ import type { StepState } from '../api/live'
 import type { SketchPlane } from './plane'
 import type { Stage } from './stage'
 
+/** How far above its leader a value stands, in pixels. */
+const ABOVE = 11
+
 /** Something written at a place of the picture. */
 export interface Label {
   id: string
@@ -53,7 +56,8 @@ export function readingLabels(
 ): Label[] {
   const between = (p: number[]): { x: number; y: number } => {
     const [a, b] = [new THREE.Vector3().fromArray(p), new THREE.Vector3().fromArray(p, 3)]
-    return stage.toScreen(a.add(b).multiplyScalar(0.5))
+    const at = stage.toScreen(a.add(b).multiplyScalar(0.5))
+    return { x: at.x, y: at.y - ABOVE }
   }
   const kept = steps.flatMap((step) => {
     const state = states.get(step.id)
@@ -62,7 +66,7 @@ export function readingLabels(
     const kind = state.verdict === 'fail' ? 'reading-fail' : 'reading'
     return [{ id: step.id, text: `${step.name} ${state.reading}`, kind, ...between(state.points) }]
   })
-  if (measured?.points.length !== 2) return kept
+  if (!measured || measured.points.length < 2) return kept
   return [
     ...kept,
     { id: 'measured', text: measured.shown, kind: 'measured', ...between(measured.points.flat()) },

@@ -11,8 +11,7 @@ const BAR = 0.02
 export class ReadingLayer {
   private readonly group = new THREE.Group()
 
-  constructor(stage: Stage) {
-    this.group.renderOrder = 5
+  constructor(private readonly stage: Stage) {
     stage.scene.add(this.group)
   }
 
@@ -21,11 +20,13 @@ export class ReadingLayer {
     for (const state of kept) {
       if (state.state !== 'built' || state.points.length < 6) continue
       const tint = state.verdict === 'fail' ? 'alert' : state.verdict === 'near' ? 'copper' : 'muted'
-      this.leader(state.points.slice(0, 6), colour(tint), 1.2)
+      this.leader(state.points, colour(tint), 1.2)
     }
-    if (measured.length === 2) this.leader([...measured[0]!, ...measured[1]!], colour('accent'), 1.8)
+    if (measured.length >= 2) this.leader(measured.flat(), colour('accent'), 1.8)
+    this.stage.redraw()
   }
 
+  /** Between the first two points; where there is a third the leader was projected from it, and a thin line says so. */
   private leader(points: number[], tint: ReturnType<typeof colour>, width: number): void {
     const [a, b] = [new THREE.Vector3().fromArray(points), new THREE.Vector3().fromArray(points, 3)]
     const along = b.clone().sub(a)
@@ -37,8 +38,11 @@ export class ReadingLayer {
       ...p.clone().add(across).toArray(),
       ...p.clone().sub(across).toArray(),
     ]
-    const line = strokes([...points, ...bar(a), ...bar(b)], { colour: tint, width })
-    line.material.depthTest = false
-    this.group.add(line)
+    this.add([...points.slice(0, 6), ...bar(a), ...bar(b)], tint, width)
+    if (points.length >= 9) this.add(points.slice(3, 9), tint, 0.7)
+  }
+
+  private add(segments: number[], tint: ReturnType<typeof colour>, width: number): void {
+    this.group.add(strokes(segments, { colour: tint, width, front: true }))
   }
 }

@@ -144,7 +144,6 @@ function copy(text: string): void {
           </button>
         </li>
       </ul>
-      <p class="mt-1.5 text-muted" data-testid="gauge-prompt">{{ gauge.answer.prompt }}.</p>
     </div>
   </section>
 </template>

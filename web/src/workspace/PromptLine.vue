@@ -2,6 +2,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
+import { useGauge } from '../stores/gauge'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import DatumFields from './DatumFields.vue'
@@ -11,6 +12,7 @@ const part = usePart()
 const work = useWork()
 const datum = useDatum()
 const form = useForm()
+const gauge = useGauge()
 const texts = ref<Record<string, string>>({})
 const touched = ref(new Set<string>())
 const line = ref<HTMLElement | null>(null)
@@ -19,6 +21,7 @@ const ways = computed(() => (work.sketch ? (work.answer?.ways ?? []) : []))
 const stage = computed(() => fields.value.map((f) => f.name).join())
 const prompt = computed(() => {
   if (form.answer && !work.sketch) return form.answer.prompt
+  if (gauge.answer && !work.sketch) return gauge.answer.prompt
   if (work.moving) return 'Pick the plane, planar face or frame that the sketch is to lie on'
   if (work.awaitingPlane) return 'Pick a plane or a planar face to sketch on'
   if (work.sketch) return work.taking ? work.takingPrompt : (work.answer?.prompt ?? '')

@@ -109,6 +109,11 @@ export const MODEL_TOOLS = [
     icon: 'crossing',
   },
   ...FORMS,
+  { name: 'measure', bench: 'Gauge', label: 'Measure', stroke: 'e', icon: 'dimension' },
+  { name: 'probe', bench: 'Gauge', label: 'Probe an axis', stroke: 'p', icon: 'probe' },
+  { name: 'volume', bench: 'Gauge', label: 'Volume', stroke: 'v', icon: 'reading' },
+  { name: 'mass', bench: 'Gauge', label: 'Mass', stroke: 'm', icon: 'reading' },
+  { name: 'area', bench: 'Gauge', label: 'Surface area', stroke: 'a', icon: 'reading' },
   { name: 'readings', bench: 'Gauge', group: 'Tables', label: 'Readings', stroke: 'r', icon: 'reading' },
   { name: 'holes', bench: 'Gauge', group: 'Tables', label: 'Hole table', stroke: 'h', icon: 'hole' },
   {
@@ -119,9 +124,4 @@ export const MODEL_TOOLS = [
     stroke: 't',
     icon: 'reading',
   },
-  { name: 'measure', bench: 'Gauge', label: 'Measure', stroke: 'e', icon: 'dimension' },
-  { name: 'probe', bench: 'Gauge', label: 'Probe an axis', stroke: 'p', icon: 'probe' },
-  { name: 'volume', bench: 'Gauge', label: 'Volume', stroke: 'v', icon: 'reading' },
-  { name: 'mass', bench: 'Gauge', label: 'Mass', stroke: 'm', icon: 'reading' },
-  { name: 'area', bench: 'Gauge', label: 'Surface area', stroke: 'a', icon: 'reading' },
 ] as const
