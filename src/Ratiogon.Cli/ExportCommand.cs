@@ -6,45 +6,24 @@ using Ratiogon.Solids;
 
 namespace Ratiogon.Cli;
 
-/// <summary><c>ratiogon export FILE OUT</c>.</summary>
+/// <summary><c>ratiogon export FILE OUT</c>: the ending of the target chooses the format.</summary>
 internal static class ExportCommand
 {
-    public static int Run(FileInfo file, FileInfo target, TextWriter output, TextWriter error)
+    public static int Run(FileInfo file, FileInfo target, ExportOptions options, TextWriter output, TextWriter error)
     {
-        var written = PartInput.Read(file).Then(part => Bytes(part, target.Extension.ToLowerInvariant()));
-        if (!written.Done)
-        {
-            return PartInput.Refuse(written.Refusal!, error);
-        }
-
-        try
-        {
-            File.WriteAllBytes(target.FullName, written.Value);
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            return PartInput.Refuse(new Refusal("file.unwritable", $"{target.Name} cannot be written: {e.Message}"), error);
-        }
-
-        output.WriteLine($"{target.Name}: {written.Value.Length} bytes");
-        return ExitCodes.Done;
+        var written = PartInput.Read(file).Then(part => Bytes(part, target.Extension.TrimStart('.').ToLowerInvariant(), options));
+        return written.Done ? Output.Write(target, written.Value, output, error) : PartInput.Refuse(written.Refusal!, error);
     }
 
-    private static Outcome<byte[]> Bytes(Part part, string ending)
+    private static Outcome<byte[]> Bytes(Part part, string ending, ExportOptions options)
     {
-        switch (ending)
+        if (ending == "json" || Exporter.Formats.All(f => f.Ending != ending))
         {
-            case ".json":
-                return PartFile.Write(part);
-            case ".step" or ".stp":
-                using (var rebuilder = new Rebuilder(new NativeKernel()))
-                {
-                    var failing = rebuilder.Rebuild(part, withMesh: false).Steps.FirstOrDefault(s => s.State == StepState.Failed);
-                    return failing is null ? rebuilder.WriteStep(part) : new Refusal("export.failing", $"Step {failing.Id} fails: {failing.Message}");
-                }
-
-            default:
-                return new Refusal("export.format", $"'{ending}' is no known format; use .step, .stp or .json.");
+            return ending == "json" ? PartFile.Write(part) : new Refusal("export.format", $"'.{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Exporter.Formats.Select(f => $".{f.Ending}"))}.");
         }
+
+        using var rebuilder = new Rebuilder(new NativeKernel());
+        var failing = rebuilder.Rebuild(part, withMesh: false).Steps.FirstOrDefault(s => s.State == StepState.Failed);
+        return failing is null ? Exporter.Write(rebuilder.Gauge(part), ending, options) : new Refusal("export.failing", $"Step {failing.Id} fails: {failing.Message}");
     }
 }

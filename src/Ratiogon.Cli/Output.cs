@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Ratiogon.Core;
 using Ratiogon.Core.Parts;
 
 namespace Ratiogon.Cli;
@@ -7,6 +8,22 @@ namespace Ratiogon.Cli;
 internal static class Output
 {
     public static JsonSerializerOptions Json { get; } = Make();
+
+    /// <summary>Writes a file and says how large it is.</summary>
+    public static int Write(FileInfo target, byte[] bytes, TextWriter output, TextWriter error)
+    {
+        try
+        {
+            File.WriteAllBytes(target.FullName, bytes);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return PartInput.Refuse(new Refusal("file.unwritable", $"{target.Name} cannot be written: {e.Message}"), error);
+        }
+
+        output.WriteLine($"{target.Name}: {bytes.Length} bytes");
+        return ExitCodes.Done;
+    }
 
     private static JsonSerializerOptions Make()
     {

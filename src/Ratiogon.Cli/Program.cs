@@ -1,5 +1,6 @@
 using System.CommandLine;
 using Ratiogon.Cli;
+using Ratiogon.Exchange;
 
 var file = new Argument<FileInfo>("FILE") { Description = "A part as JSON." };
 var json = new Option<bool>("--json") { Description = "Print JSON." };
@@ -12,13 +13,26 @@ rebuild.SetAction(r => RebuildCommand.Run(r.GetRequiredValue(file), r.GetValue(j
 var solve = new Command("solve", "Solve the sketches of a part and print their freedoms and positions.") { file, set, json };
 solve.SetAction(r => SolveCommand.Run(r.GetRequiredValue(file), r.GetValue(set) ?? [], r.GetValue(json), Console.Out, Console.Error));
 
-var export = new Command("export", "Write a part's bodies (.step) or the part itself (.json).") { file, output };
-export.SetAction(r => ExportCommand.Run(r.GetRequiredValue(file), r.GetRequiredValue(output), Console.Out, Console.Error));
+var deviation = new Option<double>("--deviation") { Description = "Largest distance between faces and triangles, in millimetres.", DefaultValueFactory = _ => new ExportOptions().Deviation };
+var text = new Option<bool>("--text") { Description = "STL as text." };
+var ap242 = new Option<bool>("--ap242") { Description = "STEP by AP242 rather than AP214." };
+var of = new Option<string?>("--of") { Description = "Of a drawing (.svg): the sketch or planar face." };
+var export = new Command("export", $"Write a part: {string.Join(", ", Exporter.Formats.Select(f => $".{f.Ending}"))}.") { file, output, deviation, text, ap242, of };
+export.SetAction(r => ExportCommand.Run(r.GetRequiredValue(file), r.GetRequiredValue(output), new ExportOptions { Deviation = r.GetValue(deviation), Text = r.GetValue(text), Ap242 = r.GetValue(ap242), Of = r.GetValue(of) }, Console.Out, Console.Error));
+
+var source = new Argument<FileInfo>("FILE") { Description = "A body (.step, .stp, .iges, .igs) or a drawing (.svg)." };
+var import = new Command("import", "Make a part file (OUT) of a body or a drawing.") { source, output };
+import.SetAction(r => ImportCommand.Run(r.GetRequiredValue(source), r.GetRequiredValue(output), Console.Out, Console.Error));
+
+var between = new Option<string[]>("--between") { Description = "One thing or two: faces, edges, points, sketch curves, datums; places on them as REF@centre, @middle, @start, @end, @0.25.", AllowMultipleArgumentsPerToken = true };
+var along = new Option<string?>("--along") { Description = "A direction: anything straight or flat, 'A & B', or three numbers." };
+var measure = new Command("measure", "Print every reading that things of a part have.") { file, between, along, json };
+measure.SetAction(r => MeasureCommand.Run(r.GetRequiredValue(file), r.GetValue(between) ?? [], r.GetValue(along), r.GetValue(json), Console.Out, Console.Error));
 
 var catalog = new Command("catalog", "List everything the core knows by name.") { json };
 catalog.SetAction(r => CatalogCommand.Run(r.GetValue(json), Console.Out));
 
-var root = new RootCommand("Ratiogon on part files.") { rebuild, solve, export, catalog };
+var root = new RootCommand("Ratiogon on part files.") { rebuild, solve, measure, export, import, catalog };
 var parsed = root.Parse(args);
 if (parsed.Errors.Count > 0)
 {

@@ -17,7 +17,7 @@ public sealed record Catalog(
         [new("parallel-at-distance", "a plane or planar face, and a length")],
         [new("extrude", "join or cut; a length, symmetric, or through all; of chosen regions of a sketch")],
         [.. ReadingCatalog.All.Select(k => k.Name)],
-        [new("json", "the part itself, read and written"), new("step", "exact bodies, ISO 10303 AP214, read and written")],
+        [.. Exporter.Formats.Select(f => new CatalogEntry(f.Ending, f.Words))],
         [.. Core.Quantities.Units.Names]);
 }
 

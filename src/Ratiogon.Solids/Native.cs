@@ -182,9 +182,20 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_mesh_read")]
     public static partial void MeshRead(MeshHandle mesh, Span<byte> positions, Span<byte> normals, Span<byte> triangles, Span<int> faceTriangles, Span<byte> edgePoints, Span<int> edgeCounts);
 
-    [LibraryImport(Library, EntryPoint = "rg_step_write", StringMarshalling = StringMarshalling.Utf8)]
-    public static partial int StepWrite(ReadOnlySpan<IntPtr> shapes, int count, string name, string path);
+    [LibraryImport(Library, EntryPoint = "rg_file_write", StringMarshalling = StringMarshalling.Utf8)]
+    public static partial int FileWrite(int format, ReadOnlySpan<IntPtr> shapes, string[] names, ReadOnlySpan<double> colours, int count, string path);
 
-    [LibraryImport(Library, EntryPoint = "rg_step_read", StringMarshalling = StringMarshalling.Utf8)]
-    public static partial int StepRead(string path, out ShapeHandle shape);
+    [LibraryImport(Library, EntryPoint = "rg_file_read", StringMarshalling = StringMarshalling.Utf8)]
+    public static partial int FileRead(int format, string path, out ShapeHandle shape);
+
+    [LibraryImport(Library, EntryPoint = "rg_file_read_name")]
+    private static partial IntPtr FileReadName();
+
+    public static string ReadName() => Marshal.PtrToStringUTF8(FileReadName()) ?? "";
+
+    [LibraryImport(Library, EntryPoint = "rg_file_read_colour")]
+    public static partial void FileReadColour(Span<double> four);
+
+    [LibraryImport(Library, EntryPoint = "rg_mesh_deviation")]
+    public static partial int MeshDeviation(ShapeHandle shape, out double deviation);
 }

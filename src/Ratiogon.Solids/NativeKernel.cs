@@ -231,38 +231,55 @@ public sealed class NativeKernel : ISolidKernel
             : Failed("distance");
     }
 
-    public Outcome<byte[]> WriteStep(IReadOnlyList<(string Name, ISolid Solid)> bodies)
+    public double Deviation(ISolid solid)
+    {
+        Demand(Native.MeshDeviation(Of(solid), out var deviation));
+        return deviation;
+    }
+
+    public Outcome<byte[]> Write(BodyFormat format, IReadOnlyList<NamedSolid> bodies)
     {
         if (bodies.Count == 0)
         {
             return new Refusal("export.empty", "The part has no body to write yet.");
         }
 
-        var path = Path.Combine(Path.GetTempPath(), $"ratiogon-{Guid.NewGuid():N}.step");
-        var handles = bodies.Select(b => Of(b.Solid)).ToArray();
-        try
+        return InFile(path =>
         {
             // The handles are kept alive by the bodies, which the caller holds.
-            var pointers = Array.ConvertAll(handles, h => h.DangerousGetHandle());
-            var done = Native.StepWrite(pointers, pointers.Length, Plain(bodies[0].Name), path) == 0;
+            var handles = bodies.Select(b => Of(b.Solid)).ToArray();
+            var done = Native.FileWrite((int)format, Array.ConvertAll(handles, h => h.DangerousGetHandle()), [.. bodies.Select(b => Plain(b.Name))], [.. bodies.SelectMany(b => Colours(b.Colour))], handles.Length, path) == 0;
             GC.KeepAlive(handles);
-            return done ? File.ReadAllBytes(path) : Failed("STEP");
-        }
-        finally
-        {
-            File.Delete(path);
-        }
+            return done ? (Outcome<byte[]>)File.ReadAllBytes(path) : Failed(Word(format));
+        });
     }
 
-    public Outcome<ISolid> ReadStep(ReadOnlyMemory<byte> file)
+    public Outcome<ReadBodies> Read(BodyFormat format, ReadOnlyMemory<byte> file) => InFile<Outcome<ReadBodies>>(path =>
     {
-        var path = Path.Combine(Path.GetTempPath(), $"ratiogon-{Guid.NewGuid():N}.step");
+        File.WriteAllBytes(path, file.Span);
+        if (Native.FileRead((int)format, path, out var shape) != 0)
+        {
+            return new Refusal($"import.{Word(format).ToLowerInvariant()}", $"The {Word(format)} file cannot be used: {Native.Error()}.");
+        }
+
+        Span<double> colour = stackalloc double[4];
+        Native.FileReadColour(colour);
+        return new ReadBodies(new NativeSolid(shape), Native.ReadName(), colour[0] == 0 ? null : $"#{Byte(colour[1]):x2}{Byte(colour[2]):x2}{Byte(colour[3]):x2}");
+    });
+
+    private static int Byte(double share) => (int)Math.Round(Math.Clamp(share, 0, 1) * 255);
+
+    private static double[] Colours(string hex) => [.. Enumerable.Range(0, 3).Select(i => int.Parse(hex.AsSpan(1 + (2 * i), 2), NumberStyles.HexNumber, CultureInfo.InvariantCulture) / 255.0)];
+
+    private static string Word(BodyFormat format) => format == BodyFormat.Iges ? "IGES" : "STEP";
+
+    /// <summary>Runs with the path of a file of its own, which goes away afterwards.</summary>
+    private static T InFile<T>(Func<string, T> work)
+    {
+        var path = Path.Combine(Path.GetTempPath(), $"ratiogon-{Guid.NewGuid():N}.tmp");
         try
         {
-            File.WriteAllBytes(path, file.Span);
-            return Native.StepRead(path, out var shape) == 0
-                ? new NativeSolid(shape)
-                : new Refusal("import.step", $"The STEP file cannot be used: {Native.Error()}.");
+            return work(path);
         }
         finally
         {

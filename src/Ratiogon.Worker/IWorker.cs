@@ -21,11 +21,18 @@ public interface IWorker
     /// <summary>Six moments of inertia for every body.</summary>
     Task<double[][]> InertiaAsync(byte[] part);
 
-    /// <summary>The part's bodies as STEP.</summary>
-    Task<FileAnswer> WriteStepAsync(byte[] part);
+    /// <summary>The part as a file; the ending says the format, options are <see cref="Exchange.ExportOptions"/> as JSON.</summary>
+    Task<FileAnswer> ExportAsync(byte[] part, string ending, string options);
 
-    /// <summary>Reads a STEP file to see whether it can be used; answers its volume in mm³.</summary>
-    Task<DistanceAnswer> CheckStepAsync(byte[] file);
+    /// <summary>What that file would come to, an <see cref="Exchange.ExportPreview"/> as JSON.</summary>
+    Task<TextAnswer> PreviewExportAsync(byte[] part, string ending, string options);
+
+    /// <summary>Reads a STEP or IGES file to see whether it can be used, and names its faces after those of the file that it
+    /// takes the place of, if it does.</summary>
+    Task<ImportAnswer> CheckImportAsync(byte[] file, string name, byte[]? before, string beforeName, string[] beforeFaces);
+
+    /// <summary>An SVG file as an edit of a sketch; both as JSON.</summary>
+    Task<TextAnswer> ReadSvgAsync(byte[] file, string sketch);
 
     /// <summary>The process id, and a sign of life.</summary>
     Task<int> HelloAsync();
@@ -34,8 +41,11 @@ public interface IWorker
     Task MisbehaveAsync(bool end);
 }
 
-/// <summary>A number, or why there is none.</summary>
-public sealed record DistanceAnswer(double Value, double[] Points, string? Refusal);
+/// <summary>A text, or why there is none.</summary>
+public sealed record TextAnswer(string? Text, string? Refusal);
+
+/// <summary>What an imported file holds, or why it cannot be used.</summary>
+public sealed record ImportAnswer(string[] Faces, string Name, string? Colour, double Volume, string? Refusal);
 
 /// <summary>Curves with the names of their faces, as kinds and flat numbers, or why there are none.</summary>
 public sealed record SectionAnswer(string[] Faces, string[] Curves, double[][] Numbers, string? Refusal);

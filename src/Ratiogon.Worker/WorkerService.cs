@@ -4,7 +4,10 @@ using MessagePack.Resolvers;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core;
+using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Tools.Gauges;
+using Ratiogon.Exchange;
 using Ratiogon.Solids;
 
 namespace Ratiogon.Worker;
@@ -76,29 +79,56 @@ internal sealed class WorkerService : IWorker, IDisposable
         }
     });
 
-    public Task<FileAnswer> WriteStepAsync(byte[] part) => Task.Run(() =>
+    public Task<FileAnswer> ExportAsync(byte[] part, string ending, string options) => Task.Run(() =>
     {
         lock (gate)
         {
-            var written = rebuilder.WriteStep(Read(part));
+            var written = Exporter.Write(rebuilder.Gauge(Read(part)), ending, Options(options));
             return new FileAnswer(written.Done ? written.Value : null, written.Refusal?.Message);
         }
     });
 
-    public Task<DistanceAnswer> CheckStepAsync(byte[] file) => Task.Run(() =>
+    public Task<TextAnswer> PreviewExportAsync(byte[] part, string ending, string options) => Task.Run(() =>
     {
         lock (gate)
         {
-            var read = kernel.ReadStep(file);
-            if (!read.Done)
-            {
-                return new DistanceAnswer(0, [], read.Refusal!.Message);
-            }
-
-            using var solid = read.Value;
-            return new DistanceAnswer(kernel.Mass(solid).Volume, [], null);
+            var preview = Exporter.Preview(rebuilder.Gauge(Read(part)), ending, Options(options));
+            return new TextAnswer(preview.Done ? JsonSerializer.Serialize(preview.Value, PartJson.Compact) : null, preview.Refusal?.Message);
         }
     });
+
+    public Task<ImportAnswer> CheckImportAsync(byte[] file, string name, byte[]? before, string beforeName, string[] beforeFaces) => Task.Run(() =>
+    {
+        lock (gate)
+        {
+            var read = kernel.Read(ImportedFile.FormatOf(name), file);
+            if (!read.Done)
+            {
+                return new ImportAnswer([], "", null, 0, read.Refusal!.Message);
+            }
+
+            using var solid = read.Value.Solid;
+            var topology = kernel.Describe(solid);
+            string[] faces = [.. Enumerable.Range(1, topology.Faces.Length).Select(i => $"{i}")];
+            if (before is not null && kernel.Read(ImportedFile.FormatOf(beforeName), before) is { Done: true, Value: var old })
+            {
+                using var known = old.Solid;
+                var was = kernel.Describe(known);
+                Refs names = beforeFaces.Length == was.Faces.Length ? [.. beforeFaces] : [.. Enumerable.Range(1, was.Faces.Length).Select(i => $"{i}")];
+                faces = [.. ImportedFaces.Matched(was, names, topology)];
+            }
+
+            return new ImportAnswer(faces, read.Value.Name, read.Value.Colour, kernel.Mass(solid).Volume, null);
+        }
+    });
+
+    public Task<TextAnswer> ReadSvgAsync(byte[] file, string sketch) => Task.Run(() =>
+    {
+        var read = SvgSketch.Read(file, JsonSerializer.Deserialize<Sketch>(sketch, PartJson.Compact) ?? Sketch.Empty);
+        return new TextAnswer(read.Done ? JsonSerializer.Serialize(read.Value, PartJson.Compact) : null, read.Refusal?.Message);
+    });
+
+    private static ExportOptions Options(string json) => JsonSerializer.Deserialize<ExportOptions>(json, PartJson.Compact) ?? new ExportOptions();
 
     public Task<int> HelloAsync() => Task.FromResult(Environment.ProcessId);
 

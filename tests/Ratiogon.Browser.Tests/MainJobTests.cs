@@ -58,15 +58,16 @@ public class MainJobTests(ServerFixture fixture) : BrowserTest(fixture)
 
         // Hand over as STEP and read it back.
         B.Press("[data-testid=files]");
-        B.Press("[data-testid=export-step]");
+        B.Press("[data-testid=export]");
+        B.Press("[data-testid=export-write]");
         var file = B.Until(() => Directory.GetFiles(B.Downloads, "*.step").FirstOrDefault(), "the STEP file")!;
         var kernel = new NativeKernel();
-        using var solid = kernel.ReadStep(File.ReadAllBytes(file)).Value;
+        using var solid = kernel.Read(Core.Forms.BodyFormat.Step214, File.ReadAllBytes(file)).Value.Solid;
         kernel.Mass(solid).Volume.ShouldBe(Volume(80, 50, 10), Volume(80, 50, 10) * 1e-6);
 
         B.Go("/parts");
         NewPart("Read back");
-        B.Driver.FindElement(By.CssSelector("[data-testid=import-step]")).SendKeys(file);
+        B.Driver.FindElement(By.CssSelector("[data-testid=import-file]")).SendKeys(file);
         B.Find("[data-step=import1]");
         UntilVolume(80, 50, 10);
     }

@@ -139,15 +139,15 @@ public class PartApiTests(ServerFixture fixture)
 
         var copy = await client.NewPartAsync("Copy");
         var (_, models) = await client.OpenAsync(copy);
-        (await client.Http.PostAsync($"/api/parts/{copy}/import.step?name=plate.step", Body(file, "model/step"))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await client.Http.PostAsync($"/api/parts/{copy}/import?name=plate.step", Body(file, "model/step"))).StatusCode.ShouldBe(HttpStatusCode.OK);
         var model = await Client.ModelAsync(models, (long)(await client.PartAsync(copy))["revision"]!);
         model.Bodies.Single().Volume.ShouldBe(Commands.Volume, Commands.Volume * 1e-9);
 
         // A truncated one is refused before it becomes a step.
         var before = (await client.PartAsync(copy)).ToJsonString();
-        var refused = await client.Http.PostAsync($"/api/parts/{copy}/import.step", Body(file[..(file.Length / 3)], "model/step"));
+        var refused = await client.Http.PostAsync($"/api/parts/{copy}/import?name=plate.step", Body(file[..(file.Length / 3)], "model/step"));
         refused.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
-        (await Client.CodeAsync(refused)).ShouldBe("import.step");
+        (await Client.CodeAsync(refused)).ShouldBe("import.file");
         (await client.PartAsync(copy)).ToJsonString().ShouldBe(before);
     }
 

@@ -157,6 +157,29 @@ public readonly record struct Nearest(double Distance, Vec3 A, Vec3 B);
 /// <param name="Curve">As it lies in space.</param>
 public sealed record SectionEdge(int Face, EdgeShape Curve);
 
+/// <summary>Formats of exact bodies.</summary>
+public enum BodyFormat
+{
+    /// <summary>ISO 10303-21 by AP214.</summary>
+    Step214,
+
+    /// <summary>By AP242.</summary>
+    Step242,
+    Iges,
+}
+
+/// <summary>A body to be written.</summary>
+/// <param name="Name">As shown.</param>
+/// <param name="Solid">Its geometry.</param>
+/// <param name="Colour">As #rrggbb.</param>
+public sealed record NamedSolid(string Name, ISolid Solid, string Colour);
+
+/// <summary>What was read from a file.</summary>
+/// <param name="Solid">All solids of it as one shape.</param>
+/// <param name="Name">The first name in it, or empty.</param>
+/// <param name="Colour">The first colour in it as #rrggbb, or null.</param>
+public sealed record ReadBodies(ISolid Solid, string Name, string? Colour);
+
 /// <summary>
 /// Exact solids. Core says what to build; whoever implements this builds it. Failures of the geometry come back as
 /// refusals with codes <c>kernel.*</c>.
@@ -269,9 +292,12 @@ public interface ISolidKernel
 
     Outcome<Nearest> Distance(ISolid a, SubShape ofA, ISolid b, SubShape ofB);
 
-    /// <summary>Writes bodies with their names as STEP (ISO 10303-21, AP214), in millimetres.</summary>
-    Outcome<byte[]> WriteStep(IReadOnlyList<(string Name, ISolid Solid)> bodies);
+    /// <summary>The largest distance between the faces of a body and the triangles that it was meshed with last, in millimetres.</summary>
+    double Deviation(ISolid solid);
 
-    /// <summary>Reads a STEP file; refuses what is broken, empty or holds no solid.</summary>
-    Outcome<ISolid> ReadStep(ReadOnlyMemory<byte> file);
+    /// <summary>Writes bodies with their names and colours, in millimetres.</summary>
+    Outcome<byte[]> Write(BodyFormat format, IReadOnlyList<NamedSolid> bodies);
+
+    /// <summary>Reads the solids of a file, in millimetres whatever its unit; refuses what is broken, empty or holds none.</summary>
+    Outcome<ReadBodies> Read(BodyFormat format, ReadOnlyMemory<byte> file);
 }

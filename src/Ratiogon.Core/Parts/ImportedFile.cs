@@ -8,6 +8,9 @@ public static class ImportedFile
     /// <summary>The largest file that is kept, unpacked.</summary>
     public const int LargestBytes = 64 * 1024 * 1024;
 
+    /// <summary>The format that a file's ending says.</summary>
+    public static Forms.BodyFormat FormatOf(string file) => Path.GetExtension(file).ToLowerInvariant() is ".igs" or ".iges" ? Forms.BodyFormat.Iges : Forms.BodyFormat.Step214;
+
     public static string Pack(ReadOnlySpan<byte> file)
     {
         using var packed = new MemoryStream();

@@ -3,38 +3,119 @@ using Ratiogon.Core;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Exchange;
 using Ratiogon.Server.Accounts;
-using Ratiogon.Server.Workers;
 using Ratiogon.Store;
 
 namespace Ratiogon.Server.Parts;
 
-/// <summary>Reading and writing files: a part as JSON, bodies as STEP.</summary>
+/// <summary>Reading and writing files: parts, bodies, meshes, drawings and tables.</summary>
 internal static class FileEndpoints
 {
+    private static readonly string[] Bodies = [".step", ".stp", ".iges", ".igs"];
+
     public static void MapFiles(this RouteGroupBuilder parts)
     {
-        parts.MapGet("/{id:guid}/export.step", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
+        parts.MapGet("/{id:guid}/export.{ending}", ExportAsync).WithName("export");
+        parts.MapGet("/{id:guid}/export-preview", async Task<Results<Ok<ExportPreview>, ProblemHttpResult>> (Guid id, string ending, double? deviation, bool? text, Who who, IPartSessions sessions) =>
         {
             if (await sessions.OpenAsync(id, who.Id) is not { } session)
             {
                 return Problems.NoPart();
             }
 
-            var written = await session.WriteStepAsync();
-            return written.Done ? TypedResults.File(written.Value, "model/step", $"{FileName(session)}.step") : Problems.Of(written.Refusal!);
-        }).WithName("exportStep");
-        parts.MapGet("/{id:guid}/export.json", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
-            await sessions.OpenAsync(id, who.Id) is { } session
-                ? TypedResults.File(PartFile.Write(session.Stored.Part), "application/json", $"{FileName(session)}.json")
-                : Problems.NoPart()).WithName("exportJson");
+            var preview = await session.PreviewExportAsync(ending, Options(deviation, text, null, null));
+            return preview.Done ? TypedResults.Ok(preview.Value) : Problems.Of(preview.Refusal!);
+        }).WithName("previewExport");
         MapTable(parts, "holes", "exportHoles", s => HoleTable.Csv(s.Present, s.Built.Result));
         MapTable(parts, "readings", "exportReadings", s => ReadingTable.Csv(s.Present, s.Built.Result));
         MapTable(parts, "parameters", "exportParameters", s => ParameterTable.Csv(s.Present));
-        parts.MapPost("/{id:guid}/import.step", ImportStepAsync).WithName("importStep").Accepts<byte[]>("model/step");
+        parts.MapPost("/{id:guid}/import", ImportAsync).WithName("importFile").Accepts<byte[]>("application/octet-stream");
         parts.MapPost("/import.json", ImportPartAsync).WithName("importPart").Accepts<byte[]>("application/json");
+        parts.MapGet("/archive.zip", async (Who who, PartStore store, CancellationToken cancel) =>
+        {
+            var all = new List<Part>();
+            foreach (var listed in await store.ListAsync(who.Id, cancel))
+            {
+                if (await store.LoadAsync(listed.Id, who.Id, cancel) is { } stored)
+                {
+                    all.Add(stored.Part);
+                }
+            }
+
+            return TypedResults.File(PartArchive.Write(all), "application/zip", "parts.zip");
+        }).WithName("exportArchive");
+        parts.MapPost("/import.zip", ImportArchiveAsync).WithName("importArchive").Accepts<byte[]>("application/zip");
+    }
+
+    private static ExportOptions Options(double? deviation, bool? text, bool? ap242, string? of)
+    {
+        var options = new ExportOptions();
+        return options with { Deviation = deviation ?? options.Deviation, Text = text ?? false, Ap242 = ap242 ?? false, Of = of };
+    }
+
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(Guid id, string ending, double? deviation, bool? text, bool? ap242, string? of, Who who, IPartSessions sessions)
+    {
+        if (await sessions.OpenAsync(id, who.Id) is not { } session)
+        {
+            return Problems.NoPart();
+        }
+
+        if (Exporter.Formats.All(f => f.Ending != ending))
+        {
+            return Problems.Of(new Refusal("export.format", $"'{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Exporter.Formats.Select(f => f.Ending))}.", "ending"));
+        }
+
+        var written = ending == "json" ? PartFile.Write(session.Stored.Part) : await session.ExportAsync(ending, Options(deviation, text, ap242, of));
+        return written.Done ? TypedResults.File(written.Value, Exporter.TypeOf(ending), $"{FileName(session)}.{ending}") : Problems.Of(written.Refusal!);
+    }
+
+    private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ImportAsync(Guid id, string name, string? step, HttpRequest request, Who who, IPartSessions sessions, CancellationToken cancel)
+    {
+        if (await sessions.OpenAsync(id, who.Id) is not { } session)
+        {
+            return Problems.NoPart();
+        }
+
+        var plain = string.IsNullOrWhiteSpace(name) ? "" : Path.GetFileName(name);
+        plain = plain.Length > 100 ? plain[^100..] : plain;
+        var svg = plain.EndsWith(".svg", StringComparison.OrdinalIgnoreCase);
+        if (!svg && !Bodies.Contains(Path.GetExtension(plain).ToLowerInvariant()))
+        {
+            return Problems.Of(new Refusal("import.format", $"'{Ids.Shorten(plain)}' is no file that is read here: use {string.Join(", ", Bodies)} or .svg.", "name"));
+        }
+
+        var most = svg ? SvgSketch.LargestBytes : ImportedFile.LargestBytes;
+        var file = request.ContentLength > most ? null : await Uploads.ReadAsync(request, most, cancel);
+        if (file is null)
+        {
+            return Problems.Of(new Refusal("import.too-large", $"A {(svg ? "SVG" : "STEP or IGES")} file may have up to {most >> 20} MB."));
+        }
+
+        var added = svg ? await session.ImportSvgAsync(file, plain, step, who.Id) : await session.ImportBodyAsync(file, plain, step, who.Id);
+        return added.Done ? TypedResults.Ok(PartSnapshot.Of(added.Value)) : Problems.Of(added.Refusal!);
+    }
+
+    private static async Task<Results<Ok<int>, ProblemHttpResult>> ImportArchiveAsync(HttpRequest request, Who who, PartStore store, CancellationToken cancel)
+    {
+        var file = request.ContentLength > PartArchive.LargestBytes ? null : await Uploads.ReadAsync(request, PartArchive.LargestBytes, cancel);
+        if (file is null)
+        {
+            return Problems.Of(new Refusal("archive.too-large", $"An archive may have up to {PartArchive.LargestBytes >> 20} MB."));
+        }
+
+        var parts = PartArchive.Read(file).Then(all => all.Select(p => PartSolver.Resolve(p, p.Steps)).FirstOrDefault(p => !p.Done).Refusal is { } wrong ? wrong : (Outcome<IReadOnlyList<Part>>)all.ToList());
+        if (!parts.Done)
+        {
+            return Problems.Of(parts.Refusal!);
+        }
+
+        foreach (var part in parts.Value)
+        {
+            await store.CreateAsync(who.Id, PartSolver.Resolve(part, part.Steps).Value, cancel);
+        }
+
+        return TypedResults.Ok(parts.Value.Count);
     }
 
     /// <summary>A table of the part, once it is built, as CSV.</summary>
@@ -49,39 +130,6 @@ internal static class FileEndpoints
             await session.SettledAsync();
             return TypedResults.File(csv(session), "text/csv; charset=utf-8", $"{FileName(session)}-{table}.csv");
         }).WithName(name);
-
-    private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ImportStepAsync(Guid id, string? name, HttpRequest request, Who who, IPartSessions sessions, WorkerPool workers, CancellationToken cancel)
-    {
-        if (await sessions.OpenAsync(id, who.Id) is not { } session)
-        {
-            return Problems.NoPart();
-        }
-
-        var file = await Uploads.ReadAsync(request, ImportedFile.LargestBytes, cancel);
-        if (file is null)
-        {
-            return Problems.Of(new Refusal("import.too-large", $"A STEP file may have up to {ImportedFile.LargestBytes >> 20} MB."));
-        }
-
-        // Looked at in a worker first, so that a file that cannot be used never becomes a step.
-        try
-        {
-            var check = await workers.RunAsync(id, w => w.CheckStepAsync(file), null, cancel);
-            if (check.Refusal is not null)
-            {
-                return Problems.Of(new Refusal("import.step", check.Refusal));
-            }
-        }
-        catch (WorkerFailedException failure)
-        {
-            return Problems.Of(new Refusal("import.step", failure.Why == WorkerFailure.TookTooLong ? "Reading the file took too long; nothing was changed." : "The file made the geometry worker stop; nothing was changed."));
-        }
-
-        var plain = string.IsNullOrWhiteSpace(name) ? "imported.step" : Path.GetFileName(name);
-        plain = plain.Length > 100 ? plain[..100] : plain;
-        var added = await session.ApplyAsync(new AddStep(new ImportStep("", 0, Path.GetFileNameWithoutExtension(plain), plain, ImportedFile.Pack(file))), who.Id);
-        return added.Done ? TypedResults.Ok(PartSnapshot.Of(added.Value)) : Problems.Of(added.Refusal!);
-    }
 
     private static async Task<Results<Created<PartSnapshot>, ProblemHttpResult>> ImportPartAsync(HttpRequest request, Who who, PartStore store, IPartSessions sessions, CancellationToken cancel)
     {
@@ -102,6 +150,5 @@ internal static class FileEndpoints
         return TypedResults.Created($"/api/parts/{id}", PartSnapshot.Of(session!.Stored));
     }
 
-    private static string FileName(IPartSession session) =>
-        string.Concat(session.Stored.Part.Name.Select(c => char.IsAsciiLetterOrDigit(c) ? char.ToLowerInvariant(c) : '-')).Trim('-') is { Length: > 0 } name ? name : "part";
+    private static string FileName(IPartSession session) => PartArchive.PlainName(session.Stored.Part.Name);
 }

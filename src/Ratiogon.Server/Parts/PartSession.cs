@@ -8,6 +8,9 @@ using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Exchange;
 using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Tools.Gauges;
 using Ratiogon.Server.Workers;
@@ -60,7 +63,17 @@ public interface IPartSession
     /// <summary>The curves where the body meets a plane.</summary>
     Task<Outcome<ImmutableArray<SectionCurve>>> SectionAsync(Frame plane);
 
-    Task<Outcome<byte[]>> WriteStepAsync();
+    /// <summary>The part as a file of a format.</summary>
+    Task<Outcome<byte[]>> ExportAsync(string ending, ExportOptions options);
+
+    /// <summary>What that file would come to.</summary>
+    Task<Outcome<ExportPreview>> PreviewExportAsync(string ending, ExportOptions options);
+
+    /// <summary>Adds the body of a STEP or IGES file as a step, or puts it in place of the file of one that is there.</summary>
+    Task<Outcome<StoredPart>> ImportBodyAsync(byte[] file, string name, string? step, Guid account);
+
+    /// <summary>Adds the curves of an SVG file to a sketch, or as a new one on the world's xy plane.</summary>
+    Task<Outcome<StoredPart>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account);
 
     /// <summary>Builds another state of the part without keeping it. The model as kept is not touched.</summary>
     Task<Outcome<RebuildResult>> TryAsync(Part part);
@@ -136,10 +149,62 @@ internal sealed class PartSession : IPartSession
                 .Where(c => c.Curve is not null).Select(c => new SectionCurve(c.face, c.Curve!)).ToImmutableArray());
     }
 
-    public async Task<Outcome<byte[]>> WriteStepAsync()
+    public async Task<Outcome<byte[]>> ExportAsync(string ending, ExportOptions options)
     {
-        var answer = await InWorkerAsync(worker => worker.WriteStepAsync(PartBytes()));
-        return answer.Then<byte[]>(f => f.File is not null ? f.File : new Refusal("export.refused", f.Refusal ?? "nothing was written"));
+        var answer = await InWorkerAsync(worker => worker.ExportAsync(PartBytes(), ending, JsonSerializer.Serialize(options, PartJson.Compact)));
+        return answer.Then<byte[]>(f => f.File is not null ? f.File : new Refusal("export.refused", f.Refusal ?? "Nothing was written."));
+    }
+
+    public async Task<Outcome<ExportPreview>> PreviewExportAsync(string ending, ExportOptions options)
+    {
+        var answer = await InWorkerAsync(worker => worker.PreviewExportAsync(PartBytes(), ending, JsonSerializer.Serialize(options, PartJson.Compact)));
+        return answer.Then<ExportPreview>(a => a.Text is not null ? JsonSerializer.Deserialize<ExportPreview>(a.Text, PartJson.Compact)! : new Refusal("export.refused", a.Refusal ?? "Nothing was written."));
+    }
+
+    public async Task<Outcome<StoredPart>> ImportBodyAsync(byte[] file, string name, string? step, Guid account)
+    {
+        var old = step is null ? null : Present.Find(step) as ImportStep;
+        if (step is not null && old is null)
+        {
+            return new Refusal("import.no-step", $"'{Ids.Shorten(step)}' is no imported body.", step);
+        }
+
+        var before = old is null ? null : ImportedFile.Unpack(old.Content) is { Done: true, Value: var kept } ? kept.ToArray() : null;
+
+        // Looked at in a worker first, so that a file that cannot be used never becomes a step.
+        var looked = await InWorkerAsync(worker => worker.CheckImportAsync(file, name, before, old?.File ?? "", [.. old?.Faces ?? []]));
+        if (!looked.Done || looked.Value.Refusal is not null)
+        {
+            return looked.Refusal is { } refused ? refused with { Code = "import.file", Message = $"The file could not be read. {refused.Message}" } : new Refusal("import.file", looked.Value.Refusal!);
+        }
+
+        var found = looked.Value;
+        var packed = ImportedFile.Pack(file);
+        PartCommand command = old is null
+            ? new AddStep(new ImportStep("", 0, Path.GetFileNameWithoutExtension(name), name, packed) { Faces = [.. found.Faces], Colour = found.Colour, Apart = !Built.Result.Bodies.IsEmpty })
+            : new ReplaceStep(old with { File = name, Content = packed, Faces = [.. found.Faces], Colour = found.Colour });
+        return await ApplyAsync(command, account);
+    }
+
+    public async Task<Outcome<StoredPart>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account)
+    {
+        var into = sketch is null ? null : Present.Find(sketch) as SketchStep;
+        if (sketch is not null && into is null)
+        {
+            return new Refusal("import.no-sketch", $"'{Ids.Shorten(sketch)}' is no sketch.", sketch);
+        }
+
+        var read = await InWorkerAsync(worker => worker.ReadSvgAsync(file, JsonSerializer.Serialize(into?.Sketch ?? Sketch.Empty, PartJson.Compact)));
+        if (!read.Done || read.Value.Text is null)
+        {
+            return read.Refusal ?? new Refusal("import.svg", read.Value.Refusal ?? "Nothing was read.");
+        }
+
+        var edit = JsonSerializer.Deserialize<SketchEdit>(read.Value.Text, PartJson.Compact)!;
+        var words = $"import {name}";
+        var id = into?.Id ?? Ids.Next("sketch", Present.Steps.Select(s => s.Id).ToHashSet(StringComparer.Ordinal));
+        return await ApplyAsync(into is not null ? new EditSketch(id, edit, words)
+            : new Several([new AddStep(new SketchStep(id, 0, Path.GetFileNameWithoutExtension(name), World.Xy, Sketch.Empty)), new EditSketch(id, edit, words)], words), account);
     }
 
     public async Task<Outcome<RebuildResult>> TryAsync(Part part)

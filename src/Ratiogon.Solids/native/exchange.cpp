@@ -1,53 +1,174 @@
+// STEP and IGES with names, colours and units, through the library's document of shapes with attributes.
 #include "shape.h"
 
 #include <BRep_Builder.hxx>
 #include <IFSelect_ReturnStatus.hxx>
+#include <IGESCAFControl_Reader.hxx>
+#include <IGESCAFControl_Writer.hxx>
+#include <IGESControl_Controller.hxx>
 #include <Interface_Static.hxx>
 #include <Message.hxx>
 #include <Message_Messenger.hxx>
 #include <Message_PrinterOStream.hxx>
-#include <STEPControl_Reader.hxx>
-#include <STEPControl_Writer.hxx>
+#include <Quantity_Color.hxx>
+#include <STEPCAFControl_Controller.hxx>
+#include <STEPCAFControl_Reader.hxx>
+#include <STEPCAFControl_Writer.hxx>
+#include <ShapeFix_Solid.hxx>
+#include <TCollection_ExtendedString.hxx>
+#include <TDF_LabelSequence.hxx>
+#include <TDataStd_Name.hxx>
+#include <TDocStd_Document.hxx>
+#include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
+#include <TopoDS.hxx>
 #include <TopoDS_Compound.hxx>
+#include <TopoDS_Shell.hxx>
+#include <TopoDS_Solid.hxx>
+#include <XCAFApp_Application.hxx>
+#include <XCAFDoc_ColorTool.hxx>
+#include <XCAFDoc_DocumentTool.hxx>
+#include <XCAFDoc_ShapeTool.hxx>
 
 namespace {
+
+constexpr int32_t step_214 = 0, step_242 = 1, iges = 2;
 
 // The library talks to standard output otherwise, which belongs to the program.
 void be_quiet() { Message::DefaultMessenger()->RemovePrinters(STANDARD_TYPE(Message_PrinterOStream)); }
 
-}  // namespace
-
-RG_API int32_t rg_step_write(const rg_shape* const* shapes, int32_t count, const char* name, const char* path) {
-    return rg_guard([&]() -> int32_t {
+// A document that closes itself.
+class Document {
+public:
+    Document() {
         be_quiet();
-        STEPControl_Writer writer;
-        Interface_Static::SetCVal("write.step.schema", "AP214IS");
-        Interface_Static::SetCVal("write.step.unit", "MM");
-        Interface_Static::SetCVal("write.step.product.name", name);
-        for (int32_t i = 0; i < count; i++) {
-            if (writer.Transfer(shapes[i]->shape, STEPControl_AsIs) != IFSelect_RetDone) {
-                return rg_fail("a body could not be translated to STEP");
+        XCAFApp_Application::GetApplication()->NewDocument("MDTV-XCAF", document);
+    }
+    ~Document() { XCAFApp_Application::GetApplication()->Close(document); }
+    Handle(TDocStd_Document) document;
+    Handle(XCAFDoc_ShapeTool) shapes() const { return XCAFDoc_DocumentTool::ShapeTool(document->Main()); }
+    Handle(XCAFDoc_ColorTool) colours() const { return XCAFDoc_DocumentTool::ColorTool(document->Main()); }
+};
+
+thread_local std::string read_name;
+thread_local double read_colour[4];
+
+// Name and colour of the first label that has them, looked for in the parts that it refers to as well.
+void note_label(const Document& from, const TDF_Label& label, int depth) {
+    Handle(TDataStd_Name) name;
+    if (read_name.empty() && label.FindAttribute(TDataStd_Name::GetID(), name)) {
+        for (int i = 1; i <= name->Get().Length(); i++) {
+            const auto c = name->Get().Value(i);
+            read_name.push_back(c >= 32 && c < 127 ? static_cast<char>(c) : '_');
+        }
+    }
+    Quantity_Color colour;
+    const TopoDS_Shape shape = XCAFDoc_ShapeTool::GetShape(label);
+    for (const XCAFDoc_ColorType type : {XCAFDoc_ColorSurf, XCAFDoc_ColorGen}) {
+        if (read_colour[0] == 0 && (from.colours()->GetColor(label, type, colour) || from.colours()->GetColor(shape, type, colour))) {
+            read_colour[0] = 1;
+            colour.Values(read_colour[1], read_colour[2], read_colour[3], Quantity_TOC_sRGB);
+        }
+    }
+    for (TopExp_Explorer it(shape, TopAbs_SOLID); it.More() && read_colour[0] == 0; it.Next()) {
+        if (from.colours()->GetColor(it.Current(), XCAFDoc_ColorSurf, colour) || from.colours()->GetColor(it.Current(), XCAFDoc_ColorGen, colour)) {
+            read_colour[0] = 1;
+            colour.Values(read_colour[1], read_colour[2], read_colour[3], Quantity_TOC_sRGB);
+        }
+    }
+    TDF_LabelSequence parts;
+    if (depth < 4 && XCAFDoc_ShapeTool::GetComponents(label, parts)) {
+        for (const TDF_Label& part : parts) {
+            TDF_Label referred;
+            note_label(from, XCAFDoc_ShapeTool::GetReferredShape(part, referred) ? referred : part, depth + 1);
+        }
+    }
+}
+
+// The solids of a shape; closed shells count as solids, since IGES often has no more.
+int32_t collect(const TopoDS_Shape& from, BRep_Builder& builder, TopoDS_Compound& bodies) {
+    int32_t count = 0;
+    for (TopExp_Explorer it(from, TopAbs_SOLID); it.More(); it.Next(), count++) {
+        builder.Add(bodies, it.Current());
+    }
+    for (TopExp_Explorer it(from, TopAbs_SHELL, TopAbs_SOLID); it.More(); it.Next()) {
+        if (it.Current().Closed() || BRep_Tool::IsClosed(it.Current())) {
+            ShapeFix_Solid fix;
+            const TopoDS_Solid solid = fix.SolidFromShell(TopoDS::Shell(it.Current()));
+            if (!solid.IsNull()) {
+                builder.Add(bodies, solid);
+                count++;
             }
         }
-        return writer.Write(path) == IFSelect_RetDone ? 0 : rg_fail("the file could not be written");
+    }
+    return count;
+}
+
+}  // namespace
+
+RG_API int32_t rg_file_write(int32_t format, const rg_shape* const* shapes, const char* const* names, const double* colours, int32_t count, const char* path) {
+    return rg_guard([&]() -> int32_t {
+        Document document;
+        for (int32_t i = 0; i < count; i++) {
+            const TDF_Label label = document.shapes()->AddShape(shapes[i]->shape, false);
+            TDataStd_Name::Set(label, TCollection_ExtendedString(names[i], true));
+            document.colours()->SetColor(label, Quantity_Color(colours[3 * i], colours[3 * i + 1], colours[3 * i + 2], Quantity_TOC_sRGB), XCAFDoc_ColorSurf);
+        }
+        if (format == iges) {
+            IGESControl_Controller::Init();
+            Interface_Static::SetIVal("write.iges.brep.mode", 1);
+            Interface_Static::SetCVal("write.iges.unit", "MM");
+            IGESCAFControl_Writer writer;
+            writer.SetColorMode(true);
+            writer.SetNameMode(true);
+            return writer.Transfer(document.document) && writer.Write(path) ? 0 : rg_fail("the bodies could not be written as IGES");
+        }
+        STEPCAFControl_Controller::Init();
+        Interface_Static::SetCVal("write.step.schema", format == step_242 ? "AP242DIS" : "AP214IS");
+        Interface_Static::SetCVal("write.step.unit", "MM");
+        Interface_Static::SetCVal("write.step.product.name", names[0]);
+        STEPCAFControl_Writer writer;
+        writer.SetColorMode(true);
+        writer.SetNameMode(true);
+        return writer.Transfer(document.document, STEPControl_AsIs) && writer.Write(path) == IFSelect_RetDone ? 0 : rg_fail("the bodies could not be written as STEP");
     });
 }
 
-RG_API int32_t rg_step_read(const char* path, rg_shape** shape) {
+RG_API int32_t rg_file_read(int32_t format, const char* path, rg_shape** shape) {
     return rg_guard([&]() -> int32_t {
-        be_quiet();
-        STEPControl_Reader reader;
-        if (reader.ReadFile(path) != IFSelect_RetDone) {
-            return rg_fail("it is not a complete STEP file");
+        Document document;
+        read_name.clear();
+        read_colour[0] = 0;
+        Interface_Static::SetCVal("xstep.cascade.unit", "MM");
+        if (format == iges) {
+            IGESControl_Controller::Init();
+            IGESCAFControl_Reader reader;
+            reader.SetNameMode(true);
+            reader.SetColorMode(true);
+            if (reader.ReadFile(path) != IFSelect_RetDone || !reader.Transfer(document.document)) {
+                return rg_fail("it is not a complete IGES file");
+            }
+        } else {
+            STEPCAFControl_Controller::Init();
+            STEPCAFControl_Reader reader;
+            reader.SetNameMode(true);
+            reader.SetColorMode(true);
+            if (reader.ReadFile(path) != IFSelect_RetDone) {
+                return rg_fail("it is not a complete STEP file");
+            }
+            if (!reader.Transfer(document.document)) {
+                return rg_fail("it holds no solid body");
+            }
         }
-        reader.TransferRoots();
+        TDF_LabelSequence free;
+        document.shapes()->GetFreeShapes(free);
         BRep_Builder builder;
         TopoDS_Compound bodies;
         builder.MakeCompound(bodies);
         int32_t count = 0;
-        for (TopExp_Explorer it(reader.OneShape(), TopAbs_SOLID); it.More(); it.Next(), count++) {
-            builder.Add(bodies, it.Current());
+        for (const TDF_Label& label : free) {
+            note_label(document, label, 0);
+            count += collect(XCAFDoc_ShapeTool::GetShape(label), builder, bodies);
         }
         if (count == 0) {
             return rg_fail("it holds no solid body");
@@ -56,3 +177,7 @@ RG_API int32_t rg_step_read(const char* path, rg_shape** shape) {
         return 0;
     });
 }
+
+RG_API const char* rg_file_read_name(void) { return read_name.c_str(); }
+
+RG_API void rg_file_read_colour(double* four) { std::copy(read_colour, read_colour + 4, four); }

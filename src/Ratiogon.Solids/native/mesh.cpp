@@ -128,3 +128,40 @@ RG_API void rg_mesh_read(const rg_mesh* mesh, float* positions, float* normals, 
     std::copy(mesh->edge_points.begin(), mesh->edge_points.end(), edge_points);
     std::copy(mesh->edge_counts.begin(), mesh->edge_counts.end(), edge_counts);
 }
+
+RG_API int32_t rg_mesh_deviation(const rg_shape* s, double* deviation) {
+    return rg_guard([&]() -> int32_t {
+        *deviation = 0;
+        for (int f = 1; f <= s->faces.Extent(); f++) {
+            const TopoDS_Face face = TopoDS::Face(s->faces(f));
+            TopLoc_Location location;
+            const Handle(Poly_Triangulation) triangulation = BRep_Tool::Triangulation(face, location);
+            const BRepAdaptor_Surface surface(face, false);
+            if (triangulation.IsNull() || !triangulation->HasUVNodes() || surface.GetType() == GeomAbs_Plane) {
+                continue;
+            }
+            for (int t = 1; t <= triangulation->NbTriangles(); t++) {
+                int n[3];
+                triangulation->Triangle(t).Get(n[0], n[1], n[2]);
+                gp_XYZ corner[3];
+                gp_XY at[3];
+                for (int k = 0; k < 3; k++) {
+                    corner[k] = triangulation->Node(n[k]).Transformed(location).XYZ();
+                    at[k] = triangulation->UVNode(n[k]).XY();
+                }
+                const double shares[4][3] = {{1.0 / 3, 1.0 / 3, 1.0 / 3}, {0.5, 0.5, 0}, {0, 0.5, 0.5}, {0.5, 0, 0.5}};
+                for (const auto& w : shares) {
+                    const gp_XYZ flat = corner[0] * w[0] + corner[1] * w[1] + corner[2] * w[2];
+                    const gp_XY uv = at[0] * w[0] + at[1] * w[1] + at[2] * w[2];
+                    // Along the normal: the places on the face and on the triangle need not have quite the same parameters.
+                    gp_Pnt place;
+                    gp_Vec du, dv;
+                    surface.D1(uv.X(), uv.Y(), place, du, dv);
+                    const gp_Vec normal = du.Crossed(dv), apart(gp_Pnt(flat), place);
+                    *deviation = std::max(*deviation, normal.Magnitude() > 1e-12 ? std::abs(apart.Dot(normal.Normalized())) : 0);
+                }
+            }
+        }
+        return 0;
+    });
+}

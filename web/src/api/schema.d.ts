@@ -260,14 +260,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/parts/{id}/export.step": {
+    "/api/parts/{id}/export.{ending}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["exportStep"];
+        get: operations["export"];
         put?: never;
         post?: never;
         delete?: never;
@@ -276,14 +276,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/parts/{id}/export.json": {
+    "/api/parts/{id}/export-preview": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["exportJson"];
+        get: operations["previewExport"];
         put?: never;
         post?: never;
         delete?: never;
@@ -340,7 +340,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/parts/{id}/import.step": {
+    "/api/parts/{id}/import": {
         parameters: {
             query?: never;
             header?: never;
@@ -349,7 +349,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["importStep"];
+        post: operations["importFile"];
         delete?: never;
         options?: never;
         head?: never;
@@ -366,6 +366,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["importPart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/archive.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportArchive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/import.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["importArchive"];
         delete?: never;
         options?: never;
         head?: never;
@@ -435,6 +467,14 @@ export interface components {
             /** Format: int32 */
             freedoms: number;
             numbers: number[];
+        };
+        ExportPreview: {
+            /** Format: int32 */
+            triangles: number;
+            /** Format: double */
+            deviation: number;
+            /** Format: int64 */
+            bytes: number;
         };
         /** @enum {unknown} */
         ExtrudeExtent: "length" | "two-lengths" | "symmetric" | "through-all" | "to-next" | "to";
@@ -1026,6 +1066,9 @@ export interface components {
             kind?: "import";
             file: string;
             content: string;
+            faces?: components["schemas"]["Refs"];
+            colour?: null | string;
+            apart?: boolean;
             id: string;
             /** Format: int32 */
             number: number;
@@ -1699,12 +1742,18 @@ export interface operations {
             };
         };
     };
-    exportStep: {
+    export: {
         parameters: {
-            query?: never;
+            query?: {
+                deviation?: number;
+                text?: boolean;
+                ap242?: boolean;
+                of?: string;
+            };
             header?: never;
             path: {
                 id: string;
+                ending: string;
             };
             cookie?: never;
         };
@@ -1719,9 +1768,13 @@ export interface operations {
             };
         };
     };
-    exportJson: {
+    previewExport: {
         parameters: {
-            query?: never;
+            query: {
+                ending: string;
+                deviation?: number;
+                text?: boolean;
+            };
             header?: never;
             path: {
                 id: string;
@@ -1735,7 +1788,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ExportPreview"];
+                };
             };
         };
     };
@@ -1799,10 +1854,11 @@ export interface operations {
             };
         };
     };
-    importStep: {
+    importFile: {
         parameters: {
-            query?: {
-                name?: string;
+            query: {
+                name: string;
+                step?: string;
             };
             header?: never;
             path: {
@@ -1812,7 +1868,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "model/step": string;
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -1847,6 +1903,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartSnapshot"];
+                };
+            };
+        };
+    };
+    exportArchive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    importArchive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
                 };
             };
         };

@@ -89,15 +89,6 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     /// <summary>The part as it stands, to take readings of.</summary>
     public GaugeSite Gauge(Part part) => Gauge(StateOf(part));
 
-    /// <summary>The part's bodies as STEP.</summary>
-    public Outcome<byte[]> WriteStep(Part part)
-    {
-        ArgumentNullException.ThrowIfNull(part);
-        var bodies = BodiesOf(part);
-        return bodies.IsEmpty ? new Refusal("export.empty", "The part has no body to write yet.")
-            : kernel.WriteStep([.. bodies.Select((b, i) => (i == 0 ? part.Name : $"{part.Name}, {part.Find(World.StepOf(b.Name))?.Name ?? b.Name}", b.Solid))]);
-    }
-
     /// <summary>The curves where the bodies that a part has now meet a plane: face names, and the curves as flat numbers.</summary>
     public Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Section(Part part, Frame plane)
     {
@@ -290,14 +281,15 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         var key = ContentKey.Of(step, state.Bodies.Select(b => b.Key));
         if (forms.Get(key) is not { } built)
         {
-            var read = ImportedFile.Unpack(step.Content).Then(file => kernel.ReadStep(file));
+            var read = ImportedFile.Unpack(step.Content).Then(file => kernel.Read(step.Format, file));
             if (!read.Done)
             {
                 return read.Refusal!;
             }
 
-            var shape = new Shaped(read.Value, [.. Enumerable.Range(0, kernel.Describe(read.Value).Faces.Length).Select(i => $"{step.Id}/face/{i + 1}")]);
-            var made = Applied(state, Site(state, state.Bodies), step.Id, key, new MaterialResult([shape], FormOperation.Join, []));
+            var count = kernel.Describe(read.Value.Solid).Faces.Length;
+            var shape = new Shaped(read.Value.Solid, [.. Enumerable.Range(0, count).Select(i => $"{step.Id}/face/{(step.Faces.Count == count ? step.Faces[i] : $"{i + 1}")}")]);
+            var made = Applied(state, Site(state, state.Bodies), step.Id, key, new MaterialResult([shape], step.Apart ? FormOperation.Body : FormOperation.Join, []));
             if (!made.Done)
             {
                 return made.Refusal!;

@@ -3,7 +3,7 @@ using Ratiogon.Core.Geometry;
 namespace Ratiogon.Core.Sketching.Editing;
 
 /// <summary>Collects a change of a sketch under new ids: what is added, and constraints that are only inferred.</summary>
-internal sealed class Draft(Sketch sketch)
+public sealed class Draft(Sketch sketch)
 {
     private readonly HashSet<string> taken = sketch.UsedIds();
     private readonly Dictionary<string, Vec2> places = new(StringComparer.Ordinal);

@@ -1,0 +1,75 @@
+using Ratiogon.Core;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Parts;
+
+namespace Ratiogon.Exchange;
+
+/// <summary>A body as triangles, to be written.</summary>
+/// <param name="Name">As shown.</param>
+/// <param name="Colour">As #rrggbb.</param>
+/// <param name="Mesh">Its triangles.</param>
+public sealed record MeshBody(string Name, string Colour, SolidMesh Mesh);
+
+/// <summary>Writes a part in every format, by the ending of the file.</summary>
+public static class Exporter
+{
+    public const double FinestDeviation = 0.0005, CoarsestDeviation = 5;
+    private const string Grey = "#b9b4a6";
+
+    /// <summary>The formats by their endings, with what they hold.</summary>
+    public static IReadOnlyList<(string Ending, string Type, string Words)> Formats { get; } =
+    [
+        ("step", "model/step", "exact bodies, ISO 10303 AP214 or AP242"), ("stp", "model/step", "the same"), ("iges", "model/iges", "exact bodies, IGES 5.3"), ("igs", "model/iges", "the same"),
+        ("stl", "model/stl", "triangles, binary or text"), ("3mf", "model/3mf", "triangles with names and colours, ISO/IEC 25422"), ("glb", "model/gltf-binary", "triangles with names and colours, ISO/IEC 12113"),
+        ("svg", "image/svg+xml", "a sketch or a planar face at true scale"), ("json", "application/json", "the part itself"),
+    ];
+
+    public static string TypeOf(string ending) => Formats.FirstOrDefault(f => f.Ending == ending).Type ?? "application/octet-stream";
+
+    public static Outcome<byte[]> Write(GaugeSite site, string ending, ExportOptions options)
+    {
+        ArgumentNullException.ThrowIfNull(site);
+        ArgumentNullException.ThrowIfNull(ending);
+        ArgumentNullException.ThrowIfNull(options);
+        switch (ending.ToLowerInvariant())
+        {
+            case "json":
+                return PartFile.Write(site.Part);
+            case "step" or "stp":
+                return Bodies(site, options.Ap242 ? BodyFormat.Step242 : BodyFormat.Step214);
+            case "iges" or "igs":
+                return Bodies(site, BodyFormat.Iges);
+            case "stl":
+                return Meshes(site, options).Map(m => options.Text ? StlFile.Text(site.Part.Name, m) : StlFile.Binary(m));
+            case "3mf":
+                return Meshes(site, options).Map(m => ThreeMfFile.Write(site.Part.Name, m));
+            case "glb":
+                return Meshes(site, options).Map(m => GlbFile.Write(site.Part.Name, m));
+            case "svg":
+                return SvgDrawing.Write(site, options.Of);
+            default:
+                return new Refusal("export.format", $"'{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Formats.Select(f => f.Ending))}.", "format");
+        }
+    }
+
+    /// <summary>How many triangles a fineness gives, and how far they stray.</summary>
+    public static Outcome<ExportPreview> Preview(GaugeSite site, string ending, ExportOptions options)
+    {
+        ArgumentNullException.ThrowIfNull(site);
+        return Meshes(site, options).Then(meshes => Write(site, ending, options).Map(file =>
+            new ExportPreview(meshes.Sum(m => m.Mesh.Triangles.Length / 12), site.Bodies.Max(b => site.Kernel.Deviation(b.Solid)), file.LongLength)));
+    }
+
+    private static Outcome<byte[]> Bodies(GaugeSite site, BodyFormat format) => site.Bodies.IsEmpty ? new Refusal("export.empty", "The part has no body to write yet.")
+        : site.Kernel.Write(format, [.. site.Bodies.Select(b => new NamedSolid(NameOf(site, b), b.Solid, ColourOf(site, b)))]);
+
+    private static Outcome<IReadOnlyList<MeshBody>> Meshes(GaugeSite site, ExportOptions options) => site.Bodies.IsEmpty ? new Refusal("export.empty", "The part has no body to write yet.")
+        : options.Deviation is not (>= FinestDeviation and <= CoarsestDeviation) ? new Refusal("export.deviation", $"The deviation is from {FinestDeviation} to {CoarsestDeviation} mm, not {options.Deviation:0.####} mm.", "deviation")
+        : (Outcome<IReadOnlyList<MeshBody>>)site.Bodies.Select(b => new MeshBody(NameOf(site, b), ColourOf(site, b), site.Kernel.Mesh(b.Solid, options.Deviation))).ToList();
+
+    /// <summary>The part's own name for its first body, that of the step for others.</summary>
+    private static string NameOf(GaugeSite site, FormBody body) => body == site.Bodies[0] ? site.Part.Name : $"{site.Part.Name}, {site.Part.Find(World.StepOf(body.Name))?.Name ?? body.Name}";
+
+    private static string ColourOf(GaugeSite site, FormBody body) => (site.Part.Find(World.StepOf(body.Name)) as ImportStep)?.Colour ?? site.Part.Material.Colour ?? Grey;
+}
