@@ -206,6 +206,10 @@ public sealed record BodyMessage
 
     [Key("volume")]
     public required double Volume { get; init; }
+
+    /// <summary>Of an imported body that brings one, as #rrggbb.</summary>
+    [Key("colour")]
+    public string? Colour { get; init; }
 }
 
 [MessagePackObject]
@@ -214,7 +218,7 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
     public static RebuiltMessage Of(Core.Parts.Part part, long revision, RebuildResult result) => new(
         revision,
         [.. result.Steps.Select(s => State(part, s))],
-        [.. result.Bodies.Where(b => b.Mesh is not null).Select(Body)]);
+        [.. result.Bodies.Where(b => b.Mesh is not null).Select(b => Body(part, b))]);
 
     private static StepStateMessage State(Core.Parts.Part part, StepResult step)
     {
@@ -227,7 +231,7 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
             [.. step.Threads.Select(t => new[] { t.Axis.Origin.X, t.Axis.Origin.Y, t.Axis.Origin.Z, t.Axis.Direction.X, t.Axis.Direction.Y, t.Axis.Direction.Z, t.Radius, t.Length, t.Pitch })], step.Verdict.ToString().ToLowerInvariant());
     }
 
-    internal static BodyMessage Body(BodyResult body) => new()
+    internal static BodyMessage Body(Core.Parts.Part part, BodyResult body) => new()
     {
         Name = body.Name,
         Key = body.Key,
@@ -243,6 +247,7 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
         Edges = [.. body.Names.Edges],
         VertexNames = [.. body.Names.Vertices],
         Volume = body.Mass.Volume,
+        Colour = (part.Find(body.Name) as Core.Parts.ImportStep)?.Colour,
     };
 }
 
@@ -280,7 +285,7 @@ public sealed record PreviewMessage([property: Key("step")] string Step, [proper
     {
         var own = built.Step(step);
         return new PreviewMessage(step, own?.State.ToString().ToLowerInvariant() ?? "", own?.Message ?? "", [.. own?.Holes.Select(h => HoleMessage.Of(h, part.Units)) ?? []],
-            [.. built.Bodies.Where(b => b.Mesh is not null).Select(RebuiltMessage.Body)], built.Bodies.Sum(b => b.Mass.Volume), [.. own?.Points.SelectMany(p => new[] { p.X, p.Y, p.Z }) ?? []]);
+            [.. built.Bodies.Where(b => b.Mesh is not null).Select(b => RebuiltMessage.Body(part, b))], built.Bodies.Sum(b => b.Mass.Volume), [.. own?.Points.SelectMany(p => new[] { p.X, p.Y, p.Z }) ?? []]);
     }
 
     public static PreviewMessage Refused(Core.Refusal refusal) => new("", "failed", refusal.Message, [], [], 0, [.. refusal.Places.SelectMany(p => new[] { p.X, p.Y, p.Z })]);

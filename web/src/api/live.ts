@@ -108,6 +108,8 @@ export interface BodyMessage {
   edges: string[]
   vertexNames: string[]
   volume: number
+  /** Of an imported body that brings one. */
+  colour: string | null
 }
 export interface RebuiltMessage {
   revision: number

@@ -12,6 +12,8 @@ export const usePart = defineStore('part', () => {
   /** The step that a long rebuild has come to. */
   const building = ref<string | null>(null)
   const notice = ref<string | null>(null)
+  /** The file that is being read into the part. */
+  const importing = ref<string | null>(null)
   let link: LiveLink | null = null
   let id = ''
 
@@ -80,12 +82,15 @@ export const usePart = defineStore('part', () => {
     return answer(data, error)
   }
 
-  async function importStep(file: File): Promise<Problem | null> {
-    const response = await fetch(`/api/parts/${id}/import.step?name=${encodeURIComponent(file.name)}`, {
+  /** Reads a body or a drawing into the part: as a new step, in place of an imported one, or into a sketch. */
+  async function importFile(file: File, into?: string): Promise<Problem | null> {
+    const query = new URLSearchParams({ name: file.name, ...(into ? { step: into } : {}) })
+    importing.value = file.name
+    const response = await fetch(`/api/parts/${id}/import?${query}`, {
       method: 'POST',
-      headers: { 'Content-Type': 'model/step' },
+      headers: { 'Content-Type': 'application/octet-stream' },
       body: file,
-    })
+    }).finally(() => (importing.value = null))
     const body = (await response.json()) as unknown
     return response.ok ? answer(body as PartSnapshot, undefined) : answer(undefined, body)
   }
@@ -116,7 +121,8 @@ export const usePart = defineStore('part', () => {
     refresh,
     send,
     step,
-    importStep,
+    importing,
+    importFile,
     live: () => link,
   }
 })

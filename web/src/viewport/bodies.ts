@@ -103,9 +103,9 @@ export class BodyLayer {
     this.threads.visible = this.mode !== 'shaded'
     for (const thread of this.threads.children)
       ((thread as THREE.Mesh).material as THREE.Material).clippingPlanes = planes
-    for (const { mesh, strokes: edges } of this.shown) {
+    for (const { message, mesh, strokes: edges } of this.shown) {
       const material = mesh.material as THREE.MeshStandardMaterial
-      material.color.set(this.tint ?? colour('body'))
+      material.color.set(message.colour ?? this.tint ?? colour('body'))
       material.transparent = through
       material.opacity = through ? 0.42 : 1
       material.depthWrite = !through

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { LogOut, Plus, Trash2, Upload } from 'lucide-vue-next'
+import { Download, LogOut, Plus, Trash2, Upload } from 'lucide-vue-next'
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, reason, type PartListing, type PartSnapshot } from '../api/client'
@@ -28,14 +28,17 @@ async function importFile(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
   if (!file) return
-  const response = await fetch('/api/parts/import.json', {
+  const archive = file.name.toLowerCase().endsWith('.zip')
+  const response = await fetch(`/api/parts/import.${archive ? 'zip' : 'json'}`, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { 'Content-Type': archive ? 'application/zip' : 'application/json' },
     body: file,
   })
   const body = (await response.json()) as unknown
   input.value = ''
-  if (response.ok) await router.push(`/parts/${(body as PartSnapshot).id}`)
+  error.value = null
+  if (response.ok && archive) await load()
+  else if (response.ok) await router.push(`/parts/${(body as PartSnapshot).id}`)
   else {
     const where = (body as { where?: string }).where
     error.value = `${file.name}${where ? `, ${where}` : ''}: ${reason(body)}`
@@ -80,14 +83,22 @@ onMounted(load)
             <button class="button-main flex items-center gap-1.5"><Plus :size="15" />New part</button>
           </form>
           <label class="button flex cursor-pointer items-center gap-1.5 py-1.5">
-            <Upload :size="14" />Open a part file<input
+            <Upload :size="14" />Open a part or an archive<input
               type="file"
-              accept=".json,application/json"
+              accept=".json,.zip,application/json,application/zip"
               class="sr-only"
               data-testid="import-part"
               @change="importFile"
             />
           </label>
+          <a
+            v-if="parts.length"
+            class="button flex items-center gap-1.5 py-1.5"
+            href="/api/parts/archive.zip"
+            download
+            data-testid="save-archive"
+            ><Download :size="14" />Save all</a
+          >
         </div>
         <p v-if="error" role="alert" class="mt-4 rounded bg-alert-soft p-2.5 text-alert">{{ error }}</p>
         <p v-if="parts.length === 0 && !error" class="mt-16 text-center text-base text-muted">

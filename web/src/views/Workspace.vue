@@ -15,6 +15,7 @@ import HoleCard from '../workspace/HoleCard.vue'
 import MassCard from '../workspace/MassCard.vue'
 import ProbeCard from '../workspace/ProbeCard.vue'
 import SectionBar from '../workspace/SectionBar.vue'
+import ExportCard from '../workspace/ExportCard.vue'
 import FormPanel from '../workspace/FormPanel.vue'
 import GaugePanel from '../workspace/GaugePanel.vue'
 import ReadingsCard from '../workspace/ReadingsCard.vue'
@@ -183,6 +184,7 @@ watch(
         <HoleCard v-if="look.card === 'holes'" @close="look.card = null" />
         <MassCard v-if="look.card === 'mass'" @close="look.card = null" />
         <ReadingsCard v-if="look.card === 'readings'" @close="look.card = null" />
+        <ExportCard v-if="look.card === 'export'" @close="look.card = null" />
         <ProbeCard />
         <ParameterTable v-if="parameters" @close="parameters = false" />
         <SizeTable v-if="sizes && work.sketch" @close="sizes = false" />

@@ -189,6 +189,7 @@ function choices(s: StepView): { label: string; run(): void }[] {
       label: s.suppressed ? 'Build again' : hanging ? `Suppress, with ${hanging} on it` : 'Suppress',
       run: () => void suppress(s),
     },
+    ...(s.kind === 'import' ? [{ label: 'Put another file in its place', run: () => replaceFile(s) }] : []),
     { label: 'Move up', run: () => move(s, -1) },
     { label: 'Move down', run: () => move(s, 1) },
     { label: 'Duplicate', run: () => void duplicate(s) },
@@ -205,6 +206,23 @@ function choices(s: StepView): { label: string; run(): void }[] {
   ]
 }
 
+const newer = ref<HTMLInputElement | null>(null)
+let replaced = ''
+function replaceFile(s: StepView): void {
+  replaced = s.id
+  newer.value?.click()
+}
+async function takeNewer(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const chosen = input.files?.[0]
+  input.value = ''
+  if (chosen) await part.importFile(chosen, replaced)
+}
+
+/** What is edited in the row itself; the limits of readings have their table. */
+const mainSize = (s: StepView): StepView['sizes'][number] | undefined =>
+  s.sketch || s.kind === 'reading' ? undefined : s.sizes[0]
+
 /** Whether the name may have the room of the main size as well. */
 const wide = (s: StepView): boolean => s.sketch != null || (s.sizes.length === 0 && s.kind !== 'reading')
 
@@ -219,7 +237,7 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
   if (state.state === 'failed') return { text: 'fails', bad: true }
   if (state.state === 'waiting') return { text: 'waits', bad: true }
   if (state.state === 'left') return { text: 'not built', bad: false }
-  if (state.reading) return { text: state.reading, bad: false }
+  if (state.reading) return { text: state.reading, bad: state.verdict === 'fail' }
   if (s.sketch) return { text: s.sketch.freedoms === 0 ? 'set' : `${s.sketch.freedoms} free`, bad: false }
   return { text: '', bad: false }
 }
@@ -227,6 +245,15 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
 
 <template>
   <section class="flex min-h-0 flex-1 flex-col" aria-label="Build sheet">
+    <input
+      ref="newer"
+      type="file"
+      accept=".step,.stp,.iges,.igs"
+      class="hidden"
+      aria-label="File to put in its place"
+      data-testid="replace-file"
+      @change="takeNewer"
+    />
     <div class="flex items-center px-3 pt-2.5 pb-1.5">
       <h2 class="head flex-1">Build sheet</h2>
       <input
@@ -351,12 +378,12 @@ function stateOf(s: StepView): { text: string; bad: boolean } {
                   </button>
                 </div>
               </td>
-              <td v-if="!s.sketch && s.sizes[0]" class="py-1 pr-1 text-right">
-                <SizeField :step="s.id" :size="s.sizes[0]" />
+              <td v-if="mainSize(s)" class="py-1 pr-1 text-right">
+                <SizeField :step="s.id" :size="mainSize(s)!" />
               </td>
               <td
                 class="relative py-1.5 pr-2 text-right whitespace-nowrap"
-                :colspan="wide(s) || s.sizes[0] ? 1 : 2"
+                :colspan="wide(s) || mainSize(s) ? 1 : 2"
                 :class="stateOf(s).bad ? 'font-medium text-alert' : 'text-muted'"
               >
                 <span class="whitespace-nowrap">{{ stateOf(s).text }}</span>

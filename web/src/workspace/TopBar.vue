@@ -5,11 +5,16 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { PartCommand } from '../api/client'
 import { useAccount } from '../stores/account'
+import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
+import { useWork } from '../stores/work'
+import { saveAs } from '../api/save'
 import { currentTheme, setTheme } from '../theme'
 
 const emit = defineEmits<{ parameters: []; find: [] }>()
 const part = usePart()
+const look = useLook()
+const work = useWork()
 const account = useAccount()
 const router = useRouter()
 const renaming = ref(false)
@@ -31,26 +36,16 @@ async function rename(event: Event): Promise<void> {
   if (name !== part.snapshot?.name) await part.send({ command: 'rename-part', name } as PartCommand)
 }
 
-async function exportAs(format: 'step' | 'json'): Promise<void> {
-  const response = await fetch(`/api/parts/${part.snapshot?.id}/export.${format}`)
-  if (!response.ok) {
-    part.notice = ((await response.json()) as { detail?: string }).detail ?? 'The export failed.'
-    return
-  }
-  const name =
-    /filename="?([^";]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? `part.${format}`
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(await response.blob())
-  link.download = name
-  link.click()
-  URL.revokeObjectURL(link.href)
+async function table(name: 'readings' | 'parameters' | 'holes'): Promise<void> {
+  part.notice = await saveAs(`/api/parts/${part.snapshot?.id}/${name}.csv`, `${name}.csv`)
 }
 
-async function importStep(event: Event): Promise<void> {
+async function importFile(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const chosen = input.files?.[0]
   input.value = ''
-  if (chosen) await part.importStep(chosen)
+  if (chosen)
+    await part.importFile(chosen, chosen.name.endsWith('.svg') ? (work.sketch ?? undefined) : undefined)
 }
 
 async function signOut(): Promise<void> {
@@ -104,6 +99,12 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
         data-testid="stop-building"
         @click="part.live()?.stopBuilding()"
       >
+        Stop
+      </button></span
+    >
+    <span v-if="part.importing" class="flex items-center gap-1.5 text-muted" aria-live="polite"
+      >reading {{ part.importing }} …
+      <button type="button" class="button" data-testid="stop-import" @click="part.live()?.stopBuilding()">
         Stop
       </button></span
     >
@@ -164,10 +165,10 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
             type="button"
             class="block w-full px-3 py-1.5 text-left"
             :class="active ? 'bg-accent-soft' : ''"
-            data-testid="export-step"
-            @click="exportAs('step')"
+            data-testid="export"
+            @click="look.card = 'export'"
           >
-            Export bodies as STEP
+            Export …
           </button></MenuItem
         >
         <MenuItem v-slot="{ active }"
@@ -175,20 +176,43 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
             type="button"
             class="block w-full px-3 py-1.5 text-left"
             :class="active ? 'bg-accent-soft' : ''"
-            data-testid="export-json"
-            @click="exportAs('json')"
-          >
-            Export the part as JSON
-          </button></MenuItem
-        >
-        <MenuItem v-slot="{ active }"
-          ><button
-            type="button"
-            class="block w-full px-3 py-1.5 text-left"
-            :class="active ? 'bg-accent-soft' : ''"
+            data-testid="import"
             @click="file?.click()"
           >
-            Import a STEP file as a step
+            Import a body or a drawing …
+          </button></MenuItem
+        >
+        <MenuItem v-slot="{ active }"
+          ><button
+            type="button"
+            class="block w-full px-3 py-1.5 text-left"
+            :class="active ? 'bg-accent-soft' : ''"
+            data-testid="save-readings"
+            @click="table('readings')"
+          >
+            Save the readings as CSV
+          </button></MenuItem
+        >
+        <MenuItem v-slot="{ active }"
+          ><button
+            type="button"
+            class="block w-full px-3 py-1.5 text-left"
+            :class="active ? 'bg-accent-soft' : ''"
+            data-testid="save-parameters"
+            @click="table('parameters')"
+          >
+            Save the parameters as CSV
+          </button></MenuItem
+        >
+        <MenuItem v-slot="{ active }"
+          ><button
+            type="button"
+            class="block w-full px-3 py-1.5 text-left"
+            :class="active ? 'bg-accent-soft' : ''"
+            data-testid="save-holes"
+            @click="table('holes')"
+          >
+            Save the hole table as CSV
           </button></MenuItem
         >
       </MenuItems>
@@ -196,10 +220,11 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
     <input
       ref="file"
       type="file"
-      accept=".step,.stp,model/step"
+      accept=".step,.stp,.iges,.igs,.svg"
       class="hidden"
-      data-testid="import-step"
-      @change="importStep"
+      aria-label="File to import"
+      data-testid="import-file"
+      @change="importFile"
     />
     <Menu as="div" class="relative">
       <MenuButton class="rounded p-1.5 hover:text-accent" aria-label="Account"

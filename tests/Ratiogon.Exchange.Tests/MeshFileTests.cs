@@ -1,0 +1,148 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.IO.Compression;
+using System.Text;
+using System.Text.Json;
+using System.Xml.Linq;
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Exchange.Tests;
+
+/// <summary>Files of triangles, each read back by a reader that knows only the format.</summary>
+public class MeshFileTests
+{
+    private static readonly XNamespace Core = "http://schemas.microsoft.com/3dmanufacturing/core/2015/02";
+
+    /// <summary>Every directed side once, its reverse once: closed and turned one way. And the volume inside.</summary>
+    private static double Closed(IEnumerable<(Vec3 A, Vec3 B, Vec3 C)> triangles)
+    {
+        var sides = new Dictionary<(Vec3, Vec3), int>();
+        var six = 0.0;
+        foreach (var (a, b, c) in triangles)
+        {
+            six += a.Dot(b.Cross(c));
+            foreach (var side in new[] { (a, b), (b, c), (c, a) })
+            {
+                sides[side] = sides.GetValueOrDefault(side) + 1;
+            }
+        }
+
+        sides.ShouldAllBe(s => s.Value == 1 && sides.ContainsKey(new ValueTuple<Vec3, Vec3>(s.Key.Item2, s.Key.Item1)));
+        return six / 6;
+    }
+
+    private static Vec3 Place(BinaryReader r) => new(r.ReadSingle(), r.ReadSingle(), r.ReadSingle());
+
+    private static List<(Vec3 A, Vec3 B, Vec3 C)> Binary(byte[] stl)
+    {
+        using var reader = new BinaryReader(new MemoryStream(stl));
+        reader.ReadBytes(80);
+        var count = reader.ReadInt32();
+        stl.Length.ShouldBe(84 + (50 * count));
+        return [.. Enumerable.Range(0, count).Select(_ =>
+        {
+            var (normal, a, b, c) = (Place(reader), Place(reader), Place(reader), Place(reader));
+            reader.ReadUInt16().ShouldBe((ushort)0);
+            (b - a).Cross(c - a).Unit.Dot(normal).ShouldBeGreaterThan(0.999);
+            return (a, b, c);
+        })];
+    }
+
+    [Theory]
+    [InlineData(0.1)]
+    [InlineData(0.01)]
+    public void Stl_is_closed_and_has_the_volume_of_the_bodies(double deviation)
+    {
+        var volume = Closed(Binary(Scene.Written("stl", new ExportOptions { Deviation = deviation })));
+        volume.ShouldBe(Scene.Block + Scene.Pin, (Scene.Block + Scene.Pin) * deviation * 0.05);
+    }
+
+    [Fact]
+    public void Text_stl_says_the_same_as_binary()
+    {
+        var text = Encoding.ASCII.GetString(Scene.Written("stl", new ExportOptions { Text = true }));
+        text.ShouldStartWith("solid Block & pin\n");
+        text.TrimEnd().ShouldEndWith("endsolid Block & pin");
+        var corners = text.Split('\n').Where(l => l.StartsWith("vertex ", StringComparison.Ordinal)).Select(l => l.Split(' ')).Select(w => new Vec3(float.Parse(w[1], CultureInfo.InvariantCulture), float.Parse(w[2], CultureInfo.InvariantCulture), float.Parse(w[3], CultureInfo.InvariantCulture))).ToList();
+        var triangles = Enumerable.Range(0, corners.Count / 3).Select(i => (corners[3 * i], corners[(3 * i) + 1], corners[(3 * i) + 2])).ToList();
+        triangles.ShouldBe(Binary(Scene.Written("stl")));
+    }
+
+    [Fact]
+    public void ThreeMf_is_a_package_with_a_closed_object_for_each_body()
+    {
+        using var package = new ZipArchive(new MemoryStream(Scene.Written("3mf")), ZipArchiveMode.Read);
+        package.Entries.Select(e => e.FullName).ShouldBe(["[Content_Types].xml", "_rels/.rels", "3D/3dmodel.model"]);
+        XDocument.Load(package.GetEntry("[Content_Types].xml")!.Open()).Root!.Elements().Select(e => (string?)e.Attribute("Extension")).ShouldBe(["rels", "model"]);
+        XDocument.Load(package.GetEntry("_rels/.rels")!.Open()).Root!.Elements().Single().Attribute("Target")!.Value.ShouldBe("/3D/3dmodel.model");
+        var model = XDocument.Load(package.GetEntry("3D/3dmodel.model")!.Open()).Root!;
+        model.Name.ShouldBe(Core + "model");
+        model.Attribute("unit")!.Value.ShouldBe("millimeter");
+        var objects = model.Element(Core + "resources")!.Elements(Core + "object").ToList();
+        objects.Select(o => o.Attribute("name")!.Value).ShouldBe(["Block & pin", "Block & pin, Pin"]);
+        model.Element(Core + "build")!.Elements(Core + "item").Select(i => i.Attribute("objectid")!.Value).ShouldBe(objects.Select(o => o.Attribute("id")!.Value));
+        var colours = model.Descendants(Core + "base").Select(b => b.Attribute("displaycolor")!.Value).ToList();
+        colours.ShouldAllBe(c => c.Length == 7 && c[0] == '#');
+        foreach (var (o, expected) in objects.Zip([Scene.Block, Scene.Pin]))
+        {
+            double N(XElement e, string name) => double.Parse(e.Attribute(name)!.Value, CultureInfo.InvariantCulture);
+            var vertices = o.Descendants(Core + "vertex").Select(v => new Vec3(N(v, "x"), N(v, "y"), N(v, "z"))).ToList();
+            vertices.Distinct().Count().ShouldBe(vertices.Count);
+            Closed(o.Descendants(Core + "triangle").Select(t => (vertices[(int)N(t, "v1")], vertices[(int)N(t, "v2")], vertices[(int)N(t, "v3")]))).ShouldBe(expected, expected * 0.01);
+            N(o, "pindex").ShouldBeLessThan(colours.Count);
+        }
+    }
+
+    [Fact]
+    public void Gltf_passes_the_validator_and_stands_upright_in_metres()
+    {
+        var file = Path.Combine(Path.GetTempPath(), $"ratiogon-{Guid.NewGuid():N}.glb");
+        try
+        {
+            File.WriteAllBytes(file, Scene.Written("glb"));
+            var root = Root();
+            var start = new ProcessStartInfo("node", [Path.Combine(root, "tests/Ratiogon.Exchange.Tests/validate-gltf.mjs"), file]) { RedirectStandardOutput = true, RedirectStandardError = true };
+            using var node = Process.Start(start)!;
+            var (said, wrong) = (node.StandardOutput.ReadToEnd(), node.StandardError.ReadToEnd());
+            node.WaitForExit();
+            node.ExitCode.ShouldBe(0, wrong);
+            var report = JsonDocument.Parse(said).RootElement;
+            report.GetProperty("issues").GetProperty("numErrors").GetInt32().ShouldBe(0, said);
+            report.GetProperty("issues").GetProperty("numWarnings").GetInt32().ShouldBe(0, said);
+            report.GetProperty("info").GetProperty("drawCallCount").GetInt32().ShouldBe(2);
+            report.GetProperty("info").GetProperty("materialCount").GetInt32().ShouldBe(2);
+            var json = Encoding.UTF8.GetString(File.ReadAllBytes(file));
+            json.ShouldContain("\"max\":[0.04,0.025,0.012]");
+        }
+        finally
+        {
+            File.Delete(file);
+        }
+    }
+
+    [Fact]
+    public void The_preview_counts_triangles_and_says_how_far_they_stray()
+    {
+        var site = Scene.Site(Scene.Part);
+        var coarse = Exporter.Preview(site, "stl", new ExportOptions { Deviation = 0.5 }).Value;
+        var fine = Exporter.Preview(site, "stl", new ExportOptions { Deviation = 0.005 }).Value;
+        fine.Triangles.ShouldBeGreaterThan(coarse.Triangles);
+        fine.Deviation.ShouldBeInRange(1e-6, 0.006);
+        coarse.Deviation.ShouldBeGreaterThan(fine.Deviation);
+        fine.Bytes.ShouldBe(84 + (50 * fine.Triangles));
+        Exporter.Preview(site, "stl", new ExportOptions { Deviation = 50 }).Refusal!.Message.ShouldContain("from 0.0005 to 5 mm, not 50 mm");
+        Exporter.Write(site, "dwg", new ExportOptions()).Refusal!.Message.ShouldContain("is no known format; use step");
+        Exporter.Write(Scene.Site(new Ratiogon.Core.Parts.Part()), "stl", new ExportOptions()).Refusal!.Code.ShouldBe("export.empty");
+    }
+
+    private static string Root()
+    {
+        var at = AppContext.BaseDirectory;
+        while (!File.Exists(Path.Combine(at, "Ratiogon.slnx")))
+        {
+            at = Path.GetDirectoryName(at)!;
+        }
+
+        return at;
+    }
+}
