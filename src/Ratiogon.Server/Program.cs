@@ -13,6 +13,9 @@ using Ratiogon.Server.Workers;
 using Ratiogon.Store;
 
 var builder = WebApplication.CreateBuilder(args);
+
+// Each endpoint has its own bound; this one only keeps a sender from sending for ever.
+builder.WebHost.ConfigureKestrel(options => options.Limits.MaxRequestBodySize = 512L * 1024 * 1024);
 var services = builder.Services;
 services.AddDbContextFactory<RatiogonDb>(o => o.UseNpgsql(builder.Configuration["Database"] ?? throw new InvalidOperationException("The setting 'Database' is missing; start the server with ./run.")));
 services.AddScoped(p => p.GetRequiredService<IDbContextFactory<RatiogonDb>>().CreateDbContext());

@@ -47,9 +47,63 @@ public sealed class CommandLineTests : IDisposable
         ((double)body["volume_mm3"]!).ShouldBe(MotorPlate.VolumeByHand(), 1e-4);
         ((double)body["mass_g"]!).ShouldBe(MotorPlate.VolumeByHand() / 1000 * 2.7, 1e-6);
         body["centre_mm"]!.AsArray().Count.ShouldBe(3);
-        json["readings"]!.AsArray().Count.ShouldBe(3);
+        json["readings"]!.AsArray().Count.ShouldBe(4);
         ((double)json["readings"]![2]!["value"]!).ShouldBe(9.25, 1e-9);
         json["parameters"]!["collar"]!["shown"]!.GetValue<string>().ShouldBe("32 mm");
+    }
+
+    [Fact]
+    public void Measure_prints_every_reading_of_two_things()
+    {
+        string[] holes = ["drilling/wall/(corners/h1.rim)^plate/end", "drilling/wall/(corners/h3.rim)^plate/end"];
+        var (code, output, _) = Run("measure", Plate(), "--between", holes[0], holes[1], "--along", "world/x", "--json");
+        code.ShouldBe(0);
+        var readings = Json(output)["readings"]!.AsArray();
+        double Value(string what) => (double)readings.Single(r => (string)r!["what"]! == what)!["value"]!;
+        Value("distance-along").ShouldBe(76, 1e-9);
+        Value("centre-distance").ShouldBe(Math.Sqrt((76 * 76) + (50 * 50)), 1e-9);
+        readings[0]!["points"]!.AsArray().Count.ShouldBe(2);
+        Run("measure", Plate(), "--between", "plate/end@middle").Out.ShouldContain("z of the place: 6 mm");
+        Run("measure", Plate()).Out.ShouldContain("volume: ");
+        var wrong = Run("measure", Plate(), "--between", "plate/gone", "plate/end");
+        wrong.Code.ShouldBe(2);
+        wrong.Error.ShouldContain("plate/gone");
+        Run("measure", Plate(), "--between", holes[0], holes[1], "--along", "0 0 0").Error.ShouldContain("points nowhere");
+    }
+
+    [Theory]
+    [InlineData("step", "ISO-10303-21;")]
+    [InlineData("iges", "")]
+    [InlineData("stl", "binary STL")]
+    [InlineData("3mf", "PK")]
+    [InlineData("glb", "glTF")]
+    [InlineData("svg", "<?xml")]
+    [InlineData("json", "{")]
+    public void Export_writes_each_format_by_its_ending(string ending, string begins)
+    {
+        var target = Path.Combine(folder, $"out.{ending}");
+        var (code, output, error) = Run("export", Plate(), target);
+        code.ShouldBe(0, error);
+        output.ShouldContain("bytes");
+        System.Text.Encoding.UTF8.GetString(File.ReadAllBytes(target)).TrimStart((char)0xFEFF).ShouldStartWith(begins);
+        new FileInfo(target).Length.ShouldBeGreaterThan(1000);
+    }
+
+    [Fact]
+    public void Import_makes_a_part_of_a_body_or_a_drawing()
+    {
+        var step = Path.Combine(folder, "motor.step");
+        Run("export", Plate(), step).Code.ShouldBe(0);
+        var part = Path.Combine(folder, "motor.json");
+        Run("import", step, part).Code.ShouldBe(0);
+        var body = Json(Run("rebuild", part, "--json").Out)["bodies"]![0]!;
+        ((double)body["volume_mm3"]!).ShouldBe(MotorPlate.VolumeByHand(), 1e-4);
+        var drawing = Path.Combine(folder, "slots.svg");
+        Run("export", Plate(), drawing, "--of", "slots").Code.ShouldBe(0);
+        Run("import", drawing, part).Code.ShouldBe(0);
+        PartFile.Read(File.ReadAllBytes(part)).Value.Steps.OfType<Core.Parts.SketchStep>().Single().Sketch.Entities.ShouldNotBeEmpty();
+        Run("import", Write("nonsense"u8.ToArray(), "bad.step"), part).Error.ShouldContain("cannot be used");
+        Run("import", Write("nonsense"u8.ToArray(), "bad.doc"), part).Error.ShouldContain("no format that is read");
     }
 
     [Fact]

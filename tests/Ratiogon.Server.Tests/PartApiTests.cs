@@ -2,7 +2,11 @@ using System.Net;
 using System.Net.Http.Headers;
 using System.Net.Http.Json;
 using System.Text;
+using System.Text.Json.Nodes;
+using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
 
 namespace Ratiogon.Server.Tests;
 
@@ -149,6 +153,93 @@ public class PartApiTests(ServerFixture fixture)
         refused.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await Client.CodeAsync(refused)).ShouldBe("import.file");
         (await client.PartAsync(copy)).ToJsonString().ShouldBe(before);
+    }
+
+    [Fact]
+    public async Task Every_format_goes_out_with_its_type_and_wrong_ones_are_refused()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate);
+        foreach (var (ending, type) in new[] { ("iges", "model/iges"), ("stl", "model/stl"), ("3mf", "model/3mf"), ("glb", "model/gltf-binary"), ("svg", "image/svg+xml"), ("json", "application/json") })
+        {
+            var response = await client.Http.GetAsync($"/api/parts/{id}/export.{ending}");
+            response.StatusCode.ShouldBe(HttpStatusCode.OK, ending);
+            response.Content.Headers.ContentType!.MediaType.ShouldBe(type);
+        }
+
+        (await Client.CodeAsync(await client.Http.GetAsync($"/api/parts/{id}/export.dwg"))).ShouldBe("export.format");
+        (await Client.CodeAsync(await client.Http.GetAsync($"/api/parts/{id}/export.stl?deviation=80"))).ShouldBe("export.refused");
+        var preview = JsonNode.Parse(await client.Http.GetStringAsync($"/api/parts/{id}/export-preview?ending=stl&deviation=0.1"))!;
+        ((int)preview["triangles"]!).ShouldBe(12);
+        ((long)preview["bytes"]!).ShouldBe(84 + (50 * (long)preview["triangles"]!));
+        (await client.Http.GetStringAsync($"/api/parts/{id}/parameters.csv")).ShouldStartWith("name,formula,value,unit,note");
+        (await client.Http.GetStringAsync($"/api/parts/{id}/readings.csv")).ShouldStartWith("number,name,reading,of,value,unit,least,most,verdict,note");
+    }
+
+    [Fact]
+    public async Task Files_that_cannot_be_used_change_nothing()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate);
+        var before = (await client.PartAsync(id)).ToJsonString();
+        async Task<string> Refused(string name, byte[] file, string more = "")
+        {
+            var response = await client.Http.PostAsync($"/api/parts/{id}/import?name={name}{more}", Body(file, "application/octet-stream"));
+            response.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+            return await Client.CodeAsync(response);
+        }
+
+        (await Refused("a.exe", [1, 2, 3])).ShouldBe("import.format");
+        (await Refused("a.iges", "no iges"u8.ToArray())).ShouldBe("import.file");
+        (await Refused("a.svg", "<svg"u8.ToArray())).ShouldBe("import.svg");
+        (await Refused("a.svg", Encoding.UTF8.GetBytes("<svg xmlns='http://www.w3.org/2000/svg'><line x2='4'/></svg>"), "&step=gone")).ShouldBe("import.no-sketch");
+        (await Refused("a.step", "ISO-10303-21;"u8.ToArray(), "&step=gone")).ShouldBe("import.no-step");
+        (await Refused("huge.step", new byte[(64 * 1024 * 1024) + 1])).ShouldBe("import.too-large");
+        (await client.PartAsync(id)).ToJsonString().ShouldBe(before);
+        (await Client.CodeAsync(await client.Http.PostAsync("/api/parts/import.zip", Body("no zip"u8.ToArray(), "application/zip")))).ShouldBe("archive.broken");
+    }
+
+    [Fact]
+    public async Task A_newer_file_keeps_references_where_they_were()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate);
+        await client.DoAsync(id, new EditSketch("outline", new SketchEdit { Add = [new PointEntity("m", new Vec2(10, 5)), new CircleEntity("c", "m", 5)] }));
+        var old = await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.step");
+        var copy = await client.NewPartAsync("Copy");
+        var (hub, models) = await client.OpenAsync(copy);
+        (await client.Http.PostAsync($"/api/parts/{copy}/import?name=motor.step", Body(old, "model/step"))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        var model = await Client.ModelAsync(models, (long)(await client.PartAsync(copy))["revision"]!);
+        var names = model.Bodies.Single().Faces;
+        var cylinder = names[Array.IndexOf(model.Bodies.Single().Surfaces, "cylinder")];
+        await client.DoAsync(copy, new AddStep(new Core.Parts.ReadingStep("d", 0, "d", "diameter", [cylinder])));
+        await Client.ModelAsync(models, (long)(await client.PartAsync(copy))["revision"]!);
+
+        // The newer motor is wider: its faces come in another order for all anyone knows.
+        await client.DoAsync(id, new SetSize("outline", "r.width", "96 mm"));
+        await Task.Delay(300);
+        var newer = await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.step");
+        (await client.Http.PostAsync($"/api/parts/{copy}/import?name=motor-2.step&step=import1", Body(newer, "model/step"))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        model = await Client.ModelAsync(models, (long)(await client.PartAsync(copy))["revision"]!);
+        model.Bodies.Single().Volume.ShouldBeGreaterThan(Commands.Volume);
+        model.Bodies.Single().Faces.Order().ShouldBe(names.Order());
+        model.Bodies.Single().Surfaces[Array.IndexOf(model.Bodies.Single().Faces, cylinder)].ShouldBe("cylinder");
+        model.Steps.Single(s => s.Id == "d").State.ShouldBe("built");
+    }
+
+    [Fact]
+    public async Task An_account_s_parts_go_out_and_come_back_in_one_archive()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        await client.NewPartAsync("One");
+        await client.DoAsync(await client.NewPartAsync("Two"), Commands.Plate);
+        var archive = await client.Http.GetByteArrayAsync("/api/parts/archive.zip");
+        await using var other = await Client.SignedUpAsync(fixture.Server);
+        (await other.Http.PostAsync("/api/parts/import.zip", Body(archive, "application/zip"))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        JsonNode.Parse(await other.Http.GetStringAsync("/api/parts"))!.AsArray().Select(p => (string)p!["name"]!).Order().ShouldBe(["One", "Two"]);
     }
 
     [Fact]

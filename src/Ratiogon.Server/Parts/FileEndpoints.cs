@@ -30,7 +30,7 @@ internal static class FileEndpoints
         MapTable(parts, "holes", "exportHoles", s => HoleTable.Csv(s.Present, s.Built.Result));
         MapTable(parts, "readings", "exportReadings", s => ReadingTable.Csv(s.Present, s.Built.Result));
         MapTable(parts, "parameters", "exportParameters", s => ParameterTable.Csv(s.Present));
-        parts.MapPost("/{id:guid}/import", ImportAsync).WithName("importFile").Accepts<byte[]>("application/octet-stream");
+        parts.MapPost("/{id:guid}/import", ImportAsync).WithName("importFile").Accepts<byte[]>("application/octet-stream", "model/step", "model/iges", "image/svg+xml");
         parts.MapPost("/import.json", ImportPartAsync).WithName("importPart").Accepts<byte[]>("application/json");
         parts.MapGet("/archive.zip", async (Who who, PartStore store, CancellationToken cancel) =>
         {
@@ -86,7 +86,7 @@ internal static class FileEndpoints
         }
 
         var most = svg ? SvgSketch.LargestBytes : ImportedFile.LargestBytes;
-        var file = request.ContentLength > most ? null : await Uploads.ReadAsync(request, most, cancel);
+        var file = await Uploads.ReadAsync(request, most, cancel);
         if (file is null)
         {
             return Problems.Of(new Refusal("import.too-large", $"A {(svg ? "SVG" : "STEP or IGES")} file may have up to {most >> 20} MB."));
@@ -98,7 +98,7 @@ internal static class FileEndpoints
 
     private static async Task<Results<Ok<int>, ProblemHttpResult>> ImportArchiveAsync(HttpRequest request, Who who, PartStore store, CancellationToken cancel)
     {
-        var file = request.ContentLength > PartArchive.LargestBytes ? null : await Uploads.ReadAsync(request, PartArchive.LargestBytes, cancel);
+        var file = await Uploads.ReadAsync(request, PartArchive.LargestBytes, cancel);
         if (file is null)
         {
             return Problems.Of(new Refusal("archive.too-large", $"An archive may have up to {PartArchive.LargestBytes >> 20} MB."));

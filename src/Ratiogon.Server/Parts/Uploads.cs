@@ -13,6 +13,7 @@ internal static class Uploads
         {
             if (body.Length + n > most)
             {
+                await PassAsync(request, cancel);
                 return null;
             }
 
@@ -20,5 +21,14 @@ internal static class Uploads
         }
 
         return body.ToArray();
+    }
+
+    /// <summary>Takes the rest without keeping it: whoever sends would not hear the answer otherwise.</summary>
+    private static async Task PassAsync(HttpRequest request, CancellationToken cancel)
+    {
+        var buffer = new byte[81920];
+        while (await request.Body.ReadAsync(buffer, cancel) > 0)
+        {
+        }
     }
 }

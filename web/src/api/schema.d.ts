@@ -1869,6 +1869,9 @@ export interface operations {
         requestBody: {
             content: {
                 "application/octet-stream": string;
+                "model/step": string;
+                "model/iges": string;
+                "image/svg+xml": string;
             };
         };
         responses: {

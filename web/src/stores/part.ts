@@ -3,6 +3,9 @@ import { computed, ref, shallowRef } from 'vue'
 import { api, reason, type PartCommand, type PartSnapshot, type Problem } from '../api/client'
 import { LiveLink, type RebuiltMessage, type StepState } from '../api/live'
 
+/** What the server reads at most: said before anything is sent. */
+const LARGEST_FILE = 64 * 2 ** 20
+
 /** The open part: what is kept, what was built, and the link that changes it. */
 export const usePart = defineStore('part', () => {
   const snapshot = shallowRef<PartSnapshot | null>(null)
@@ -84,6 +87,11 @@ export const usePart = defineStore('part', () => {
 
   /** Reads a body or a drawing into the part: as a new step, in place of an imported one, or into a sketch. */
   async function importFile(file: File, into?: string): Promise<Problem | null> {
+    if (file.size > LARGEST_FILE) {
+      const detail = `${file.name} has ${Math.round(file.size / 2 ** 20)} MB; up to ${LARGEST_FILE / 2 ** 20} MB are read.`
+      notice.value = detail
+      return { detail } as Problem
+    }
     const query = new URLSearchParams({ name: file.name, ...(into ? { step: into } : {}) })
     importing.value = file.name
     const response = await fetch(`/api/parts/${id}/import?${query}`, {
