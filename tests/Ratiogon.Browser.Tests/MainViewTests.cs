@@ -1,5 +1,8 @@
+using System.Text.Json;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
 
 namespace Ratiogon.Browser.Tests;
 
@@ -27,7 +30,6 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
     {
         B.Go("/sign-in");
         B.Find("[data-testid=enter-demo]");
-        Picture("sign-in");
         EnterDemo();
         Thread.Sleep(1800);
         B.Type("g", Keys.Escape);
@@ -37,7 +39,6 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         Picture("workspace");
         B.Press("[data-testid=open-parameters]");
         B.Find("[data-parameter=plate_w]");
-        Picture("parameters");
         B.Press("[aria-label='Close the parameters']");
 
         B.Press("[data-edit=slots]");
@@ -63,7 +64,6 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         Thread.Sleep(900);
         B.Press("[data-testid=open-sizes]");
         B.Find("[data-size='profile/fixing.count']");
-        Picture("sizes");
         B.Go("/parts");
 
         NewPart("Bracket");
@@ -146,7 +146,6 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-offer=quick]");
         B.Until(() => B.Prompt.StartsWith("Quick plane", StringComparison.Ordinal), "the quick plane");
         Thread.Sleep(600);
-        Picture("quick-plane");
         B.Type(Keys.Escape);
         B.ConsoleErrors().ShouldBeEmpty();
     }
@@ -191,6 +190,60 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-tool=holes]");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=hole-table] tbody tr")).Count == 4, "four holes");
         Picture("hole-table");
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Every_gauge_and_exchange_view_opens_without_errors()
+    {
+        EnterDemo();
+        Open("Motor plate");
+
+        // The distance between two hole centres along an edge, with the true one beside it.
+        B.PressBench("Gauge");
+        B.Press("[data-tool=measure]");
+        B.Find("[data-testid=gauge-panel]");
+        B.Press("[data-view=top]");
+        Thread.Sleep(900);
+        foreach (var (x, y) in new[] { (-38.0, -25.0), (38.0, 25.0) })
+        {
+            var before = B.Text("[data-testid=gauge-panel]");
+            B.ClickPlace(x + (2.1 * 0.8), y + (2.1 * 0.6), 6);
+            B.Until(() => B.Text("[data-testid=gauge-panel]") != before, "a rim");
+        }
+
+        B.Press("[data-slot=along]");
+        B.ClickPlace(0, -32, 6);
+        B.Until(() => B.Has("[data-value-of=distance-along]"), "the distance along the edge");
+        B.Press("[data-view=corner]");
+        Thread.Sleep(900);
+        B.Driver.ExecuteScript("document.querySelector('[data-value-of=distance-along]').focus()");
+        Picture("measure");
+        B.Press("[aria-label='Leave measuring']");
+
+        // The table of readings with one that fails, for as long as the limit stands.
+        B.Press("[data-tool=readings]");
+        B.Fill("[data-least=wall]", Keys.Control + "a" + Keys.Null + "9.5" + Keys.Tab);
+        B.Until(() => B.Has("[data-reading=wall] [data-verdict=fail]"), "the failing limit");
+        B.Settled();
+        Picture("readings");
+        B.Press("[data-testid=undo]");
+        B.Until(() => !B.Has("[data-reading=wall] [data-verdict=fail]"), "the limit as it was");
+        B.Press("[aria-label='Close the readings']");
+        B.Press("[data-testid=files]");
+        B.Press("[data-testid=export]");
+        B.Press("[data-format='3mf']");
+        B.Until(() => B.Text("[data-testid=export-preview]").Contains("triangles", StringComparison.Ordinal), "the preview");
+        Picture("export");
+        B.Press("[aria-label='Close the export']");
+
+        var part = B.Create("Motor mount", JsonSerializer.Serialize<PartCommand>(MotorMount.Scene(), PartJson.Compact));
+        B.Go($"/parts/{part}");
+        B.Settled();
+        B.Press("[data-view=fit]");
+        Thread.Sleep(1200);
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-state=failed]")).Count == 0 && B.Has("[data-reading-label=gap]"), "the mount on its motor");
+        Picture("imported");
         B.ConsoleErrors().ShouldBeEmpty();
     }
 
