@@ -131,7 +131,7 @@ public class MeshFileTests
         coarse.Deviation.ShouldBeGreaterThan(fine.Deviation);
         fine.Bytes.ShouldBe(84 + (50 * fine.Triangles));
         Exporter.Preview(site, "stl", new ExportOptions { Deviation = 50 }).Refusal!.Message.ShouldContain("from 0.0005 to 5 mm, not 50 mm");
-        Exporter.Write(site, "dwg", new ExportOptions()).Refusal!.Message.ShouldContain("is no known format; use step");
+        Exporter.Write(site, "xyz", new ExportOptions()).Refusal!.Message.ShouldContain("is no known format; use step");
         Exporter.Write(Scene.Site(new Ratiogon.Core.Parts.Part()), "stl", new ExportOptions()).Refusal!.Code.ShouldBe("export.empty");
     }
 

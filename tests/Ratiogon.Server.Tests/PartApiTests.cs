@@ -168,7 +168,7 @@ public class PartApiTests(ServerFixture fixture)
             response.Content.Headers.ContentType!.MediaType.ShouldBe(type);
         }
 
-        (await Client.CodeAsync(await client.Http.GetAsync($"/api/parts/{id}/export.dwg"))).ShouldBe("export.format");
+        (await Client.CodeAsync(await client.Http.GetAsync($"/api/parts/{id}/export.xyz"))).ShouldBe("export.format");
         (await Client.CodeAsync(await client.Http.GetAsync($"/api/parts/{id}/export.stl?deviation=80"))).ShouldBe("export.refused");
         var preview = JsonNode.Parse(await client.Http.GetStringAsync($"/api/parts/{id}/export-preview?ending=stl&deviation=0.1"))!;
         ((int)preview["triangles"]!).ShouldBe(12);

@@ -67,10 +67,9 @@ export function readingLabels(
     return [{ id: step.id, text: `${step.name} ${state.reading}`, kind, ...between(state.points) }]
   })
   if (!measured || measured.points.length < 2) return kept
-  return [
-    ...kept,
-    { id: 'measured', text: measured.shown, kind: 'measured', ...between(measured.points.flat()) },
-  ]
+  // Below its leader, where the value of a reading that is kept there does not stand.
+  const { x, y } = between(measured.points.flat())
+  return [...kept, { id: 'measured', text: measured.shown, kind: 'measured', x, y: y + 2 * ABOVE }]
 }
 
 /** The places that the message of a failing step speaks of. */

@@ -48,6 +48,14 @@ async function importFile(event: Event): Promise<void> {
     await part.importFile(chosen, chosen.name.endsWith('.svg') ? (work.sketch ?? undefined) : undefined)
 }
 
+const files = [
+  { name: 'export', label: 'Export …', run: () => (look.card = 'export') },
+  { name: 'import', label: 'Import a body or a drawing …', run: () => file.value?.click() },
+  { name: 'save-readings', label: 'Save the readings as CSV', run: () => void table('readings') },
+  { name: 'save-parameters', label: 'Save the parameters as CSV', run: () => void table('parameters') },
+  { name: 'save-holes', label: 'Save the hole table as CSV', run: () => void table('holes') },
+]
+
 async function signOut(): Promise<void> {
   await account.signOut()
   await router.push('/sign-in')
@@ -160,59 +168,15 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
         >Files<ChevronDown :size="13"
       /></MenuButton>
       <MenuItems class="absolute right-0 z-30 mt-1 w-60 rounded border border-hair bg-sheet py-1 shadow-lg">
-        <MenuItem v-slot="{ active }"
+        <MenuItem v-for="f in files" :key="f.name" v-slot="{ active }"
           ><button
             type="button"
             class="block w-full px-3 py-1.5 text-left"
             :class="active ? 'bg-accent-soft' : ''"
-            data-testid="export"
-            @click="look.card = 'export'"
+            :data-testid="f.name"
+            @click="f.run()"
           >
-            Export …
-          </button></MenuItem
-        >
-        <MenuItem v-slot="{ active }"
-          ><button
-            type="button"
-            class="block w-full px-3 py-1.5 text-left"
-            :class="active ? 'bg-accent-soft' : ''"
-            data-testid="import"
-            @click="file?.click()"
-          >
-            Import a body or a drawing …
-          </button></MenuItem
-        >
-        <MenuItem v-slot="{ active }"
-          ><button
-            type="button"
-            class="block w-full px-3 py-1.5 text-left"
-            :class="active ? 'bg-accent-soft' : ''"
-            data-testid="save-readings"
-            @click="table('readings')"
-          >
-            Save the readings as CSV
-          </button></MenuItem
-        >
-        <MenuItem v-slot="{ active }"
-          ><button
-            type="button"
-            class="block w-full px-3 py-1.5 text-left"
-            :class="active ? 'bg-accent-soft' : ''"
-            data-testid="save-parameters"
-            @click="table('parameters')"
-          >
-            Save the parameters as CSV
-          </button></MenuItem
-        >
-        <MenuItem v-slot="{ active }"
-          ><button
-            type="button"
-            class="block w-full px-3 py-1.5 text-left"
-            :class="active ? 'bg-accent-soft' : ''"
-            data-testid="save-holes"
-            @click="table('holes')"
-          >
-            Save the hole table as CSV
+            {{ f.label }}
           </button></MenuItem
         >
       </MenuItems>
