@@ -104,6 +104,22 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         Reads("distance", "0 mm");
         B.Type(Keys.Escape);
         B.Until(() => !B.Has("[data-testid=gauge-panel]"), "the tool to be left");
+
+        // Bodies by their rows: what is between them, and one of them in another frame.
+        B.Press("[data-tool=measure]");
+        B.Find("[data-testid=gauge-panel]");
+        B.Press("[data-edit=block]");
+        Reads("volume", $"{Block:0.###} mm³");
+        B.Press("[data-edit=pin]");
+        Reads("gap", "15 mm");
+        B.Press("[aria-label='Clear from']");
+        B.Press("[aria-label='Clear to']");
+        B.Press("[data-slot=first]");
+        B.Press("[data-edit=pin]");
+        Reads("box-x", "10 mm");
+        Slot("in", Right);
+        Reads("box-z", "10 mm");
+        B.Press("[aria-label='Leave measuring']");
         B.ConsoleErrors().ShouldBeEmpty();
     }
 

@@ -307,6 +307,12 @@ public sealed class GaugeTests : IDisposable
         answer = Do(answer, "type", "along", "0, 0, 1");
         answer.Slots[2].Words.ShouldBe("(0, 0, 1)");
 
+        // Whole bodies, in another frame.
+        var body = Do(Do(Do(null, "pick", text: "e"), "use", "in"), "pick", text: World.Yz);
+        body.Values.Single(v => v.What == "box-x").Shown.ShouldBe("50 mm");
+        ((AddStep)body.Values.Single(v => v.What == "inertia-xx").Keep).Step.ShouldBeOfType<ReadingStep>().In.ShouldBe(World.Yz);
+        Do(Do(body, "use", "in"), "pick", text: "e/end^e/side/r.top").Refusal.ShouldNotBeNull().ShouldContain("is no frame");
+
         // A refusal leaves the draft as it was.
         var wrong = Do(answer, "type", "along", "0, 0, 0");
         wrong.Refusal.ShouldNotBeNull().ShouldContain("points nowhere");
@@ -322,5 +328,6 @@ public sealed class GaugeTests : IDisposable
         offered.Single(v => v.What == "distance-along").Shown.ShouldBe("40 mm");
         offered.ShouldContain(v => v.What == "volume" && v.Label == "volume of the part");
         GaugeBench.Offered(rebuilder.Gauge(TwoHoles), ["e"]).ShouldContain(v => v.What == "centre-x");
+        GaugeBench.Offered(rebuilder.Gauge(TwoHoles), ["e", "world/y"]).Single(v => v.What == "wall").Shown.ShouldBe("7 mm");
     }
 }

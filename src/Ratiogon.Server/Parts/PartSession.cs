@@ -19,79 +19,7 @@ using Ratiogon.Worker;
 
 namespace Ratiogon.Server.Parts;
 
-/// <summary>Hears what happens to a part; the live link tells it to the browsers.</summary>
-public interface IPartAudience
-{
-    Task ChangedAsync(Guid part, long revision);
-
-    Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result);
-
-    /// <summary>A rebuild that takes its time has come to a step; null when it has ended.</summary>
-    Task BuildingAsync(Guid part, string? step);
-}
-
-/// <summary>One live part: the only place that changes it. Kept behind an interface so that it can live on another machine.</summary>
-public interface IPartSession
-{
-    Guid Id { get; }
-
-    /// <summary>The part as kept now.</summary>
-    StoredPart Stored { get; }
-
-    /// <summary>The last rebuild that ended, and the revision it was of.</summary>
-    (RebuildResult Result, long Revision) Built { get; }
-
-    /// <summary>The part with its sketches as the model has moved what they copy from it.</summary>
-    Part Present { get; }
-
-    /// <summary>What references name, as last built; waits for a rebuild under way.</summary>
-    Task<Model> ModelAsync();
-
-    /// <summary>Makes and keeps a change. With an expected revision a stale command is refused.</summary>
-    Task<Outcome<StoredPart>> ApplyAsync(PartCommand command, Guid account, long? expected = null);
-
-    Task<Outcome<StoredPart>> UndoAsync(Guid account, long? expected = null);
-
-    Task<Outcome<StoredPart>> RedoAsync(Guid account, long? expected = null);
-
-    /// <summary>Does one thing to a draft of the measuring tool, all of it JSON.</summary>
-    Task<Outcome<string>> GaugeAsync(string draft, string? input);
-
-    /// <summary>Every reading that picks have.</summary>
-    Task<ImmutableArray<GaugeShown>> ReadingsAsync(ImmutableArray<string> picks);
-
-    /// <summary>The curves where the body meets a plane.</summary>
-    Task<Outcome<ImmutableArray<SectionCurve>>> SectionAsync(Frame plane);
-
-    /// <summary>The part as a file of a format.</summary>
-    Task<Outcome<byte[]>> ExportAsync(string ending, ExportOptions options);
-
-    /// <summary>What that file would come to.</summary>
-    Task<Outcome<ExportPreview>> PreviewExportAsync(string ending, ExportOptions options);
-
-    /// <summary>Adds the body of a STEP or IGES file as a step, or puts it in place of the file of one that is there.</summary>
-    Task<Outcome<StoredPart>> ImportBodyAsync(byte[] file, string name, string? step, Guid account);
-
-    /// <summary>Adds the curves of an SVG file to a sketch, or as a new one on the world's xy plane.</summary>
-    Task<Outcome<StoredPart>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account);
-
-    /// <summary>Builds another state of the part without keeping it. The model as kept is not touched.</summary>
-    Task<Outcome<RebuildResult>> TryAsync(Part part);
-
-    /// <summary>The stretches of material along a line.</summary>
-    Task<Outcome<ImmutableArray<Stretch>>> ProbeAsync(Line3 line);
-
-    /// <summary>The inertia of every body.</summary>
-    Task<Outcome<ImmutableArray<Inertia>>> InertiaAsync();
-
-    /// <summary>Stops a rebuild under way; the part is not changed by it.</summary>
-    bool Stop();
-
-    /// <summary>Waits until the present revision is rebuilt.</summary>
-    Task SettledAsync();
-}
-
-internal sealed class PartSession : IPartSession
+internal sealed partial class PartSession : IPartSession
 {
     private readonly PartStore store;
     private readonly WorkerPool workers;
@@ -147,64 +75,6 @@ internal sealed class PartSession : IPartSession
         return answer.Then<ImmutableArray<SectionCurve>>(a => a.Refusal is not null ? new Refusal("copy.section", a.Refusal)
             : a.Faces.Select((face, i) => (face, Curve: ShapeNumbers.CurveOf(new EdgeShape(a.Curves[i], [], [], 0, Vec3.Zero) { Numbers = [.. a.Numbers[i]] })))
                 .Where(c => c.Curve is not null).Select(c => new SectionCurve(c.face, c.Curve!)).ToImmutableArray());
-    }
-
-    public async Task<Outcome<byte[]>> ExportAsync(string ending, ExportOptions options)
-    {
-        var answer = await InWorkerAsync(worker => worker.ExportAsync(PartBytes(), ending, JsonSerializer.Serialize(options, PartJson.Compact)));
-        return answer.Then<byte[]>(f => f.File is not null ? f.File : new Refusal("export.refused", f.Refusal ?? "Nothing was written."));
-    }
-
-    public async Task<Outcome<ExportPreview>> PreviewExportAsync(string ending, ExportOptions options)
-    {
-        var answer = await InWorkerAsync(worker => worker.PreviewExportAsync(PartBytes(), ending, JsonSerializer.Serialize(options, PartJson.Compact)));
-        return answer.Then<ExportPreview>(a => a.Text is not null ? JsonSerializer.Deserialize<ExportPreview>(a.Text, PartJson.Compact)! : new Refusal("export.refused", a.Refusal ?? "Nothing was written."));
-    }
-
-    public async Task<Outcome<StoredPart>> ImportBodyAsync(byte[] file, string name, string? step, Guid account)
-    {
-        var old = step is null ? null : Present.Find(step) as ImportStep;
-        if (step is not null && old is null)
-        {
-            return new Refusal("import.no-step", $"'{Ids.Shorten(step)}' is no imported body.", step);
-        }
-
-        var before = old is null ? null : ImportedFile.Unpack(old.Content) is { Done: true, Value: var kept } ? kept.ToArray() : null;
-
-        // Looked at in a worker first, so that a file that cannot be used never becomes a step.
-        var looked = await InWorkerAsync(worker => worker.CheckImportAsync(file, name, before, old?.File ?? "", [.. old?.Faces ?? []]));
-        if (!looked.Done || looked.Value.Refusal is not null)
-        {
-            return looked.Refusal is { } refused ? refused with { Code = "import.file", Message = $"The file could not be read. {refused.Message}" } : new Refusal("import.file", looked.Value.Refusal!);
-        }
-
-        var found = looked.Value;
-        var packed = ImportedFile.Pack(file);
-        PartCommand command = old is null
-            ? new AddStep(new ImportStep("", 0, Path.GetFileNameWithoutExtension(name), name, packed) { Faces = [.. found.Faces], Colour = found.Colour, Apart = !Built.Result.Bodies.IsEmpty })
-            : new ReplaceStep(old with { File = name, Content = packed, Faces = [.. found.Faces], Colour = found.Colour });
-        return await ApplyAsync(command, account);
-    }
-
-    public async Task<Outcome<StoredPart>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account)
-    {
-        var into = sketch is null ? null : Present.Find(sketch) as SketchStep;
-        if (sketch is not null && into is null)
-        {
-            return new Refusal("import.no-sketch", $"'{Ids.Shorten(sketch)}' is no sketch.", sketch);
-        }
-
-        var read = await InWorkerAsync(worker => worker.ReadSvgAsync(file, JsonSerializer.Serialize(into?.Sketch ?? Sketch.Empty, PartJson.Compact)));
-        if (!read.Done || read.Value.Text is null)
-        {
-            return read.Refusal ?? new Refusal("import.svg", read.Value.Refusal ?? "Nothing was read.");
-        }
-
-        var edit = JsonSerializer.Deserialize<SketchEdit>(read.Value.Text, PartJson.Compact)!;
-        var words = $"import {name}";
-        var id = into?.Id ?? Ids.Next("sketch", Present.Steps.Select(s => s.Id).ToHashSet(StringComparer.Ordinal));
-        return await ApplyAsync(into is not null ? new EditSketch(id, edit, words)
-            : new Several([new AddStep(new SketchStep(id, 0, Path.GetFileNameWithoutExtension(name), World.Xy, Sketch.Empty)), new EditSketch(id, edit, words)], words), account);
     }
 
     public async Task<Outcome<RebuildResult>> TryAsync(Part part)
@@ -428,7 +298,7 @@ public interface IPartSessions
     void Forget(Guid id);
 }
 
-internal sealed class PartSessions(PartStore store, WorkerPool workers, IPartAudience audience, ILogger<PartSessions> log) : IPartSessions
+internal sealed partial class PartSessions(PartStore store, WorkerPool workers, IPartAudience audience, ILogger<PartSessions> log) : IPartSessions
 {
     private const int MostLive = 200;
     private readonly Dictionary<Guid, (IPartSession Session, DateTime Used)> live = [];

@@ -3,6 +3,7 @@ export interface GaugeDraft {
   first?: string | null
   second?: string | null
   along?: string | null
+  in?: string | null
   active: string
 }
 export interface GaugeInput {

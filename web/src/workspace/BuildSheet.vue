@@ -6,6 +6,7 @@ import type { PartCommand, StepView } from '../api/client'
 import ToolIcon from '../icons/ToolIcon.vue'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
+import { useGauge } from '../stores/gauge'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { FORMS } from './benches'
@@ -15,6 +16,7 @@ const part = usePart()
 const work = useWork()
 const datum = useDatum()
 const form = useForm()
+const gauge = useGauge()
 const isForm = (kind: string): boolean => FORMS.some((f) => f.name === kind)
 const open = ref(new Set<string>())
 const renaming = ref<string | null>(null)
@@ -67,6 +69,13 @@ function toggle(id: string): void {
 }
 
 function edit(step: StepView): void {
+  if (gauge.open && !work.sketch) {
+    // A form's row stands for the body that it began, or for the only one there is.
+    const bodies = part.built?.bodies ?? []
+    const solid = isForm(step.kind) || step.kind === 'import'
+    void gauge.pick(solid && bodies.length === 1 ? bodies[0]!.name : step.id, false)
+    return
+  }
   // While a form is made, the rows serve as picks too.
   if (form.open && !work.sketch && form.answer?.draft.step.id !== step.id) {
     void form.pick(step.id)

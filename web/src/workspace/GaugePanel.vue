@@ -7,6 +7,7 @@ import { useGauge } from '../stores/gauge'
 /** The measuring tool: its slots, each replaceable by itself, and every value they have. */
 const gauge = useGauge()
 const typed = ref('')
+const EMPTY: Record<string, string> = { along: 'any direction', in: 'the world' }
 const short = (text: string): string => text.replace(/\^/g, ' ∧ ')
 
 function snap(slot: GaugeSlot, name: string): void {
@@ -64,7 +65,7 @@ function copy(text: string): void {
               <span class="block truncate font-mono text-[11px] text-muted">{{ short(s.text) }}</span>
             </template>
             <span v-else class="text-muted">{{
-              s.active ? 'pick it in the view' : s.slot === 'along' ? 'any direction' : 'empty'
+              s.active ? 'pick it in the view' : (EMPTY[s.slot] ?? 'empty')
             }}</span>
           </button>
           <button

@@ -1,0 +1,84 @@
+using System.Collections.Immutable;
+using Ratiogon.Core;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Tools.Gauges;
+using Ratiogon.Exchange;
+using Ratiogon.Store;
+
+namespace Ratiogon.Server.Parts;
+
+/// <summary>Hears what happens to a part; the live link tells it to the browsers.</summary>
+public interface IPartAudience
+{
+    Task ChangedAsync(Guid part, long revision);
+
+    Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result);
+
+    /// <summary>A rebuild that takes its time has come to a step; null when it has ended.</summary>
+    Task BuildingAsync(Guid part, string? step);
+}
+
+/// <summary>One live part: the only place that changes it. Kept behind an interface so that it can live on another machine.</summary>
+public interface IPartSession
+{
+    Guid Id { get; }
+
+    /// <summary>The part as kept now.</summary>
+    StoredPart Stored { get; }
+
+    /// <summary>The last rebuild that ended, and the revision it was of.</summary>
+    (RebuildResult Result, long Revision) Built { get; }
+
+    /// <summary>The part with its sketches as the model has moved what they copy from it.</summary>
+    Part Present { get; }
+
+    /// <summary>What references name, as last built; waits for a rebuild under way.</summary>
+    Task<Model> ModelAsync();
+
+    /// <summary>Makes and keeps a change. With an expected revision a stale command is refused.</summary>
+    Task<Outcome<StoredPart>> ApplyAsync(PartCommand command, Guid account, long? expected = null);
+
+    Task<Outcome<StoredPart>> UndoAsync(Guid account, long? expected = null);
+
+    Task<Outcome<StoredPart>> RedoAsync(Guid account, long? expected = null);
+
+    /// <summary>Does one thing to a draft of the measuring tool, all of it JSON.</summary>
+    Task<Outcome<string>> GaugeAsync(string draft, string? input);
+
+    /// <summary>Every reading that picks have.</summary>
+    Task<ImmutableArray<GaugeShown>> ReadingsAsync(ImmutableArray<string> picks);
+
+    /// <summary>The curves where the body meets a plane.</summary>
+    Task<Outcome<ImmutableArray<SectionCurve>>> SectionAsync(Frame plane);
+
+    /// <summary>The part as a file of a format.</summary>
+    Task<Outcome<byte[]>> ExportAsync(string ending, ExportOptions options);
+
+    /// <summary>What that file would come to.</summary>
+    Task<Outcome<ExportPreview>> PreviewExportAsync(string ending, ExportOptions options);
+
+    /// <summary>Adds the body of a STEP or IGES file as a step, or puts it in place of the file of one that is there.</summary>
+    Task<Outcome<StoredPart>> ImportBodyAsync(byte[] file, string name, string? step, Guid account);
+
+    /// <summary>Adds the curves of an SVG file to a sketch, or as a new one on the world's xy plane.</summary>
+    Task<Outcome<StoredPart>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account);
+
+    /// <summary>Builds another state of the part without keeping it. The model as kept is not touched.</summary>
+    Task<Outcome<RebuildResult>> TryAsync(Part part);
+
+    /// <summary>The stretches of material along a line.</summary>
+    Task<Outcome<ImmutableArray<Stretch>>> ProbeAsync(Line3 line);
+
+    /// <summary>The inertia of every body.</summary>
+    Task<Outcome<ImmutableArray<Inertia>>> InertiaAsync();
+
+    /// <summary>Stops a rebuild under way; the part is not changed by it.</summary>
+    bool Stop();
+
+    /// <summary>Waits until the present revision is rebuilt.</summary>
+    Task SettledAsync();
+}
