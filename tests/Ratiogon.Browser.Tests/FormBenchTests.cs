@@ -361,6 +361,7 @@ public class FormBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh:
         var boss = Math.PI * 25 * 10;
         Begin("mirror");
         B.Press("[data-testid=form-panel] input[data-field=single]");
+        B.Find("[data-testid=form-panel] button[data-field=faces]");
         Use("faces");
         Pick((15, 20, 30), (15, 15, 26));
         Use("about");

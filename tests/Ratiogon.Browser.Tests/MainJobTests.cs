@@ -60,7 +60,7 @@ public class MainJobTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-testid=files]");
         B.Press("[data-testid=export]");
         B.Press("[data-testid=export-write]");
-        var file = B.Until(() => Directory.GetFiles(B.Downloads, "*.step").FirstOrDefault(), "the STEP file")!;
+        var file = B.Until(() => Directory.GetFiles(B.Downloads, "plate*.step").FirstOrDefault(f => File.ReadAllText(f).Contains("END-ISO-10303-21;", StringComparison.Ordinal)), "the STEP file")!;
         var kernel = new NativeKernel();
         using var solid = kernel.Read(Core.Forms.BodyFormat.Step214, File.ReadAllBytes(file)).Value.Solid;
         kernel.Mass(solid).Volume.ShouldBe(Volume(80, 50, 10), Volume(80, 50, 10) * 1e-6);

@@ -192,7 +192,7 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("more than zero", StringComparison.Ordinal)), "the refusal");
         B.Find("[data-size='collar/length']").SendKeys(Keys.Escape);
         B.Press("[data-more=plate]");
-        B.PressText("Suppress, with 7 on it");
+        B.PressText("Suppress, with 8 on it");
         B.Until(() => B.Find("[data-step=drilling]").GetAttribute("data-state") == "waiting", "the drilling to wait");
         B.Press("[data-testid=undo]");
         B.Until(() => B.Find("[data-step=drilling]").GetAttribute("data-state") == "built", "the drilling to be back");

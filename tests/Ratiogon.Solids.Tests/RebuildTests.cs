@@ -248,7 +248,7 @@ public sealed class RebuildTests : IDisposable
     public void The_stop_line_leaves_the_rest_unbuilt()
     {
         var result = rebuilder.Rebuild(new SetStopLine(20).Apply(MotorPlate.Build()).Value);
-        result.Steps.Count(s => s.State == StepState.Left).ShouldBe(9);
+        result.Steps.Count(s => s.State == StepState.Left).ShouldBe(10);
         result.Bodies.Single().Mass.Volume.ShouldBe((90 * 64 * 6) - (121 * Math.PI * 6), 1e-6);
     }
 

@@ -94,7 +94,7 @@ public sealed class PartStoreTests : IAsyncLifetime
         (await store.LoadAsync(stored.Id, owner))!.Part.Find("wall").ShouldBeNull();
         stored = await DoAsync(stored, new AddStep(new ReadingStep("again", 0, "Again", "area", [])));
         (await store.LoadAsync(stored.Id, owner))!.Part.ShouldBe(stored.Part);
-        (await store.ListAsync(owner)).Single().Steps.ShouldBe(11);
+        (await store.ListAsync(owner)).Single().Steps.ShouldBe(12);
     }
 
     [Fact]
