@@ -307,6 +307,11 @@ public sealed class GaugeTests : IDisposable
         answer = Do(answer, "type", "along", "0, 0, 1");
         answer.Slots[2].Words.ShouldBe("(0, 0, 1)");
 
+        // A share is of a length: edges have one, faces and bodies have none.
+        Do(null, "pick", text: "e/end^e/side/r.top").Slots[0].Shared.ShouldBeTrue();
+        Do(null, "pick", text: "e/end").Slots[0].Shared.ShouldBeFalse();
+        Do(null, "pick", text: "e").Values.ShouldNotContain(v => v.What == "place-x");
+
         // Whole bodies, in another frame.
         var body = Do(Do(Do(null, "pick", text: "e"), "use", "in"), "pick", text: World.Yz);
         body.Values.Single(v => v.What == "box-x").Shown.ShouldBe("50 mm");

@@ -85,7 +85,7 @@ internal static class SingleReadings
         ? new GaugeValue(2 * cone.HalfAngle, [])
         : new Refusal("reading.no-cone", $"{ask.Of[0].Words} is no cone.", ask.Of[0].Reference);
 
-    private static Outcome<GaugeValue> Coordinate(GaugeAsk ask, Func<Vec3, double> of) => (Spot.PlaceOf(ask.Of[0]) ?? ask.Of[0].Middle) is { } place
+    private static Outcome<GaugeValue> Coordinate(GaugeAsk ask, Func<Vec3, double> of) => ask.Of[0].Box is null && (Spot.PlaceOf(ask.Of[0]) ?? ask.Of[0].Middle) is { } place
         ? new GaugeValue(of(ask.Frame.ToLocal(place)), [place])
         : new Refusal("reading.no-place", $"{ask.Of[0].Words} is no place: pick a point, a centre, or a place on it such as its middle.", ask.Of[0].Reference);
 }

@@ -20,6 +20,8 @@ export interface GaugeSlot {
   snap: string | null
   snaps: string[]
   active: boolean
+  /** Whether it has a length to take a share of. */
+  shared: boolean
 }
 export interface GaugeValue {
   what: string

@@ -91,7 +91,7 @@ function copy(text: string): void {
           >
             {{ n }}
           </button>
-          <label v-if="s.snaps.includes('middle')" class="text-[11.5px] text-muted"
+          <label v-if="s.shared" class="text-[11.5px] text-muted"
             >at<input
               class="field ml-1 w-12 py-0 text-[11.5px]"
               :value="s.snap && !s.snaps.includes(s.snap) ? s.snap : ''"

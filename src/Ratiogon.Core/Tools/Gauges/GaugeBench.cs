@@ -40,7 +40,11 @@ public sealed record GaugeDraft
 public sealed record GaugeInput(string Do, string? Slot = null, string? Text = null, bool More = false);
 
 /// <summary>A slot as it is shown.</summary>
-public sealed record GaugeSlot(string Slot, string Label, string Text, string Words, string? Snap, ImmutableArray<string> Snaps, bool Active);
+public sealed record GaugeSlot(string Slot, string Label, string Text, string Words, string? Snap, ImmutableArray<string> Snaps, bool Active)
+{
+    /// <summary>Whether it has a length to take a share of.</summary>
+    public bool Shared { get; init; }
+}
 
 /// <summary>A value that the slots have.</summary>
 /// <param name="What">A name of <see cref="ReadingCatalog"/>.</param>
@@ -185,8 +189,8 @@ public static class GaugeBench
 
         var spot = Spot.Parse(text);
         var thing = spot.Then(s => s.In(model));
-        var snaps = spot is { Done: true, Value: { Of.Length: 1 } of } && model.Find(of.Of[0]) is { Done: true, Value: var picked } ? Spot.On(picked) : [];
-        return new GaugeSlot(slot, label, text, thing.Done ? thing.Value.Words : thing.Refusal!.Message, spot.Done ? spot.Value.Snap : null, snaps, draft.Active == slot);
+        var picked = spot is { Done: true, Value: { Of.Length: 1 } of } && model.Find(of.Of[0]) is { Done: true, Value: var found } ? found : null;
+        return new GaugeSlot(slot, label, text, thing.Done ? thing.Value.Words : thing.Refusal!.Message, spot.Done ? spot.Value.Snap : null, picked is null ? [] : Spot.On(picked), draft.Active == slot) { Shared = picked?.Path is not null };
     }
 
     private static string Prompt(GaugeDraft draft, ImmutableArray<GaugeShown> values) => draft.Active switch
