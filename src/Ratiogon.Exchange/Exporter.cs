@@ -40,16 +40,12 @@ public static class Exporter
                 return Bodies(site, options.Ap242 ? BodyFormat.Step242 : BodyFormat.Step214);
             case "iges" or "igs":
                 return Bodies(site, BodyFormat.Iges);
-            case "stl":
-                return Meshes(site, options).Map(m => options.Text ? StlFile.Text(site.Part.Name, m) : StlFile.Binary(m));
-            case "3mf":
-                return Meshes(site, options).Map(m => ThreeMfFile.Write(site.Part.Name, m));
-            case "glb":
-                return Meshes(site, options).Map(m => GlbFile.Write(site.Part.Name, m));
+            case "stl" or "3mf" or "glb":
+                return Meshes(site, options).Map(m => Packed(site.Part.Name, ending, m, options));
             case "svg":
                 return SvgDrawing.Write(site, options.Of);
             default:
-                return new Refusal("export.format", $"'{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Formats.Select(f => f.Ending))}.", "format");
+                return CheckFormat(ending)!;
         }
     }
 
@@ -57,9 +53,22 @@ public static class Exporter
     public static Outcome<ExportPreview> Preview(GaugeSite site, string ending, ExportOptions options)
     {
         ArgumentNullException.ThrowIfNull(site);
-        return Meshes(site, options).Then(meshes => Write(site, ending, options).Map(file =>
+        return Meshes(site, options).Then(meshes => (IsMesh(ending) ? Packed(site.Part.Name, ending, meshes, options) : Write(site, ending, options)).Map(file =>
             new ExportPreview(meshes.Sum(m => m.Mesh.Triangles.Length / 12), site.Bodies.Max(b => site.Kernel.Deviation(b.Solid)), file.LongLength)));
     }
+
+    /// <summary>What is wrong with the ending of a file, or null.</summary>
+    public static Refusal? CheckFormat(string ending) => Formats.Any(f => f.Ending == ending) ? null
+        : new Refusal("export.format", $"'{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Formats.Select(f => f.Ending))}.", "ending");
+
+    private static bool IsMesh(string ending) => ending.ToLowerInvariant() is "stl" or "3mf" or "glb";
+
+    private static byte[] Packed(string name, string ending, IReadOnlyList<MeshBody> meshes, ExportOptions options) => ending.ToLowerInvariant() switch
+    {
+        "3mf" => ThreeMfFile.Write(name, meshes),
+        "glb" => GlbFile.Write(name, meshes),
+        _ => options.Text ? StlFile.Text(name, meshes) : StlFile.Binary(meshes),
+    };
 
     private static Outcome<byte[]> Bodies(GaugeSite site, BodyFormat format) => site.Bodies.IsEmpty ? new Refusal("export.empty", "The part has no body to write yet.")
         : site.Kernel.Write(format, [.. site.Bodies.Select(b => new NamedSolid(NameOf(site, b), b.Solid, ColourOf(site, b)))]);

@@ -28,24 +28,15 @@ internal static class Copies
             // A form by its own name; the body that it began where it made nothing to be repeated.
             foreach (var material in forms.IsEmpty ? [new MaterialResult([body!.Shape], operation, operation == FormOperation.Join ? [body.Name] : [])] : forms)
             {
-                var tools = ImmutableArray.CreateBuilder<Shaped>();
-                foreach (var (label, by) in places)
+                var tools = Placed(site, step, material.Tools, places);
+                if (!tools.Done)
                 {
-                    foreach (var tool in material.Tools)
-                    {
-                        var moved = site.Kernel.Move(tool.Solid, by);
-                        if (!moved.Done)
-                        {
-                            return moved.Refusal!;
-                        }
-
-                        tools.Add(Shaped.Of(moved.Value, step, o => $"{step}/{label}/{tool.Bases[o.Index]}"));
-                    }
+                    return tools.Refusal!;
                 }
 
                 all.Add(material with
                 {
-                    Tools = tools.ToImmutable(),
+                    Tools = tools.Value,
                     Round = [.. places.SelectMany(p => material.Round.Select(r => r.Moved(p.By, $"{step}/{p.Label}/")))],
                     Notes = [],
                     Threads = [.. places.SelectMany(p => material.Threads.Select(t => t with { Axis = new Line3(p.By.Apply(t.Axis.Origin), p.By.Turn(t.Axis.Direction)) }))],
@@ -55,5 +46,26 @@ internal static class Copies
         }
 
         return new SeveralResult(all.ToImmutable()) { Holes = [.. all.SelectMany(m => m.Holes)], Threads = [.. all.SelectMany(m => m.Threads)] };
+    }
+
+    /// <summary>Tools in every place, their faces named by the step and the place's label.</summary>
+    public static Outcome<ImmutableArray<Shaped>> Placed(FormSite site, string step, ImmutableArray<Shaped> tools, IReadOnlyList<(string Label, Rigid By)> places)
+    {
+        var placed = ImmutableArray.CreateBuilder<Shaped>();
+        foreach (var (label, by) in places)
+        {
+            foreach (var tool in tools)
+            {
+                var moved = site.Kernel.Move(tool.Solid, by);
+                if (!moved.Done)
+                {
+                    return moved.Refusal!;
+                }
+
+                placed.Add(Shaped.Of(moved.Value, step, o => $"{step}/{label}/{tool.Bases[o.Index]}"));
+            }
+        }
+
+        return placed.ToImmutable();
     }
 }

@@ -23,19 +23,13 @@ internal static class FaceCopies
             }
 
             var shaped = Shaped.Of(plug.Value.Plug, step, o => o.Kind == OriginKind.Limit ? "cap" : on.Body.Shape.Bases[o.Index]);
-            var tools = ImmutableArray.CreateBuilder<Shaped>();
-            foreach (var (label, by) in places)
+            var tools = Copies.Placed(site, step, [shaped], places);
+            if (!tools.Done)
             {
-                var moved = site.Kernel.Move(shaped.Solid, by);
-                if (!moved.Done)
-                {
-                    return moved.Refusal!;
-                }
-
-                tools.Add(Shaped.Of(moved.Value, step, o => $"{step}/{label}/{shaped.Bases[o.Index]}"));
+                return tools.Refusal!;
             }
 
-            all.Add(new MaterialResult(tools.ToImmutable(), plug.Value.Adds ? FormOperation.Join : FormOperation.Cut, [on.Body.Name]));
+            all.Add(new MaterialResult(tools.Value, plug.Value.Adds ? FormOperation.Join : FormOperation.Cut, [on.Body.Name]));
         }
 
         return new SeveralResult(all.ToImmutable());

@@ -58,6 +58,25 @@ public sealed record FormBody(string Name, string Key, Shaped Shape, Topology To
         }
     }
 
+    /// <summary>The body that a reference names, or names a part of, and that part; null for anything else.</summary>
+    public static (FormBody Body, SubShape Part)? Named(ImmutableArray<FormBody> bodies, string reference)
+    {
+        foreach (var body in bodies)
+        {
+            if (body.Name == reference)
+            {
+                return (body, default(SubShape));
+            }
+
+            if (body.Names.Find(reference) is { } found)
+            {
+                return (body, found);
+            }
+        }
+
+        return null;
+    }
+
     public static FormBody Of(ISolidKernel kernel, string name, string key, Shaped shape)
     {
         ArgumentNullException.ThrowIfNull(kernel);

@@ -104,17 +104,9 @@ public sealed class FormSite
     /// <summary>The body and the part of it that a reference names.</summary>
     public Outcome<(FormBody Body, SubShape Part)> On(string reference)
     {
-        foreach (var body in Bodies)
+        if (FormBody.Named(Bodies, reference) is { } named)
         {
-            if (body.Name == reference)
-            {
-                return (body, default(SubShape));
-            }
-
-            if (body.Names.Find(reference) is { } found)
-            {
-                return (body, found);
-            }
+            return named;
         }
 
         var lost = Find(reference);

@@ -35,8 +35,7 @@ internal static class BodyReadings
     private static ReadingKind Centred(string name, string label, Func<GaugeSite, Vec3, Frame, double> of, Dimension kind) =>
         new(name, label, kind, 0, Many, (site, ask) => site.BodiesOf(ask.Of).Map(bodies => Centre(site, bodies) is var c ? new GaugeValue(of(site, c, ask.Frame), [c]) : null!)) { Whole = true, Framed = true };
 
-    private static Vec3 Centre(GaugeSite site, ImmutableArray<FormBody> bodies) =>
-        bodies.Aggregate(Vec3.Zero, (sum, b) => sum + (b.Mass(site.Kernel).Centre * b.Mass(site.Kernel).Volume)) / bodies.Sum(b => b.Mass(site.Kernel).Volume);
+    private static Vec3 Centre(GaugeSite site, ImmutableArray<FormBody> bodies) => Mass.Centre(bodies.Select(b => b.Mass(site.Kernel)));
 
     /// <summary>The sides of the box about the bodies along the axes of a frame.</summary>
     private static Vec3 Size(GaugeSite site, ImmutableArray<FormBody> bodies, Frame frame)
@@ -53,23 +52,10 @@ internal static class BodyReadings
         return new Vec3(boxes.Max(b => b.High.X) - boxes.Min(b => b.Low.X), boxes.Max(b => b.High.Y) - boxes.Min(b => b.Low.Y), boxes.Max(b => b.High.Z) - boxes.Min(b => b.Low.Z));
     }
 
-    /// <summary>About the common centre of mass, along the axes of a frame, for a density of 1 (Steiner; then turned).</summary>
+    /// <summary>About the common centre of mass, turned to the axes of a frame, for a density of 1.</summary>
     private static Inertia InertiaIn(GaugeSite site, ImmutableArray<FormBody> bodies, Frame frame)
     {
-        var centre = Centre(site, bodies);
-        var (xx, yy, zz, xy, xz, yz) = (0.0, 0.0, 0.0, 0.0, 0.0, 0.0);
-        foreach (var body in bodies)
-        {
-            var (i, m) = (site.Kernel.Inertia(body.Solid), body.Mass(site.Kernel));
-            var d = m.Centre - centre;
-            xx += i.Xx + (m.Volume * ((d.Y * d.Y) + (d.Z * d.Z)));
-            yy += i.Yy + (m.Volume * ((d.X * d.X) + (d.Z * d.Z)));
-            zz += i.Zz + (m.Volume * ((d.X * d.X) + (d.Y * d.Y)));
-            xy += i.Xy - (m.Volume * d.X * d.Y);
-            xz += i.Xz - (m.Volume * d.X * d.Z);
-            yz += i.Yz - (m.Volume * d.Y * d.Z);
-        }
-
+        var (xx, yy, zz, xy, xz, yz) = Mass.Together([.. bodies.Select(b => (b.Mass(site.Kernel), site.Kernel.Inertia(b.Solid)))]).Inertia;
         Vec3 Times(Vec3 v) => new((xx * v.X) + (xy * v.Y) + (xz * v.Z), (xy * v.X) + (yy * v.Y) + (yz * v.Z), (xz * v.X) + (yz * v.Y) + (zz * v.Z));
         double In(Vec3 a, Vec3 b) => a.Dot(Times(b));
         return new Inertia(In(frame.X, frame.X), In(frame.Y, frame.Y), In(frame.Z, frame.Z), In(frame.X, frame.Y), In(frame.X, frame.Z), In(frame.Y, frame.Z));

@@ -24,20 +24,7 @@ public sealed class GaugeSite
     public (FormBody Body, SubShape Part)? On(Thing thing)
     {
         ArgumentNullException.ThrowIfNull(thing);
-        foreach (var body in Bodies)
-        {
-            if (body.Name == thing.Reference)
-            {
-                return (body, default);
-            }
-
-            if (body.Names.Find(thing.Reference) is { } found)
-            {
-                return (body, found);
-            }
-        }
-
-        return null;
+        return FormBody.Named(Bodies, thing.Reference);
     }
 
     /// <summary>Bodies picked whole; all there are where none is.</summary>

@@ -29,7 +29,7 @@ public static class Gauger
         ArgumentNullException.ThrowIfNull(site);
         ArgumentNullException.ThrowIfNull(ask);
         var n = ask.Of.Length;
-        return [.. ReadingCatalog.All.Where(k => n >= k.Least && n <= k.Most && !(n == 0 && k.Most == 0) && (k.Way == WayUse.None || ask.Along is not null))
+        return [.. ReadingCatalog.All.Where(k => n >= k.Least && n <= k.Most && (k.Way == WayUse.None || ask.Along is not null))
             .Select(k => (Kind: k, Value: k.Read(site, ask))).Where(r => r.Value.Done && double.IsFinite(r.Value.Value.Value)).Select(r => (r.Kind, r.Value.Value))];
     }
 

@@ -20,25 +20,14 @@ public static class MassTable
         var rows = built.Bodies.Zip(inertias).Select(z => (b: z.First, i: z.Second)).Select(x => Row(part, part.Find(World.StepOf(x.b.Name))?.Name ?? x.b.Name, x.b.Mass.Volume, x.b.Mass.Area, x.b.Mass.Centre, x.b.Bounds.High - x.b.Bounds.Low, [x.i.Xx, x.i.Yy, x.i.Zz])).ToList();
         if (built.Bodies.Length > 1)
         {
-            var volume = built.Bodies.Sum(b => b.Mass.Volume);
-            var centre = built.Bodies.Aggregate(Vec3.Zero, (a, b) => a + (b.Mass.Centre * b.Mass.Volume)) / volume;
+            var (volume, centre, all) = Gauging.Mass.Together([.. built.Bodies.Zip(inertias).Select(z => (z.First.Mass, z.Second))]);
             var low = new Vec3(built.Bodies.Min(b => b.Bounds.Low.X), built.Bodies.Min(b => b.Bounds.Low.Y), built.Bodies.Min(b => b.Bounds.Low.Z));
             var high = new Vec3(built.Bodies.Max(b => b.Bounds.High.X), built.Bodies.Max(b => b.Bounds.High.Y), built.Bodies.Max(b => b.Bounds.High.Z));
-
-            // Each body's moment about the common centre: its own and, by Steiner, its mass times the square of the distance.
-            double[] inertia =
-            [
-                built.Bodies.Zip(inertias).Sum(z => z.Second.Xx + (z.First.Mass.Volume * Squares(z.First.Mass.Centre - centre, v => (v.Y * v.Y) + (v.Z * v.Z)))),
-                built.Bodies.Zip(inertias).Sum(z => z.Second.Yy + (z.First.Mass.Volume * Squares(z.First.Mass.Centre - centre, v => (v.X * v.X) + (v.Z * v.Z)))),
-                built.Bodies.Zip(inertias).Sum(z => z.Second.Zz + (z.First.Mass.Volume * Squares(z.First.Mass.Centre - centre, v => (v.X * v.X) + (v.Y * v.Y)))),
-            ];
-            rows.Add(Row(part, "all bodies", volume, built.Bodies.Sum(b => b.Mass.Area), centre, high - low, inertia));
+            rows.Add(Row(part, "all bodies", volume, built.Bodies.Sum(b => b.Mass.Area), centre, high - low, [all.Xx, all.Yy, all.Zz]));
         }
 
         return [.. rows];
     }
-
-    private static double Squares(Vec3 v, Func<Vec3, double> of) => of(v);
 
     private static MassRow Row(Part part, string name, double volume, double area, Vec3 centre, Vec3 size, double[] inertia)
     {

@@ -61,9 +61,9 @@ internal static class FileEndpoints
             return Problems.NoPart();
         }
 
-        if (Exporter.Formats.All(f => f.Ending != ending))
+        if (Exporter.CheckFormat(ending) is { } unknown)
         {
-            return Problems.Of(new Refusal("export.format", $"'{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Exporter.Formats.Select(f => f.Ending))}.", "ending"));
+            return Problems.Of(unknown);
         }
 
         var written = ending == "json" ? PartFile.Write(session.Stored.Part) : await session.ExportAsync(ending, Options(deviation, text, ap242, of));

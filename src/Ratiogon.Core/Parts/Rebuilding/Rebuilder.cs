@@ -197,8 +197,14 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     }));
 
     /// <summary>Whether a reading gives one of a step's sizes: what the step holds may then be behind.</summary>
-    private static bool Driven(State state, Step step) => state.Part.Steps.OfType<ReadingStep>().Any(r => r.Named) &&
-        step.Sizes.SelectMany(z => Formula.Parse(z.Formula) is { Done: true } f ? f.Value.Names : []).Any(n => state.Part.Steps.OfType<ReadingStep>().Any(r => r.Name == n));
+    private static bool Driven(State state, Step step)
+    {
+        var readings = state.Part.Steps.OfType<ReadingStep>().Where(r => r.Named).Select(r => r.Name).ToHashSet(StringComparer.Ordinal);
+        return readings.Count > 0 && NamesIn(step).Any(readings.Contains);
+    }
+
+    /// <summary>The names that a step's formulas use.</summary>
+    private static IEnumerable<string> NamesIn(Step step) => step.Sizes.SelectMany(z => Formula.Parse(z.Formula) is { Done: true } f ? f.Value.Names : []);
 
     private Outcome<StepResult> Build(State state, FormStep step)
     {
@@ -375,9 +381,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         public ImmutableArray<FormBody> Bodies { get; set; } = [];
 
         /// <summary>The values that a step's formulas read, for its content key.</summary>
-        public IEnumerable<string> ValueTexts(Step step) => step.Sizes
-            .SelectMany(z => Formula.Parse(z.Formula) is { Done: true } f ? f.Value.Names : [])
-            .Distinct().Order(StringComparer.Ordinal)
+        public IEnumerable<string> ValueTexts(Step step) => NamesIn(step).Distinct().Order(StringComparer.Ordinal)
             .Select(name => Values.Of(name) is { Done: true } v ? $"{name}={v.Value.Value:R}" : $"{name}=?");
     }
 }
