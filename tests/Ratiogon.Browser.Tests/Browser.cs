@@ -54,6 +54,16 @@ public sealed class Browser : IDisposable
         driver.Manage().Logs.GetLog(LogType.Browser);
     }
 
+    /// <summary>Away from the application, to a picture of the same origin; what it left in the console is forgotten.</summary>
+    public void Leave()
+    {
+        Go("/mark.svg");
+        driver.Manage().Logs.GetLog(LogType.Browser);
+    }
+
+    /// <summary>Whether somebody is signed in; on a page of the same origin.</summary>
+    public bool SignedIn => driver.Manage().Cookies.GetCookieNamed("ratiogon") is not null;
+
     public void Go(string path) => driver.Navigate().GoToUrl(new Uri(Address, path));
 
     public IWebElement Find(string css) => Until(() => driver.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed), $"'{css}' to be there")!;

@@ -33,21 +33,13 @@ public class DatumBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
     /// <summary>Opens a fresh part with the scene.</summary>
     private void Open()
     {
-        B.Go("/parts");
-        if (!B.Has("a[href^='/parts/']") && !B.Has("input[aria-label='Name of a new part']"))
-        {
-            SignUp();
-        }
-
         PartCommand scene = new Several(
         [
             new AddStep(new SketchStep("base", 0, "Base", World.Xy, Sketch.Empty)), new EditSketch("base", Rectangle()), new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm" }),
             new AddStep(new SketchStep("foot", 0, "Foot", "block/end", Sketch.Empty)), new EditSketch("foot", Circle()), new AddStep(new ExtrudeStep("boss", 0, "Boss", "foot") { Length = "15 mm" }),
             Point("p", 60, 0, 0), Point("q", 60, 30, 30), new AddStep(new CurveStep("rod", 0, "Rod", CurveShape.Line, ["p", "q"])),
         ], "scene");
-        part = B.Create("Scene", Json(scene));
-        B.Go($"/parts/{part}");
-        B.Settled();
+        part = OpenNew("Scene", Json(scene));
         B.Press("[data-view=fit]");
         Thread.Sleep(900);
     }

@@ -31,15 +31,7 @@ public class FormBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh:
 
     private void Open(params PartCommand[] scene)
     {
-        B.Go("/parts");
-        if (!B.Has("a[href^='/parts/']") && !B.Has("input[aria-label='Name of a new part']"))
-        {
-            SignUp();
-        }
-
-        var part = B.Create("Forms", Json(new Several([.. scene], "scene")));
-        B.Go($"/parts/{part}");
-        B.Settled();
+        OpenNew("Forms", Json(new Several([.. scene], "scene")));
         B.Press("[data-view=fit]");
         Thread.Sleep(900);
     }

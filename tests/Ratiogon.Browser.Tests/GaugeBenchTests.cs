@@ -33,14 +33,7 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
 
     private void Open(params PartCommand[] more)
     {
-        B.Go("/parts");
-        if (!B.Has("a[href^='/parts/']") && !B.Has("input[aria-label='Name of a new part']"))
-        {
-            SignUp();
-        }
-
-        B.Go($"/parts/{B.Create("Gauged", Json(new Several([.. Scene, .. more], "scene")))}");
-        B.Settled();
+        OpenNew("Gauged", Json(new Several([.. Scene, .. more], "scene")));
         B.Press("[data-view=fit]");
         Thread.Sleep(900);
         B.PressBench("Gauge");

@@ -66,6 +66,23 @@ public abstract class BrowserTest(ServerFixture fixture, bool fresh = true)
         Thread.Sleep(200);
     }
 
+    /// <summary>A new part, open, of whoever is signed in. What the test before left in the console, wanted refusals among
+    /// it, is none of this one's. Answers the part's id.</summary>
+    protected string OpenNew(string name, string command = "")
+    {
+        B.Leave();
+        if (!B.SignedIn)
+        {
+            SignUp();
+            B.Leave();
+        }
+
+        var part = B.Create(name, command);
+        B.Go($"/parts/{part}");
+        B.Settled();
+        return part;
+    }
+
     protected void EnterDemo()
     {
         B.Go("/sign-in");

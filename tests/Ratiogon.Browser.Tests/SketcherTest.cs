@@ -45,15 +45,8 @@ public abstract class SketcherTest(ServerFixture fixture) : BrowserTest(fixture,
     /// do both by hand.</summary>
     protected void NewSketch(string commands = "")
     {
-        if (!B.Driver.Url.Contains("/parts", StringComparison.Ordinal))
-        {
-            SignUp();
-        }
-
-        B.ConsoleErrors();
-        B.Go($"/parts/{B.Create("Sketch", commands)}");
+        OpenNew("Sketch", commands);
         B.Find("[data-testid=build-sheet]");
-        B.Settled();
         Thread.Sleep(200);
     }
 
