@@ -38,6 +38,61 @@ internal static class FormBench
         Changed(direct);
         Holes(400);
         Growth();
+        Branches(2);
+        Branches(4);
+    }
+
+    /// <summary>Bodies that do not meet, built side by side and one after the other in turn; then one of them changed.</summary>
+    private static void Branches(int count)
+    {
+        var part = Made(Enumerable.Range(0, count).SelectMany(i => Perforated($"b{i}", i * 200)));
+        List<double> Times(bool sideBySide, int rounds)
+        {
+            var times = new List<double>();
+            for (var i = 0; i < rounds; i++)
+            {
+                using var rebuilder = new Rebuilder(new NativeKernel()) { SideBySide = sideBySide };
+                var clock = Stopwatch.StartNew();
+                rebuilder.Rebuild(part, withMesh: false);
+                times.Add(clock.Elapsed.TotalMilliseconds);
+            }
+
+            return times;
+        }
+
+        Times(true, 1);
+        List<double> together = [], apart = [];
+        for (var i = 0; i < 7; i++)
+        {
+            together.AddRange(Times(true, 1));
+            apart.AddRange(Times(false, 1));
+        }
+
+        double Median(List<double> times) => times.Order().ElementAt(times.Count / 2);
+        Print($"{count} bodies that do not meet, side by side on {Environment.ProcessorCount} cores", $"{Median(together):0} ms = {Median(together) / Median(apart):0.00} x of {Median(apart):0} ms", "none");
+        using var kept = new Rebuilder(new NativeKernel());
+        kept.Rebuild(part, withMesh: false);
+        var changed = part.With((ExtrudeStep)part.Find("b0")! with { Length = "21 mm" });
+        var again = Stopwatch.StartNew();
+        kept.Rebuild(changed, withMesh: false);
+        Print($"one of the {count} changed from its first form on", $"{again.Elapsed.TotalMilliseconds:0} ms = {again.Elapsed.TotalMilliseconds / Median(apart):0.00} x of all", "none");
+    }
+
+    /// <summary>A body with 24 slots cut one after the other and its upright corners rounded.</summary>
+    private static IEnumerable<PartCommand> Perforated(string id, double x)
+    {
+        SketchEdit Box(double cx, double cy, double w, double h) => ShapeCatalog.RectangleByCentre("r", new Vec2(x + cx, cy), new Vec2(x + cx + (w / 2), cy + (h / 2)));
+        yield return new AddStep(new SketchStep($"s_{id}", 0, "", World.Xy, Sketch.Empty));
+        yield return new EditSketch($"s_{id}", Box(0, 0, 180, 120));
+        yield return new AddStep(new ExtrudeStep(id, 0, "", $"s_{id}") { Length = "20 mm", Operation = FormOperation.Body });
+        for (var i = 0; i < 24; i++)
+        {
+            yield return new AddStep(new SketchStep($"c{i}_{id}", 0, "", World.Xy, Sketch.Empty));
+            yield return new EditSketch($"c{i}_{id}", Box(-70 + (28 * (i % 6)), -45 + (30 * (i / 6)), 18, 12));
+            yield return new AddStep(new ExtrudeStep($"e{i}_{id}", 0, "", $"c{i}_{id}") { Length = "9 mm", Operation = FormOperation.Cut, Bodies = [id] });
+        }
+
+        yield return new AddStep(new FilletStep($"f_{id}", 0, "", [$"{id}/side/r.bottom^{id}/side/r.left", $"{id}/side/r.bottom^{id}/side/r.right", $"{id}/side/r.top^{id}/side/r.left", $"{id}/side/r.top^{id}/side/r.right"]) { Radius = "6 mm" });
     }
 
     private static void Changed(string direct)

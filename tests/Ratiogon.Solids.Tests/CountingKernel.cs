@@ -1,13 +1,17 @@
+using System.Collections.Concurrent;
 using System.Reflection;
 using Ratiogon.Core.Forms;
 
 namespace Ratiogon.Solids.Tests;
 
-/// <summary>A kernel that counts what is asked of it.</summary>
+/// <summary>A kernel that counts how often each of its methods is called.</summary>
 public class CountingKernel : DispatchProxy
 {
-    private readonly Dictionary<string, int> calls = [];
+    private readonly ConcurrentDictionary<string, int> calls = [];
     private ISolidKernel inner = null!;
+
+    /// <summary>Called with the name of the method before each call.</summary>
+    public Action<string> Before { get; set; } = _ => { };
 
     public static CountingKernel About(ISolidKernel inner)
     {
@@ -20,7 +24,8 @@ public class CountingKernel : DispatchProxy
 
     protected override object? Invoke(MethodInfo? targetMethod, object?[]? args)
     {
-        calls[targetMethod!.Name] = Calls(targetMethod.Name) + 1;
+        calls.AddOrUpdate(targetMethod!.Name, 1, (_, n) => n + 1);
+        Before(targetMethod.Name);
         return targetMethod.Invoke(inner, args);
     }
 }

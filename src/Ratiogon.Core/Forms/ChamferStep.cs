@@ -35,6 +35,8 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
 
     public override string? Beginning(string field) => field switch { "second" => "2 mm", "angle" => "30 deg", _ => null };
 
+    public override Refs? KeepsTo => Edges;
+
     public override Outcome<FormResult> Build(FormSite site) => site.Length(Size, "size").Then(size => SecondOf(site).Then(second => EdgePicks.On(site, Edges).Then<FormResult>(picked =>
     {
         var made = EdgePicks.Change(site, Id, "bevel", picked, edges => site.Kernel.Chamfer(picked.Body.Solid, [.. edges.Select(e => (e, FirstFace(picked.Body, e)))], How, size, second));

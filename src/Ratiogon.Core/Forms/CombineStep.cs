@@ -27,6 +27,8 @@ public sealed record CombineStep(string Id, int Number, string Name, string Body
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override Refs? KeepsTo => [Body, .. Others];
+
     public override Outcome<FormResult> Build(FormSite site) => site.On(Body).Then(on => site.Chosen(Others).Then<FormResult>(others =>
     {
         var body = on.Body;

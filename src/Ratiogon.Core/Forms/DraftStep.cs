@@ -27,6 +27,8 @@ public sealed record DraftStep(string Id, int Number, string Name, Refs Faces, s
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override Refs? KeepsTo => Faces;
+
     public override Outcome<FormResult> Build(FormSite site) => site.Angle(Angle, "angle").Then(angle => site.Plane(Neutral).Then(plane => FacePicks.On(site, Faces, "faces").Then<FormResult>(picked =>
     {
         var (body, faces) = picked;

@@ -129,6 +129,8 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
             ? new Refusal("extrude.through-join", "Through all can only cut: a join needs a length.", "extent")
             : null);
 
+    public override Refs? KeepsTo => Bodies.Count == 0 && Extent is (ExtrudeExtent.ToNext or ExtrudeExtent.To) ? null : Met(Operation, Bodies);
+
     public override Outcome<FormResult> Build(FormSite site) => ProfileOf(site).Then(chosen => Direction(site, chosen.Profile.Plane).Then(along =>
         StartOf(site, chosen.Profile, along).Then(start =>
         {

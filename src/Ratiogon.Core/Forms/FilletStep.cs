@@ -20,6 +20,8 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override Refs? KeepsTo => Edges;
+
     public override Outcome<FormResult> Build(FormSite site) => site.Length(Radius, "radius").Then(r => EdgePicks.On(site, Edges).Then(picked =>
         EdgePicks.Change(site, Id, "round", picked, edges => site.Kernel.Fillet(picked.Body.Solid, [.. edges.Select(e => (e, r))])) is { Done: true } made ? made
             : (Outcome<FormResult>)Largest(site, picked, r)));

@@ -47,6 +47,9 @@ public sealed class FormSite
     /// <summary>The material that an earlier form added or took, before it met the bodies; none for forms of another kind.</summary>
     public required Func<string, ImmutableArray<MaterialResult>> Material { get; init; }
 
+    /// <summary>The same place with other bodies.</summary>
+    public FormSite With(ImmutableArray<FormBody> bodies) => new() { Kernel = Kernel, Model = Model, Bodies = bodies, Sketch = Sketch, Material = Material };
+
     public Part Part => Model.Part;
 
     /// <summary>A box about all bodies; empty where there are none.</summary>

@@ -12,6 +12,16 @@ public abstract record FormStep(string Id, int Number, string Name) : Step(Id, N
     /// <summary>Builds it where it stands.</summary>
     public abstract Outcome<FormResult> Build(FormSite site);
 
+    /// <summary>The bodies, by references to them or to what is on them, that the step keeps to: it neither looks at another one
+    /// nor changes it, but for what it refers to besides. Null where only the build shows which bodies it meets.</summary>
+    public abstract Refs? KeepsTo { get; }
+
+    /// <summary>The forms, or bodies, that it makes again elsewhere: it meets whatever they meet.</summary>
+    public virtual Refs Repeats => [];
+
+    /// <summary>What a form of material keeps to: the bodies it names, and nothing where it stands as a body of its own.</summary>
+    protected static Refs? Met(FormOperation operation, Refs bodies) => bodies.Count > 0 ? bodies : operation == FormOperation.Body ? [] : null;
+
     /// <summary>What a value begins with when it comes into use; null for the usual one of its kind.</summary>
     public virtual string? Beginning(string field) => null;
 

@@ -157,6 +157,8 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
         };
     }
 
+    public override Refs? KeepsTo => Met(FormOperation.Cut, Bodies);
+
     public override Outcome<FormResult> Build(FormSite site) => site.Chosen(Bodies).Then(bodies => HoleSize.Of(this, site).Then<FormResult>(size =>
     {
         if (bodies.IsEmpty)

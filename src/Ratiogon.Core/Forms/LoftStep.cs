@@ -37,6 +37,8 @@ public sealed record LoftStep(string Id, int Number, string Name, Refs Sections)
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override Refs? KeepsTo => Met(Operation, Bodies);
+
     public override Outcome<FormResult> Build(FormSite site)
     {
         var profiles = new List<Profile>();

@@ -32,6 +32,10 @@ public sealed record MirrorStep(string Id, int Number, string Name, Refs Of, str
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override Refs? KeepsTo => Single ? Faces : Of;
+
+    public override Refs Repeats => Single ? [] : Of;
+
     public override Outcome<FormResult> Build(FormSite site) => site.Plane(About).Then(plane =>
     {
         IReadOnlyList<(string, Rigid)> places = [("2", Rigid.Mirror(plane))];

@@ -90,6 +90,10 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override Refs? KeepsTo => Single ? Faces : Of;
+
+    public override Refs Repeats => Single ? [] : Of;
+
     public override Outcome<FormResult> Build(FormSite site) => site.Count(Count, "count", 1, Most).Then(n => Places(site, n)).Then(places =>
     {
         List<(string, Rigid)> kept = [.. places.Where(p => !Left.Contains(p.Label))];

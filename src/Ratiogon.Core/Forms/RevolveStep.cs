@@ -60,6 +60,8 @@ public sealed record RevolveStep(string Id, int Number, string Name, string Sket
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override Refs? KeepsTo => Met(Operation, Bodies);
+
     public override Outcome<FormResult> Build(FormSite site) => site.Profile(Sketch, Regions).Then(profile => site.Straight(Axis).Then(axis => Check(site, profile, axis).Then(_ => Range(site).Then(range =>
     {
         // It begins where its first cap lies.

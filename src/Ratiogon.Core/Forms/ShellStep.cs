@@ -24,6 +24,8 @@ public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : 
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override Refs? KeepsTo => Open;
+
     public override Outcome<FormResult> Build(FormSite site) => site.Length(Thickness, "thickness").Then(t => FacePicks.On(site, Open, "open").Then<FormResult>(picked =>
     {
         var (body, faces) = picked;

@@ -25,6 +25,8 @@ public sealed record SplitStep(string Id, int Number, string Name, string By) : 
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override Refs? KeepsTo => Body is null ? null : [Body];
+
     public override Outcome<FormResult> Build(FormSite site) => site.Plane(By).Then(plane => BodyOf(site).Then<FormResult>(body =>
     {
         var below = site.Kernel.Below(body.Solid, plane);

@@ -78,6 +78,8 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override Refs? KeepsTo => Met(Operation, Bodies);
+
     public override Outcome<FormResult> Build(FormSite site) => site.Path(Path).Then(path => ProfileOn(site, path).Then(on =>
     {
         var (profile, run) = on;

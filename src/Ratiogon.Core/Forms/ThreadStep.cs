@@ -48,6 +48,8 @@ public sealed record ThreadStep(string Id, int Number, string Name, string Face)
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
+    public override Refs? KeepsTo => [Face];
+
     public override Outcome<FormResult> Build(FormSite site)
     {
         if (Threads.Find(Thread) is not { } thread)

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Forms;
@@ -14,14 +15,21 @@ namespace Ratiogon.Core.Parts;
 /// rebuild. Nothing of it changes the part.</summary>
 public sealed class Model
 {
-    private readonly Dictionary<string, (Step Step, Frame Frame)> frames = new(StringComparer.Ordinal);
-    private readonly Dictionary<string, Thing> curves = new(StringComparer.Ordinal);
-    private readonly Dictionary<string, (SketchStep Step, Sketch Sketch, Frame Plane)> sketches = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<string, (Step Step, Frame Frame)> frames = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<string, Thing> curves = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<string, (SketchStep Step, Sketch Sketch, Frame Plane)> sketches = new(StringComparer.Ordinal);
     private readonly Dictionary<string, Thing> known = new(StringComparer.Ordinal);
     private ImmutableArray<ModelBody> bodies = [];
 
     /// <param name="part">Its steps lend their names to the words.</param>
     public Model(Part part) => (Part, Values) = (part, part.Values);
+
+    private Model(Model of, ImmutableArray<ModelBody> bodies)
+    {
+        (Part, Values) = (of.Part, of.Values);
+        (frames, curves, sketches) = (of.frames, of.curves, of.sketches);
+        this.bodies = bodies;
+    }
 
     public Part Part { get; }
 
@@ -64,6 +72,10 @@ public sealed class Model
 
         return model;
     }
+
+    /// <summary>The same model as far as one step sees it: its own bodies and the readings so far; what it names is named here
+    /// too. Views may be used side by side.</summary>
+    public Model Seeing(ImmutableArray<ModelBody> seen) => new(this, seen);
 
     /// <summary>Lets formulas use a reading from now on; a parameter of the same name comes first.</summary>
     public void Add(ReadingStep step, Outcome<Quantity> value)

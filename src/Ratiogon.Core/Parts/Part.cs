@@ -35,6 +35,9 @@ public sealed record Part
     /// <summary>The values of the parameters, and of the readings as far as they are known.</summary>
     public ParameterValues Values => Readings.Aggregate(ParameterValues.Evaluate(Parameters), (v, r) => v.Has(r.Key) ? v : v.With(r.Key, r.Value));
 
+    /// <summary>Whether a step is not built: suppressed, or below the stop line.</summary>
+    public bool Leaves(Step step) => step.Suppressed || step.Number > StopLine;
+
     public Step? Find(string id) => Steps.FirstOrDefault(s => s.Id == id);
 
     /// <summary>The part with one step in place of the one of the same id.</summary>

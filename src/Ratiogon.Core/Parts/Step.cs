@@ -53,6 +53,9 @@ public abstract record Step(string Id, int Number, string Name)
     /// <summary>Its sizes that are formulas, the main one first. A sketch's sizes are its driving dimensions.</summary>
     public abstract IReadOnlyList<StepSize> Sizes { get; }
 
+    /// <summary>The names of parameters and readings that its formulas use.</summary>
+    public IEnumerable<string> NamesUsed() => Sizes.SelectMany(z => Formula.Parse(z.Formula) is { Done: true } f ? f.Value.Names : []);
+
     /// <summary>The step with one size given a new formula; only for fields of <see cref="Sizes"/>.</summary>
     public abstract Step WithSize(string field, string formula);
 

@@ -22,20 +22,22 @@ public class RecentlyUsedTests
         kept.Put("b", b);
         kept.Put("c", c);
         kept.Get("a").ShouldBe(a);
-        kept.Trim(_ => true);
+        kept.Trim();
         b.Gone.ShouldBeTrue();
         kept.Get("b").ShouldBeNull();
         kept.Get("a").ShouldBe(a);
     }
 
     [Fact]
-    public void What_is_in_use_stays()
+    public void As_many_as_are_needed_stay()
     {
         var kept = new RecentlyUsed<Thing>(1);
-        var (a, b) = (new Thing(), new Thing());
+        var (a, b, c) = (new Thing(), new Thing(), new Thing());
+        kept.Put("c", c);
         kept.Put("a", a);
         kept.Put("b", b);
-        kept.Trim(t => t != a);
+        kept.Trim(2);
+        c.Gone.ShouldBeTrue();
         a.Gone.ShouldBeFalse();
         kept.Clear();
         a.Gone.ShouldBeTrue();

@@ -16,11 +16,17 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 {
     private const int MostKept = 96;
     private readonly RecentlyUsed<Built> forms = new(MostKept);
-    private State? last;
+    private RebuildState? last;
     private readonly RecentlyUsed<(Outcome<Sketching.Sketch> Sketch, int Freedoms)> sketches = new(MostKept * 4);
 
-    /// <summary>What a form step gave: the bodies after it, and its material for steps that repeat it.</summary>
+    /// <summary>What a form step gave: of the bodies that it saw those after it, and its material for steps that repeat it.</summary>
     private sealed record Built(ImmutableArray<FormBody> Bodies, ImmutableArray<MaterialResult> Material, FormResult Result);
+
+    /// <summary>A form ready to be made: its content key, and how it is made. Making it changes nothing of the rebuild.</summary>
+    private sealed record Making(string Key, Func<Outcome<Built>> Make);
+
+    /// <summary>Whether bodies that do not meet are worked on at the same time.</summary>
+    public bool SideBySide { get; init; } = true;
 
     /// <param name="part">What to build.</param>
     /// <param name="withMesh">Whether bodies are tessellated.</param>
@@ -29,26 +35,22 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     public RebuildResult Rebuild(Part part, bool withMesh = true, Action<string>? starting = null, CancellationToken cancel = default)
     {
         ArgumentNullException.ThrowIfNull(part);
-        var state = new State(part);
+        var state = new RebuildState(part, kernel);
         SolveAhead(state);
-        foreach (var step in part.Steps)
-        {
-            cancel.ThrowIfCancellationRequested();
-            starting?.Invoke(step.Id);
-            state.Results.Add(BuildOne(state, step));
-        }
-
+        BuildAll(state, starting, cancel);
         last = state;
-        forms.Trim(_ => true);
-        sketches.Trim(_ => true);
+
+        // What a large part needs the next time stays, and as much again of what it was before.
+        forms.Trim(2 * part.Steps.Count(s => s is FormStep or ImportStep));
+        sketches.Trim(2 * part.Steps.Count(s => s is SketchStep));
         return new RebuildResult(WithExtents(state), [.. state.Bodies.Select(b => Report(b, withMesh))]);
     }
 
     /// <summary>Sketches depend on nothing but their values, unless they copy from the model: those not solved yet are solved
     /// side by side.</summary>
-    private void SolveAhead(State state)
+    private void SolveAhead(RebuildState state)
     {
-        var waiting = state.Part.Steps.OfType<SketchStep>().Where(s => !s.Suppressed && s.Copies.IsDefaultOrEmpty && !(s.Number > state.Part.StopLine))
+        var waiting = state.Part.Steps.OfType<SketchStep>().Where(s => !state.Part.Leaves(s) && s.Copies.IsDefaultOrEmpty)
             .Select(s => (s.Sketch, Key: ContentKey.Of(s, state.ValueTexts(s)))).Where(w => !sketches.TryGet(w.Key, out _)).ToList();
         if (waiting.Count < 2)
         {
@@ -68,7 +70,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return (solved, Freedoms.Of(solved.Done ? solved.Value : sketch).Count);
     }
 
-    private static ImmutableArray<StepResult> WithExtents(State state)
+    private static ImmutableArray<StepResult> WithExtents(RebuildState state)
     {
         var diagonal = state.Bodies.Select(b => b.Box.Diagonal).DefaultIfEmpty(0).Max();
         var otherwise = diagonal > 0 ? diagonal * 0.2 : 20;
@@ -93,7 +95,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     public Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Section(Part part, Frame plane)
     {
         var bodies = BodiesOf(part);
-        return bodies.IsEmpty ? new Refusal("copy.no-body", "There is no body to cut with the sketch plane yet.") : Cut(bodies, plane);
+        return bodies.IsEmpty ? new Refusal("copy.no-body", "There is no body to cut with the sketch plane yet.") : RebuildState.Cut(kernel, bodies, plane);
     }
 
     /// <summary>The stretches of material along a line through the bodies that a part has now.</summary>
@@ -106,7 +108,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 
     private ImmutableArray<FormBody> BodiesOf(Part part) => StateOf(part).Bodies;
 
-    private State StateOf(Part part)
+    private RebuildState StateOf(Part part)
     {
         ArgumentNullException.ThrowIfNull(part);
         if (last is { } known && ReferenceEquals(known.Part, part))
@@ -114,40 +116,106 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             return known;
         }
 
-        var state = new State(part);
-        foreach (var step in part.Steps)
-        {
-            state.Results.Add(BuildOne(state, step));
-        }
-
+        var state = new RebuildState(part, kernel);
+        BuildAll(state);
         return last = state;
     }
 
-    private StepResult BuildOne(State state, Step step)
+    /// <summary>Builds every step once all that it waits for is built. Bodies that do not meet are worked on side by side; all
+    /// else is done in between, by the caller's thread.</summary>
+    private void BuildAll(RebuildState state, Action<string>? starting = null, CancellationToken cancel = default)
     {
-        if (step.Suppressed || (state.Part.StopLine is { } line && step.Number > line))
+        var steps = state.Part.Steps;
+        int[] before = [.. state.Order.Before];
+        var ready = new SortedSet<int>(Enumerable.Range(0, steps.Length).Where(i => before[i] == 0));
+        var running = new List<(int Step, Making Making, Task<Outcome<Built>> Made)>();
+        void Done(int at, StepResult result)
+        {
+            state.Results[at] = result;
+            foreach (var next in state.Order.Next[at])
+            {
+                if (--before[next] == 0)
+                {
+                    ready.Add(next);
+                }
+            }
+        }
+
+        try
+        {
+            while (ready.Count + running.Count > 0)
+            {
+                cancel.ThrowIfCancellationRequested();
+                if (ready.Count == 0 || running.Count >= Environment.ProcessorCount)
+                {
+                    var (step, making, made) = running[Task.WaitAny([.. running.Select(r => r.Made)], cancel)];
+                    running.RemoveAll(r => r.Step == step);
+                    Done(step, Took(state, step, making, made.GetAwaiter().GetResult()));
+                    continue;
+                }
+
+                var at = ready.Min;
+                ready.Remove(at);
+                starting?.Invoke(steps[at].Id);
+                var begun = Begin(state, at);
+                if (begun.Making is not { } form)
+                {
+                    Done(at, begun.Result!);
+                }
+                else if (ready.Count + running.Count == 0 || !SideBySide)
+                {
+                    Done(at, Took(state, at, form, form.Make()));
+                }
+                else
+                {
+                    running.Add((at, form, Task.Run(form.Make, CancellationToken.None)));
+                }
+            }
+        }
+        finally
+        {
+            // What is being made uses bodies that are kept: nothing may be let go under it.
+            Task.WhenAll(running.Select(r => r.Made)).ContinueWith(_ => { }, CancellationToken.None, TaskContinuationOptions.None, TaskScheduler.Default).Wait(CancellationToken.None);
+        }
+    }
+
+    /// <summary>A step that is built, or a form that has yet to be made.</summary>
+    private (StepResult? Result, Making? Making) Begin(RebuildState state, int at)
+    {
+        var step = state.Part.Steps[at];
+        if (state.Part.Leaves(step))
         {
             state.Missing[step.Id] = step.Suppressed ? "suppressed" : "below the stop line";
-            return new StepResult(step.Id, StepState.Left, "");
+            return (new StepResult(step.Id, StepState.Left, ""), null);
         }
 
         var missing = step.References.Select(World.StepOf).Distinct().Where(state.Missing.ContainsKey).Select(id => state.Part.Find(id)!).ToList();
         if (missing.Count > 0)
         {
             state.Missing[step.Id] = "waiting";
-            return new StepResult(step.Id, StepState.Waiting, $"Waits for {string.Join(", ", missing.Select(m => $"step {m.Number} {m.Name}, which is {state.Missing[m.Id]}"))}.");
+            return (new StepResult(step.Id, StepState.Waiting, $"Waits for {string.Join(", ", missing.Select(m => $"step {m.Number} {m.Name}, which is {state.Missing[m.Id]}"))}."), null);
         }
 
-        var built = step switch
+        var model = state.ModelAt(at);
+        if (step is FormStep or ImportStep)
         {
-            DatumStep datum => Build(state, datum),
-            CurveStep curve => Build(state, curve),
-            SketchStep sketch => Build(state, sketch),
-            FormStep form => Build(state, form),
-            ReadingStep reading => Build(state, reading),
-            ImportStep import => Build(state, import),
+            var making = step is FormStep form ? Make(state, at, model, form) : Make(state, at, model, (ImportStep)step);
+            return forms.Get(making.Key) is { } kept ? (Took(state, at, making, kept), null) : (null, making);
+        }
+
+        return (Stood(state, step, step switch
+        {
+            DatumStep datum => Build(state, model, datum),
+            CurveStep curve => Build(state, model, curve),
+            SketchStep sketch => Build(state, model, sketch),
+            ReadingStep reading => Build(state, at, model, reading),
             _ => throw new InvalidOperationException($"no builder for a {step.Kind} step"),
-        };
+        }), null);
+    }
+
+    /// <summary>A step as it is reported; one that failed is missing to those that refer to it.</summary>
+    private static StepResult Stood(RebuildState state, Step step, Outcome<StepResult> built)
+    {
         if (built.Done)
         {
             return built.Value;
@@ -157,20 +225,34 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return new StepResult(step.Id, StepState.Failed, built.Refusal!.Message) { Points = built.Refusal.Places, Lost = [.. built.Refusal.Code == "name.lost" ? built.Refusal.Involved : []], LostName = built.Refusal.Code == "name.lost" ? built.Refusal.Where : null };
     }
 
-    private static Outcome<StepResult> Build(State state, DatumStep step) => state.Model.Build(step).Map(frame =>
+    /// <summary>What a form gave becomes the part's.</summary>
+    private StepResult Took(RebuildState state, int at, Making making, Outcome<Built> made)
+    {
+        var step = state.Part.Steps[at];
+        return Stood(state, step, made.Map(built =>
+        {
+            forms.Put(making.Key, built);
+            state.Take(at, built.Bodies);
+            state.Prints[step.Id] = making.Key;
+            state.Material[step.Id] = built.Material;
+            return new StepResult(step.Id, StepState.Built, string.Join("; ", built.Result.Notes)) { Holes = built.Result.Holes, Threads = built.Result.Threads };
+        }));
+    }
+
+    private static Outcome<StepResult> Build(RebuildState state, Model model, DatumStep step) => model.Build(step).Map(frame =>
     {
         state.Prints[step.Id] = frame.ToExact();
         return new StepResult(step.Id, StepState.Built, "") { Frame = frame };
     });
 
-    private static Outcome<StepResult> Build(State state, CurveStep step) => state.Model.Build(step).Map(path =>
+    private static Outcome<StepResult> Build(RebuildState state, Model model, CurveStep step) => model.Build(step).Map(path =>
     {
         ImmutableArray<Vec3> drawn = [.. path.Curves.SelectMany(c => c.Steps().Select(c.At))];
         state.Prints[step.Id] = string.Join(' ', path.Curves.Select(c => string.Join(',', Enumerable.Range(0, 9).Select(i => c.At(c.From + ((c.To - c.From) * i / 8)).ToExact()))));
         return new StepResult(step.Id, StepState.Built, "") { Drawn = drawn };
     });
 
-    private Outcome<StepResult> Build(State state, SketchStep step) => step.PlaneIn(state.Model).Then(plane => SketchCopies.Followed(state.Model, step, plane).Then<StepResult>(followed =>
+    private Outcome<StepResult> Build(RebuildState state, Model model, SketchStep step) => step.PlaneIn(model).Then(plane => SketchCopies.Followed(model, step, plane).Then<StepResult>(followed =>
     {
         var moved = !ReferenceEquals(followed, step.Sketch) && !followed.Equals(step.Sketch);
         var key = ContentKey.Of(moved ? step with { Sketch = followed } : step, state.ValueTexts(step));
@@ -197,42 +279,32 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     }));
 
     /// <summary>Whether a reading gives one of a step's sizes: what the step holds may then be behind.</summary>
-    private static bool Driven(State state, Step step)
+    private static bool Driven(RebuildState state, Step step)
     {
         var readings = state.Part.Steps.OfType<ReadingStep>().Where(r => r.Named).Select(r => r.Name).ToHashSet(StringComparer.Ordinal);
-        return readings.Count > 0 && NamesIn(step).Any(readings.Contains);
+        return readings.Count > 0 && step.NamesUsed().Any(readings.Contains);
     }
 
-    /// <summary>The names that a step's formulas use.</summary>
-    private static IEnumerable<string> NamesIn(Step step) => step.Sizes.SelectMany(z => Formula.Parse(z.Formula) is { Done: true } f ? f.Value.Names : []);
-
-    private Outcome<StepResult> Build(State state, FormStep step)
+    private Making Make(RebuildState state, int at, Model model, FormStep step)
     {
-        var key = ContentKey.Of(step, [.. state.Bodies.Select(b => b.Key), .. step.References.Select(World.StepOf).Distinct().Select(r => state.Prints.GetValueOrDefault(r) ?? ""), .. state.ValueTexts(step)]);
-        if (forms.Get(key) is not { } built)
-        {
-            if (step.Check() is { } wrong)
-            {
-                return wrong;
-            }
-
-            var site = Site(state, state.Bodies);
-            var made = step.Build(site).Then(result => Applied(state, site, step.Id, key, result));
-            if (!made.Done)
-            {
-                return made.Refusal!;
-            }
-
-            forms.Put(key, built = made.Value);
-        }
-
-        Take(state, built.Bodies);
-        state.Prints[step.Id] = key;
-        state.Material[step.Id] = built.Material;
-        return new StepResult(step.Id, StepState.Built, string.Join("; ", built.Result.Notes)) { Holes = built.Result.Holes, Threads = built.Result.Threads };
+        var site = Site(state, model, state.BodiesAt(at));
+        var key = ContentKey.Of(step, [.. site.Bodies.Select(b => b.Key), .. step.References.Select(World.StepOf).Distinct().Select(r => state.Prints.GetValueOrDefault(r) ?? ""), .. state.ValueTexts(step)]);
+        return new Making(key, () => step.Check() is { } wrong ? wrong : step.Build(site).Then(result => Applied(site, step.Id, key, result)));
     }
 
-    private Outcome<Built> Applied(State state, FormSite site, string step, string key, FormResult result)
+    private Making Make(RebuildState state, int at, Model model, ImportStep step)
+    {
+        var site = Site(state, model, state.BodiesAt(at));
+        var key = ContentKey.Of(step, site.Bodies.Select(b => b.Key));
+        return new Making(key, () => ImportedFile.Unpack(step.Content).Then(file => kernel.Read(step.Format, file)).Then(read =>
+        {
+            var count = kernel.Describe(read.Solid).Faces.Length;
+            var shape = new Shaped(read.Solid, [.. Enumerable.Range(0, count).Select(i => $"{step.Id}/face/{(step.Faces.Count == count ? step.Faces[i] : $"{i + 1}")}")]);
+            return Applied(site, step.Id, key, new MaterialResult([shape], step.Apart ? FormOperation.Body : FormOperation.Join, []));
+        }));
+    }
+
+    private Outcome<Built> Applied(FormSite site, string step, string key, FormResult result)
     {
         ImmutableArray<MaterialResult> material = result switch { MaterialResult one => [one], SeveralResult several => several.All, _ => [] };
         if (result is BodiesResult changed)
@@ -261,7 +333,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         var present = site.Bodies;
         foreach (var (one, i) in material.Select((m, i) => (m, i)))
         {
-            var next = Combining.Apply(Site(state, present), step, i == 0 ? key : $"{key}.{i}", one);
+            var next = Combining.Apply(site.With(present), step, i == 0 ? key : $"{key}.{i}", one);
             if (!next.Done)
             {
                 return next.Refusal!;
@@ -273,71 +345,19 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return new Built(present, material, result);
     }
 
-    private FormSite Site(State state, ImmutableArray<FormBody> bodies) => new()
+    private FormSite Site(RebuildState state, Model model, ImmutableArray<FormBody> bodies) => new()
     {
         Kernel = kernel,
-        Model = state.Model,
+        Model = model,
         Bodies = bodies,
         Sketch = id => state.Sketches.TryGetValue(id, out var s) ? s : null,
         Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
     };
 
-    private Outcome<StepResult> Build(State state, ImportStep step)
+    private Outcome<StepResult> Build(RebuildState state, int at, Model model, ReadingStep step)
     {
-        var key = ContentKey.Of(step, state.Bodies.Select(b => b.Key));
-        if (forms.Get(key) is not { } built)
-        {
-            var read = ImportedFile.Unpack(step.Content).Then(file => kernel.Read(step.Format, file));
-            if (!read.Done)
-            {
-                return read.Refusal!;
-            }
-
-            var count = kernel.Describe(read.Value.Solid).Faces.Length;
-            var shape = new Shaped(read.Value.Solid, [.. Enumerable.Range(0, count).Select(i => $"{step.Id}/face/{(step.Faces.Count == count ? step.Faces[i] : $"{i + 1}")}")]);
-            var made = Applied(state, Site(state, state.Bodies), step.Id, key, new MaterialResult([shape], step.Apart ? FormOperation.Body : FormOperation.Join, []));
-            if (!made.Done)
-            {
-                return made.Refusal!;
-            }
-
-            forms.Put(key, built = made.Value);
-        }
-
-        Take(state, built.Bodies);
-        state.Prints[step.Id] = key;
-        return new StepResult(step.Id, StepState.Built, "");
-    }
-
-    private void Take(State state, ImmutableArray<FormBody> bodies)
-    {
-        state.Bodies = bodies;
-        state.Model.SetBodies([.. bodies.Select(b => new ModelBody(b.Name, b.Names, b.Topology, () => b.Mass(kernel).Centre, b.Box))]);
-        state.Model.Section = plane => Cut(bodies, plane).Map(cuts => cuts
-            .Select(e => (e.Face, Curve: ShapeNumbers.CurveOf(e.Curve))).Where(e => e.Curve is not null).Select(e => new SectionCurve(e.Face, e.Curve!)).ToImmutableArray());
-    }
-
-    private Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Cut(ImmutableArray<FormBody> bodies, Frame plane)
-    {
-        var all = ImmutableArray.CreateBuilder<(string, EdgeShape)>();
-        foreach (var body in bodies)
-        {
-            var cut = kernel.Section(body.Solid, plane);
-            if (!cut.Done)
-            {
-                return cut.Refusal!;
-            }
-
-            all.AddRange(cut.Value.Select(e => (body.Names.Faces[e.Face], e.Curve)));
-        }
-
-        return all.ToImmutable();
-    }
-
-    private Outcome<StepResult> Build(State state, ReadingStep step)
-    {
-        var site = Gauge(state);
-        return Gauger.Read(site, step).Then(read => Limits.Of(step, read.Kind.Kind, state.Values.Of).Map(limits =>
+        var site = new GaugeSite { Kernel = kernel, Model = model, Bodies = state.BodiesAt(at) };
+        return Gauger.Read(site, step).Then(read => Limits.Of(step, read.Kind.Kind, model.Values.Of).Map(limits =>
         {
             state.Model.Add(step, new Quantity(read.Value.Value, read.Kind.Kind));
             state.Prints[step.Id] = read.Value.Value.ToString("R", System.Globalization.CultureInfo.InvariantCulture);
@@ -345,43 +365,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         }));
     }
 
-    private GaugeSite Gauge(State state) => new() { Kernel = kernel, Model = state.Model, Bodies = state.Bodies };
+    private GaugeSite Gauge(RebuildState state) => new() { Kernel = kernel, Model = state.Model, Bodies = state.Bodies };
 
     private BodyResult Report(FormBody body, bool withMesh) => new(body.Name, body.Key, body.Mass(kernel), body.Box, body.Topology, body.Names, withMesh ? body.Mesh(kernel) : null);
-
-    /// <summary>What a rebuild has so far.</summary>
-    private sealed class State
-    {
-        public State(Part part)
-        {
-            (Part, Model) = (part, new Model(part with { Readings = ImmutableDictionary<string, Quantity>.Empty }));
-            foreach (var reading in part.Steps.OfType<ReadingStep>())
-            {
-                Model.Add(reading, new Refusal("formula.unknown-name", $"'{reading.Name}' is read in step {reading.Number}: only steps after it can use it.", reading.Name));
-            }
-        }
-
-        public Part Part { get; }
-
-        public Model Model { get; }
-
-        public ParameterValues Values => Model.Values;
-
-        public Dictionary<string, (Sketching.Sketch Sketch, Frame Plane)> Sketches { get; } = new(StringComparer.Ordinal);
-
-        /// <summary>For every step that was built, a text that changes when what it gives does.</summary>
-        public Dictionary<string, string> Prints { get; } = new(StringComparer.Ordinal);
-
-        public Dictionary<string, ImmutableArray<MaterialResult>> Material { get; } = new(StringComparer.Ordinal);
-
-        public Dictionary<string, string> Missing { get; } = new(StringComparer.Ordinal);
-
-        public List<StepResult> Results { get; } = [];
-
-        public ImmutableArray<FormBody> Bodies { get; set; } = [];
-
-        /// <summary>The values that a step's formulas read, for its content key.</summary>
-        public IEnumerable<string> ValueTexts(Step step) => NamesIn(step).Distinct().Order(StringComparer.Ordinal)
-            .Select(name => Values.Of(name) is { Done: true } v ? $"{name}={v.Value.Value:R}" : $"{name}=?");
-    }
 }

@@ -30,20 +30,14 @@ internal sealed class RecentlyUsed<T>(int most)
         }
     }
 
-    /// <summary>Lets the longest unused go, down to the limit; only those that may.</summary>
-    public void Trim(Func<T, bool> may)
+    /// <summary>Lets the longest unused go, down to the limit or to as many as are needed, whichever is more.</summary>
+    public void Trim(int needed = 0)
     {
-        for (var node = order.Last; node is not null && nodes.Count > most;)
+        while (nodes.Count > Math.Max(most, needed) && order.Last is { } node)
         {
-            var before = node.Previous;
-            if (may(node.Value.Value))
-            {
-                order.Remove(node);
-                nodes.Remove(node.Value.Key);
-                (node.Value.Value as IDisposable)?.Dispose();
-            }
-
-            node = before;
+            order.Remove(node);
+            nodes.Remove(node.Value.Key);
+            (node.Value.Value as IDisposable)?.Dispose();
         }
     }
 
