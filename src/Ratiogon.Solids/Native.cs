@@ -188,6 +188,9 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_file_read", StringMarshalling = StringMarshalling.Utf8)]
     public static partial int FileRead(int format, string path, out ShapeHandle shape);
 
+    [LibraryImport(Library, EntryPoint = "rg_progress")]
+    public static partial double Progress();
+
     [LibraryImport(Library, EntryPoint = "rg_file_read_name")]
     private static partial IntPtr FileReadName();
 

@@ -237,6 +237,10 @@ public sealed class NativeKernel : ISolidKernel
         return deviation;
     }
 
+    /// <summary>How far a file that is being read or written, or a mesh, has come: 0 to 1; null where none is under way. May
+    /// be asked for by another thread.</summary>
+    public static double? Share => Native.Progress() is >= 0 and var share ? share : null;
+
     public Outcome<byte[]> Write(BodyFormat format, IReadOnlyList<NamedSolid> bodies)
     {
         if (bodies.Count == 0)

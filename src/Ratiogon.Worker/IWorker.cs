@@ -3,8 +3,9 @@ namespace Ratiogon.Worker;
 /// <summary>What a worker process does. Parts travel as part JSON, results as MessagePack, both as bytes.</summary>
 public interface IWorker
 {
-    /// <summary>Builds a part; answers a <see cref="Core.Parts.Rebuilding.RebuildResult"/>.</summary>
-    Task<byte[]> RebuildAsync(byte[] part);
+    /// <summary>Builds a part, its steps one by one where the worker ended before and it has to show at which; answers a
+    /// <see cref="Core.Parts.Rebuilding.RebuildResult"/>.</summary>
+    Task<byte[]> RebuildAsync(byte[] part, bool oneByOne);
 
     /// <summary>Does one thing to a draft of the measuring tool; draft, input (or null) and answer are JSON.</summary>
     Task<string> GaugeAsync(byte[] part, string draft, string? input);

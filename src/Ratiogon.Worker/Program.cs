@@ -15,6 +15,7 @@ using var service = new WorkerService();
 using var rpc = new JsonRpc(new LengthHeaderMessageHandler(pipe, pipe, new SystemTextJsonFormatter()));
 rpc.AddLocalRpcTarget<IWorker>(service, null);
 service.Starting = step => _ = rpc.NotifyAsync("starting", step);
+service.Share = share => _ = rpc.NotifyAsync("share", share);
 rpc.StartListening();
 await rpc.Completion;
 return 0;

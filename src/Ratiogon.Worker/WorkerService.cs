@@ -15,6 +15,7 @@ namespace Ratiogon.Worker;
 /// <summary>Rebuilds with a cache that lives as long as the process.</summary>
 internal sealed class WorkerService : IWorker, IDisposable
 {
+    private static readonly TimeSpan UntilShare = TimeSpan.FromSeconds(0.4), ShareEvery = TimeSpan.FromSeconds(0.2);
     private readonly NativeKernel kernel = new();
     private readonly Rebuilder rebuilder;
     private readonly Lock gate = new();
@@ -25,101 +26,72 @@ internal sealed class WorkerService : IWorker, IDisposable
     /// <summary>Told the id of each step before it is built.</summary>
     public Action<string>? Starting { get; set; }
 
-    public Task<byte[]> RebuildAsync(byte[] part) => Task.Run(() =>
+    /// <summary>Told now and then how far a long read, write or mesh has come, from 0 to 1.</summary>
+    public Action<double>? Share { get; set; }
+
+    public Task<byte[]> RebuildAsync(byte[] part, bool oneByOne) => InTurn(() =>
     {
-        lock (gate)
-        {
-            return MessagePackSerializer.Serialize(rebuilder.Rebuild(Read(part), withMesh: true, Starting), WorkerFormat.Options);
-        }
+        rebuilder.SideBySide = !oneByOne;
+        return MessagePackSerializer.Serialize(rebuilder.Rebuild(Read(part), withMesh: true, Starting), WorkerFormat.Options);
     });
 
-    public Task<string> GaugeAsync(byte[] part, string draft, string? input) => Task.Run(() =>
+    public Task<string> GaugeAsync(byte[] part, string draft, string? input) => InTurn(() =>
     {
-        lock (gate)
-        {
-            var asked = JsonSerializer.Deserialize<GaugeDraft>(draft, PartJson.Compact) ?? new GaugeDraft();
-            var done = input is null ? null : JsonSerializer.Deserialize<GaugeInput>(input, PartJson.Compact);
-            return JsonSerializer.Serialize(GaugeBench.Answer(rebuilder.Gauge(Read(part)), asked, done), PartJson.Compact);
-        }
+        var asked = JsonSerializer.Deserialize<GaugeDraft>(draft, PartJson.Compact) ?? new GaugeDraft();
+        var done = input is null ? null : JsonSerializer.Deserialize<GaugeInput>(input, PartJson.Compact);
+        return JsonSerializer.Serialize(GaugeBench.Answer(rebuilder.Gauge(Read(part)), asked, done), PartJson.Compact);
     });
 
-    public Task<string> ReadingsAsync(byte[] part, string[] picks) => Task.Run(() =>
+    public Task<string> ReadingsAsync(byte[] part, string[] picks) => InTurn(() => JsonSerializer.Serialize(GaugeBench.Offered(rebuilder.Gauge(Read(part)), [.. picks]), PartJson.Compact));
+
+    public Task<SectionAnswer> SectionAsync(byte[] part, double[] plane) => InTurn(() =>
     {
-        lock (gate)
-        {
-            return JsonSerializer.Serialize(GaugeBench.Offered(rebuilder.Gauge(Read(part)), [.. picks]), PartJson.Compact);
-        }
+        var cut = rebuilder.Section(Read(part), new Frame(new(plane[0], plane[1], plane[2]), new(plane[3], plane[4], plane[5]), new(plane[6], plane[7], plane[8])));
+        return cut.Done
+            ? new SectionAnswer([.. cut.Value.Select(c => c.Face)], [.. cut.Value.Select(c => c.Curve.Curve)], [.. cut.Value.Select(c => c.Curve.Numbers.ToArray())], null)
+            : new SectionAnswer([], [], [], cut.Refusal!.Message);
     });
 
-    public Task<SectionAnswer> SectionAsync(byte[] part, double[] plane) => Task.Run(() =>
+    public Task<byte[]> ProbeAsync(byte[] part, double[] line) => InTurn(() =>
     {
-        lock (gate)
-        {
-            var cut = rebuilder.Section(Read(part), new Frame(new(plane[0], plane[1], plane[2]), new(plane[3], plane[4], plane[5]), new(plane[6], plane[7], plane[8])));
-            return cut.Done
-                ? new SectionAnswer([.. cut.Value.Select(c => c.Face)], [.. cut.Value.Select(c => c.Curve.Curve)], [.. cut.Value.Select(c => c.Curve.Numbers.ToArray())], null)
-                : new SectionAnswer([], [], [], cut.Refusal!.Message);
-        }
+        var along = new Line3(new(line[0], line[1], line[2]), new Vec3(line[3], line[4], line[5]).Unit);
+        return MessagePackSerializer.Serialize(rebuilder.Probe(Read(part), along), WorkerFormat.Options);
     });
 
-    public Task<byte[]> ProbeAsync(byte[] part, double[] line) => Task.Run(() =>
+    public Task<double[][]> InertiaAsync(byte[] part) => InTurn(() => rebuilder.Inertias(Read(part)).Select(i => new[] { i.Xx, i.Yy, i.Zz, i.Xy, i.Xz, i.Yz }).ToArray());
+
+    public Task<FileAnswer> ExportAsync(byte[] part, string ending, string options) => InTurn(() =>
     {
-        lock (gate)
-        {
-            var along = new Line3(new(line[0], line[1], line[2]), new Vec3(line[3], line[4], line[5]).Unit);
-            return MessagePackSerializer.Serialize(rebuilder.Probe(Read(part), along), WorkerFormat.Options);
-        }
+        var written = Exporter.Write(rebuilder.Gauge(Read(part)), ending, Options(options));
+        return new FileAnswer(written.Done ? written.Value : null, written.Refusal?.Message);
     });
 
-    public Task<double[][]> InertiaAsync(byte[] part) => Task.Run(() =>
+    public Task<TextAnswer> PreviewExportAsync(byte[] part, string ending, string options) => InTurn(() =>
     {
-        lock (gate)
-        {
-            return rebuilder.Inertias(Read(part)).Select(i => new[] { i.Xx, i.Yy, i.Zz, i.Xy, i.Xz, i.Yz }).ToArray();
-        }
+        var preview = Exporter.Preview(rebuilder.Gauge(Read(part)), ending, Options(options));
+        return new TextAnswer(preview.Done ? JsonSerializer.Serialize(preview.Value, PartJson.Compact) : null, preview.Refusal?.Message);
     });
 
-    public Task<FileAnswer> ExportAsync(byte[] part, string ending, string options) => Task.Run(() =>
+    public Task<ImportAnswer> CheckImportAsync(byte[] file, string name, byte[]? before, string beforeName, string[] beforeFaces) => InTurn(() =>
     {
-        lock (gate)
+        var read = rebuilder.Read(ImportedFile.FormatOf(name), file);
+        if (!read.Done)
         {
-            var written = Exporter.Write(rebuilder.Gauge(Read(part)), ending, Options(options));
-            return new FileAnswer(written.Done ? written.Value : null, written.Refusal?.Message);
+            return new ImportAnswer([], "", null, 0, read.Refusal!.Message);
         }
-    });
 
-    public Task<TextAnswer> PreviewExportAsync(byte[] part, string ending, string options) => Task.Run(() =>
-    {
-        lock (gate)
+        var solid = read.Value.Solid;
+        var topology = kernel.Describe(solid);
+        string[] faces = [.. Enumerable.Range(1, topology.Faces.Length).Select(i => $"{i}")];
+        if (before is not null && kernel.Read(ImportedFile.FormatOf(beforeName), before) is { Done: true, Value: var old })
         {
-            var preview = Exporter.Preview(rebuilder.Gauge(Read(part)), ending, Options(options));
-            return new TextAnswer(preview.Done ? JsonSerializer.Serialize(preview.Value, PartJson.Compact) : null, preview.Refusal?.Message);
+            using var known = old.Solid;
+            var was = kernel.Describe(known);
+            Refs names = beforeFaces.Length == was.Faces.Length ? [.. beforeFaces] : [.. Enumerable.Range(1, was.Faces.Length).Select(i => $"{i}")];
+            faces = [.. ImportedFaces.Matched(was, names, topology)];
         }
-    });
 
-    public Task<ImportAnswer> CheckImportAsync(byte[] file, string name, byte[]? before, string beforeName, string[] beforeFaces) => Task.Run(() =>
-    {
-        lock (gate)
-        {
-            var read = kernel.Read(ImportedFile.FormatOf(name), file);
-            if (!read.Done)
-            {
-                return new ImportAnswer([], "", null, 0, read.Refusal!.Message);
-            }
-
-            using var solid = read.Value.Solid;
-            var topology = kernel.Describe(solid);
-            string[] faces = [.. Enumerable.Range(1, topology.Faces.Length).Select(i => $"{i}")];
-            if (before is not null && kernel.Read(ImportedFile.FormatOf(beforeName), before) is { Done: true, Value: var old })
-            {
-                using var known = old.Solid;
-                var was = kernel.Describe(known);
-                Refs names = beforeFaces.Length == was.Faces.Length ? [.. beforeFaces] : [.. Enumerable.Range(1, was.Faces.Length).Select(i => $"{i}")];
-                faces = [.. ImportedFaces.Matched(was, names, topology)];
-            }
-
-            return new ImportAnswer(faces, read.Value.Name, read.Value.Colour, kernel.Mass(solid).Volume, null);
-        }
+        return new ImportAnswer(faces, read.Value.Name, read.Value.Colour, kernel.Mass(solid).Volume, null);
     });
 
     public Task<TextAnswer> ReadSvgAsync(byte[] file, string sketch) => Task.Run(() =>
@@ -127,6 +99,24 @@ internal sealed class WorkerService : IWorker, IDisposable
         var read = SvgSketch.Read(file, JsonSerializer.Deserialize<Sketch>(sketch, PartJson.Compact) ?? Sketch.Empty);
         return new TextAnswer(read.Done ? JsonSerializer.Serialize(read.Value, PartJson.Compact) : null, read.Refusal?.Message);
     });
+
+    /// <summary>One thing at a time; whoever waits hears how far it has come.</summary>
+    private Task<T> InTurn<T>(Func<T> work) => Task.Run(() =>
+    {
+        lock (gate)
+        {
+            using var watch = new Timer(_ => Tell(), null, UntilShare, ShareEvery);
+            return work();
+        }
+    });
+
+    private void Tell()
+    {
+        if (NativeKernel.Share is { } share)
+        {
+            Share?.Invoke(share);
+        }
+    }
 
     private static ExportOptions Options(string json) => JsonSerializer.Deserialize<ExportOptions>(json, PartJson.Compact) ?? new ExportOptions();
 

@@ -96,23 +96,68 @@ public class MeshFileTests
     [Fact]
     public void Gltf_passes_the_validator_and_stands_upright_in_metres()
     {
-        var file = Path.Combine(Path.GetTempPath(), $"ratiogon-{Guid.NewGuid():N}.glb");
+        var file = Scene.Written("glb");
+        var report = Validated("gltf", file);
+        report.GetProperty("issues").GetProperty("numErrors").GetInt32().ShouldBe(0, report.ToString());
+        report.GetProperty("issues").GetProperty("numWarnings").GetInt32().ShouldBe(0, report.ToString());
+        report.GetProperty("info").GetProperty("drawCallCount").GetInt32().ShouldBe(2);
+        report.GetProperty("info").GetProperty("materialCount").GetInt32().ShouldBe(2);
+        Encoding.UTF8.GetString(file).ShouldContain("\"max\":[0.04,0.025,0.012]");
+    }
+
+    [Fact]
+    public void ThreeMf_is_read_strictly_by_the_consortiums_own_library()
+    {
+        var report = Validated("3mf", Scene.Written("3mf"));
+        report.GetProperty("refused").ValueKind.ShouldBe(JsonValueKind.Null);
+        report.GetProperty("warnings").GetInt32().ShouldBe(0);
+        report.GetProperty("items").GetInt32().ShouldBe(2);
+        report.GetProperty("objects").EnumerateArray().Select(o => (o.GetProperty("name").GetString(), o.GetProperty("closed").GetBoolean(), o.GetProperty("valid").GetBoolean()))
+            .ShouldBe([("Block & pin", true, true), ("Block & pin, Pin", true, true)]);
+    }
+
+    [Theory]
+    [InlineData("<triangle ", "<tri ", true)]
+    [InlineData("unit=\"millimeter\"", "unit=\"furlong\"", true)]
+    [InlineData("<triangle v1=\"0\"", "<triangle v1=\"1\"", false)]
+    public void And_that_library_tells_a_bad_file(string good, string bad, bool refused)
+    {
+        var (from, to) = (new MemoryStream(Scene.Written("3mf")), new MemoryStream());
+        using (var read = new ZipArchive(from, ZipArchiveMode.Read))
+        using (var write = new ZipArchive(to, ZipArchiveMode.Create, leaveOpen: true))
+        {
+            foreach (var entry in read.Entries)
+            {
+                using var text = new StreamReader(entry.Open());
+                var content = text.ReadToEnd();
+                var at = content.IndexOf(good, StringComparison.Ordinal);
+                using var put = new StreamWriter(write.CreateEntry(entry.FullName).Open());
+                put.Write(at < 0 ? content : content[..at] + bad + content[(at + good.Length)..]);
+            }
+        }
+
+        var report = Validated("3mf", to.ToArray());
+        (report.GetProperty("refused").ValueKind == JsonValueKind.String || report.GetProperty("warnings").GetInt32() > 0).ShouldBe(refused);
+        if (!refused)
+        {
+            report.GetProperty("objects")[0].GetProperty("closed").GetBoolean().ShouldBeFalse();
+        }
+    }
+
+    /// <summary>What a validator of other hands says of a file.</summary>
+    private static JsonElement Validated(string format, byte[] content)
+    {
+        var file = Path.Combine(Path.GetTempPath(), $"ratiogon-{Guid.NewGuid():N}.{format}");
         try
         {
-            File.WriteAllBytes(file, Scene.Written("glb"));
-            var root = Root();
-            var start = new ProcessStartInfo("node", [Path.Combine(root, "tests/Ratiogon.Exchange.Tests/validate-gltf.mjs"), file]) { RedirectStandardOutput = true, RedirectStandardError = true };
+            File.WriteAllBytes(file, content);
+            var start = new ProcessStartInfo("node", [Path.Combine(Root(), $"tests/Ratiogon.Exchange.Tests/validate-{format}.mjs"), file]) { RedirectStandardOutput = true, RedirectStandardError = true };
             using var node = Process.Start(start)!;
-            var (said, wrong) = (node.StandardOutput.ReadToEnd(), node.StandardError.ReadToEnd());
+            var wrong = node.StandardError.ReadToEndAsync();
+            var said = node.StandardOutput.ReadToEnd();
             node.WaitForExit();
-            node.ExitCode.ShouldBe(0, wrong);
-            var report = JsonDocument.Parse(said).RootElement;
-            report.GetProperty("issues").GetProperty("numErrors").GetInt32().ShouldBe(0, said);
-            report.GetProperty("issues").GetProperty("numWarnings").GetInt32().ShouldBe(0, said);
-            report.GetProperty("info").GetProperty("drawCallCount").GetInt32().ShouldBe(2);
-            report.GetProperty("info").GetProperty("materialCount").GetInt32().ShouldBe(2);
-            var json = Encoding.UTF8.GetString(File.ReadAllBytes(file));
-            json.ShouldContain("\"max\":[0.04,0.025,0.012]");
+            node.ExitCode.ShouldBe(0, wrong.Result);
+            return JsonDocument.Parse(said).RootElement;
         }
         finally
         {

@@ -1,6 +1,9 @@
 using System.Text;
 using Ratiogon.Core.Demo;
 using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts.Rebuilding;
 
 namespace Ratiogon.Solids.Tests;
@@ -66,6 +69,20 @@ public sealed class BodyFileTests : IDisposable
             Kernel.Mesh(body.Solid, deviation);
             Kernel.Deviation(body.Solid).ShouldBeInRange(1e-9, deviation * 1.2);
         }
+    }
+
+    [Fact]
+    public void A_file_that_was_looked_at_is_not_read_again_for_its_step_and_two_steps_share_nothing()
+    {
+        var file = Plate(BodyFormat.Step214);
+        var kernel = CountingKernel.About(Kernel);
+        using var own = new Rebuilder((ISolidKernel)kernel);
+        own.Read(BodyFormat.Step214, file).Done.ShouldBeTrue();
+        var one = Parts.Of(new AddStep(new ImportStep("a", 0, "A", "plate.step", ImportedFile.Pack(file))));
+        own.Rebuild(one, withMesh: false).Bodies.Single().Mass.Volume.ShouldBe(MotorPlate.VolumeByHand(), MotorPlate.VolumeByHand() * 1e-9);
+        kernel.Calls("Read").ShouldBe(1);
+        own.Rebuild(new AddStep(new ImportStep("b", 0, "B", "plate.step", ImportedFile.Pack(file)) { Apart = true }).Apply(one).Value, withMesh: false).Bodies.Length.ShouldBe(2);
+        kernel.Calls("Read").ShouldBe(2);
     }
 
     [Fact]

@@ -28,6 +28,9 @@ public interface ILiveClient
 
     /// <summary>A long rebuild has come to a step; null when it has ended.</summary>
     Task Building(string? step);
+
+    /// <summary>A long read, write or mesh has come so far, from 0 to 1.</summary>
+    Task Share(double share);
 }
 
 /// <summary>Pointer, hover, drag and previews. Each connection has at most one part and one tool at a time.</summary>
@@ -261,6 +264,8 @@ internal sealed class LiveAudience(IHubContext<LiveHub, ILiveClient> hub) : IPar
 
     public Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result) =>
         hub.Clients.Group(LiveHub.Group(id)).Rebuilt(RebuiltMessage.Of(part, revision, result));
+
+    public Task ShareAsync(Guid part, double share) => hub.Clients.Group(LiveHub.Group(part)).Share(share);
 
     public Task BuildingAsync(Guid part, string? step) => hub.Clients.Group(LiveHub.Group(part)).Building(step);
 }

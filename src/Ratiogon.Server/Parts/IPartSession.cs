@@ -20,6 +20,9 @@ public interface IPartAudience
 
     /// <summary>A rebuild that takes its time has come to a step; null when it has ended.</summary>
     Task BuildingAsync(Guid part, string? step);
+
+    /// <summary>A long read, write or mesh has come so far, from 0 to 1.</summary>
+    Task ShareAsync(Guid part, double share);
 }
 
 /// <summary>One live part: the only place that changes it. Kept behind an interface so that it can live on another machine.</summary>

@@ -80,7 +80,7 @@ internal sealed partial class PartSession : IPartSession
     public async Task<Outcome<RebuildResult>> TryAsync(Part part)
     {
         var bytes = JsonSerializer.SerializeToUtf8Bytes(part, PartJson.Compact);
-        var answer = await InWorkerAsync(worker => worker.RebuildAsync(bytes));
+        var answer = await InWorkerAsync(worker => worker.RebuildAsync(bytes, oneByOne: false));
         return answer.Map(packed => MessagePackSerializer.Deserialize<RebuildResult>(packed, WorkerFormat.Options));
     }
 
@@ -211,14 +211,17 @@ internal sealed partial class PartSession : IPartSession
         {
             var slow = DateTime.UtcNow + UntilProgress;
             var told = false;
-            var packed = await workers.RunAsync(Id, worker => worker.RebuildAsync(bytes), step =>
+            void Building(string step)
             {
                 if (DateTime.UtcNow > slow)
                 {
                     told = true;
                     _ = audience.BuildingAsync(Id, step);
                 }
-            });
+            }
+
+            var tries = 0;
+            var packed = await workers.RunAsync(Id, worker => worker.RebuildAsync(bytes, oneByOne: tries++ > 0), new WorkerNews(Building, TellShare));
             if (told)
             {
                 await audience.BuildingAsync(Id, null);
@@ -253,7 +256,7 @@ internal sealed partial class PartSession : IPartSession
     {
         try
         {
-            return await workers.RunAsync(Id, work);
+            return await workers.RunAsync(Id, work, new WorkerNews(_ => { }, TellShare));
         }
         catch (WorkerFailedException failure)
         {
@@ -284,6 +287,8 @@ internal sealed partial class PartSession : IPartSession
         moved = readings.IsEmpty && moved.Readings.IsEmpty ? moved : moved with { Readings = readings };
         return ReferenceEquals(moved, part) ? null : (part, moved);
     }
+
+    private void TellShare(double share) => _ = audience.ShareAsync(Id, share);
 
     private byte[] PartBytes() => JsonSerializer.SerializeToUtf8Bytes(Stored.Part, PartJson.Compact);
 }

@@ -16,6 +16,11 @@ public sealed class WorkerOptions
     public TimeSpan Limit { get; set; } = TimeSpan.FromSeconds(60);
 }
 
+/// <summary>What is heard of work while it is under way.</summary>
+/// <param name="Starting">Told the id of each step as it is begun.</param>
+/// <param name="Share">Told now and then how far a long read, write or mesh has come, from 0 to 1.</param>
+public sealed record WorkerNews(Action<string> Starting, Action<double> Share);
+
 /// <summary>Why a worker gave nothing.</summary>
 public enum WorkerFailure
 {
@@ -61,20 +66,20 @@ public sealed class WorkerPool : IAsyncDisposable
 
     /// <param name="key">What the work is for: the same key goes to the same worker.</param>
     /// <param name="work">Calls the worker.</param>
-    /// <param name="starting">Told the steps as they are begun.</param>
+    /// <param name="told">Hears of what is under way.</param>
     /// <param name="cancel">Gives up waiting for a turn.</param>
     /// <exception cref="WorkerFailedException">It died twice, or took too long.</exception>
-    public async Task<T> RunAsync<T>(Guid key, Func<IWorker, Task<T>> work, Action<string>? starting = null, CancellationToken cancel = default)
+    public async Task<T> RunAsync<T>(Guid key, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default)
     {
         var lane = lanes[(key.GetHashCode() & int.MaxValue) % lanes.Length];
         try
         {
-            return await RunAsync(lane, work, starting, cancel, key);
+            return await RunAsync(lane, work, told, cancel, key);
         }
         catch (WorkerFailedException failure) when (failure.Why == WorkerFailure.Died)
         {
             log.LogWarning("A geometry worker died; its work is done once more");
-            return await RunAsync(lane, work, starting, cancel, key);
+            return await RunAsync(lane, work, told, cancel, key);
         }
     }
 
@@ -103,7 +108,7 @@ public sealed class WorkerPool : IAsyncDisposable
         await Task.CompletedTask;
     }
 
-    private async Task<T> RunAsync<T>(Lane lane, Func<IWorker, Task<T>> work, Action<string>? starting, CancellationToken cancel, Guid key = default)
+    private async Task<T> RunAsync<T>(Lane lane, Func<IWorker, Task<T>> work, WorkerNews? told, CancellationToken cancel, Guid key = default)
     {
         await lane.Turn.WaitAsync(cancel);
         string? step = null;
@@ -117,11 +122,13 @@ public sealed class WorkerPool : IAsyncDisposable
             }
 
             var worker = lane.Worker;
-            worker.Starting = id =>
-            {
-                step = id;
-                starting?.Invoke(id);
-            };
+            worker.Told = new WorkerNews(
+                id =>
+                {
+                    step = id;
+                    told?.Starting(id);
+                },
+                share => told?.Share(share));
             var call = work(worker.Proxy);
             if (await Task.WhenAny(call, worker.Ended, Task.Delay(limit, CancellationToken.None)) == call)
             {
@@ -169,14 +176,15 @@ public sealed class WorkerPool : IAsyncDisposable
             (this.process, this.pipe) = (process, pipe);
             var rpc = new JsonRpc(new LengthHeaderMessageHandler(pipe, pipe, new SystemTextJsonFormatter()));
             Proxy = rpc.Attach<IWorker>();
-            rpc.AddLocalRpcMethod("starting", (string step) => Starting?.Invoke(step));
+            rpc.AddLocalRpcMethod("starting", (string step) => Told?.Starting(step));
+            rpc.AddLocalRpcMethod("share", (double share) => Told?.Share(share));
             rpc.StartListening();
             Ended = process.WaitForExitAsync();
         }
 
         public IWorker Proxy { get; }
 
-        public Action<string>? Starting { get; set; }
+        public WorkerNews? Told { get; set; }
 
         public Task Ended { get; }
 

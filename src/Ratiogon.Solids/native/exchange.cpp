@@ -1,4 +1,5 @@
 // STEP and IGES with names, colours and units, through the library's document of shapes with attributes.
+#include "progress.h"
 #include "shape.h"
 
 #include <BRep_Builder.hxx>
@@ -34,8 +35,42 @@
 #include <XCAFDoc_DocumentTool.hxx>
 #include <XCAFDoc_ShapeTool.hxx>
 #include <algorithm>
+#include <filesystem>
+#include <fstream>
 
 namespace {
+
+// Reading the text of a file and writing it out, as shares of the whole; turning entities into shapes is the rest.
+constexpr double text_share = 0.3;
+
+// A file that notes how much of it has been read.
+class CountedFile : public std::filebuf {
+public:
+    CountedFile(const char* path, Progress& progress) : progress(progress), size(std::max<double>(1, static_cast<double>(std::filesystem::file_size(path)))) {
+        open(path, std::ios::in | std::ios::binary);
+    }
+
+protected:
+    int_type underflow() override {
+        const int_type next = std::filebuf::underflow();
+        count(read + static_cast<double>(egptr() - gptr()));
+        return next;
+    }
+    std::streamsize xsgetn(char* to, std::streamsize n) override {
+        const double before = read;
+        const std::streamsize got = std::filebuf::xsgetn(to, n);
+        count(std::max(read, before + static_cast<double>(got)));
+        return got;
+    }
+
+private:
+    void count(double now) {
+        read = now;
+        progress.note(std::min(1.0, read / size));
+    }
+    Progress& progress;
+    double size, read = 0;
+};
 
 constexpr int32_t step_214 = 0, step_242 = 1, iges = 2;
 
@@ -120,7 +155,8 @@ int32_t read_iges(const char* path, BRep_Builder& builder, TopoDS_Compound& bodi
     IGESCAFControl_Reader reader;
     reader.SetNameMode(true);
     reader.SetColorMode(true);
-    if (reader.ReadFile(path) != IFSelect_RetDone || !reader.Transfer(document.document)) {
+    const Handle(Progress) progress = new Progress(text_share, 1);
+    if (reader.ReadFile(path) != IFSelect_RetDone || !reader.Transfer(document.document, progress->Start())) {
         return -1;
     }
     TDF_LabelSequence free;
@@ -137,10 +173,16 @@ int32_t read_iges(const char* path, BRep_Builder& builder, TopoDS_Compound& bodi
 // takes a tenth longer to fill.
 int32_t read_step(const char* path, BRep_Builder& builder, TopoDS_Compound& bodies) {
     STEPControl_Reader reader;
-    if (reader.ReadFile(path) != IFSelect_RetDone) {
-        return -1;
+    {
+        Progress reading(0, text_share);
+        CountedFile file(path, reading);
+        std::istream text(&file);
+        if (reader.ReadStream(path, text) != IFSelect_RetDone) {
+            return -1;
+        }
     }
-    reader.TransferRoots();
+    const Handle(Progress) progress = new Progress(text_share, 1);
+    reader.TransferRoots(progress->Start());
     const Handle(Interface_InterfaceModel) model = reader.Model();
     for (int i = 1; i <= model->NbEntities() && (read_name.empty() || read_colour[0] == 0); i++) {
         const Handle(StepBasic_Product) product = Handle(StepBasic_Product)::DownCast(model->Value(i));
@@ -173,7 +215,8 @@ RG_API int32_t rg_file_write(int32_t format, const rg_shape* const* shapes, cons
             IGESCAFControl_Writer writer;
             writer.SetColorMode(true);
             writer.SetNameMode(true);
-            return writer.Transfer(document.document) && writer.Write(path) ? 0 : rg_fail("the bodies could not be written as IGES");
+            const Handle(Progress) progress = new Progress(0, 1 - text_share);
+            return writer.Transfer(document.document, progress->Start()) && writer.Write(path) ? 0 : rg_fail("the bodies could not be written as IGES");
         }
         STEPCAFControl_Controller::Init();
         Interface_Static::SetCVal("write.step.schema", format == step_242 ? "AP242DIS" : "AP214IS");
@@ -182,7 +225,8 @@ RG_API int32_t rg_file_write(int32_t format, const rg_shape* const* shapes, cons
         STEPCAFControl_Writer writer;
         writer.SetColorMode(true);
         writer.SetNameMode(true);
-        return writer.Transfer(document.document, STEPControl_AsIs) && writer.Write(path) == IFSelect_RetDone ? 0 : rg_fail("the bodies could not be written as STEP");
+        const Handle(Progress) progress = new Progress(0, 1 - text_share);
+        return writer.Transfer(document.document, STEPControl_AsIs, nullptr, progress->Start()) && writer.Write(path) == IFSelect_RetDone ? 0 : rg_fail("the bodies could not be written as STEP");
     });
 }
 

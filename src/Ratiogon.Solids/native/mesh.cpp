@@ -1,3 +1,4 @@
+#include "progress.h"
 #include "shape.h"
 
 #include <BRepAdaptor_Curve.hxx>
@@ -100,7 +101,13 @@ RG_API void rg_mesh_free(rg_mesh* mesh) { delete mesh; }
 RG_API int32_t rg_mesh_make(const rg_shape* s, double deviation, rg_mesh** mesh) {
     return rg_guard([&]() -> int32_t {
         // Faces that an earlier body had too keep their triangles.
-        BRepMesh_IncrementalMesh made(s->shape, deviation, false, angular_deviation, true);
+        BRepMesh_IncrementalMesh made;
+        made.SetShape(s->shape);
+        made.ChangeParameters().Deflection = deviation;
+        made.ChangeParameters().Angle = angular_deviation;
+        made.ChangeParameters().InParallel = true;
+        const Handle(Progress) progress = new Progress(0, 1);
+        made.Perform(progress->Start());
         auto out = std::make_unique<rg_mesh>();
         const TopTools_MapOfShape seams = seams_of(s);
         for (int i = 1; i <= s->faces.Extent(); i++) {

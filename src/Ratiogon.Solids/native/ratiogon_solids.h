@@ -133,6 +133,10 @@ RG_API int32_t rg_file_read(int32_t format, const char* path, rg_shape** shape);
 RG_API const char* rg_file_read_name(void);
 RG_API void rg_file_read_colour(double* four);
 
+// How far a long read or write of a file, or a mesh, has come: 0 to 1, or less than 0 where none is under way. May be asked
+// for from another thread.
+RG_API double rg_progress(void);
+
 // The largest distance between a face and the triangles that it was drawn with last, looked for at the middles of triangles
 // and of their sides.
 RG_API int32_t rg_mesh_deviation(const rg_shape* shape, double* deviation);

@@ -139,6 +139,7 @@ export class LiveLink {
       changed(revision: number): void
       rebuilt(message: RebuiltMessage): void
       building(step: string | null): void
+      share(share: number): void
       connected(on: boolean): void
     },
   ) {
@@ -153,6 +154,7 @@ export class LiveLink {
     this.hub.on('Changed', hears.changed)
     this.hub.on('Rebuilt', hears.rebuilt)
     this.hub.on('Building', hears.building)
+    this.hub.on('Share', hears.share)
     this.hub.onreconnecting(() => hears.connected(false))
     this.hub.onreconnected(async () => {
       await this.hub.invoke('Open', this.part)

@@ -14,6 +14,8 @@ export const usePart = defineStore('part', () => {
   const connected = ref(true)
   /** The step that a long rebuild has come to. */
   const building = ref<string | null>(null)
+  /** How far what is being read, written or meshed has come, from 0 to 1; null where nothing long is under way. */
+  const share = ref<number | null>(null)
   const notice = ref<string | null>(null)
   /** The file that is being read into the part. */
   const importing = ref<string | null>(null)
@@ -34,10 +36,14 @@ export const usePart = defineStore('part', () => {
       },
       building: (step) => {
         building.value = step
+        share.value = null
+      },
+      share: (now) => {
+        share.value = now
       },
       rebuilt: (message) => {
         built.value = message
-        building.value = null
+        building.value = share.value = null
         // What a sketch copies from the model moves without an edit.
         if (message.steps.some((s) => s.followed)) void refresh()
       },
@@ -98,7 +104,7 @@ export const usePart = defineStore('part', () => {
       method: 'POST',
       headers: { 'Content-Type': 'application/octet-stream' },
       body: file,
-    }).finally(() => (importing.value = null))
+    }).finally(() => (importing.value = share.value = null))
     const body = (await response.json()) as unknown
     return response.ok ? answer(body as PartSnapshot, undefined) : answer(undefined, body)
   }
@@ -123,6 +129,7 @@ export const usePart = defineStore('part', () => {
     missing,
     connected,
     building,
+    share,
     notice,
     open,
     close,

@@ -2,10 +2,10 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type PartCommand, type ToolView } from '../api/client'
 import type { AnswerMessage, CurveMessage, InputMessage, OfferMessage, WayOutMessage } from '../api/live'
-import type { SeenOnly } from '../api/datums'
 import { useDatum } from './datum'
 import { useForm } from './form'
 import { usePart } from './part'
+import { useTaking } from './taking'
 
 /** What the user is doing: the sketch and tool in use, picks, offers, prompt. */
 export const useWork = defineStore('work', () => {
@@ -14,8 +14,6 @@ export const useWork = defineStore('work', () => {
   const form = useForm()
   /** How the model is looked at: from it to the eye, and as a frame (origin, x to the right, y up). */
   const view = { towards: [0, 0, 1], frame: [0, 0, 0, 1, 0, 0, 0, 1, 0] }
-  /** What is being taken into the sketch from the model. */
-  const taking = ref<string | null>(null)
   const tools = ref<ToolView[]>([])
   const bench = ref('Draw')
   const sketch = ref<string | null>(null)
@@ -43,6 +41,7 @@ export const useWork = defineStore('work', () => {
   let busy: Promise<void> = Promise.resolve()
 
   const sketchView = computed(() => part.snapshot?.steps.find((s) => s.id === sketch.value)?.sketch ?? null)
+  const { taking, apart, takingPrompt, seen, takeSeen, take } = useTaking(sketch, sketchView, picks, pointer)
   const freedoms = computed(() => (sketchView.value?.entities.length ? sketchView.value.freedoms : null))
 
   async function loadTools(): Promise<void> {
@@ -223,52 +222,10 @@ export const useWork = defineStore('work', () => {
     return part.snapshot?.steps.find((s) => !before.has(s.id))?.id ?? null
   }
 
-  /** Something that meets the sketch only as seen from the view, with what can be done. */
-  const apart = shallowRef<SeenOnly | null>(null)
-
   async function startTaking(how: string): Promise<void> {
     await startTool('select')
     taking.value = how
     bench.value = 'Draw'
-  }
-
-  /** Asks about a thing of the model that was pointed at in a sketch. */
-  async function seen(reference: string, ray: number[]): Promise<void> {
-    const live = part.live()
-    if (!live || !sketch.value) return
-    const point =
-      picks.value.length === 1 &&
-      sketchView.value?.entities.find((e) => e.id === picks.value[0])?.kind === 'point'
-        ? picks.value[0]!
-        : null
-    const json = await live.apart(sketch.value, reference, pointer.x, pointer.y, ray, point)
-    apart.value = json ? (JSON.parse(json) as SeenOnly) : null
-  }
-
-  async function takeSeen(how: 'crossing' | 'copy'): Promise<void> {
-    const command = apart.value?.[how]
-    apart.value = null
-    if (command) await part.send(command)
-  }
-
-  const takingPrompt = computed(() =>
-    taking.value === 'section'
-      ? 'Pick a face to take its section with the sketch plane, or Enter for the whole body'
-      : taking.value === 'crossing'
-        ? 'Pick an edge, an axis or a curve: a point is kept where it meets the sketch plane'
-        : 'Pick an edge, a vertex, a face or a curve of another sketch: it is kept as a live copy',
-  )
-
-  /** Takes something of the model into the sketch; by default the whole body. */
-  async function take(reference = part.built?.bodies[0]?.name ?? ''): Promise<void> {
-    const live = part.live()
-    if (!live || !sketch.value || !taking.value) return
-    const answered = JSON.parse(await live.take(sketch.value, taking.value, reference)) as {
-      command?: PartCommand
-      refusal?: string
-    }
-    if (answered.command) await part.send(answered.command)
-    else part.notice = answered.refusal ?? null
   }
 
   async function press(offer: OfferMessage): Promise<void> {

@@ -46,6 +46,32 @@ function near(ray: THREE.Ray, ball: THREE.Sphere, reach: number): boolean {
   return ray.distanceSqToPoint(ball.center) <= r * r
 }
 
+function along(ray: THREE.Ray, p: THREE.Vector3): number {
+  return (
+    (p.x - ray.origin.x) * ray.direction.x +
+    (p.y - ray.origin.y) * ray.direction.y +
+    (p.z - ray.origin.z) * ray.direction.z
+  )
+}
+
+/** What comes nearest to a ray; of what comes equally near, the first along it. */
+class Nearest {
+  name = ''
+  private depth = Infinity
+
+  constructor(
+    /** How near something has to come, and then the nearest so far. */
+    private best: number,
+    private readonly alike = best * 0.05,
+  ) {}
+
+  offer(name: string, distance: number, depth: number): void {
+    const nearer = distance < this.best - (this.name ? this.alike : 0)
+    const before = distance < this.best + this.alike && depth < this.depth && this.name !== ''
+    if (nearer || before) [this.name, this.best, this.depth] = [name, distance, depth]
+  }
+}
+
 /** Bodies shaded with their edges, with hover and picks of faces, edges and vertices by name. */
 export class BodyLayer {
   private readonly group = new THREE.Group()
@@ -123,7 +149,8 @@ export class BodyLayer {
     this.stage.redraw()
   }
 
-  /** Everything under the pointer in order of depth: faces gone through, and the edges and vertices near it. */
+  /** Everything under the pointer in order of depth: faces gone through, and the edges and vertices near it, each before the
+   * faces that meet there. */
   pickAll(event: PointerEvent | MouseEvent): string[] {
     const ray = this.stage.ray(event)
     const reach = this.stage.perPixel()
@@ -147,12 +174,12 @@ export class BodyLayer {
             Math.sqrt(ray.distanceSqToSegment(a, b, undefined, on)) < EDGE_REACH * reach &&
             !this.caps.hides(on)
           )
-            found.push({ name: message.edges[i]!, depth: on.clone().sub(ray.origin).dot(ray.direction) })
+            found.push({ name: message.edges[i]!, depth: along(ray, on) - EDGE_REACH * reach })
         }
       })
       vertices.forEach((v, i) => {
         if (Math.sqrt(ray.distanceSqToPoint(v)) < VERTEX_REACH * reach && !this.caps.hides(v))
-          found.push({ name: message.vertexNames[i]!, depth: v.clone().sub(ray.origin).dot(ray.direction) })
+          found.push({ name: message.vertexNames[i]!, depth: along(ray, v) - 2 * EDGE_REACH * reach })
       })
     }
     return [...new Set(found.sort((x, y) => x.depth - y.depth).map((f) => f.name))].filter(Boolean)
@@ -323,36 +350,32 @@ export class BodyLayer {
   }
 
   private nearVertex(ray: THREE.Ray, reach: number, depth: number): string {
-    let [best, name] = [reach, '']
+    const nearest = new Nearest(reach)
     for (const { message, vertices } of this.shown)
       vertices.forEach((v, i) => {
-        const d = Math.sqrt(ray.distanceSqToPoint(v))
-        const along = v.clone().sub(ray.origin).dot(ray.direction)
-        if (d < best && along < depth + 2 * reach && !this.caps.hides(v))
-          [best, name] = [d, message.vertexNames[i] ?? '']
+        const far = along(ray, v)
+        if (far < depth + 2 * reach && !this.caps.hides(v))
+          nearest.offer(message.vertexNames[i] ?? '', Math.sqrt(ray.distanceSqToPoint(v)), far)
       })
-    return name
+    return nearest.name
   }
 
   private nearEdge(ray: THREE.Ray, reach: number, depth: number): string {
-    let [best, name] = [reach, '']
+    const nearest = new Nearest(reach)
     const [a, b, on] = [new THREE.Vector3(), new THREE.Vector3(), new THREE.Vector3()]
     for (const { message, edges, balls } of this.shown)
       edges.forEach((points, i) => {
-        if (!near(ray, balls[i]!, best)) return
+        if (!near(ray, balls[i]!, reach)) return
         for (let k = 0; k + 5 < points.length; k += 3) {
           a.fromArray(points, k)
           b.fromArray(points, k + 3)
           const d = Math.sqrt(ray.distanceSqToSegment(a, b, undefined, on))
-          if (
-            d < best &&
-            on.clone().sub(ray.origin).dot(ray.direction) < depth + 2 * reach &&
-            !this.caps.hides(on)
-          )
-            [best, name] = [d, message.edges[i] ?? '']
+          const far = along(ray, on)
+          if (d < reach && far < depth + 2 * reach && !this.caps.hides(on))
+            nearest.offer(message.edges[i] ?? '', d, far)
         }
       })
-    return name
+    return nearest.name
   }
 
   private paintMark(name: string, tint: string, opacity: number): void {

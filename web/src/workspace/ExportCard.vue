@@ -4,6 +4,7 @@ import { api, reason } from '../api/client'
 import { saveAs } from '../api/save'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
+import ShareDone from './ShareDone.vue'
 import SheetCard from './SheetCard.vue'
 
 /** Formats, with what each is good for and what can be chosen. */
@@ -104,6 +105,7 @@ async function write(): Promise<void> {
     `part.${ending.value}`,
   )
   writing.value = false
+  part.share = null
   if (wrong) refusal.value = wrong
 }
 </script>
@@ -182,7 +184,7 @@ async function write(): Promise<void> {
         Save the file
       </button>
       <template v-if="writing"
-        ><span class="text-muted" aria-live="polite">writing …</span
+        ><span class="flex items-center gap-1.5 text-muted" aria-live="polite">writing <ShareDone /></span
         ><button type="button" class="button" @click="part.live()?.stopBuilding()">Stop</button></template
       >
     </div>

@@ -9,6 +9,7 @@ import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { saveAs } from '../api/save'
+import ShareDone from './ShareDone.vue'
 import { currentTheme, setTheme } from '../theme'
 
 const emit = defineEmits<{ parameters: []; find: [] }>()
@@ -99,7 +100,7 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
       part.connected ? `kept ${kept}` : 'reconnecting …'
     }}</span>
     <span v-if="!part.settled" class="flex items-center gap-1.5 text-muted" aria-live="polite"
-      >building {{ buildingStep }}…
+      >building {{ buildingStep }} <ShareDone v-if="!part.importing" />
       <button
         v-if="part.building"
         type="button"
@@ -111,7 +112,7 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
       </button></span
     >
     <span v-if="part.importing" class="flex items-center gap-1.5 text-muted" aria-live="polite"
-      >reading {{ part.importing }} …
+      >reading {{ part.importing }} <ShareDone />
       <button type="button" class="button" data-testid="stop-import" @click="part.live()?.stopBuilding()">
         Stop
       </button></span

@@ -1,12 +1,16 @@
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
+using Ratiogon.Core.Forms;
 
 namespace Ratiogon.Core.Parts.Rebuilding;
 
 /// <summary>Keys by content: what has the same key need not be built again.</summary>
 internal static class ContentKey
 {
+    /// <summary>A key for a file of bodies.</summary>
+    public static string Of(BodyFormat format, ReadOnlyMemory<byte> file) => $"{format} {Convert.ToHexString(SHA256.HashData(file.Span).AsSpan(0, 16))}";
+
     /// <summary>A key for a step together with the keys of what it is built on and the values its formulas read.</summary>
     public static string Of(Step step, params IEnumerable<string> inputs)
     {

@@ -17,20 +17,23 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     private const int MostKept = 96;
     private readonly RecentlyUsed<Built> forms = new(MostKept);
     private RebuildState? last;
+    private ReadAhead? ahead;
     private readonly RecentlyUsed<(Outcome<Sketching.Sketch> Sketch, int Freedoms)> sketches = new(MostKept * 4);
 
     /// <summary>What a form step gave: of the bodies that it saw those after it, and its material for steps that repeat it.</summary>
     private sealed record Built(ImmutableArray<FormBody> Bodies, ImmutableArray<MaterialResult> Material, FormResult Result);
 
+    private sealed record ReadAhead(string Key, ReadBodies File);
+
     /// <summary>A form ready to be made: its content key, and how it is made. Making it changes nothing of the rebuild.</summary>
     private sealed record Making(string Key, Func<Outcome<Built>> Make);
 
     /// <summary>Whether bodies that do not meet are worked on at the same time.</summary>
-    public bool SideBySide { get; init; } = true;
+    public bool SideBySide { get; set; } = true;
 
     /// <param name="part">What to build.</param>
     /// <param name="withMesh">Whether bodies are tessellated.</param>
-    /// <param name="starting">Told the id of each step before it is built.</param>
+    /// <param name="starting">Told the id of each step before it is built, and of one still being made when another is done.</param>
     /// <param name="cancel">Checked between steps.</param>
     public RebuildResult Rebuild(Part part, bool withMesh = true, Action<string>? starting = null, CancellationToken cancel = default)
     {
@@ -87,6 +90,17 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 
         return [.. state.Results.Select(r => r.Frame is { } frame ? r with { Extent = DatumExtents.Of(frame, users.GetValueOrDefault(r.Id) ?? [], otherwise) } : r)];
     }
+
+    /// <summary>Reads a file of bodies that is likely to become a step next: the rebuild then need not read it again.</summary>
+    public Outcome<ReadBodies> Read(BodyFormat format, ReadOnlyMemory<byte> file) => kernel.Read(format, file).Map(read =>
+    {
+        ahead = new ReadAhead(ContentKey.Of(format, file), read);
+        return read;
+    });
+
+    /// <summary>What was read ahead serves one step alone: bodies of two steps share nothing.</summary>
+    private Outcome<ReadBodies> ReadOnce(BodyFormat format, ReadOnlyMemory<byte> file) =>
+        ahead is { } known && known.Key == ContentKey.Of(format, file) && Interlocked.CompareExchange(ref ahead, null, known) == known ? known.File : kernel.Read(format, file);
 
     /// <summary>The part as it stands, to take readings of.</summary>
     public GaugeSite Gauge(Part part) => Gauge(StateOf(part));
@@ -151,6 +165,12 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
                     var (step, making, made) = running[Task.WaitAny([.. running.Select(r => r.Made)], cancel)];
                     running.RemoveAll(r => r.Step == step);
                     Done(step, Took(state, step, making, made.GetAwaiter().GetResult()));
+                    if (running.Count > 0)
+                    {
+                        // Whoever counts the steps hears of one that is still being made.
+                        starting?.Invoke(steps[running[0].Step].Id);
+                    }
+
                     continue;
                 }
 
@@ -296,7 +316,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     {
         var site = Site(state, model, state.BodiesAt(at));
         var key = ContentKey.Of(step, site.Bodies.Select(b => b.Key));
-        return new Making(key, () => ImportedFile.Unpack(step.Content).Then(file => kernel.Read(step.Format, file)).Then(read =>
+        return new Making(key, () => ImportedFile.Unpack(step.Content).Then(file => ReadOnce(step.Format, file)).Then(read =>
         {
             var count = kernel.Describe(read.Solid).Faces.Length;
             var shape = new Shaped(read.Solid, [.. Enumerable.Range(0, count).Select(i => $"{step.Id}/face/{(step.Faces.Count == count ? step.Faces[i] : $"{i + 1}")}")]);

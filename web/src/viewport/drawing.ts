@@ -1,0 +1,192 @@
+import * as THREE from 'three'
+import { computed, watch, type Ref } from 'vue'
+import { useDatum } from '../stores/datum'
+import { useForm } from '../stores/form'
+import { useGauge } from '../stores/gauge'
+import { useLook } from '../stores/look'
+import { usePart } from '../stores/part'
+import { useWork } from '../stores/work'
+import { colour } from '../theme'
+import { FORMS } from '../workspace/benches'
+import { SketchPlane, WORLD_PLANES } from './plane'
+import type { Scene } from './scene'
+import { SketchLayer } from './sketches'
+
+/** The plane that a sketch lies on, as far as it is known. */
+export function planeOfSketch(step: string): SketchPlane | null {
+  const part = usePart()
+  const known = part.states.get(step)?.plane
+  if (known) return new SketchPlane(known)
+  const view = part.snapshot?.steps.find((s) => s.id === step)?.step as { on?: string } | undefined
+  const world = view?.on ? WORLD_PLANES[view.on] : undefined
+  return world ? new SketchPlane(world) : null
+}
+
+/** Keeps the layers of the picture in step with the part, the tools and the forms. */
+export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) {
+  const part = usePart()
+  const work = useWork()
+  const datum = useDatum()
+  const form = useForm()
+  const look = useLook()
+  const gauge = useGauge()
+  let shownBodies = ''
+
+  const openLayer = (): SketchLayer | undefined => (work.sketch ? scene.layers.get(work.sketch) : undefined)
+
+  const involved = computed(() => work.answer?.refusal?.involved ?? [])
+
+  /** What the constraints and sizes that a refusal names are about. */
+  const clashing = computed(() => {
+    const view = work.sketchView
+    if (!view || involved.value.length === 0) return []
+    const rules = [...view.constraints, ...view.dimensions]
+    return rules.filter((c) => involved.value.includes(c.id)).flatMap((c) => c.of)
+  })
+
+  function redrawBodies(): void {
+    const { bodies, stage } = scene
+    const messages = form.before ?? part.built?.bodies ?? []
+    const key = messages.map((b) => b.key).join()
+    if (key !== shownBodies) {
+      shownBodies = key
+      bodies?.setBodies(messages)
+    }
+    bodies?.setThreads((part.built?.steps ?? []).flatMap((s) => s.threads))
+    bodies?.setFaint(work.sketch !== null || form.preview?.state === 'built')
+    const box = bodies?.box()
+    if (box && !box.isEmpty()) void stage?.fitOnce(box)
+    scene.datums.redraw()
+  }
+
+  /** A sketch that a form was made of is drawn only where that is asked for, or while either is worked on. */
+  function isDrawn(step: { id: string; hidden?: boolean | null }): boolean {
+    if (part.states.get(step.id)?.state === 'left') return work.sketch === step.id
+    const forming = form.sketch === step.id || form.references.some((r) => r.split('/')[0] === step.id)
+    if (work.sketch === step.id || (form.open && forming)) return true
+    const used = part.snapshot?.steps.some(
+      (s) => s.parents.includes(step.id) && FORMS.some((f) => f.name === s.kind),
+    )
+    return step.hidden !== true && (!used || step.hidden === false)
+  }
+
+  function redrawSketches(): void {
+    const { stage, layers } = scene
+    if (!stage) return
+    for (const layer of layers.values()) layer.remove()
+    layers.clear()
+    for (const step of part.snapshot?.steps ?? []) {
+      const plane = planeOfSketch(step.id)
+      if (!step.sketch || !plane || !isDrawn(step)) continue
+      const open = work.sketch === step.id
+      const layer = new SketchLayer(stage, plane, step.sketch, open)
+      layers.set(step.id, layer)
+      if (open) layer.drawDimensions()
+      if (!part.built?.bodies.length && step.sketch.entities.length > 0 && !work.sketch)
+        void stage.fitOnce(layer.box())
+    }
+    redrawForm()
+    redrawMarks()
+    place()
+  }
+
+  function redrawForm(): void {
+    const layer = form.sketch && form.answer ? scene.layers.get(form.sketch) : undefined
+    layer?.drawRegions(form.regions.map((r) => r.reference))
+    const made = form.preview?.state === 'built' ? form.preview : null
+    scene.bodies?.setFresh(made?.bodies ?? [], made?.step ?? '', colour(form.taking ? 'taken' : 'added'))
+    scene.bodies?.setFaint(work.sketch !== null || made !== null)
+  }
+
+  function redrawMarks(): void {
+    const sketch = openLayer()
+    if (sketch) {
+      sketch.mark(work.hover, [...work.picks, ...work.touched], clashing.value)
+      sketch.drawForeseen(work.foreseen)
+      scene.bodies?.mark(work.taking ? taken.value : '', [])
+    } else {
+      const picked = [...work.picks, ...datum.references, ...form.references, ...gauge.references]
+      scene.bodies?.mark(work.hover, picked)
+    }
+    scene.datums.redraw()
+  }
+
+  function redrawReadings(): void {
+    const steps = work.sketch ? [] : (part.snapshot?.steps ?? [])
+    const kept = steps.filter((s) => s.kind === 'reading' && s.hidden !== true)
+    scene.readings?.draw(
+      kept.flatMap((s) => part.states.get(s.id) ?? []),
+      work.sketch ? [] : (gauge.drawn?.points ?? []),
+    )
+    place()
+  }
+
+  /** The half of space that a section keeps. */
+  function cutPicture(): void {
+    const cut = look.section
+    if (!cut) return scene.bodies?.setSection(null)
+    const plane = new SketchPlane(cut.plane)
+    const normal = plane.normal.clone().multiplyScalar(cut.flip ? 1 : -1)
+    const origin = plane.origin.clone().addScaledVector(plane.normal, cut.offset)
+    scene.bodies?.setSection(new THREE.Plane().setFromNormalAndCoplanarPoint(normal, origin))
+  }
+
+  function setLook(): void {
+    scene.bodies?.setLook(look.mode, part.snapshot?.material.colour ?? null)
+  }
+
+  function redrawModel(): void {
+    redrawBodies()
+    redrawSketches()
+  }
+
+  /** Everything, once the layers are there. */
+  function drawAll(): void {
+    setLook()
+    cutPicture()
+    redrawModel()
+    redrawReadings()
+  }
+
+  watch(() => part.built, redrawModel)
+  watch(() => part.snapshot, redrawSketches)
+  watch(
+    () => work.sketch,
+    (now) => {
+      scene.stage?.letLeftTurn(now === null)
+      redrawModel()
+    },
+  )
+  watch(() => [work.hover, work.picks, work.touched, work.foreseen, clashing.value], redrawMarks)
+  watch(
+    () => [work.awaitingPlane, work.moving, work.bench, datum.open],
+    () => scene.datums.redraw(),
+  )
+  watch(
+    () => [datum.answer, datum.curve, datum.quick],
+    () => {
+      scene.datums.drawBench()
+      place()
+    },
+  )
+  watch(taken, redrawMarks)
+  watch(() => look.section, cutPicture)
+  watch(() => [look.mode, part.snapshot?.material.colour], setLook)
+  watch(() => [part.built, part.snapshot, work.sketch, gauge.drawn], redrawReadings)
+  watch(() => gauge.answer, redrawMarks)
+  watch(
+    () => work.apart,
+    (now) => scene.datums.drawGap(now ? [now.here, now.there] : null),
+  )
+  watch(() => [form.open, form.sketch, form.before, form.references.join()], redrawModel)
+  watch(
+    () => [form.answer, form.preview],
+    () => {
+      redrawForm()
+      redrawMarks()
+      place()
+    },
+  )
+
+  return { openLayer, involved, drawAll }
+}

@@ -1,0 +1,173 @@
+import { ref } from 'vue'
+import { useDatum } from '../stores/datum'
+import { useForm } from '../stores/form'
+import { useGauge } from '../stores/gauge'
+import { useLook } from '../stores/look'
+import { usePart } from '../stores/part'
+import { useWork } from '../stores/work'
+import { toggled, type Scene } from './scene'
+
+/** How near a click has to come to something thin, and how far a press moves before it is a drag; pixels. */
+const REACH = 9
+const DRAG_START = 4
+/** The sine of the flattest view of a plane that can be drawn on. */
+const EDGE_ON = Math.sin((5 * Math.PI) / 180)
+
+type Place = { x: number; y: number }
+
+/** What pointing into the picture means: drawing in the open sketch, picking for the bench that asks, or just picking. */
+export function usePointing(scene: Scene) {
+  const part = usePart()
+  const work = useWork()
+  const datum = useDatum()
+  const form = useForm()
+  const gauge = useGauge()
+  const look = useLook()
+  /** What would be taken into the sketch. */
+  const taken = ref('')
+  let down: (Place & { dragging: boolean }) | null = null
+  let rightDown: Place | null = null
+
+  const moved = (event: PointerEvent, since: Place): boolean =>
+    Math.hypot(event.clientX - since.x, event.clientY - since.y) > DRAG_START
+
+  function locate(event: PointerEvent): boolean {
+    const plane = scene.active.value
+    if (!scene.stage || !plane) return false
+    const ray = scene.stage.ray(event)
+    const at = plane.meet(ray)
+    if (!at || Math.abs(plane.normal.dot(ray.direction)) < EDGE_ON) {
+      void part
+        .live()
+        ?.edgeOn(work.sketch!, work.view.towards)
+        .then((words) => (part.notice = words ?? 'The plane is seen edge-on; turn the view to draw on it.'))
+      return false
+    }
+    Object.assign(work.pointer, at, { reach: REACH * scene.stage.perPixel() })
+    return true
+  }
+
+  function onMove(event: PointerEvent): void {
+    if (scene.datums.drag(event)) return
+    if (work.sketch && work.taking) {
+      if (!event.buttons) taken.value = underModel(event)
+    } else if (work.sketch) moveInSketch(event)
+    else if (!event.buttons) work.hover = under(event)
+  }
+
+  function moveInSketch(event: PointerEvent): void {
+    if (!locate(event)) return
+    if (down && !down.dragging && moved(event, down) && work.tool === 'select') {
+      down.dragging = true
+      void work.input('dragStart', startOf(down))
+    }
+    void work.input(down?.dragging ? 'drag' : 'move', { suppress: event.altKey })
+  }
+
+  function startOf(at: Place): Place {
+    const p = scene.stage && scene.active.value?.meet(scene.stage.ray({ clientX: at.x, clientY: at.y }))
+    return p ?? { x: work.pointer.x, y: work.pointer.y }
+  }
+
+  function under(event: PointerEvent): string {
+    const { datums, bodies } = scene
+    if (work.awaitingPlane || work.moving) return datums.pick(event) || (bodies?.pick(event) ?? '')
+    return underModel(event) || datums.pick(event)
+  }
+
+  /** Points and lines of datums and sketches first, then what is on the body. */
+  function underModel(event: PointerEvent): string {
+    return scene.datums.near(event, scene.bodies?.depth(event)) || (scene.bodies?.pick(event) ?? '')
+  }
+
+  function onDown(event: PointerEvent): void {
+    look.under = null
+    if (event.button === 2) rightDown = { x: event.clientX, y: event.clientY }
+    if (event.button !== 0 || (!work.sketch && scene.datums.grab(event))) return
+    down = { x: event.clientX, y: event.clientY, dragging: false }
+  }
+
+  function onUp(event: PointerEvent): void {
+    if (scene.datums.drop()) return
+    if (event.button === 2) return listUnder(event)
+    if (event.button !== 0 || !down) return
+    const was = down
+    down = null
+    if (work.sketch && work.taking) {
+      const name = underModel(event)
+      if (name) void work.take(name)
+    } else if (work.sketch) leaveOffInSketch(event, was.dragging)
+    else if (!moved(event, was)) pickModel(event)
+  }
+
+  function leaveOffInSketch(event: PointerEvent, dragging: boolean): void {
+    if (!locate(event)) return
+    // Nothing of the sketch is there, but something of the model is: it may only look as if it met the sketch.
+    if (!dragging && !work.hover && (work.tool === 'select' || work.tool?.startsWith('tie-'))) {
+      const name = scene.datums.near(event) || (scene.bodies?.pick(event, false) ?? '')
+      if (name) return void work.seen(name, scene.datums.ray(event))
+    }
+    void work.input(dragging ? 'dragEnd' : 'click', {
+      suppress: event.altKey,
+      extend: event.shiftKey || event.ctrlKey,
+    })
+  }
+
+  function pickModel(event: PointerEvent): void {
+    const name = under(event)
+    const more = event.shiftKey || event.ctrlKey
+    if (form.open) pickForForm(event, name)
+    else if (gauge.open) {
+      if (name) void gauge.pick(name, more)
+    } else if (!work.awaitingPlane && !work.moving && scene.datums.click(event, name)) return
+    else if (datum.quick) void work.fixQuick()
+    else if (name && (work.moving || work.awaitingPlane)) takePlane(name)
+    else if (!name) work.picks = []
+    else work.picks = more ? toggled(work.picks, name) : [name]
+  }
+
+  /** The plane that a sketch waits for: one that is moved, or one that is begun. */
+  function takePlane(name: string): void {
+    const wanted = work.moving ? 'a plane, a planar face or a frame' : 'a plane or a planar face'
+    if (!work.isPlane(name)) part.notice = `${name} is not planar; pick ${wanted}.`
+    else if (work.moving) void work.moveTo(name)
+    else void work.sketchOn(name, work.awaitingPlane!)
+  }
+
+  /** While a form is made: a region of its sketch where those are being chosen, otherwise whatever is there. */
+  function pickForForm(event: PointerEvent, name: string): void {
+    const layer = form.choosing && form.sketch ? scene.layers.get(form.sketch) : undefined
+    const region = layer && scene.stage ? layer.regionAt(scene.stage.ray(event)) : ''
+    if (region) void form.pick(region, 'regions')
+    else if (name) void form.pick(name)
+  }
+
+  /** A right click that does not turn the view lists what lies under the pointer. */
+  function listUnder(event: PointerEvent): void {
+    const was = rightDown
+    rightDown = null
+    if (!was || moved(event, was) || work.sketch) return
+    const { datums, bodies } = scene
+    const box = scene.host()!.getBoundingClientRect()
+    const all = [datums.near(event), ...(bodies?.pickAll(event) ?? []), datums.pick(event)]
+    const names = [...new Set(all)].filter(Boolean)
+    look.under = names.length > 0 ? { x: event.clientX - box.left, y: event.clientY - box.top, names } : null
+  }
+
+  /** Takes one of what is listed. */
+  function takeUnder(name: string, more: boolean): void {
+    look.under = null
+    if (form.open) void form.pick(name)
+    else if (gauge.open) void gauge.pick(name, more)
+    else if (datum.open) void datum.pick(name, [0, 0, 1e4, 0, 0, -1])
+    else work.picks = more ? toggled(work.picks, name) : [name]
+  }
+
+  /** Constraints and sizes are picked by their marks. */
+  function pickRule(id: string, event: MouseEvent): void {
+    if (work.tool !== 'select') return
+    work.picks = event.shiftKey || event.ctrlKey ? toggled(work.picks, id) : [id]
+  }
+
+  return { taken, onMove, onDown, onUp, takeUnder, pickRule }
+}

@@ -1,0 +1,132 @@
+import type { PartCommand, StepView } from '../api/client'
+import { useDatum } from '../stores/datum'
+import { useForm } from '../stores/form'
+import { useGauge } from '../stores/gauge'
+import { usePart } from '../stores/part'
+import { useWork } from '../stores/work'
+import { DRAWN, behind, isForm, isHidden, isSolid, standingOn } from './sheet'
+
+/** A ray that looks at the origin from straight above, for picks that were not made in the picture. */
+const FROM_ABOVE = [0, 0, 1e4, 0, 0, -1]
+
+/** What the rows of the build sheet ask of their list. */
+export interface SheetRows {
+  toggle(id: string): void
+  open(id: string): void
+  rename(id: string): void
+  group(step: StepView): void
+  replace(step: StepView): void
+}
+
+/** What can be done with the steps of the build sheet. */
+export function useSheetActions(rows: SheetRows) {
+  const part = usePart()
+  const work = useWork()
+  const datum = useDatum()
+  const form = useForm()
+  const gauge = useGauge()
+
+  const send = (command: object): Promise<unknown> => part.send(command as PartCommand)
+
+  /** Takes a row as a pick where a bench asks for one; answers whether it did. */
+  function pick(step: StepView): boolean {
+    if (work.sketch) return false
+    const bodies = part.built?.bodies ?? []
+    if (gauge.open) {
+      // A form's row stands for the body that it began, or for the only one there is.
+      const name = isSolid(step.kind) && bodies.length === 1 ? bodies[0]!.name : step.id
+      void gauge.pick(name, false)
+    } else if (form.open && form.answer?.draft.step.id !== step.id) void form.pick(step.id)
+    else if (datum.open && datum.answer?.draft.step !== step.id) {
+      const name = isSolid(step.kind) ? bodies[0]?.name : step.kind === 'reading' ? undefined : step.id
+      if (name) void datum.pick(name, FROM_ABOVE)
+    } else return false
+    return true
+  }
+
+  function edit(step: StepView): void {
+    if (pick(step)) return
+    if (step.kind === 'sketch') void work.enterSketch(step.id)
+    else if (isForm(step.kind)) {
+      work.leaveSketch()
+      datum.close()
+      work.bench = 'Form'
+      void form.edit(step.id)
+    } else if (DRAWN.includes(step.kind)) {
+      work.leaveSketch()
+      form.close()
+      work.bench = 'Datum'
+      void datum.edit(step.id)
+    } else rows.toggle(step.id)
+  }
+
+  /** Gives a sketch a turn and a shift within its plane, to be edited among its sizes. */
+  function place(s: StepView): void {
+    const none = `0 ${part.snapshot?.units ?? 'mm'}`
+    const { on } = s.step as { on: string }
+    rows.open(s.id)
+    void send({ command: 'place-sketch', step: s.id, on, turn: '0 deg', shiftX: none, shiftY: none })
+  }
+
+  function move(s: StepView, by: -1 | 1): void {
+    const after = behind(part.snapshot?.steps ?? [], s.id, by)
+    if (after !== undefined) void send({ command: 'move-step', step: s.id, after })
+  }
+
+  async function rename(step: StepView, name: string): Promise<void> {
+    if (name && name !== step.name) await send({ command: 'rename-step', step: step.id, name })
+  }
+
+  function remove(s: StepView, anyway: boolean): void {
+    if (work.sketch === s.id) work.leaveSketch()
+    void send({ command: 'remove-step', step: s.id, anyway })
+  }
+
+  const group = (s: StepView, name: string | null): Promise<unknown> =>
+    send({ command: 'group-steps', steps: [s.id], group: name?.trim() || null })
+
+  const mend = (s: StepView, instead: string): Promise<unknown> =>
+    send({ command: 'mend-reference', step: s.id, lost: part.states.get(s.id)?.lost ?? '', instead })
+
+  const stopBelow = (below: number | null): Promise<unknown> => send({ command: 'set-stop-line', below })
+
+  const showKind = (kind: string, shown: boolean): Promise<unknown> =>
+    send({ command: 'show-kind', kind, shown })
+
+  function choices(s: StepView): { label: string; run(): void }[] {
+    const hanging = standingOn(part.snapshot?.steps ?? [], s.id).length
+    const only = <T>(when: boolean, ...those: T[]): T[] => (when ? those : [])
+    const hidden = isHidden(s)
+    const suppress = { command: 'suppress-step', step: s.id, suppressed: !s.suppressed }
+    return [
+      { label: 'Edit', run: () => edit(s) },
+      { label: 'Rename', run: () => rows.rename(s.id) },
+      ...only(DRAWN.includes(s.kind), {
+        label: hidden ? 'Show' : 'Hide',
+        run: () => void send({ command: 'show-step', step: s.id, shown: hidden }),
+      }),
+      ...only(
+        s.kind === 'sketch',
+        { label: 'Move to another plane', run: () => (work.moving = s.id) },
+        { label: 'Turn and shift its axes', run: () => place(s) },
+      ),
+      ...only(s.kind === 'frame', { label: 'Work in this frame', run: () => datum.workIn(s.id) }),
+      {
+        label: s.suppressed ? 'Build again' : hanging ? `Suppress, with ${hanging} on it` : 'Suppress',
+        run: () => void send(suppress),
+      },
+      ...only(s.kind === 'import', { label: 'Put another file in its place', run: () => rows.replace(s) }),
+      { label: 'Move up', run: () => move(s, -1) },
+      { label: 'Move down', run: () => move(s, 1) },
+      { label: 'Duplicate', run: () => void send({ command: 'duplicate-step', step: s.id }) },
+      s.group
+        ? { label: `Take out of ${s.group}`, run: () => void group(s, null) }
+        : { label: 'Put into a group', run: () => rows.group(s) },
+      { label: 'Insert below', run: () => void stopBelow(s.number) },
+      { label: 'Remove', run: () => remove(s, false) },
+      ...only(hanging > 0, { label: `Remove, ${hanging} then wait`, run: () => remove(s, true) }),
+    ]
+  }
+
+  return { edit, rename, group, mend, stopBelow, showKind, choices }
+}
