@@ -36,7 +36,7 @@ services.ConfigureApplicationCookie(o =>
 services.AddAuthorization();
 services.AddProblemDetails();
 services.ConfigureHttpJsonOptions(o => PartJson.Configure(o.SerializerOptions));
-services.AddSignalR(o => o.MaximumReceiveMessageSize = 4_200_000).AddMessagePackProtocol();
+services.AddSignalR(o => (o.MaximumReceiveMessageSize, o.MaximumParallelInvocationsPerClient) = (4_200_000, 8)).AddMessagePackProtocol();
 services.AddOpenApi("v1", o => o.AddSchemaTransformer((schema, context, _) =>
 {
     var type = context.JsonTypeInfo.Type;

@@ -381,6 +381,24 @@ public class FormBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh:
     }
 
     [Fact]
+    public void A_long_rebuild_says_where_it_is_and_can_be_stopped()
+    {
+        Open(Sketched("s", World.Xy), new EditSketch("s", Circle("c", 0, 0, 5)), new AddStep(new ExtrudeStep("shaft", 0, "Shaft", "s") { Length = "170 mm" }));
+        var plain = Volume();
+        B.Command(Json(new AddStep(new ThreadStep("cut", 0, "Long thread", "shaft/side/c") { Thread = "M10", Modelled = true })));
+        B.Until(() => B.Text("header").Contains("Long thread, 3 of 3", StringComparison.Ordinal), "the step that is being built");
+        Volume().ShouldBe(plain, "the part stays as it was meanwhile");
+        B.Press("[data-testid=stop-building]");
+        B.Until(() => B.Find("[data-step=cut]").GetAttribute("data-state") == "failed", "the step to be stopped");
+        B.Text("[data-testid=build-sheet]").ShouldContain("This step was stopped. Nothing is lost");
+        Volume().ShouldBe(plain);
+        Choice("cut", "Suppress");
+        B.Settled();
+        B.Until(() => B.Find("[data-step=shaft]").GetAttribute("data-state") == "built" && !B.Text("header").Contains("building", StringComparison.Ordinal), "the rest to be built by a new worker");
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+
+    [Fact]
     public void A_hole_at_an_angle_takes_few_moves()
     {
         // A point on the front top edge and a line that leans by 30 degrees.

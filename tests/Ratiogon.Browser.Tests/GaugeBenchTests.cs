@@ -227,16 +227,37 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         Click(Right);
         B.Until(() => B.Text("[aria-label='Picks and offers']").Contains("import1/face/", StringComparison.Ordinal), "a face of the imported body");
         B.Find("[data-offer=face-area] [data-value]").Text.ShouldBe("800 mm²");
-        B.Driver.FindElement(By.CssSelector("[data-testid=import-file]")).SendKeys(svg);
-        B.Find("[data-step=sketch1]");
+        B.Press("[data-offer=face-area]");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-step]")).Count == 2, "the reading to be kept");
+        B.Settled();
 
-        // A newer file in its place, and one that cannot be used.
-        B.Press("[data-more=import1]");
-        B.Until(() => B.Driver.FindElements(By.XPath("//*[normalize-space()='Put another file in its place']")).Count > 0, "the choice");
-        B.Driver.FindElement(By.CssSelector("[data-testid=replace-file]"));
+        // A newer file in its place: the reading stays on its face. One that cannot be used changes nothing.
+        string Row(string id) => B.Find($"[data-step={id}]").Text;
+        var reading = B.Driver.FindElements(By.CssSelector("[data-step]"))[1].GetAttribute("data-step")!;
+        Row(reading).ShouldContain("800 mm²");
         var bad = Path.Combine(B.Downloads, "bad.step");
         System.IO.File.WriteAllText(bad, "ISO-10303-21; nothing");
-        B.Type(Keys.Escape);
+        foreach (var (file, taken) in new[] { (bad, false), (step, true) })
+        {
+            B.Press("[data-more=import1]");
+            B.PressText("Put another file in its place");
+            B.Driver.FindElement(By.CssSelector("[data-testid=replace-file]")).SendKeys(file);
+            if (taken)
+            {
+                B.Until(() => B.Find("[data-edit=import1]").GetAttribute("title")!.Contains(Path.GetFileName(step), StringComparison.Ordinal), "the newer file");
+            }
+            else
+            {
+                B.Until(() => B.Refusal.Contains("cannot be used", StringComparison.Ordinal), "the reason");
+                B.Find("[data-edit=import1]").GetAttribute("title")!.ShouldContain(Path.GetFileName(iges));
+            }
+
+            B.Settled();
+            Row(reading).ShouldContain("800 mm²");
+        }
+
+        B.Driver.FindElement(By.CssSelector("[data-testid=import-file]")).SendKeys(svg);
+        B.Find("[data-step=sketch1]");
         B.Driver.FindElement(By.CssSelector("[data-testid=import-file]")).SendKeys(bad);
         B.Until(() => B.Refusal.Contains("cannot be used", StringComparison.Ordinal), "the reason");
         B.Has("[data-step=import2]").ShouldBeFalse();

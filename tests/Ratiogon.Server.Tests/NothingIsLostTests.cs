@@ -63,6 +63,41 @@ public class NothingIsLostTests
     }
 
     [Fact]
+    public async Task A_long_rebuild_holds_up_no_drawing_and_is_stopped_on_request()
+    {
+        await using var server = await ServerProcess.StartAsync(demo: false, new() { ["Workers__Count"] = "1" });
+        await using var client = await Client.SignedUpAsync(server);
+        await using var other = await Client.SignedUpAsync(server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate);
+        var (hub, models) = await client.OpenAsync(id);
+        await Client.ModelAsync(models, (long)(await client.PartAsync(id))["revision"]!);
+        async Task<bool> StopAsync(Client who, HttpStatusCode expected)
+        {
+            var answer = await who.Http.PostAsync($"/api/parts/{id}/stop", null);
+            answer.StatusCode.ShouldBe(expected);
+            return expected == HttpStatusCode.OK && (bool)(await Client.JsonAsync(answer))["underWay"]!;
+        }
+
+        (await StopAsync(client, HttpStatusCode.OK)).ShouldBeFalse("nothing is under way");
+        await client.DoAsync(id, Commands.ManyHoles(20, 14));
+        var revision = (long)(await client.PartAsync(id))["revision"]!;
+
+        // What is asked of the model waits for the worker; a tool in a sketch does not.
+        var offers = hub.InvokeAsync<object[]>("Offers", null, Array.Empty<string>());
+        var taken = await hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "line", Array.Empty<string>());
+        taken.Leave.ShouldBeFalse();
+        taken.Prompt.ShouldNotBeEmpty();
+        offers.IsCompleted.ShouldBeFalse("the rebuild is still under way");
+        await StopAsync(other, HttpStatusCode.NotFound);
+        (await StopAsync(client, HttpStatusCode.OK)).ShouldBeTrue();
+        var model = await Client.ModelAsync(models, revision);
+        model.Steps.Any(s => s.State == "failed" && s.Message.Contains("was stopped", StringComparison.Ordinal)).ShouldBeTrue();
+        model.Bodies.Single().Volume.ShouldBe(Commands.Volume, 1e-6, "the last good model stays");
+        await offers;
+    }
+
+    [Fact]
     public async Task A_server_killed_after_an_edit_has_kept_it_with_its_undo()
     {
         await using var server = await ServerProcess.StartAsync(demo: false);

@@ -60,8 +60,14 @@ internal static class ThreadGroove
         var mouth = face.Radius + ((face.Outside ? Past : -Past) * pitch);
         var root = face.Outside ? (thread.Diameter / 2) - (thread.Triangle * 5 / 8) : thread.Diameter / 2;
         var groove = new Groove(new Line3(face.Axis.At(from), face.Axis.Direction), mouth, Math.Min(Width(thread, face, mouth), 0.97 * pitch), root, Width(thread, face, root), pitch, turns);
-        return site.Kernel.Groove(groove).Then(tool => site.Kernel.Carve(body.Solid, tool.Solid).Map(r => Shaped.Of(r, step, [body.Shape, Shaped.Of(tool, step, o => Name(step, o))])));
+        return site.Kernel.Groove(groove).Then(tool => site.Kernel.Carve(body.Solid, tool.Solid).Then<Shaped>(carved =>
+            Sound(site, body, tool.Solid, carved.Solid) ? Shaped.Of(carved, step, [body.Shape, Shaped.Of(tool, step, o => Name(step, o))])
+                : new Refusal("thread.unsound", "The groove could not be cut cleanly here: where it leaves the body, faces nearly touch. Change the length a little, or draw the thread instead.", "length")));
     }
+
+    /// <summary>Whether what was taken is no more than the groove and more than a trace: a boolean may go astray without a word.</summary>
+    private static bool Sound(FormSite site, FormBody body, ISolid groove, ISolid carved) =>
+        body.Mass(site.Kernel).Volume - site.Kernel.Mass(carved).Volume is var taken && site.Kernel.Mass(groove).Volume is var most && taken > most * 0.02 && taken < most * 1.0001;
 
     private static string Name(string step, FaceOrigin origin) => (origin.Kind, origin.Index) switch
     {

@@ -10,8 +10,6 @@ namespace Ratiogon.Server.Live;
 /// <summary>The Form bench and the Probe.</summary>
 public sealed partial class LiveHub
 {
-    private const string BeforeKey = "before";
-
     /// <summary>A new form with the picks; answers a <see cref="FormAnswer"/> as JSON.</summary>
     public async Task<string?> BeginForm(string kind, string[] picks) => FormCatalog.Find(kind) is { } known ? Json(FormBench.Begin(await Session().ModelAsync(), known, (picks ?? []).Take(MostPicks))) : null;
 
@@ -67,9 +65,6 @@ public sealed partial class LiveHub
     public async Task<double[]?> PlaneOf(string reference) => (await Session().ModelAsync()).PlaneOf(reference) is { Done: true, Value: var p }
         ? [p.Origin.X, p.Origin.Y, p.Origin.Z, p.X.X, p.X.Y, p.X.Z, p.Y.X, p.Y.Y, p.Y.Z] : null;
 
-    /// <summary>Stops a rebuild that takes too long.</summary>
-    public bool StopBuilding() => Session().Stop();
-
     /// <summary>The model just before a step; of a new step, as it stands at the stop line.</summary>
     private async Task<Model> BeforeAsync(FormStep step) => step.Id.Length == 0 ? await Session().ModelAsync() : Model.Of(Session().Present, await BeforeResultAsync(step));
 
@@ -83,14 +78,14 @@ public sealed partial class LiveHub
         }
 
         var key = $"{session.Stored.Revision} {step.Id}";
-        if (Context.Items.TryGetValue(BeforeKey, out var kept) && kept is (string of, RebuildResult known) && of == key)
+        if (Here.Before is { } kept && kept.Key == key)
         {
-            return known;
+            return kept.Result;
         }
 
         var built = await session.TryAsync(session.Present with { StopLine = there.Number - 1 });
         var result = built.Done ? built.Value : RebuildResult.Empty;
-        Context.Items[BeforeKey] = (key, result);
+        Here.Before = (key, result);
         return result;
     }
 }

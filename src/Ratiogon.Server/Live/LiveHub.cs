@@ -37,8 +37,7 @@ public interface ILiveClient
 [Authorize]
 public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
 {
-    private const string SessionKey = "session";
-    private const string ToolKey = "tool";
+    private const string StateKey = "state";
     private const int MostPicks = 2000;
     private const int LargestPiece = 4_000_000;
 
@@ -48,8 +47,7 @@ public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
     public async Task Open(Guid part)
     {
         var session = await sessions.OpenAsync(part, Who.Of(Context.User).Id) ?? throw new HubException("There is no such part.");
-        Context.Items[SessionKey] = session;
-        Context.Items.Remove(ToolKey);
+        (Here.Session, Here.Tool) = (session, null);
         await Groups.AddToGroupAsync(Context.ConnectionId, Group(part));
         if (session.Built.Revision > 0)
         {
@@ -63,14 +61,29 @@ public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
         var entry = ToolCatalog.Find(tool) ?? throw new HubException($"There is no tool '{tool}'.");
         var made = entry.Make();
         made.Begin([.. (picks ?? []).Take(MostPicks)]);
-        Context.Items[ToolKey] = (Step: step, Tool: made);
-        return HandAsync(new ToolInput(InputKind.Move, default, 0));
+        return HandAsync(new ToolInput(InputKind.Move, default, 0), new LiveTool(step, made));
     }
 
     /// <summary>Hands one input to the tool; a change that it asks for is made before the answer comes.</summary>
     public Task<AnswerMessage> Input(InputMessage message) => message?.ToInput() is { } input ? HandAsync(input) : Task.FromResult(new AnswerMessage { Leave = true });
 
-    private async Task<AnswerMessage> HandAsync(ToolInput input)
+    /// <summary>Tools take one input at a time, in the order in which they come; what asks about the model may come in between.</summary>
+    private async Task<AnswerMessage> HandAsync(ToolInput input, LiveTool? taken = null)
+    {
+        var here = Here;
+        await here.Turn.WaitAsync();
+        try
+        {
+            here.Tool = taken ?? here.Tool;
+            return await HandInTurnAsync(input);
+        }
+        finally
+        {
+            here.Turn.Release();
+        }
+    }
+
+    private async Task<AnswerMessage> HandInTurnAsync(ToolInput input)
     {
         var session = Session();
         if (Tool(session) is not { } active)
@@ -249,12 +262,34 @@ public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
         }
     }
 
-    private IPartSession Session() => Context.Items[SessionKey] as IPartSession ?? throw new HubException("Open a part first.");
+    private LiveState Here => (LiveState)Context.Items[StateKey]!;
+
+    public override Task OnConnectedAsync()
+    {
+        Context.Items[StateKey] = new LiveState();
+        return base.OnConnectedAsync();
+    }
+
+    private IPartSession Session() => Here.Session ?? throw new HubException("Open a part first.");
 
     private (SketchTool Tool, ToolContext Context)? Tool(IPartSession session) =>
-        Context.Items.TryGetValue(ToolKey, out var item) && item is (string step, SketchTool tool) && session.Present is { } part && part.Find(step) is SketchStep sketch
-            ? (tool, new ToolContext(part, sketch))
-            : null;
+        Here.Tool is { } active && session.Present is { } part && part.Find(active.Step) is SketchStep sketch ? (active.Tool, new ToolContext(part, sketch)) : null;
+}
+
+/// <summary>The tool in use and the sketch it works on.</summary>
+internal sealed record LiveTool(string Step, SketchTool Tool);
+
+/// <summary>What one connection is at. Its calls may run side by side; tools take turns.</summary>
+internal sealed class LiveState
+{
+    public IPartSession? Session { get; set; }
+
+    public LiveTool? Tool { get; set; }
+
+    public SemaphoreSlim Turn { get; } = new(1);
+
+    /// <summary>The model before the form that is edited: the revision and the step, and what was built.</summary>
+    public (string Key, RebuildResult Result)? Before { get; set; }
 }
 
 /// <summary>Tells the browsers that follow a part.</summary>

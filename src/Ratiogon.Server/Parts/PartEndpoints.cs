@@ -50,6 +50,8 @@ internal static class PartEndpoints
             ChangeAsync(id, who, sessions, s => s.UndoAsync(who.Id, request.Revision))).WithName("undo");
         parts.MapPost("/{id:guid}/redo", (Guid id, RevisionRequest request, Who who, IPartSessions sessions) =>
             ChangeAsync(id, who, sessions, s => s.RedoAsync(who.Id, request.Revision))).WithName("redo");
+        parts.MapPost("/{id:guid}/stop", async Task<Results<Ok<Stopped>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
+            await sessions.OpenAsync(id, who.Id) is { } session ? TypedResults.Ok(new Stopped(session.Stop())) : Problems.NoPart()).WithName("stopWork");
         parts.MapGet("/{id:guid}/picture", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, PartStore store, CancellationToken cancel) =>
             await store.PictureAsync(id, who.Id, cancel) is { } png ? TypedResults.File(png, "image/png") : Problems.NoPart()).WithName("getPicture");
         parts.MapPut("/{id:guid}/picture", PutPictureAsync).WithName("putPicture").Accepts<byte[]>("image/png");
@@ -116,3 +118,6 @@ internal static class PartEndpoints
         return await store.SetPictureAsync(id, who.Id, png, cancel) ? TypedResults.NoContent() : Problems.NoPart();
     }
 }
+
+/// <summary>Whether anything was under way that could be stopped: a rebuild, a preview, a file.</summary>
+public sealed record Stopped(bool UnderWay);

@@ -207,21 +207,31 @@ internal sealed partial class PartSession : IPartSession
     private async Task<RebuildResult> RebuildOnceAsync(StoredPart stored)
     {
         var bytes = JsonSerializer.SerializeToUtf8Bytes(stored.Part, PartJson.Compact);
+        byte[] packed;
         try
         {
-            var slow = DateTime.UtcNow + UntilProgress;
-            var told = false;
-            void Building(string step)
+            var (step, told, tries) = (default(string), false, 0);
+            void Tell()
             {
-                if (DateTime.UtcNow > slow)
+                told = true;
+                _ = audience.BuildingAsync(Id, step);
+            }
+
+            void Building(string now)
+            {
+                step = now;
+                if (told)
                 {
-                    told = true;
-                    _ = audience.BuildingAsync(Id, step);
+                    Tell();
                 }
             }
 
-            var tries = 0;
-            var packed = await workers.RunAsync(Id, worker => worker.RebuildAsync(bytes, oneByOne: tries++ > 0), new WorkerNews(Building, TellShare));
+            // Nothing is said of a rebuild that is over at once; then of every step, the one under way first.
+            await using (new Timer(_ => Tell(), null, UntilProgress, Timeout.InfiniteTimeSpan))
+            {
+                packed = await workers.RunAsync(Id, worker => worker.RebuildAsync(bytes, oneByOne: tries++ > 0), new WorkerNews(Building, TellShare));
+            }
+
             if (told)
             {
                 await audience.BuildingAsync(Id, null);

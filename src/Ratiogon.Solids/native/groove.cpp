@@ -13,6 +13,7 @@
 #include <TopoDS.hxx>
 #include <TopoDS_Solid.hxx>
 #include <gp_Ax3.hxx>
+#include <algorithm>
 #include <cmath>
 
 RG_API int32_t rg_groove(const double* a, const double* section, double pitch, double turns, double start, rg_result** result) {
@@ -24,10 +25,16 @@ RG_API int32_t rg_groove(const double* a, const double* section, double pitch, d
         const double radius = section[0];
         const Handle(Geom_CylindricalSurface) cylinder = new Geom_CylindricalSurface(frame, radius);
         const gp_Dir2d rise(2 * M_PI, pitch);
-        const double length = turns * std::hypot(2 * M_PI, pitch);
-        const TopoDS_Edge helix = BRepBuilderAPI_MakeEdge(new Geom2d_Line(gp_Pnt2d(0, 0), rise), cylinder, 0, length);
-        BRepLib::BuildCurves3d(helix);
-        BRepOffsetAPI_MakePipeShell pipe(BRepBuilderAPI_MakeWire(helix).Wire());
+        // A piece for each turn: a boolean may pass over where a surface of many turns meets a plane, and takes longer.
+        const int pieces = std::max(1, static_cast<int>(std::ceil(turns)));
+        const double piece = turns / pieces * std::hypot(2 * M_PI, pitch);
+        BRepBuilderAPI_MakeWire spine;
+        for (int i = 0; i < pieces; i++) {
+            const TopoDS_Edge helix = BRepBuilderAPI_MakeEdge(new Geom2d_Line(gp_Pnt2d(0, 0), rise), cylinder, i * piece, (i + 1) * piece);
+            BRepLib::BuildCurves3d(helix);
+            spine.Add(helix);
+        }
+        BRepOffsetAPI_MakePipeShell pipe(spine.Wire());
         pipe.SetMode(along);
         BRepBuilderAPI_MakePolygon outline;
         const double corners[4][2] = {{section[0], -section[1] / 2}, {section[2], -section[3] / 2}, {section[2], section[3] / 2}, {section[0], section[1] / 2}};

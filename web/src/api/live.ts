@@ -239,10 +239,6 @@ export class LiveLink {
     return this.hub.invoke('PlaneOf', reference)
   }
 
-  stopBuilding(): Promise<boolean> {
-    return this.hub.invoke('StopBuilding')
-  }
-
   /** What a draft of a datum determines; drafts and answers are JSON. */
   datum(draft: string): Promise<string | null> {
     return this.hub.invoke('Datum', draft)

@@ -196,6 +196,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["stopWork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{id}/picture": {
         parameters: {
             query?: never;
@@ -1299,6 +1315,9 @@ export interface components {
             step: components["schemas"]["Step"];
             sketch: null | components["schemas"]["SketchView"];
         };
+        Stopped: {
+            underWay: boolean;
+        };
         /** @enum {unknown} */
         SweepKeep: "normal" | "parallel" | "twist";
         /** @enum {unknown} */
@@ -1628,6 +1647,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PartSnapshot"];
+                };
+            };
+        };
+    };
+    stopWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stopped"];
                 };
             };
         };

@@ -82,6 +82,9 @@ export const usePart = defineStore('part', () => {
     return answer(data, error)
   }
 
+  /** Stops what is under way for the part: a rebuild, a preview, a file. */
+  const stop = (): Promise<unknown> => api.POST('/api/parts/{id}/stop', { params: { path: { id } } })
+
   async function step(way: 'undo' | 'redo'): Promise<Problem | null> {
     const options = { params: { path: { id } }, body: { revision: snapshot.value?.revision ?? 0 } }
     const { data, error } =
@@ -135,6 +138,7 @@ export const usePart = defineStore('part', () => {
     close,
     refresh,
     send,
+    stop,
     step,
     importing,
     importFile,

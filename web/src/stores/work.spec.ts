@@ -161,7 +161,48 @@ describe('input', () => {
   })
 })
 
+describe('a tool', () => {
+  it('is taken up after what is under way', async () => {
+    const work = await drawing()
+    void work.input('click')
+    const begun = work.startTool('circle')
+    await nextTick()
+    expect(live.startTool).toHaveBeenCalledTimes(1)
+    await settle(work)
+    await begun
+    expect(live.startTool).toHaveBeenLastCalledWith('s', 'circle', [])
+    expect(work.tool).toBe('circle')
+  })
+
+  it('that the server does not know holds up nothing', async () => {
+    const work = await drawing()
+    live.startTool.mockRejectedValueOnce(new Error('no such tool'))
+    await expect(work.startTool('odd')).rejects.toThrow('no such tool')
+    void work.input('click')
+    await settle(work)
+    expect(server.heard).toHaveLength(1)
+  })
+})
+
 describe('offers', () => {
+  it('of the newest picks stay, whatever comes late', async () => {
+    const work = await drawing()
+    let slow = (): void => undefined
+    live.offers.mockImplementationOnce(
+      () => new Promise((done) => (slow = () => done([{ id: 'old' } as OfferMessage]))),
+    )
+    work.picks = ['a']
+    await nextTick()
+    server.offers = [{ id: 'new' } as OfferMessage]
+    work.picks = ['b']
+    await nextTick()
+    await vi.waitFor(() => expect(work.offers.map((o) => o.id)).toEqual(['new']))
+    slow()
+    await nextTick()
+    await Promise.resolve()
+    expect(work.offers.map((o) => o.id)).toEqual(['new'])
+  })
+
   const remove = { id: 'remove', command: '{"command":"x"}', touches: ['d1'] } as unknown as OfferMessage
 
   it('asks once more where more goes than was picked', async () => {

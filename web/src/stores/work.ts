@@ -118,7 +118,14 @@ export const useWork = defineStore('work', () => {
     return (part.built?.bodies ?? []).some((b) => b.surfaces[b.faces.indexOf(name)] === 'plane')
   }
 
-  async function startTool(name: string): Promise<void> {
+  /** Takes up a tool, after what is under way. */
+  function startTool(name: string): Promise<void> {
+    const begun = busy.then(() => begin(name))
+    busy = begun.catch(() => undefined)
+    return begun
+  }
+
+  async function begin(name: string): Promise<void> {
     const live = part.live()
     if (!sketch.value || !live) return
     tool.value = name
@@ -192,7 +199,7 @@ export const useWork = defineStore('work', () => {
       answer.value = next
       if (next.leave) {
         if (tool.value === 'select') leaveSketch()
-        else await startTool('select')
+        else await begin('select')
       }
     } catch {
       part.notice = 'The link to the server was interrupted; the last input was not used.'
@@ -318,16 +325,16 @@ export const useWork = defineStore('work', () => {
     },
   )
 
+  let asking = 0
   watch(
     () => [picks.value.join('\n'), sketch.value, part.snapshot?.revision, part.built?.revision] as const,
     async () => {
       const live = part.live()
       if (!live || !part.snapshot) return
-      try {
-        offers.value = await live.offers(sketch.value, picks.value)
-      } catch {
-        offers.value = []
-      }
+      // What is offered of a model that is being built may take its time; only the newest answer counts.
+      const turn = ++asking
+      const found = await live.offers(sketch.value, picks.value).catch(() => [])
+      if (turn === asking) offers.value = found
     },
   )
 

@@ -185,7 +185,7 @@ async function write(): Promise<void> {
       </button>
       <template v-if="writing"
         ><span class="flex items-center gap-1.5 text-muted" aria-live="polite">writing <ShareDone /></span
-        ><button type="button" class="button" @click="part.live()?.stopBuilding()">Stop</button></template
+        ><button type="button" class="button" @click="part.stop()">Stop</button></template
       >
     </div>
   </SheetCard>

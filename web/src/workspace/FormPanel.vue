@@ -237,7 +237,7 @@ const lost = computed(() => answer.value?.fields.flatMap((f) => f.picks).find((p
         type="button"
         class="button"
         data-testid="form-cancel"
-        @click="(form.building && part.live()?.stopBuilding(), form.close())"
+        @click="(form.building && part.stop(), form.close())"
       >
         Cancel
       </button>

@@ -106,16 +106,14 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
         type="button"
         class="button"
         data-testid="stop-building"
-        @click="part.live()?.stopBuilding()"
+        @click="part.stop()"
       >
         Stop
       </button></span
     >
     <span v-if="part.importing" class="flex items-center gap-1.5 text-muted" aria-live="polite"
       >reading {{ part.importing }} <ShareDone />
-      <button type="button" class="button" data-testid="stop-import" @click="part.live()?.stopBuilding()">
-        Stop
-      </button></span
+      <button type="button" class="button" data-testid="stop-import" @click="part.stop()">Stop</button></span
     >
     <span class="flex-1" />
     <button
