@@ -188,6 +188,9 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_file_read", StringMarshalling = StringMarshalling.Utf8)]
     public static partial int FileRead(int format, string path, out ShapeHandle shape);
 
+    [LibraryImport(Library, EntryPoint = "rg_bend")]
+    public static partial int Bend(ShapeHandle shape, int face, Span<double> four);
+
     [LibraryImport(Library, EntryPoint = "rg_progress")]
     public static partial double Progress();
 

@@ -231,6 +231,13 @@ public sealed class NativeKernel : ISolidKernel
             : Failed("distance");
     }
 
+    public (double Radius, Vec3 At)? Bend(ISolid solid, int face)
+    {
+        Span<double> four = stackalloc double[4];
+        Demand(Native.Bend(Of(solid), face, four));
+        return four[0] > 0 ? (four[0], Point(four[1..4])) : null;
+    }
+
     public double Deviation(ISolid solid)
     {
         Demand(Native.MeshDeviation(Of(solid), out var deviation));

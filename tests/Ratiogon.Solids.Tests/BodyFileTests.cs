@@ -26,6 +26,12 @@ public sealed class BodyFileTests : IDisposable
         var file = Plate(format);
         var text = Encoding.ASCII.GetString(file);
         text.ShouldContain(mark);
+        text.ShouldContain("Motor plate");
+        if (format != BodyFormat.Iges)
+        {
+            text.ShouldContain("'Ratiogon'", customMessage: "the program that wrote it");
+        }
+
         var read = Kernel.Read(format, file).Value;
         using var solid = read.Solid;
         Kernel.Mass(solid).Volume.ShouldBe(MotorPlate.VolumeByHand(), MotorPlate.VolumeByHand() * within);

@@ -215,6 +215,26 @@ public sealed class FormTests : IDisposable
     }
 
     [Fact]
+    public void Round_sides_that_lean_keep_their_names()
+    {
+        // A ring: its outer side leans inwards, its inner one outwards, both about the sketch plane.
+        PartCommand[] ring = [new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Circle("o", 0, 0, 20).With(Parts.Circle("i", 0, 0, 8)))];
+        var body = Built([.. ring, new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "10 mm", Draft = "5 deg" })]).Bodies.Single();
+        body.Names.Faces.ShouldBe(["e/side/o", "e/side/i", "e/start", "e/end"], ignoreOrder: true);
+        var lean = 10 * Math.Tan(5 * Math.PI / 180);
+        double Frustum(double a, double b) => Math.PI * 10 / 3 * ((a * a) + (a * b) + (b * b));
+        Near(body.Mass.Volume, Frustum(20, 20 - lean) - Frustum(8, 8 + lean));
+        double Area(string name) => body.Topology.Faces[body.Names.Find(name)!.Value.Index].Area;
+        Near(Area("e/side/o"), Math.PI * (40 - lean) * 10 / Math.Cos(5 * Math.PI / 180));
+        Near(Area("e/side/i"), Math.PI * (16 + lean) * 10 / Math.Cos(5 * Math.PI / 180));
+
+        // Leaned afterwards, as a step of its own.
+        var later = Built([.. ring, new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "10 mm" }), new AddStep(new DraftStep("d", 0, "", ["e/side/i"], "e/start") { Angle = "5 deg" })]).Bodies.Single();
+        later.Names.Faces.ShouldBe(["e/side/o", "e/side/i", "e/start", "e/end"], ignoreOrder: true);
+        later.Topology.Faces[later.Names.Find("e/side/o")!.Value.Index].Area.ShouldBe(400 * Math.PI, 1e-6);
+    }
+
+    [Fact]
     public void Threads_are_cut_as_grooves()
     {
         // A trapezoid wound about an axis sweeps its area times the way of its centroid, the pitch left out.

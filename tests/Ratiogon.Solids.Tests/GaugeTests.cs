@@ -203,6 +203,37 @@ public sealed class GaugeTests : IDisposable
     }
 
     [Fact]
+    public void Smallest_bend_radius_of_a_face_is_that_within_its_outline()
+    {
+        // A cone from radius 10 to 6 over 12: across it the tightest is at the small end, over the cosine of its half angle.
+        PartCommand[] round = [new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Circle("c", 0, 0, 10))];
+        var cone = Parts.Of([.. round, new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "12 mm", Draft = $"{Math.Atan2(4, 12) * 180 / Math.PI:R} deg" })]);
+        Read(cone, "bend-radius", ["e/side/c"]).ShouldBe(6 / Math.Cos(Math.Atan2(4, 12)), 1e-8);
+        Refused(cone, "bend-radius", ["e/end"]).ShouldContain("is flat");
+
+        // The rim rounded: of the torus only its outer part is there, which bends most about the tube.
+        var rim = Parts.Of([.. round, new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "12 mm" }), new AddStep(new FilletStep("f", 0, "", ["e/end^e/side/c"]) { Radius = "7 mm" })]);
+        var torus = rebuilder.Gauge(rim).Bodies.Single().Names.Faces.Single(n => n.StartsWith("f/", StringComparison.Ordinal));
+        Read(rim, "bend-radius", [torus]).ShouldBe(7, 1e-9);
+
+        // An ellipse pushed along: free-form, tightest at the ends of its long axis, b^2 / a.
+        var oval = Parts.Of(new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", new SketchEdit
+        {
+            Add = [new PointEntity("m", Vec2.Zero), new PointEntity("a", new Vec2(20, 0)), new PointEntity("b", new Vec2(0, 8)), new EllipseEntity("o", "m", "a", "b")],
+        }), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "5 mm" }));
+        Read(oval, "bend-radius", ["e/side/o"]).ShouldBe(64.0 / 20, 1e-6);
+
+        // Half of it, cut off where it is flattest, leaves an end: the same radius. Cut off at both ends, it bends less.
+        var middle = new Several([new AddStep(new SketchStep("k", 0, "", World.Xy, Sketch.Empty)), new EditSketch("k", Parts.Rectangle(16, 40, Vec2.Zero)),
+            new AddStep(new ExtrudeStep("i", 0, "", "k") { Length = "5 mm", Operation = FormOperation.Intersect })], "cut").Apply(oval).Value;
+        var side = rebuilder.Gauge(middle).Bodies.Single().Names.Faces.First(n => n.StartsWith("e/side/o", StringComparison.Ordinal));
+
+        // Of x = a cos t, y = b sin t at x = 8.
+        var (sin2, cos2) = (1 - (8.0 * 8 / 400), 8.0 * 8 / 400);
+        Read(middle, "bend-radius", [side]).ShouldBe(Math.Pow((400 * sin2) + (64 * cos2), 1.5) / (20 * 8), 1e-6);
+    }
+
+    [Fact]
     public void Smallest_bend_radius_of_a_spline_is_that_of_its_curvature()
     {
         var (part, _) = Scene(5);

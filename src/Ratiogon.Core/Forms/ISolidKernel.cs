@@ -292,6 +292,10 @@ public interface ISolidKernel
 
     Outcome<Nearest> Distance(ISolid a, SubShape ofA, ISolid b, SubShape ofB);
 
+    /// <summary>The smallest radius by which a face bends anywhere within its outline, and where; null for what is flat.
+    /// In millimetres.</summary>
+    (double Radius, Vec3 At)? Bend(ISolid solid, int face);
+
     /// <summary>The largest distance between the faces of a body and the triangles that it was meshed with last, in millimetres.</summary>
     double Deviation(ISolid solid);
 

@@ -44,7 +44,7 @@ internal static class SingleReadings
         ? new GaugeValue(body.Topology.Edges.Where(e => e.Faces.Contains(i) && !e.Seam).Sum(e => e.Length), [])
         : new Refusal("reading.no-area", $"{ask.Of[0].Words} has no outline: pick a face.", ask.Of[0].Reference);
 
-    /// <summary>Where a curve bends most, or the tightest curvature that a face has anywhere; none for what is straight or flat.</summary>
+    /// <summary>Where a curve bends most, or where a face does within its outline; none for what is straight or flat.</summary>
     private static Outcome<GaugeValue> Bend(GaugeSite site, GaugeAsk ask)
     {
         var thing = ask.Of[0];
@@ -54,13 +54,13 @@ internal static class SingleReadings
             return curvature > 1e-9 ? new GaugeValue(1 / curvature, [at]) : new Refusal("reading.straight", $"{thing.Words} is straight: it bends nowhere.", thing.Reference);
         }
 
-        return thing.Surface switch
+        if (site.On(thing) is not { Part: { Kind: SubShapeKind.Face, Index: var face }, Body: var body })
         {
-            CylinderSurface c => new GaugeValue(c.Radius, []),
-            SphereSurface s => new GaugeValue(s.Radius, []),
-            TorusSurface t => new GaugeValue(Math.Min(t.Tube, Math.Abs(t.Ring - t.Tube)), []),
-            _ => new Refusal("reading.no-bend", $"{thing.Words} has no bend radius: pick a curve, a cylinder, a sphere or a torus.", thing.Reference),
-        };
+            return new Refusal("reading.no-bend", $"{thing.Words} has no bend radius: pick a curve or a face.", thing.Reference);
+        }
+
+        return site.Kernel.Bend(body.Solid, face) is { } bend ? new GaugeValue(bend.Radius, [bend.At])
+            : new Refusal("reading.straight", $"{thing.Words} is flat: it bends nowhere.", thing.Reference);
     }
 
     /// <summary>The largest curvature of a curve, bracketed by its steps and brought in by golden sections.</summary>

@@ -105,6 +105,9 @@ RG_API int32_t rg_draft(const rg_shape* s, const int32_t* faces, int32_t count, 
         if (!draft.IsDone()) {
             return rg_fail("the faces could not be tilted");
         }
-        return finish(draft, s, result);
+        Origins origins(draft.Shape());
+        origins.carry(draft, s, 0);
+        origins.carry_places(s, 0);
+        return origins.release(result);
     });
 }

@@ -2,6 +2,7 @@
 #include "progress.h"
 #include "shape.h"
 
+#include <APIHeaderSection_MakeHeader.hxx>
 #include <BRep_Builder.hxx>
 #include <IFSelect_ReturnStatus.hxx>
 #include <IGESCAFControl_Reader.hxx>
@@ -18,6 +19,7 @@
 #include <STEPControl_Reader.hxx>
 #include <ShapeFix_Solid.hxx>
 #include <StepBasic_Product.hxx>
+#include <StepData_StepModel.hxx>
 #include <StepVisual_ColourRgb.hxx>
 #include <TCollection_ExtendedString.hxx>
 #include <TCollection_HAsciiString.hxx>
@@ -198,6 +200,20 @@ int32_t read_step(const char* path, BRep_Builder& builder, TopoDS_Compound& bodi
     return collect(reader.OneShape(), builder, bodies);
 }
 
+// The header says what the file is called and which program wrote it, rather than which library.
+void sign(const Handle(StepData_StepModel)& model, const char* name) {
+    APIHeaderSection_MakeHeader header(model);
+    const Handle(TCollection_HAsciiString) ours = new TCollection_HAsciiString("Ratiogon");
+    const Handle(TCollection_HAsciiString) none = new TCollection_HAsciiString("");
+    header.SetName(new TCollection_HAsciiString(name));
+    header.SetAuthorValue(1, none);
+    header.SetOrganizationValue(1, none);
+    header.SetAuthorisation(none);
+    header.SetPreprocessorVersion(ours);
+    header.SetOriginatingSystem(ours);
+    header.SetDescriptionValue(1, new TCollection_HAsciiString(name));
+}
+
 }  // namespace
 
 RG_API int32_t rg_file_write(int32_t format, const rg_shape* const* shapes, const char* const* names, const double* colours, int32_t count, const char* path) {
@@ -212,6 +228,9 @@ RG_API int32_t rg_file_write(int32_t format, const rg_shape* const* shapes, cons
             IGESControl_Controller::Init();
             Interface_Static::SetIVal("write.iges.brep.mode", 1);
             Interface_Static::SetCVal("write.iges.unit", "MM");
+            Interface_Static::SetCVal("write.iges.header.product", names[0]);
+            Interface_Static::SetCVal("write.iges.header.author", "");
+            Interface_Static::SetCVal("write.iges.header.company", "");
             IGESCAFControl_Writer writer;
             writer.SetColorMode(true);
             writer.SetNameMode(true);
@@ -226,7 +245,11 @@ RG_API int32_t rg_file_write(int32_t format, const rg_shape* const* shapes, cons
         writer.SetColorMode(true);
         writer.SetNameMode(true);
         const Handle(Progress) progress = new Progress(0, 1 - text_share);
-        return writer.Transfer(document.document, STEPControl_AsIs, nullptr, progress->Start()) && writer.Write(path) == IFSelect_RetDone ? 0 : rg_fail("the bodies could not be written as STEP");
+        if (!writer.Transfer(document.document, STEPControl_AsIs, nullptr, progress->Start())) {
+            return rg_fail("the bodies could not be written as STEP");
+        }
+        sign(writer.ChangeWriter().Model(), names[0]);
+        return writer.Write(path) == IFSelect_RetDone ? 0 : rg_fail("the bodies could not be written as STEP");
     });
 }
 

@@ -133,6 +133,9 @@ RG_API int32_t rg_file_read(int32_t format, const char* path, rg_shape** shape);
 RG_API const char* rg_file_read_name(void);
 RG_API void rg_file_read_colour(double* four);
 
+// The smallest radius by which a face bends anywhere within its outline, and where: radius (0 for what is flat), x, y, z.
+RG_API int32_t rg_bend(const rg_shape* shape, int32_t face, double* four);
+
 // How far a long read or write of a file, or a mesh, has come: 0 to 1, or less than 0 where none is under way. May be asked
 // for from another thread.
 RG_API double rg_progress(void);

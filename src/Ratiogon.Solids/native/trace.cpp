@@ -20,6 +20,25 @@ void Origins::carry(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, i
     }
 }
 
+void Origins::carry_places(const rg_shape* from, int32_t input) {
+    const int count = from->faces.Extent();
+    if (out->shape->faces.Extent() != count) {
+        return;
+    }
+    std::vector<bool> known(count, false), carried(count, false);
+    for (const rg_origin& o : out->origins) {
+        known[o.face] = true;
+        if (o.input == input && o.kind == 0) {
+            carried[o.index] = true;
+        }
+    }
+    for (int i = 0; i < count; i++) {
+        if (!known[i] && !carried[i]) {
+            out->origins.push_back({i, input, 0, i});
+        }
+    }
+}
+
 void Origins::carry_made(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input) {
     for (int i = 1; i <= from->edges.Extent(); i++) {
         note(operation.Generated(from->edges(i)), input, 4, i - 1);

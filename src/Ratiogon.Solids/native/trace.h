@@ -26,6 +26,9 @@ public:
     // The faces that an operation kept or changed.
     void carry(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input);
 
+    // For an operation that keeps the number and the order of the faces: those that its history lost, by their places.
+    void carry_places(const rg_shape* from, int32_t input);
+
     // The faces that it made of edges and vertices, kinds 4 and 5.
     void carry_made(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input);
 

@@ -2,6 +2,7 @@ import * as THREE from 'three'
 import type { CurveAnswer, DatumAnswer, DatumKind, Vec } from '../api/datums'
 import { colour } from '../theme'
 import { clear, strokes } from './lines'
+import { arrow, ball, dots, rim, segments, sheet, square, toPoint, toRow, triad } from './marks'
 import { SketchPlane } from './plane'
 import type { Stage } from './stage'
 
@@ -320,96 +321,4 @@ export class DatumLayer {
     )
     this.grips.push({ field, at, off })
   }
-}
-
-function square(plane: SketchPlane, size: number): THREE.Vector3[] {
-  return [plane.at(-size, -size), plane.at(size, -size), plane.at(size, size), plane.at(-size, size)]
-}
-
-function rim(corners: THREE.Vector3[]): number[] {
-  return corners.flatMap((c, i) => [...c, ...corners[(i + 1) % corners.length]!])
-}
-
-function sheet(corners: THREE.Vector3[], tint: string, opacity: number): THREE.Mesh {
-  const geometry = new THREE.BufferGeometry().setFromPoints(corners)
-  geometry.setIndex([0, 1, 2, 0, 2, 3])
-  return new THREE.Mesh(
-    geometry,
-    new THREE.MeshBasicMaterial({
-      color: tint,
-      transparent: true,
-      opacity,
-      side: THREE.DoubleSide,
-      depthWrite: false,
-    }),
-  )
-}
-
-function dots(at: THREE.Vector3[], tint: string, size: number): THREE.Points {
-  const points = new THREE.Points(
-    new THREE.BufferGeometry().setFromPoints(at),
-    new THREE.PointsMaterial({
-      color: tint,
-      size,
-      sizeAttenuation: false,
-      depthTest: false,
-      transparent: true,
-    }),
-  )
-  points.renderOrder = 12
-  return points
-}
-
-function ball(at: THREE.Vector3, radius: number, tint: string, strong: boolean): THREE.Mesh {
-  const mesh = new THREE.Mesh(
-    new THREE.SphereGeometry(radius, 20, 14),
-    new THREE.MeshBasicMaterial({
-      color: tint,
-      transparent: true,
-      opacity: strong ? 1 : 0.5,
-      depthTest: false,
-    }),
-  )
-  mesh.position.copy(at)
-  mesh.updateMatrixWorld(true)
-  mesh.renderOrder = 12
-  return mesh
-}
-
-function arrow(from: THREE.Vector3, way: THREE.Vector3, length: number, tint: string): THREE.ArrowHelper {
-  return new THREE.ArrowHelper(way.clone().normalize(), from, length, tint, length * 0.3, length * 0.14)
-}
-
-function triad(plane: SketchPlane, arm: number, width: number): THREE.Object3D[] {
-  const ways: [THREE.Vector3, string][] = [
-    [plane.x, '#c2574a'],
-    [plane.y, '#5a8f4e'],
-    [plane.normal, '#4a6fa5'],
-  ]
-  return ways.map(([way, tint]) =>
-    strokes([...plane.origin, ...plane.origin.clone().addScaledVector(way, arm)], {
-      colour: tint,
-      width,
-      front: true,
-    }),
-  )
-}
-
-function segments(places: THREE.Vector3[]): number[] {
-  return places.slice(1).flatMap((p, i) => [...places[i]!, ...p])
-}
-
-function toPoint(ray: THREE.Ray, p: THREE.Vector3, limit: number): number {
-  return p.clone().sub(ray.origin).dot(ray.direction) < limit ? Math.sqrt(ray.distanceSqToPoint(p)) : Infinity
-}
-
-/** How near a ray comes to a row of places, as far as that is not deeper than a limit. */
-function toRow(ray: THREE.Ray, places: THREE.Vector3[], limit: number): number {
-  let best = Infinity
-  const on = new THREE.Vector3()
-  for (let i = 0; i + 1 < places.length; i++) {
-    const d = ray.distanceSqToSegment(places[i]!, places[i + 1]!, on)
-    if (d < best && on.sub(ray.origin).dot(ray.direction) < limit) best = d
-  }
-  return Math.sqrt(best)
 }

@@ -1,0 +1,271 @@
+using Ratiogon.Core.Forms;
+using System.Globalization;
+using System.Text.Json;
+using OpenQA.Selenium;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
+
+namespace Ratiogon.Browser.Tests;
+
+/// <summary>Every kind of datum from whatever determines it, in the order of what the bench must cover.</summary>
+public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
+{
+    [Fact]
+    public void Planes_from_whatever_determines_them()
+    {
+        Open();
+
+        // Parallel at a distance, with a formula; parallel through a point; three points.
+        Begin("plane");
+        Pick(Top);
+        B.Until(() => B.Prompt.Contains("Enter accepts", StringComparison.Ordinal), "a plane at a distance");
+        Value("distance", "2 * 4 mm");
+        Accept().Origin.Z.ShouldBe(28, 1e-9);
+        Begin("plane");
+        Pick(Front, Q);
+        var through = Accept();
+        Along(through.Z, Vec3.AlongY);
+        OnPlane(through, V(0, 30, 0));
+        Begin("plane");
+        Pick(Corner, FarCorner, Q);
+        OnPlane(Accept(), V(40, 0, 20), V(0, 0, 20), V(60, 30, 30));
+
+        // Through a line at an angle to a plane; through two lines.
+        Begin("plane");
+        Pick(TopFrontEdge, Top);
+        Read("at an angle to");
+        Value("angle", "30");
+        var leaning = Accept();
+        OnPlane(leaning, V(0, 0, 20), V(40, 0, 20));
+        Math.Abs(leaning.Z.Z).ShouldBe(Math.Cos(Math.PI / 6), 1e-9);
+        Begin("plane");
+        Pick(TopFrontEdge, TopRightEdge);
+        Along(Accept().Z, Vec3.AlongZ);
+
+        // Midway between parallel faces and both bisectors of others.
+        Begin("plane");
+        Pick(Top, BossTop);
+        OnPlane(Accept(), V(0, 0, 27.5));
+        Begin("plane");
+        Pick(Top, Right);
+        Read("midway between");
+        B.Until(() => B.Text("[data-testid=datum-state]") == "2 solutions", "both bisectors");
+        Solution(1);
+        var bisector = Accept();
+        OnPlane(bisector, V(40, 0, 20), V(40, 30, 20));
+        Math.Abs(bisector.Z.X).ShouldBe(Math.Sqrt(0.5), 1e-9);
+        NoErrors();
+    }
+
+    [Fact]
+    public void Planes_that_touch_curved_faces_and_stand_on_curves()
+    {
+        Open();
+
+        // Tangent to a cylinder: at an angle to a face, through a point, square to a face.
+        Begin("plane");
+        Pick(Boss, Right);
+        Read("at an angle to");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-solution]")).Count == 4, "four solutions");
+        var first = B.Find("[data-solution][aria-pressed=true]").GetAttribute("data-solution");
+        B.Type("n");
+        B.Until(() => B.Find("[data-solution][aria-pressed=true]").GetAttribute("data-solution") != first, "the next solution");
+        B.Type("3", "0", Keys.Enter);
+        B.Until(() => !B.Has("[data-testid=datum-panel]"), "Enter to accept");
+        var tangent = Last();
+        Math.Abs(Plane3.Of(tangent).Side(V(20, 15, 30))).ShouldBe(6, 1e-6);
+        Math.Abs(tangent.Z.X).ShouldBe(Math.Cos(Math.PI / 6), 1e-9);
+        Begin("plane");
+        Pick(Boss, Corner);
+        var through = Accept();
+        OnPlane(through, V(40, 0, 20));
+        Math.Abs(Plane3.Of(through).Side(V(20, 15, 0))).ShouldBe(6, 1e-6);
+
+        // Normal to a curve at a fraction, at a length and at a point of it; in the plane of a circle; flipped.
+        Begin("plane");
+        Pick(Curve);
+        Relate(0, "normal at a fraction of");
+        Value("fraction", "1");
+        OnPlane(Accept(), V(60, 30, 30));
+        Begin("plane");
+        Pick(Rim);
+        Relate(0, "in the plane of");
+        B.Press("[data-testid=datum-flip]");
+        Thread.Sleep(200);
+        var level = Accept(keep: true);
+        OnPlane(level, V(0, 0, 35));
+
+        // Edited in place: turned back, and its pick replaced by another.
+        var id = B.Driver.FindElements(By.CssSelector("tr[data-step]"))[^1].GetAttribute("data-step")!;
+        B.Press($"[data-edit='{id}']");
+        B.Press("[data-testid=datum-flip]");
+        Thread.Sleep(200);
+        B.Press("[data-testid=datum-accept]");
+        B.Until(() => FrameOf(id).Z.Z * level.Z.Z < 0, "the normal to turn round");
+
+        // Halfway between two points, refused where it must be, with what is free said on the way.
+        Begin("plane");
+        Pick(P);
+        B.Until(() => B.Text("[data-testid=datum-state]") == "2 freedoms left", "the freedoms");
+        B.Text("[data-testid=datum-left]").ShouldContain("turn every way");
+        Pick(Q);
+        OnPlane(Accept(), V(60, 15, 15));
+        NoErrors();
+    }
+
+    [Fact]
+    public void Axes_from_whatever_determines_them()
+    {
+        Open();
+        Begin("axis");
+        Pick(Boss);
+        var boss = Accept();
+        Along(boss.X, Vec3.AlongZ);
+        new Line3(boss.Origin, boss.X).DistanceTo(V(20, 15, 0)).ShouldBe(0, 1e-9);
+
+        // Two points; along an edge; where two planes meet though the faces do not.
+        Begin("axis");
+        Pick(P, Corner);
+        Along(Accept().X, V(-20, 0, 20));
+        Begin("axis");
+        Pick(TopFrontEdge);
+        Along(Accept().X, Vec3.AlongX);
+        Begin("axis");
+        Pick(BossTop, Right);
+        var meeting = Accept();
+        new Line3(meeting.Origin, meeting.X).DistanceTo(V(40, 3, 35)).ShouldBe(0, 1e-9);
+
+        // Square to a face at a point; parallel to a line through a point.
+        Begin("axis");
+        Pick(Q, Right);
+        Along(Accept().X, Vec3.AlongX);
+        Begin("axis");
+        Pick(Corner, Curve);
+        Read("parallel to");
+        Along(Accept().X, V(0, 30, 30));
+
+        // Parallel planes are refused with their distance, and the plane midway is offered instead.
+        Begin("axis");
+        Pick(Top, BossTop);
+        Relate(0, "in the plane of");
+        Relate(1, "in the plane of");
+        B.Until(() => B.Text("[data-testid=datum-panel]").Contains("parallel to within 0 deg, 15 mm apart", StringComparison.Ordinal), "why two parallel planes do not meet");
+        B.Press("[data-testid=datum-instead]");
+        OnPlane(Accept(), V(0, 0, 27.5));
+        NoErrors();
+    }
+
+    [Fact]
+    public void Points_from_whatever_determines_them()
+    {
+        Open();
+
+        // By typed coordinates; at a vertex; at a centre; at a fraction along an edge, dragged into a detent.
+        Begin("point");
+        Value("x", "5");
+        Value("y", "6 mm");
+        Value("z", "50");
+        Accept().Origin.DistanceTo(V(5, 6, 50)).ShouldBe(0, 1e-9);
+        Begin("point");
+        Pick(BackCorner);
+        Accept().Origin.DistanceTo(V(40, 30, 20)).ShouldBe(0, 1e-9);
+        Begin("point");
+        Pick(Rim);
+        Relate(0, "at the centre of");
+        Accept().Origin.DistanceTo(V(20, 15, 35)).ShouldBe(0, 1e-9);
+        Begin("point");
+        Pick(TopFrontEdge);
+        Relate(0, "at a fraction of");
+        B.Until(() => B.Has("[data-grip=fraction]"), "the handle");
+        B.DragPlace((20, 0, 20), (30.2, 0, 20));
+        B.Until(() => B.Find("footer [data-field=fraction]").GetAttribute("value") is "0.75" or "0.25", "the detent at a quarter");
+        var quarter = Accept().Origin;
+        quarter.DistanceTo(V(30, 0, 20)).ShouldBe(0, 1e-9);
+
+        // Where lines, planes, curves and faces meet; nearest of two skew lines.
+        Begin("point");
+        Pick(TopFrontEdge, Right);
+        Accept().Origin.DistanceTo(V(40, 0, 20)).ShouldBe(0, 1e-9);
+        Begin("point");
+        Pick(Rim, Right);
+        B.Until(() => B.Has("[data-testid=datum-refusal]"), "a circle that misses the face to be refused");
+        B.Text("[data-testid=datum-refusal]").ShouldContain("20 mm");
+        B.Press("[data-testid=datum-cancel]");
+        Begin("point");
+        Pick(TopFrontEdge, Curve);
+        Accept().Origin.DistanceTo(V(60, 5, 15)).ShouldBeLessThan(12);
+        Begin("point");
+        Pick(Top, Right, Front);
+        Accept().Origin.DistanceTo(V(40, 0, 20)).ShouldBe(0, 1e-9);
+
+        // Halfway between two points; on a face by its own coordinates.
+        Begin("point");
+        Pick(P, Q);
+        Accept().Origin.DistanceTo(V(60, 15, 15)).ShouldBe(0, 1e-9);
+        Begin("point");
+        Pick(Boss);
+        Relate(0, "on, by angle and height,");
+        Value("height", "3");
+        var on = Accept().Origin;
+        Math.Sqrt(((on.X - 20) * (on.X - 20)) + ((on.Y - 15) * (on.Y - 15))).ShouldBe(6, 1e-9);
+        NoErrors();
+    }
+
+    [Fact]
+    public void Frames_and_places_to_work()
+    {
+        Open();
+
+        // By an origin and two directions; by three points; on a face; turned about its own axes.
+        Begin("frame");
+        Pick(Corner, TopFrontEdge, Top);
+        B.Until(() => B.Text("[data-testid=datum-state]") == "set", "the frame to be set");
+        var frame = Accept();
+        frame.Origin.DistanceTo(V(40, 0, 20)).ShouldBe(0, 1e-9);
+        Along(frame.X, Vec3.AlongX);
+        Begin("frame");
+        Pick(Right);
+
+        // The free frame was aimed at the face; on it, it lies in its middle.
+        Relate(1, "on");
+        Accept().Z.DistanceTo(Vec3.AlongX).ShouldBe(0, 1e-9);
+        Begin("frame");
+        Value("x", "50");
+        Value("about z", "90");
+        var turned = Accept(keep: true);
+        turned.X.DistanceTo(Vec3.AlongY).ShouldBe(0, 1e-9);
+        turned.Origin.X.ShouldBe(50, 1e-9);
+
+        // As the view looks.
+        B.Press("[data-view=front]");
+        Thread.Sleep(900);
+        B.Press("[data-tool=view-frame]");
+        B.Find("[data-testid=datum-panel]");
+        Accept().Z.DistanceTo(-Vec3.AlongY).ShouldBeLessThan(1e-3);
+        B.Press("[data-view=corner]");
+        Thread.Sleep(900);
+
+        // Worked in: typed coordinates are read in it, and the one before is returned to.
+        B.Press("[data-more=frame1]");
+        B.PressText("Work in this frame");
+        B.Until(() => B.Text("[data-testid=active-frame]").Contains("frame1", StringComparison.Ordinal), "the active frame");
+        Begin("point");
+        Value("x", "10");
+        Accept().Origin.DistanceTo(V(50, 10, 0)).ShouldBe(0, 1e-9);
+        B.Press("[data-testid=active-frame]");
+        B.Until(() => !B.Has("[data-testid=active-frame]"), "the world again");
+
+        // A sketch on a frame lies where the frame does.
+        B.PressBench("Draw");
+        B.Press("[data-tool=new-sketch]");
+        B.ClickPlace(50, 0, 0);
+        B.Until(() => B.Has("[data-testid=leave-sketch]"), "the sketch");
+        B.Settled();
+        Last().X.DistanceTo(Vec3.AlongY).ShouldBe(0, 1e-9);
+        B.Press("[data-testid=leave-sketch]");
+        NoErrors();
+    }
+}
