@@ -177,6 +177,8 @@ describe('a form', () => {
     [{ kind: 'extrude', operation: 'cut' }, true],
     [{ kind: 'extrude', operation: 'join' }, false],
     [{ kind: 'chamfer' }, true],
+    [{ kind: 'thread' }, true],
+    [{ kind: 'fillet' }, false],
   ])('knows whether it takes material: %o', async (step, taking) => {
     const form = useForm()
     server.answers = [answer('1', { draft: { step: { id: '', name: '', ...step } } })]

@@ -32,7 +32,7 @@ export const useForm = defineStore('form', () => {
   const choosing = computed(() => answer.value?.fields.some((f) => f.type === 'regions' && f.active) ?? false)
   const taking = computed(() => {
     const step = answer.value?.draft.step
-    return step?.kind === 'hole' || step?.kind === 'chamfer' || step?.operation === 'cut'
+    return ['hole', 'chamfer', 'thread'].includes(step?.kind ?? '') || step?.operation === 'cut'
   })
   /** Why it cannot be built, in words; empty where it can. */
   const trouble = computed(

@@ -1,4 +1,5 @@
 import * as THREE from 'three'
+import { LineSegments2 } from 'three/examples/jsm/lines/LineSegments2.js'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { BodyMessage } from '../api/live'
 import type { Stage } from './stage'
@@ -156,6 +157,23 @@ describe('what is drawn', () => {
     expect(fresh[0]!.geometry.getIndex()!.count).toBe(4 * 3)
     layer.setFresh([], '', '#00ff00')
     expect(meshes().filter((m) => m.renderOrder === 4)).toHaveLength(0)
+  })
+
+  it('lets few edges of a form show through, and many only where they are seen', () => {
+    const through = (edges: number): boolean => {
+      const made = box('e', 20, 10, 5)
+      made.edges = Array.from({ length: edges }, (_, i) => `e/${i}`)
+      made.edgeCounts = made.edges.map(() => 2)
+      made.edgePoints = bytes(new Float32Array(edges * 6).map((_, i) => i % 7))
+      layer.setFresh([made], 'e', '#00ff00')
+      let front: boolean | null = null
+      scene.traverse((o) => {
+        if (o instanceof LineSegments2 && o.material.color.getHexString() === '00ff00')
+          front = !o.material.depthTest
+      })
+      return front!
+    }
+    expect([through(12), through(400)]).toEqual([true, false])
   })
 
   it('is faint while a sketch is edited and see-through on wish', () => {

@@ -13,6 +13,7 @@ THREE.Mesh.prototype.raycast = acceleratedRaycast
 
 const EDGE_REACH = 7
 const VERTEX_REACH = 9
+const FEW_EDGES = 48
 
 interface Shown {
   message: BodyMessage
@@ -245,13 +246,19 @@ export class BodyLayer {
       }
       const points = floats(message.edgePoints)
       const segments: number[] = []
+      let count = 0
       at = 0
       message.edgeCounts.forEach((n, i) => {
-        if (message.edges[i]!.includes(`${step}/`))
+        if (message.edges[i]!.includes(`${step}/`)) {
           segments.push(...pairs(points.subarray(3 * at, 3 * (at + n))))
+          count++
+        }
         at += n
       })
-      if (segments.length > 0) this.fresh.add(strokes(segments, { colour: tint, width: 2, front: true }))
+      // Few edges show through what is in front of them; many would hide everything.
+      const few = count <= FEW_EDGES
+      if (segments.length > 0)
+        this.fresh.add(strokes(segments, { colour: tint, width: few ? 2 : 1, front: few }))
     }
     this.stage.redraw()
   }

@@ -154,7 +154,7 @@ async function takeNewer(event: Event): Promise<void> {
               :data-frame="stateOf(s)?.plane?.join(' ') ?? ''"
             >
               <td class="py-1.5 pl-3 text-muted">{{ s.number }}</td>
-              <td class="py-1.5" :colspan="wide(s) ? 2 : 1">
+              <td class="py-1.5" :class="s.kind === 'reading' ? 'pr-11' : ''" :colspan="wide(s) ? 2 : 1">
                 <div class="flex min-w-0 items-center gap-1.5">
                   <button
                     v-if="s.sizes.length > 1 || s.sketch"
@@ -195,19 +195,22 @@ async function takeNewer(event: Event): Promise<void> {
                 <SizeField :step="s.id" :size="mainSize(s)!" />
               </td>
               <td
-                class="py-1.5 pr-2 text-right whitespace-nowrap"
+                class="py-1.5 pr-2"
                 :colspan="wide(s) || mainSize(s) ? 1 : 2"
                 :class="stands(s).bad ? 'font-medium text-alert' : 'text-muted'"
               >
-                <span class="whitespace-nowrap">{{ stands(s).text }}</span>
-                <SheetMenu
-                  :choices="choices(s)"
-                  width="w-52"
-                  class="ml-0.5 rounded px-0.5 align-middle text-muted hover:text-accent"
-                  :aria-label="`More for ${s.name}`"
-                  :data-more="s.id"
-                  ><EllipsisVertical :size="14"
-                /></SheetMenu>
+                <!-- A long value reaches to the left, over what the name leaves. -->
+                <div class="flex items-center justify-end whitespace-nowrap">
+                  <span>{{ stands(s).text }}</span>
+                  <SheetMenu
+                    :choices="choices(s)"
+                    width="w-52"
+                    class="ml-0.5 block rounded px-0.5 text-muted hover:text-accent"
+                    :aria-label="`More for ${s.name}`"
+                    :data-more="s.id"
+                    ><EllipsisVertical :size="14"
+                  /></SheetMenu>
+                </div>
               </td>
             </tr>
             <tr v-if="stands(s).bad && !isFolded(s)">

@@ -108,7 +108,7 @@ describe('a row', () => {
     expect(wide(step('s', sketch(1)))).toBe(true)
     expect(wide(step('m', { kind: 'mirror' }))).toBe(true)
     expect(wide(step('e', { sizes: [size] }))).toBe(false)
-    expect(wide(step('r', { kind: 'reading' }))).toBe(false)
+    expect(wide(step('r', { kind: 'reading', sizes: [size] }))).toBe(true)
   })
 
   it('has a note only once it is built', () => {

@@ -50,9 +50,8 @@ export const isHidden = (s: StepView): boolean =>
 export const mainSize = (s: StepView): StepView['sizes'][number] | undefined =>
   s.sketch || s.kind === 'reading' ? undefined : s.sizes[0]
 
-/** Whether the name may have the room of the main size as well. */
-export const wide = (s: StepView): boolean =>
-  s.sketch != null || (s.sizes.length === 0 && s.kind !== 'reading')
+/** Whether the name has the room of the main size as well; of a reading it shares it with the value. */
+export const wide = (s: StepView): boolean => s.sketch != null || s.sizes.length === 0 || s.kind === 'reading'
 
 /** What is worth knowing of a step that was built. */
 export const noteOf = (state: StepState | undefined): string =>
