@@ -1,6 +1,10 @@
 using System.IO.Compression;
 using System.Text;
 using Ratiogon.Core.Demo;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Sketching;
 
 namespace Ratiogon.Exchange.Tests;
 
@@ -27,6 +31,35 @@ public class PartArchiveTests
         var parts = new[] { MotorPlate.Build(), MotorPlate.Build() with { Units = Core.Quantities.LengthUnit.Inch }, Scene.Part };
         var back = PartArchive.Read(PartArchive.Write(parts)).Value;
         back.ShouldBe(parts);
+    }
+
+    [Fact]
+    public void Formulas_that_use_readings_come_back_and_are_built_again()
+    {
+        // What a reading gives is known only once the part is built: neither a step nor a sketch may be refused for it.
+        var part = Scene.Part;
+        part = new AddStep(new ReadingStep("r", 0, "tall", "distance", ["pin/start", "pin/end"])).Apply(part).Value;
+        part = part with { Readings = part.Readings.Add("tall", Core.Quantities.Quantity.Length(20)) };
+        foreach (var command in new PartCommand[]
+        {
+            new AddStep(PlaneStep.Offset("p", 0, "Level", "e/end", "tall / 4")),
+            new AddStep(new SketchStep("k", 0, "Cap", "p", Sketch.Empty)),
+            new EditSketch("k", Scene.Circle("c", 0, 0, 5) with { Size = [new SketchDimension("d", "diameter", ["c"], "tall / 2")] }),
+            new AddStep(new ExtrudeStep("cap", 0, "Cap", "k") { Length = "tall / 10", Operation = FormOperation.Body }),
+        })
+        {
+            var next = command.Apply(part);
+            next.Refusal?.Message.ShouldBeNull();
+            part = next.Value;
+        }
+
+        var back = PartArchive.Read(PartArchive.Write([part])).Then(all => PartSolver.Resolve(all[0], all[0].Steps));
+        back.Refusal?.Message.ShouldBeNull();
+        Scene.Site(back.Value).Bodies.Single(b => b.Name == "cap").Box.High.Z.ShouldBe(12 + 5 + 2, 1e-6);
+
+        // A name that no reading has is still refused.
+        var text = Encoding.UTF8.GetString(PartFile.Write(part)).Replace("\"tall / 10\"", "\"short / 10\"", StringComparison.Ordinal);
+        PartFile.Read(Encoding.UTF8.GetBytes(text)).Refusal!.Message.ShouldContain("There is no parameter 'short'");
     }
 
     [Fact]

@@ -35,6 +35,14 @@ public sealed record Part
     /// <summary>The values of the parameters, and of the readings as far as they are known.</summary>
     public ParameterValues Values => Readings.Aggregate(ParameterValues.Evaluate(Parameters), (v, r) => v.Has(r.Key) ? v : v.With(r.Key, r.Value));
 
+    /// <summary>Whether a formula of a step uses a reading that has not been taken yet, as in a part that was just read from a
+    /// file: only the rebuild can tell its value.</summary>
+    public bool AwaitsReading(IEnumerable<string> names)
+    {
+        var values = Values;
+        return names.Any(name => !values.Has(name) && Steps.OfType<ReadingStep>().Any(r => r.Named && r.Name == name));
+    }
+
     /// <summary>Whether a step is not built: suppressed, or below the stop line.</summary>
     public bool Leaves(Step step) => step.Suppressed || step.Number > StopLine;
 

@@ -15,6 +15,11 @@ public static class PartSolver
         {
             if (step is SketchStep sketch)
             {
+                if (part.AwaitsReading(step.NamesUsed()))
+                {
+                    continue;
+                }
+
                 var solved = SketchEditor.Solved(sketch.Sketch, values);
                 if (!solved.Done)
                 {

@@ -246,7 +246,13 @@ internal static class StepRules
         var values = part.Values;
         foreach (var size in step.Sizes.Where(_ => step is not SketchStep))
         {
-            var value = Formula.Parse(size.Formula).Then(f => f.Evaluate(values.Of));
+            var formula = Formula.Parse(size.Formula);
+            if (formula.Done && part.AwaitsReading(formula.Value.Names))
+            {
+                continue;
+            }
+
+            var value = formula.Then(f => f.Evaluate(values.Of));
             var refusal = value.Refusal ?? CheckSize(size, value.Value);
             if (refusal is not null)
             {
