@@ -108,8 +108,9 @@ internal sealed class BuildOrder
     {
         // What is gone may have been on any body.
         var gone = asked.Exists(id => !places.ContainsKey(id));
-        loose[at] = WorksOn(step) is null;
-        var works = !gone && WorksOn(step) is { } keeps ? Together(keeps.Select(World.StepOf)) : new BitArray(known);
+        var keeps = WorksOn(step);
+        loose[at] = keeps is null;
+        var works = gone || keeps is null ? new BitArray(known) : Together(keeps.Select(World.StepOf));
         if (step is FormStep or ImportStep)
         {
             known[at] = works[at] = true;
