@@ -18,7 +18,7 @@ public sealed class Browser : IDisposable
         Downloads = Directory.CreateDirectory(Path.Combine(profile, "downloads")).FullName;
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments("--headless=new", "--no-sandbox", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
-            "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--window-size=1280,800", "--force-device-scale-factor=1", "--hide-scrollbars", $"--user-data-dir={Path.Combine(profile, "data")}");
+            "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--force-prefers-reduced-motion", "--window-size=1280,800", "--force-device-scale-factor=1", "--hide-scrollbars", $"--user-data-dir={Path.Combine(profile, "data")}");
         options.AddUserProfilePreference("download.default_directory", Downloads);
         options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
         driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromSeconds(60));
@@ -86,7 +86,7 @@ public sealed class Browser : IDisposable
     {
         foreach (var stroke in strokes)
         {
-            new Actions(driver).SendKeys(stroke).Perform();
+            Act().SendKeys(stroke).Perform();
             Thread.Sleep(60);
         }
     }
@@ -188,7 +188,7 @@ public sealed class Browser : IDisposable
     {
         var (px, py) = OnScreen(x, y);
         var view = Find("[data-testid=viewport]");
-        var act = new Actions(driver).MoveToElement(view, px - 3, py - 2).MoveToElement(view, px, py);
+        var act = Act().MoveToElement(view, px - 3, py - 2).MoveToElement(view, px, py);
         act = extend ? act.KeyDown(Keys.Shift).Click().KeyUp(Keys.Shift) : act.Click();
         act.Perform();
         Thread.Sleep(120);
@@ -197,7 +197,7 @@ public sealed class Browser : IDisposable
     public void MoveSketch(double x, double y)
     {
         var (px, py) = OnScreen(x, y);
-        new Actions(driver).MoveToElement(Find("[data-testid=viewport]"), px, py).Perform();
+        Act().MoveToElement(Find("[data-testid=viewport]"), px, py).Perform();
         Thread.Sleep(80);
     }
 
@@ -206,7 +206,7 @@ public sealed class Browser : IDisposable
         var (ax, ay) = OnScreen(fromX, fromY);
         var (bx, by) = OnScreen(toX, toY);
         var view = Find("[data-testid=viewport]");
-        var act = new Actions(driver).MoveToElement(view, ax, ay).ClickAndHold();
+        var act = Act().MoveToElement(view, ax, ay).ClickAndHold();
         for (var i = 1; i <= 8; i++)
         {
             act = act.MoveToElement(view, ax + ((bx - ax) * i / 8), ay + ((by - ay) * i / 8)).Pause(TimeSpan.FromMilliseconds(30));
@@ -220,7 +220,7 @@ public sealed class Browser : IDisposable
     public void ClickView(int fromMiddleX, int fromMiddleY, bool extend = false)
     {
         var view = Find("[data-testid=viewport]");
-        var act = new Actions(driver).MoveToElement(view, fromMiddleX - 2, fromMiddleY).MoveToElement(view, fromMiddleX, fromMiddleY);
+        var act = Act().MoveToElement(view, fromMiddleX - 2, fromMiddleY).MoveToElement(view, fromMiddleX, fromMiddleY);
         act = extend ? act.KeyDown(Keys.Shift).Click().KeyUp(Keys.Shift) : act.Click();
         act.Perform();
         Thread.Sleep(150);
@@ -282,6 +282,12 @@ public sealed class Browser : IDisposable
         var perPixel = Number("data-per-pixel");
         return ((int)Math.Round(Number("data-origin-x") + (x / perPixel) - (view.Size.Width / 2.0)), (int)Math.Round(Number("data-origin-y") - (y / perPixel) - (view.Size.Height / 2.0)));
     }
+
+    /// <summary>Gestures of a quick hand; the driver's own take a quarter of a second for every move.</summary>
+    public Actions Act() => new(driver, TimeSpan.FromMilliseconds(20));
+
+    /// <summary>Waits until the picture shows what was last asked of it.</summary>
+    public void Drawn() => driver.ExecuteAsyncScript("const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(() => done())))");
 
     private void Retry(Action act) => Until(
         () =>

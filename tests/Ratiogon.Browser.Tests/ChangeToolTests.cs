@@ -142,10 +142,10 @@ public class ChangeToolTests(ServerFixture fixture) : SketcherTest(fixture)
         OpenLoose();
         var free = B.Freedoms;
         Pick("k");
-        new Actions(B.Driver).KeyDown(Keys.Control).SendKeys("c").KeyUp(Keys.Control).Perform();
+        B.Act().KeyDown(Keys.Control).SendKeys("c").KeyUp(Keys.Control).Perform();
         B.Until(() => B.Refusal.Contains("1 copied", StringComparison.Ordinal), "the copy");
         B.MoveSketch(10, 12);
-        new Actions(B.Driver).KeyDown(Keys.Control).SendKeys("v").KeyUp(Keys.Control).Perform();
+        B.Act().KeyDown(Keys.Control).SendKeys("v").KeyUp(Keys.Control).Perform();
         B.UntilFreedoms(free + 3);
         NoErrors();
     }
@@ -164,7 +164,7 @@ public class ChangeToolTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Until(() => B.Text("[data-testid=asked]") is var t && t.Contains("line l", StringComparison.Ordinal) && t.Contains("horizontal l", StringComparison.Ordinal), "what would go");
         B.Press("[data-testid=confirm-remove]");
         B.UntilFreedoms(free - 4);
-        new Actions(B.Driver).KeyDown(Keys.Control).SendKeys("z").KeyUp(Keys.Control).Perform();
+        B.Act().KeyDown(Keys.Control).SendKeys("z").KeyUp(Keys.Control).Perform();
         B.UntilFreedoms(free - 1);
         NoErrors();
     }

@@ -38,7 +38,7 @@ public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, f
         ], "scene");
         OpenNew("Scene", Json(scene));
         B.Press("[data-view=fit]");
-        Thread.Sleep(900);
+        B.Drawn();
     }
 
     protected void Begin(string tool)

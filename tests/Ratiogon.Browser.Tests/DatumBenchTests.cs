@@ -89,7 +89,7 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         B.Press("[data-offer=quick]");
         B.Until(() => B.Prompt.StartsWith("Quick plane", StringComparison.Ordinal), "the quick plane");
         B.Press("[data-view=top]");
-        Thread.Sleep(1200);
+        B.Drawn();
         B.Press("[data-testid=quick-draw]");
         B.Until(() => B.Has("[data-testid=leave-sketch]"), "the sketch");
         B.Settled();
@@ -103,7 +103,7 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
 
         // Two points: turned about their line; kept as a datum.
         B.Press("[data-view=corner]");
-        Thread.Sleep(900);
+        B.Drawn();
         B.ClickPlace(P.Item1, P.Item2, P.Item3);
         B.ClickPlace(Q.Item1, Q.Item2, Q.Item3, extend: true);
         B.Press("[data-offer=quick]");
@@ -119,7 +119,7 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         B.Press("[data-edit=base]");
         B.Until(() => B.Has("[data-testid=leave-sketch]"), "the sketch on XY");
         B.Press("[data-view=front]");
-        Thread.Sleep(1000);
+        B.Drawn();
         B.ClickView(40, 40);
         B.Until(() => B.Driver.PageSource.Contains("turn the view", StringComparison.Ordinal), "which way to turn");
         NoErrors();

@@ -241,12 +241,12 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
 
         // As the view looks.
         B.Press("[data-view=front]");
-        Thread.Sleep(900);
+        B.Drawn();
         B.Press("[data-tool=view-frame]");
         B.Find("[data-testid=datum-panel]");
         Accept().Z.DistanceTo(-Vec3.AlongY).ShouldBeLessThan(1e-3);
         B.Press("[data-view=corner]");
-        Thread.Sleep(900);
+        B.Drawn();
 
         // Worked in: typed coordinates are read in it, and the one before is returned to.
         B.Press("[data-more=frame1]");

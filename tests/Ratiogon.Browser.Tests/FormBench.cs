@@ -32,7 +32,7 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
     {
         OpenNew("Forms", Json(new Several([.. scene], "scene")));
         B.Press("[data-view=fit]");
-        Thread.Sleep(900);
+        B.Drawn();
     }
 
     protected void Begin(string form)

@@ -114,7 +114,7 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
         B.Find("[data-testid=section-bar]");
         B.Fill("[data-testid=section-offset]", "-20" + Keys.Tab);
         B.Press("[data-view=front]");
-        Thread.Sleep(900);
+        B.Drawn();
         B.ClickPlace(30, 26, 10);
         B.Until(() => B.Text("[aria-label='Picks and offers']").Contains("bore/wall/(h/p)", StringComparison.Ordinal), "the wall behind the cut");
         B.PressBench("Gauge");
@@ -123,7 +123,7 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
         B.Press("[aria-label='Close the probe']");
         B.Press("[aria-label='Close the section']");
         B.Press("[data-view=corner]");
-        Thread.Sleep(900);
+        B.Drawn();
 
         // A right click lists everything in order of depth: the far side is there too.
         var (x, y) = B.Seen(50, 0, 12);

@@ -37,7 +37,7 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
         B.Press("[data-testid=form-panel] input[data-field=flip]");
         Choose("operation", "taken away");
         B.Press("[data-view=bottom]");
-        Thread.Sleep(900);
+        B.Drawn();
         Pick((5, 5, 0));
         Accept(Block - (200 * 20));
         B.Press("[data-view=corner]");
@@ -59,7 +59,7 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
         Open(Sketched("s", World.Xy), new EditSketch("s", Rectangle(0, 0, 60, 40).With(Circle("a", -15, 0, 8)).With(Circle("b", 15, 0, 5))));
         Begin("extrude");
         B.Press("[data-view=fit]");
-        Thread.Sleep(900);
+        B.Drawn();
         B.ClickPlace(-15, 0, 0);
         B.Until(() => B.Find("button[data-field=regions]").Text == "1 chosen", "one region");
         B.ClickPlace(15, 0, 0);

@@ -35,7 +35,7 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
     {
         OpenNew("Gauged", Json(new Several([.. Scene, .. more], "scene")));
         B.Press("[data-view=fit]");
-        Thread.Sleep(900);
+        B.Drawn();
         B.PressBench("Gauge");
     }
 
@@ -223,7 +223,7 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         }
 
         B.Press("[data-view=fit]");
-        Thread.Sleep(900);
+        B.Drawn();
         Click(Right);
         B.Until(() => B.Text("[aria-label='Picks and offers']").Contains("import1/face/", StringComparison.Ordinal), "a face of the imported body");
         B.Find("[data-offer=face-area] [data-value]").Text.ShouldBe("800 mm²");

@@ -18,7 +18,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         {
             if (!pointerStays && B.Has("[aria-label='Build sheet'] h2"))
             {
-                new Actions(B.Driver).MoveToElement(B.Find("[aria-label='Build sheet'] h2")).Perform();
+                B.Act().MoveToElement(B.Find("[aria-label='Build sheet'] h2")).Perform();
             }
 
             B.Shoot(Path.Combine(Folder, name + ".png"));
@@ -48,7 +48,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-edit=slotting]");
         B.Find("[data-testid=form-panel]");
         B.Press("[data-view=corner]");
-        Thread.Sleep(900);
+        B.Drawn();
         B.PressText("Cancel");
 
         B.Go("/parts");
@@ -61,7 +61,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-edit=profile]");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-dimension]")).Count == 15, "the sizes of the cradle");
         B.Press("[data-view=fit]");
-        Thread.Sleep(900);
+        B.Drawn();
         B.Press("[data-testid=open-sizes]");
         B.Find("[data-size='profile/fixing.count']");
         B.Go("/parts");
@@ -104,7 +104,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Find("[data-field=value]");
         B.Type("90", Keys.Enter);
         B.Until(() => B.Refusal.Contains("clashes with", StringComparison.Ordinal), "the clash explained");
-        new Actions(B.Driver).MoveToElement(B.Driver.FindElements(By.CssSelector("[data-testid=ways-out] button"))[1]).Perform();
+        B.Act().MoveToElement(B.Driver.FindElements(By.CssSelector("[data-testid=ways-out] button"))[1]).Perform();
         Thread.Sleep(300);
         Picture("clash", pointerStays: true);
         B.ConsoleErrors().ShouldBeEmpty();
@@ -204,7 +204,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-tool=measure]");
         B.Find("[data-testid=gauge-panel]");
         B.Press("[data-view=top]");
-        Thread.Sleep(900);
+        B.Drawn();
         foreach (var (x, y) in new[] { (-38.0, -25.0), (38.0, 25.0) })
         {
             var before = B.Text("[data-testid=gauge-panel]");
@@ -216,7 +216,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.ClickPlace(0, -32, 6);
         B.Until(() => B.Has("[data-value-of=distance-along]"), "the distance along the edge");
         B.Press("[data-view=corner]");
-        Thread.Sleep(900);
+        B.Drawn();
         B.Driver.ExecuteScript("document.querySelector('[data-value-of=distance-along]').focus()");
         Picture("measure");
         B.Press("[aria-label='Leave measuring']");
@@ -241,7 +241,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Go($"/parts/{part}");
         B.Settled();
         B.Press("[data-view=fit]");
-        Thread.Sleep(1200);
+        B.Drawn();
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-state=failed]")).Count == 0 && B.Has("[data-reading-label=gap]"), "the mount on its motor");
         Picture("imported");
         B.ConsoleErrors().ShouldBeEmpty();
@@ -253,6 +253,6 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.PressPart(part);
         B.Settled();
         B.Press("[data-view=fit]");
-        Thread.Sleep(1500);
+        B.Drawn();
     }
 }

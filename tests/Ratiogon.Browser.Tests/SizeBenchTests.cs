@@ -75,7 +75,7 @@ public class SizeBenchTests(ServerFixture fixture) : SketcherTest(fixture)
     {
         Sized();
         var before = B.Find("[data-dimension=d1]").Location;
-        new Actions(B.Driver).MoveToElement(B.Find("[data-dimension=d1]")).ClickAndHold().MoveByOffset(20, 45).MoveByOffset(5, 5).Release().Perform();
+        B.Act().MoveToElement(B.Find("[data-dimension=d1]")).ClickAndHold().MoveByOffset(20, 45).MoveByOffset(5, 5).Release().Perform();
         B.Until(() => B.Find("[data-dimension=d1]").Location is var now && now.Y > before.Y + 30, "the text to be elsewhere");
         B.Until(() => B.Text("[data-testid=undo]").Length > 0, "the change to be kept");
         Thread.Sleep(400);

@@ -60,7 +60,7 @@ public abstract class SketcherTest(ServerFixture fixture) : BrowserTest(fixture,
         B.Press("[data-edit=loose]");
         B.Find("[data-testid=temper-bar]");
         B.Press("[data-view=fit]");
-        Thread.Sleep(700);
+        B.Drawn();
         B.Until(() => B.Prompt.StartsWith("Pick geometry", StringComparison.Ordinal), "the sketch to be open");
         return B.Freedoms;
     }

@@ -44,7 +44,7 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-offer=size-distance]");
         B.UntilFreedoms(3);
         var drawn = B.Until(() => B.Text("[data-dimension=d1]"), "the dimension");
-        new Actions(B.Driver).DoubleClick(B.Find("[data-dimension=d1]")).Perform();
+        B.Act().DoubleClick(B.Find("[data-dimension=d1]")).Perform();
         foreach (var (bad, why) in new[] { ("0", "more than zero"), ("30 +", "Expected"), ("30 deg", "length"), ("1e300 mm", "between") })
         {
             B.Fill("[data-dimension-field=d1]", bad + Keys.Enter);
@@ -53,7 +53,7 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
 
         B.Fill("[data-dimension-field=d1]", "1 1/2 in" + Keys.Enter);
         B.Until(() => B.Text("[data-dimension=d1]") == "38.1 mm", "the new size");
-        new Actions(B.Driver).KeyDown(Keys.Control).SendKeys("z").KeyUp(Keys.Control).Perform();
+        B.Act().KeyDown(Keys.Control).SendKeys("z").KeyUp(Keys.Control).Perform();
         B.Until(() => B.Text("[data-dimension=d1]") == drawn, "the size taken back");
     }
 
@@ -126,7 +126,7 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
     {
         EnterDemo();
         B.Press("[data-view=top]");
-        Thread.Sleep(900);
+        B.Drawn();
         B.ClickView(-180, 40);
         B.Find("[data-offer=sketch-here]");
         B.Text("[data-offer='face-area'] [data-value]").ShouldEndWith("mm²");

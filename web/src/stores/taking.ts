@@ -14,7 +14,6 @@ export function useTaking(
   sketch: Ref<string | null>,
   sketchView: ComputedRef<SketchView | null>,
   picks: Ref<string[]>,
-  pointer: { x: number; y: number },
 ) {
   const part = usePart()
   /** What is being taken into the sketch from the model: a copy, a section or a crossing. */
@@ -29,11 +28,11 @@ export function useTaking(
     return sketchView.value?.entities.find((e) => e.id === only)?.kind === 'point' ? only : null
   }
 
-  /** Asks about a thing of the model that was pointed at in a sketch. */
-  async function seen(reference: string, ray: number[]): Promise<void> {
+  /** Asks about a thing of the model that was pointed at in a sketch, at a place of that sketch. */
+  async function seen(reference: string, ray: number[], at: { x: number; y: number }): Promise<void> {
     const live = part.live()
     if (!live || !sketch.value) return
-    const json = await live.apart(sketch.value, reference, pointer.x, pointer.y, ray, pickedPoint())
+    const json = await live.apart(sketch.value, reference, at.x, at.y, ray, pickedPoint())
     apart.value = json ? (JSON.parse(json) as SeenOnly) : null
   }
 

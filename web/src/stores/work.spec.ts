@@ -313,7 +313,8 @@ describe('taking from the model', () => {
       ],
     }
     work.picks = ['l']
-    await work.seen('e/end', [0, 0, 1, 0, 0, -1])
+    const beyond = { name: 'e/end', ray: [0, 0, 1, 0, 0, -1] }
+    await work.click({}, beyond)
     expect(live.apart).toHaveBeenLastCalledWith(
       's',
       'e/end',
@@ -323,13 +324,39 @@ describe('taking from the model', () => {
       null,
     )
     work.picks = ['p']
-    await work.seen('e/end', [0, 0, 1, 0, 0, -1])
+    await work.click({}, beyond)
     expect(live.apart.mock.lastCall!.at(-1)).toBe('p')
     await work.takeSeen('copy')
     expect(part.sent).toEqual([])
-    await work.seen('e/end', [])
+    await work.click({}, beyond)
     await work.takeSeen('crossing')
     expect(part.sent).toEqual([{ command: 'take' }])
     expect(work.apart).toBeNull()
+  })
+
+  it('waits for what the move before a click met, and then clicks where that click was', async () => {
+    const work = await drawing()
+    work.pointer.x = 7
+    server.next = { hover: 'l' }
+    void work.input('move')
+    const clicked = work.click({ extend: true }, { name: 'e/end', ray: [] })
+    work.pointer.x = 50
+    await settle(work)
+    await clicked
+    expect(live.apart).not.toHaveBeenCalled()
+    expect(server.heard.map((m) => [m.kind, m.x, m.extend])).toEqual([
+      ['move', 7, false],
+      ['click', 7, true],
+    ])
+  })
+
+  it('goes on after the link failed while something beyond the sketch was asked about', async () => {
+    const work = await drawing()
+    live.apart.mockRejectedValueOnce(new Error('gone'))
+    await work.click({}, { name: 'e/end', ray: [] })
+    expect(part.notice.value).toContain('interrupted')
+    void work.input('click')
+    await settle(work)
+    expect(server.heard.map((m) => m.kind)).toEqual(['click'])
   })
 })

@@ -41,7 +41,7 @@ export const useWork = defineStore('work', () => {
   let busy: Promise<void> = Promise.resolve()
 
   const sketchView = computed(() => part.snapshot?.steps.find((s) => s.id === sketch.value)?.sketch ?? null)
-  const { taking, apart, takingPrompt, seen, takeSeen, take } = useTaking(sketch, sketchView, picks, pointer)
+  const { taking, apart, takingPrompt, seen, takeSeen, take } = useTaking(sketch, sketchView, picks)
   const freedoms = computed(() => (sketchView.value?.entities.length ? sketchView.value.freedoms : null))
 
   async function loadTools(): Promise<void> {
@@ -149,21 +149,18 @@ export const useWork = defineStore('work', () => {
     asked.value = null
   }
 
+  /** What the pointer does where it is now. */
+  function message(kind: InputMessage['kind'], extra: Partial<InputMessage>): InputMessage {
+    const { x, y, reach } = pointer
+    return { kind, x, y, reach, suppress: false, extend: false, construction: construction.value, ...extra }
+  }
+
   /** Sends an input. Moves are coalesced: only the newest waits while one is under way. */
   function input(kind: InputMessage['kind'], extra: Partial<InputMessage> = {}): Promise<void> {
-    const message: InputMessage = {
-      kind,
-      x: pointer.x,
-      y: pointer.y,
-      reach: pointer.reach,
-      suppress: false,
-      extend: false,
-      construction: construction.value,
-      ...extra,
-    }
+    const now = message(kind, extra)
     if (kind === 'move' || kind === 'drag') {
       const idle = waiting === null
-      waiting = message
+      waiting = now
       if (!idle) return busy
       busy = busy.then(async () => {
         const next = waiting
@@ -172,7 +169,20 @@ export const useWork = defineStore('work', () => {
       })
       return busy
     }
-    busy = busy.then(() => handOver(message))
+    busy = busy.then(() => handOver(now))
+    return busy
+  }
+
+  /** Sends a click; where nothing of the sketch is under it, asks about what of the model is seen there. Whether
+   *  anything is, shows only once the moves before it are answered. */
+  function click(
+    extra: Partial<InputMessage>,
+    beyond: { name: string; ray: number[] } | null,
+  ): Promise<void> {
+    const now = message('click', extra)
+    busy = busy.then(() =>
+      beyond && !hover.value ? seen(beyond.name, beyond.ray, now).catch(interrupted) : handOver(now),
+    )
     return busy
   }
 
@@ -202,8 +212,12 @@ export const useWork = defineStore('work', () => {
         else await begin('select')
       }
     } catch {
-      part.notice = 'The link to the server was interrupted; the last input was not used.'
+      interrupted()
     }
+  }
+
+  function interrupted(): void {
+    part.notice = 'The link to the server was interrupted; the last input was not used.'
   }
 
   /** Fixes the quick plane where it lies and draws on it. */
@@ -359,6 +373,7 @@ export const useWork = defineStore('work', () => {
     startTool,
     isPlane,
     input,
+    click,
     construction,
     foreseen,
     touched,
@@ -379,7 +394,6 @@ export const useWork = defineStore('work', () => {
     take,
     apart,
     startTaking,
-    seen,
     takeSeen,
     fixQuick,
     keepQuick,

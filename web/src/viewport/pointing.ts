@@ -102,15 +102,12 @@ export function usePointing(scene: Scene) {
 
   function leaveOffInSketch(event: PointerEvent, dragging: boolean): void {
     if (!locate(event)) return
-    // Nothing of the sketch is there, but something of the model is: it may only look as if it met the sketch.
-    if (!dragging && !work.hover && (work.tool === 'select' || work.tool?.startsWith('tie-'))) {
-      const name = scene.datums.near(event) || (scene.bodies?.pick(event, false) ?? '')
-      if (name) return void work.seen(name, scene.datums.ray(event))
-    }
-    void work.input(dragging ? 'dragEnd' : 'click', {
-      suppress: event.altKey,
-      extend: event.shiftKey || event.ctrlKey,
-    })
+    const extra = { suppress: event.altKey, extend: event.shiftKey || event.ctrlKey }
+    if (dragging) return void work.input('dragEnd', extra)
+    // Where nothing of the sketch is there, something of the model may only look as if it met the sketch.
+    const picking = work.tool === 'select' || work.tool?.startsWith('tie-')
+    const name = picking && (scene.datums.near(event) || (scene.bodies?.pick(event, false) ?? ''))
+    void work.click(extra, name ? { name, ray: scene.datums.ray(event) } : null)
   }
 
   function pickModel(event: PointerEvent): void {

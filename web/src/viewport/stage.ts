@@ -25,6 +25,8 @@ export class Stage {
   private readonly clock = new THREE.Clock()
   private readonly frameListeners: (() => void)[] = []
   private readonly observer: ResizeObserver
+  /** Whoever asked the system for less motion gets views that jump rather than glide. */
+  private readonly calm = window.matchMedia('(prefers-reduced-motion: reduce)')
   private dirty = true
   private running = true
   private framed = false
@@ -38,8 +40,6 @@ export class Stage {
     this.camera.up.set(0, 0, 1)
     this.controls = new CameraControls(this.camera, this.renderer.domElement)
     this.controls.dollyToCursor = true
-    this.controls.smoothTime = 0.12
-    this.controls.draggingSmoothTime = 0.04
     this.controls.minZoom = 0.01
     this.controls.maxZoom = 5000
     this.controls.mouseButtons.right = CameraControls.ACTION.ROTATE
@@ -50,6 +50,8 @@ export class Stage {
     head.position.set(-300, 700, 900)
     this.camera.add(head)
     this.scene.add(this.camera, new THREE.HemisphereLight(0xffffff, 0xb8ad98, 1.9))
+    this.calm.addEventListener('change', this.pace)
+    this.pace()
     this.observer = new ResizeObserver(() => this.resize())
     this.observer.observe(host)
     window.addEventListener('themechange', this.paint)
@@ -102,7 +104,7 @@ export class Stage {
   async lookFrom(from: THREE.Vector3, smooth = true): Promise<void> {
     const target = this.controls.getTarget(new THREE.Vector3())
     const eye = target.clone().addScaledVector(from.clone().normalize(), 1000)
-    await this.controls.setLookAt(eye.x, eye.y, eye.z, target.x, target.y, target.z, smooth)
+    await this.controls.setLookAt(eye.x, eye.y, eye.z, target.x, target.y, target.z, this.glides(smooth))
     this.redraw()
   }
 
@@ -112,9 +114,10 @@ export class Stage {
     const height = this.camera.top - this.camera.bottom
     const width = this.camera.right - this.camera.left
     const reach = Math.max(sphere.radius, 0.5)
+    const glides = this.glides(smooth)
     await Promise.all([
-      this.controls.moveTo(sphere.center.x, sphere.center.y, sphere.center.z, smooth),
-      this.controls.zoomTo(Math.min(height, width) / (2.35 * reach), smooth),
+      this.controls.moveTo(sphere.center.x, sphere.center.y, sphere.center.z, glides),
+      this.controls.zoomTo(Math.min(height, width) / (2.35 * reach), glides),
     ])
     this.framed = true
     this.redraw()
@@ -145,10 +148,20 @@ export class Stage {
   dispose(): void {
     this.running = false
     this.observer.disconnect()
+    this.calm.removeEventListener('change', this.pace)
     window.removeEventListener('themechange', this.paint)
     this.controls.dispose()
     this.renderer.dispose()
     this.renderer.domElement.remove()
+  }
+
+  private glides(wanted: boolean): boolean {
+    return wanted && !this.calm.matches
+  }
+
+  private readonly pace = (): void => {
+    this.controls.smoothTime = this.calm.matches ? 0 : 0.12
+    this.controls.draggingSmoothTime = this.calm.matches ? 0 : 0.04
   }
 
   private readonly paint = (): void => {
