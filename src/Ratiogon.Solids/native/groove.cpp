@@ -16,6 +16,14 @@
 #include <algorithm>
 #include <cmath>
 
+namespace {
+
+/// Millimetres that the wound faces may lie beside the true helicoid: what is taken is then good to 1e-6.
+constexpr double winding_tolerance = 1e-6;
+constexpr double helix_tolerance = 1e-7;
+
+}  // namespace
+
 RG_API int32_t rg_groove(const double* a, const double* section, double pitch, double turns, double start, rg_result** result) {
     return rg_guard([&]() -> int32_t {
         const gp_Pnt origin(a[0], a[1], a[2]);
@@ -31,11 +39,12 @@ RG_API int32_t rg_groove(const double* a, const double* section, double pitch, d
         BRepBuilderAPI_MakeWire spine;
         for (int i = 0; i < pieces; i++) {
             const TopoDS_Edge helix = BRepBuilderAPI_MakeEdge(new Geom2d_Line(gp_Pnt2d(0, 0), rise), cylinder, i * piece, (i + 1) * piece);
-            BRepLib::BuildCurves3d(helix);
+            BRepLib::BuildCurves3d(helix, helix_tolerance);
             spine.Add(helix);
         }
         BRepOffsetAPI_MakePipeShell pipe(spine.Wire());
         pipe.SetMode(along);
+        pipe.SetTolerance(winding_tolerance, winding_tolerance);
         BRepBuilderAPI_MakePolygon outline;
         const double corners[4][2] = {{section[0], -section[1] / 2}, {section[2], -section[3] / 2}, {section[2], section[3] / 2}, {section[0], section[1] / 2}};
         for (const auto& c : corners) {

@@ -19,11 +19,19 @@ const TopoDS_Shape* part_of(const rg_shape* s, int32_t kind, int32_t index) {
     return index >= 0 && index < map->Extent() ? &(*map)(index + 1) : nullptr;
 }
 
-}  // namespace
-
-namespace {
-
 constexpr double integration_tolerance = 1e-8;
+
+/// Whether a face is none of plane, cylinder, cone, sphere and torus.
+bool is_free_form(const TopoDS_Face& face) { return BRepAdaptor_Surface(face, false).GetType() > GeomAbs_Torus; }
+
+bool has_free_form(const rg_shape* s) {
+    for (int i = 1; i <= s->faces.Extent(); i++) {
+        if (is_free_form(TopoDS::Face(s->faces(i)))) {
+            return true;
+        }
+    }
+    return false;
+}
 
 }  // namespace
 
@@ -41,7 +49,7 @@ RG_API int32_t rg_mass(const rg_shape* s, double* five) {
             gp_Pnt centre;
             if (!quick_area(face, part, centre)) {
                 GProp_GProps properties;
-                if (BRepAdaptor_Surface(face, false).GetType() > GeomAbs_Torus) {
+                if (is_free_form(face)) {
                     BRepGProp::SurfaceProperties(face, properties, integration_tolerance);
                 } else {
                     BRepGProp::SurfaceProperties(face, properties);
@@ -60,7 +68,11 @@ RG_API int32_t rg_mass(const rg_shape* s, double* five) {
 RG_API int32_t rg_inertia(const rg_shape* s, double* six) {
     return rg_guard([&]() -> int32_t {
         GProp_GProps volume;
-        BRepGProp::VolumeProperties(s->shape, volume, false, false, false);
+        if (has_free_form(s)) {
+            BRepGProp::VolumeProperties(s->shape, volume, integration_tolerance);
+        } else {
+            BRepGProp::VolumeProperties(s->shape, volume, false, false, false);
+        }
         const gp_Mat inertia = volume.MatrixOfInertia();
         const double all[6] = {inertia(1, 1), inertia(2, 2), inertia(3, 3), inertia(1, 2), inertia(1, 3), inertia(2, 3)};
         std::copy(all, all + 6, six);
