@@ -40,7 +40,7 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
     public override Outcome<FormResult> Build(FormSite site) => site.Length(Size, "size").Then(size => SecondOf(site).Then(second => EdgePicks.On(site, Edges).Then<FormResult>(picked =>
     {
         var made = EdgePicks.Change(site, Id, "bevel", picked, edges => site.Kernel.Chamfer(picked.Body.Solid, [.. edges.Select(e => (e, FirstFace(picked.Body, e)))], How, size, second));
-        return made.Done ? made : new Refusal("chamfer.too-large", $"A bevel of {site.Show(size)} does not fit at {EdgePicks.Place(picked, picked.Edges[0])}: the faces beside it are narrower than that.", "size");
+        return made.Done ? made : new Refusal("chamfer.too-large", $"A bevel of {site.Show(size)} does not fit at {site.Show(EdgePicks.Place(picked, picked.Edges[0]))}: the faces beside it are narrower than that.", "size");
     })));
 
     private Outcome<double> SecondOf(FormSite site) => How switch

@@ -128,8 +128,10 @@ internal static class Combining
 
     private static Refusal NoMaterial(FormSite site, MaterialResult material, ImmutableArray<FormBody> chosen)
     {
-        var gaps = chosen.SelectMany(b => material.Tools.Take(16).Select(t => site.Kernel.Distance(b.Solid, default, t.Solid, default))).Where(g => g.Done && g.Value.Distance > 0).Select(g => g.Value.Distance).ToList();
-        return new Refusal("form.no-material", $"The cut meets no material{(gaps.Count > 0 ? $": the nearest is {site.Show(gaps.Min())} away" : "")}. Flip it, lengthen it or move it.");
+        var gaps = chosen.SelectMany(b => material.Tools.Take(16).Select(t => site.Kernel.Distance(b.Solid, default, t.Solid, default))).Where(g => g.Done).Select(g => g.Value.Distance).ToList();
+        return new Refusal("form.no-material", gaps.Count == 0 ? "The cut meets no material. Flip it, lengthen it or move it."
+            : gaps.Min() < Tolerances.Length ? "The cut takes nothing: it only touches the body, or is too small to leave a mark. Make it larger, flip it or move it."
+            : $"The cut meets no material: the nearest is {site.Show(gaps.Min())} away. Flip it, lengthen it or move it.");
     }
 
     private static bool Touch(FormSite site, FormBody body, Shaped tool) =>

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
 
 namespace Ratiogon.Core.Forms;
 
@@ -45,7 +46,7 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
     /// <summary>A name for the face that takes the place of an edge.</summary>
     public static string Word(string edge) => edge.Replace('^', '~');
 
-    public static string Place(EdgePicks picked, int edge) => picked.Body.Topology.Edges[edge].Middle.ToString();
+    public static Vec3 Place(EdgePicks picked, int edge) => picked.Body.Topology.Edges[edge].Middle;
 
     /// <summary>The body with its edges changed; what takes an edge's place is named by it.</summary>
     public static Outcome<FormResult> Change(FormSite site, string step, string what, EdgePicks picked, Func<ImmutableArray<int>, Outcome<SolidResult>> change) => change(picked.Edges).Then<FormResult>(made =>

@@ -38,7 +38,7 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
             (low, high) = Fits(picked.Edges, middle) ? (middle, high) : (low, middle);
         }
 
-        var where = guilty.Count == 0 ? "where the edges meet" : $"at {EdgePicks.Place(picked, guilty[0])}";
+        var where = guilty.Count == 0 ? "where the edges meet" : $"at {site.Show(EdgePicks.Place(picked, guilty[0]))}";
         return new Refusal("fillet.too-large", low > radius * 0.002
             ? $"A radius of {site.Show(radius)} does not fit {where}: the faces beside it are too narrow. About {site.Show(Math.Floor(low * 100) / 100)} is the largest that fits all {picked.Edges.Length}."
             : $"The edges cannot be rounded {where}: the faces there meet too flatly or end too soon.", "radius")

@@ -61,7 +61,7 @@ public sealed class FormSite
     public double Reach(Vec3 from) => Box is { } box ? box.Diagonal + ((box.Low + box.High) * 0.5).DistanceTo(from) + 10 : 1000;
 
     public Outcome<double> Value(string? formula, Dimension kind, string field) => Formula.Parse(formula).Then(f => f.Evaluate(Model.Values.Of)).Then<double>(q =>
-        q.Dimension == kind ? q.Value : new Refusal("formula.kind", $"{field} needs {kind.Words}; '{formula}' is {q.Dimension.Words}.", field));
+        q.Dimension == kind ? q.Value : new Refusal("formula.kind", $"{StepSize.WordsOf(field)} needs {kind.Words}; '{formula}' is {q.Dimension.Words}.", field));
 
     public Outcome<double> Length(string? formula, string field) => Value(formula, Dimension.OfLength, field);
 
@@ -69,10 +69,13 @@ public sealed class FormSite
 
     /// <summary>A whole number from a formula.</summary>
     public Outcome<int> Count(string? formula, string field, int least, int most) => Value(formula, Dimension.None, field).Then<int>(v =>
-        Math.Abs(v - Math.Round(v)) > 1e-9 || v < least || v > most ? new Refusal("form.count", $"{field} is a whole number from {least} to {most}, not {v:0.###}.", field) : (int)Math.Round(v));
+        Math.Abs(v - Math.Round(v)) > 1e-9 || v < least || v > most ? new Refusal("form.count", $"{StepSize.WordsOf(field)} is a whole number from {least} to {most}, not {v:0.###}.", field) : (int)Math.Round(v));
 
     /// <summary>A length as people read it.</summary>
     public string Show(double millimetres) => Units.Show(Quantity.Length(millimetres), Part.Units);
+
+    /// <summary>A place as people read it, in the part's unit of length.</summary>
+    public string Show(Vec3 place) => Part.Units == LengthUnit.Inch ? (place * (1 / 25.4)).ToString() : place.ToString();
 
     public static string Degrees(double radians) => Units.Show(Quantity.Angle(radians), LengthUnit.Millimetre);
 

@@ -195,7 +195,7 @@ internal static class HolePlan
 
         var nearest = bodies.Select(b => (Foot: b.Topology.Faces.Select(f => f.Centre).MinBy(axis.DistanceTo), b)).MinBy(f => axis.DistanceTo(f.Foot)).Foot;
         var near = bodies.Min(b => Gap(b, axis));
-        return new Refusal("hole.no-material", $"The hole at {centre} meets no material: its axis passes {site.Show(near)} beside the nearest, about {nearest}. Move the centre, or pick another direction.", "centres");
+        return new Refusal("hole.no-material", $"The hole at {centre} meets no material: its axis passes {site.Show(near)} beside the nearest, about {site.Show(nearest)}. Move the centre, or pick another direction.", "centres");
     }
 
     /// <summary>How far a line passes beside a body: to the nearest of its edges.</summary>

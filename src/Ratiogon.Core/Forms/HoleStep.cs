@@ -230,7 +230,7 @@ internal sealed record HoleSize(double Diameter, double HeadDiameter, double Hea
         {
             if (point <= 0.2 || point > Math.PI + 1e-9)
             {
-                return new Refusal("hole.point", $"The drill's point has an angle up to 180 deg, not {FormSite.Degrees(point)}.", "point");
+                return new Refusal("hole.point", $"The drill's point has an angle between 12 and 180 deg, not {FormSite.Degrees(point)}.", "point");
             }
 
             if (step.Extent == HoleExtent.Depth && threaded > depth + 1e-9)

@@ -106,7 +106,7 @@ public sealed record RevolveStep(string Id, int Number, string Name, string Sket
         {
             var less = left.Side < -right.Side ? left : right;
             var at = plane.ToWorld(less.At);
-            return new Refusal("revolve.crossing", $"The axis crosses the profile: it reaches {site.Show(Math.Abs(less.Side))} over it at {at}. Move the axis, or trim the profile there.", "axis");
+            return new Refusal("revolve.crossing", $"The axis crosses the profile: it reaches {site.Show(Math.Abs(less.Side))} over it at {site.Show(at)}. Move the axis, or trim the profile there.", "axis");
         }
 
         return true;

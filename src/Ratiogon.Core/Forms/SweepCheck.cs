@@ -15,10 +15,10 @@ public static class SweepCheck
         ArgumentNullException.ThrowIfNull(site);
         ArgumentNullException.ThrowIfNull(profile);
         ArgumentNullException.ThrowIfNull(path);
-        return Kinked(path, keep) ?? Slanted(profile, path) ?? (keep == SweepKeep.Parallel ? Parallel(profile, path) : Tight(site, profile, path));
+        return Kinked(site, path, keep) ?? Slanted(profile, path) ?? (keep == SweepKeep.Parallel ? Parallel(site, profile, path) : Tight(site, profile, path));
     }
 
-    private static Refusal? Kinked(CurvePath path, SweepKeep keep)
+    private static Refusal? Kinked(FormSite site, CurvePath path, SweepKeep keep)
     {
         for (var i = 0; i < path.Curves.Length && keep != SweepKeep.Parallel; i++)
         {
@@ -31,7 +31,7 @@ public static class SweepCheck
             var turn = before.Tangent(before.To).AngleTo(here.Tangent(here.From));
             if (turn > Kink)
             {
-                return new Refusal("sweep.kink", $"The path has a kink of {FormSite.Degrees(turn)} at {here.At(here.From)}. Round it there, or keep the profile parallel to itself.", "path") { Places = [here.At(here.From)] };
+                return new Refusal("sweep.kink", $"The path has a kink of {FormSite.Degrees(turn)} at {site.Show(here.At(here.From))}. Round it there, or keep the profile parallel to itself.", "path") { Places = [here.At(here.From)] };
             }
         }
 
@@ -44,7 +44,7 @@ public static class SweepCheck
         return lean < 0.02 ? new Refusal("sweep.flat", $"The path begins in the plane of the profile (within {FormSite.Degrees(Math.Asin(lean))}): it would sweep nothing. Put the profile across the path.", "path") : null;
     }
 
-    private static Refusal? Parallel(Profile profile, CurvePath path)
+    private static Refusal? Parallel(FormSite site, Profile profile, CurvePath path)
     {
         var way = Math.Sign(path.AtLength(0).Tangent.Dot(profile.Plane.Z));
         for (var i = 0; i <= Places; i++)
@@ -52,7 +52,7 @@ public static class SweepCheck
             var (at, tangent) = path.AtLength(path.Length * i / Places);
             if (tangent.Dot(profile.Plane.Z) * way < 0.01)
             {
-                return new Refusal("sweep.turns-back", $"Kept parallel to itself, the profile would go through itself at {at}, where the path runs along its plane. Keep it square to the path.", "keep") { Places = [at] };
+                return new Refusal("sweep.turns-back", $"Kept parallel to itself, the profile would go through itself at {site.Show(at)}, where the path runs along its plane. Keep it square to the path.", "keep") { Places = [at] };
             }
         }
 
@@ -86,7 +86,7 @@ public static class SweepCheck
         if (worst > 1 - 1e-6)
         {
             var scale = 0.99 / worst;
-            return new Refusal("sweep.tight", $"The path is too tight at {place}: its radius there is {site.Show(radius)}, and the profile reaches {site.Show(towards)} inwards. The largest that fits is {scale * 100:0} % of this profile, reaching {site.Show(towards * scale)}.", "path") { Places = [place] };
+            return new Refusal("sweep.tight", $"The path is too tight at {site.Show(place)}: its radius there is {site.Show(radius)}, and the profile reaches {site.Show(towards)} inwards. The largest that fits is {scale * 100:0} % of this profile, reaching {site.Show(towards * scale)}.", "path") { Places = [place] };
         }
 
         return Near(site, path, frames, reach.Max(p => p.Length));
@@ -112,7 +112,7 @@ public static class SweepCheck
         }
 
         return nearest.Gap < reach * 2 * 0.98
-            ? new Refusal("sweep.itself", $"The path comes within {site.Show(nearest.Gap)} of itself at {nearest.At}; the profile, which reaches {site.Show(reach)}, would run into itself. Half that gap is the largest reach that fits.", "path") { Places = [nearest.At] }
+            ? new Refusal("sweep.itself", $"The path comes within {site.Show(nearest.Gap)} of itself at {site.Show(nearest.At)}; the profile, which reaches {site.Show(reach)}, would run into itself. Half that gap is the largest reach that fits.", "path") { Places = [nearest.At] }
             : null;
     }
 }

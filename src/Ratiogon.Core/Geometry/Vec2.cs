@@ -51,7 +51,10 @@ public readonly record struct Vec2(double X, double Y)
         return squared > 0 ? a + (d * ((this - a).Dot(d) / squared)) : a;
     }
 
-    public override string ToString() => $"({X:0.###}, {Y:0.###})";
+    /// <summary>A coordinate as it is shown: to a thousandth, and nothing is not minus nothing.</summary>
+    internal static double Shown(double coordinate) => Math.Round(coordinate, 3) + 0.0;
+
+    public override string ToString() => $"({Shown(X):0.###}, {Shown(Y):0.###})";
 }
 
 /// <summary>Written as <c>[x, y]</c>.</summary>

@@ -56,7 +56,7 @@ public readonly record struct Vec3(double X, double Y, double Z)
     /// <summary>Every digit, for keys by content.</summary>
     public string ToExact() => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{X:R},{Y:R},{Z:R}");
 
-    public override string ToString() => $"({X:0.###}, {Y:0.###}, {Z:0.###})";
+    public override string ToString() => $"({Vec2.Shown(X):0.###}, {Vec2.Shown(Y):0.###}, {Vec2.Shown(Z):0.###})";
 }
 
 /// <summary>Written as <c>[x, y, z]</c>.</summary>

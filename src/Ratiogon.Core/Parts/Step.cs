@@ -68,7 +68,14 @@ public abstract record Step(string Id, int Number, string Name)
 /// <param name="Formula">As written.</param>
 /// <param name="Kind">Length or angle.</param>
 /// <param name="MayBeNegative">Whether zero and negative values make sense.</param>
-public sealed record StepSize(string Field, string Formula, Dimension Kind, bool MayBeNegative = false);
+public sealed record StepSize(string Field, string Formula, Dimension Kind, bool MayBeNegative = false)
+{
+    /// <summary>The field as messages call it.</summary>
+    public string Words => WordsOf(Field);
+
+    /// <summary>The name of a field as messages call it: <c>headAngle</c> is the head angle.</summary>
+    public static string WordsOf(string field) => $"The {string.Concat(field.Select(c => char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : c.ToString()))}";
+}
 
 /// <summary>The references that need no step, and those within a frame.</summary>
 public static class World

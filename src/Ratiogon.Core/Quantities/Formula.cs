@@ -52,7 +52,7 @@ public sealed class Formula
 
             return q.Dimension == Dimension.None && Units.Default(kind, unit) is { } name
                 ? Parse(IsPlain(formula) ? $"{formula.Text} {name}" : $"({formula.Text}) {name}")
-                : new Refusal("formula.kind", $"{kind.Words} is needed here; '{formula.Text}' is {q.Dimension.Words}.");
+                : new Refusal("formula.kind", $"{char.ToUpperInvariant(kind.Words[0])}{kind.Words[1..]} is needed here; '{formula.Text}' is {q.Dimension.Words}.");
         }));
 
     private static bool IsPlain(Formula formula) => formula.root is Expression.Literal;

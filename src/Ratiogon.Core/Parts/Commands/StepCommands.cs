@@ -253,7 +253,7 @@ internal static class StepRules
             }
 
             var value = formula.Then(f => f.Evaluate(values.Of));
-            var refusal = value.Refusal ?? CheckSize(size, value.Value);
+            var refusal = value.Refusal ?? CheckSize(size, value.Value, part.Units);
             if (refusal is not null)
             {
                 return refusal with { Where = size.Field };
@@ -263,9 +263,9 @@ internal static class StepRules
         return null;
     }
 
-    private static Refusal? CheckSize(StepSize size, Quantity value) =>
-        value.Dimension != size.Kind ? new Refusal("formula.kind", $"{size.Field} needs {size.Kind.Words}; '{size.Formula}' is {value.Dimension.Words}.")
-        : Math.Abs(value.Value) > Tolerances.LargestSize ? new Refusal("size.too-large", $"{size.Field} may be up to {Tolerances.LargestSize:0} mm, not {value.Value:g4} mm.")
-        : !size.MayBeNegative && value.Value < Tolerances.SmallestSize ? new Refusal("size.too-small", $"{size.Field} must be more than zero, not {value.Value:0.####} mm.")
+    private static Refusal? CheckSize(StepSize size, Quantity value, LengthUnit unit) =>
+        value.Dimension != size.Kind ? new Refusal("formula.kind", $"{size.Words} needs {size.Kind.Words}; '{size.Formula}' is {value.Dimension.Words}.")
+        : Math.Abs(value.Value) > Tolerances.LargestSize ? new Refusal("size.too-large", $"{size.Words} may be up to {Units.Show(value with { Value = Tolerances.LargestSize }, unit)}, not {Units.Show(value, unit)}.")
+        : !size.MayBeNegative && value.Value < Tolerances.SmallestSize ? new Refusal("size.too-small", $"{size.Words} must be more than zero, not {Units.Show(value, unit, 4)}.")
         : null;
 }

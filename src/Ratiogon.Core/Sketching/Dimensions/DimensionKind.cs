@@ -50,13 +50,18 @@ public abstract class DimensionKind
             ? value > 0 && value < Math.PI ? null : new Refusal("dimension.value", $"An angle between lines lies between 0 and 180 deg, not at {value * 180 / Math.PI:0.###} deg.")
             : value >= Tolerances.SmallestSize && value <= Tolerances.LargestSize ? null
             : new Refusal("dimension.value", value <= 0
-                ? $"A {Name} must be more than zero, not {value:0.###} mm. To put things in one place, tie them instead."
-                : $"A {Name} lies between {Tolerances.SmallestSize} and {Tolerances.LargestSize:0} mm, not at {value:g4} mm.");
+                ? $"{Words} must be more than zero, not {value:0.###} mm.{(Apart ? " To put things in one place, tie them instead." : "")}"
+                : $"{Words} lies between {Tolerances.SmallestSize} and {Tolerances.LargestSize:0} mm, not at {value:0.#####} mm.");
+
+    /// <summary>Whether it keeps two things apart, rather than being the size of one.</summary>
+    protected virtual bool Apart => true;
+
+    private string Words => $"{("aeio".Contains(Name[0]) ? "An" : "A")} {Name.Replace('-', ' ')}";
 
     protected abstract Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of);
 
     protected Refusal DoesNotFit(IReadOnlyList<SketchEntity> of) =>
-        new("dimension.does-not-fit", $"A {Name} dimension needs {Needs}; picked: {string.Join(", ", of.Select(e => $"{e.Word} {e.Id}"))}.");
+        new("dimension.does-not-fit", $"{Words} dimension needs {Needs}; picked: {string.Join(", ", of.Select(e => $"{e.Word} {e.Id}"))}.");
 
     /// <summary>Where a point is, or the centre of something round.</summary>
     protected static Vec2 PointAt(Sketch sketch, SketchEntity entity) =>

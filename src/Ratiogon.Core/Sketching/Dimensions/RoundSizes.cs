@@ -37,6 +37,8 @@ internal sealed class ArcLength : DimensionKind
 
     public override string Needs => "one arc";
 
+    protected override bool Apart => false;
+
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) => ((ArcEntity)of[0]).Radius * Arcs.Sweep(sketch, (ArcEntity)of[0]);
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value)
@@ -56,6 +58,8 @@ internal sealed class SemiAxis(string name, int index) : DimensionKind
     public override Dimension Of => Dimension.OfLength;
 
     public override string Needs => "one ellipse or elliptic arc";
+
+    protected override bool Apart => false;
 
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) => sketch.At(of[0].Points[0]).DistanceTo(sketch.At(of[0].Points[index]));
 

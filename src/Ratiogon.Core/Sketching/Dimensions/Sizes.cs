@@ -42,6 +42,8 @@ internal sealed class RadiusSize(string name, double times) : DimensionKind
 
     public override string Needs => "one circle or arc";
 
+    protected override bool Apart => false;
+
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) => times * (of[0] is CircleEntity c ? c.Radius : ((ArcEntity)of[0]).Radius);
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value) => writer.Fix(writer.RadiusOf(of[0]), value / times);
