@@ -1,4 +1,5 @@
 using System.Reflection;
+using System.Text.Json;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.OpenApi;
@@ -34,7 +35,9 @@ services.ConfigureApplicationCookie(o =>
     };
 });
 services.AddAuthorization();
-services.AddProblemDetails();
+services.AddProblemDetails(o => o.CustomizeProblemDetails = c =>
+    c.ProblemDetails.Detail ??= c.Exception is BadHttpRequestException { InnerException: JsonException json } ? $"The request could not be read at {json.Path ?? "$"}: {json.Message.Split(" Path:")[0]}" : null);
+services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
 services.ConfigureHttpJsonOptions(o => PartJson.Configure(o.SerializerOptions));
 services.AddSignalR(o => (o.MaximumReceiveMessageSize, o.MaximumParallelInvocationsPerClient) = (4_200_000, 8)).AddMessagePackProtocol();
 services.AddOpenApi("v1", o => o.AddSchemaTransformer((schema, context, _) =>

@@ -22,6 +22,15 @@ public class PartApiTests(ServerFixture fixture)
     }
 
     [Fact]
+    public async Task A_browser_finds_an_icon_where_it_looks_for_one()
+    {
+        await using var stranger = new Client(fixture.Server);
+        var icon = await stranger.Http.GetAsync("/favicon.ico");
+        icon.StatusCode.ShouldBe(HttpStatusCode.OK);
+        icon.Content.Headers.ContentType!.MediaType.ShouldBe("image/svg+xml");
+    }
+
+    [Fact]
     public async Task Passwords_and_addresses_are_checked_with_words()
     {
         await using var client = new Client(fixture.Server);
@@ -266,6 +275,7 @@ public class PartApiTests(ServerFixture fixture)
         (await Client.CodeAsync(refused)).ShouldBe("file.json");
         var bad = await client.Http.PostAsync($"/api/parts/{await client.NewPartAsync()}/commands", Body(Encoding.ASCII.GetBytes("""{"revision":1,"command":{"command":"rename-part","name":"x","more":1}}"""), "application/json"));
         bad.StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+        ((string)(await Client.JsonAsync(bad))["detail"]!).ShouldContain("$.command");
         clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(20));
     }
 
