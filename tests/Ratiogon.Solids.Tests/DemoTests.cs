@@ -51,19 +51,19 @@ public sealed class DemoTests : IDisposable
         foreach (var rise in new[] { 20, 45, 70 })
         {
             var expected = HoseGuide.VolumeByHand(HoseGuide.LengthByHand(rise));
-            Volume(With(HoseGuide.Build(), "rise", $"{rise} mm")).ShouldBe(expected, expected * 1e-5);
+            Volume(With(HoseGuide.Build(), "rise", $"{rise} mm")).ShouldBe(expected, expected * 1e-6);
         }
 
         var thin = HoseGuide.VolumeByHand(HoseGuide.LengthByHand(), hose: 6);
-        Volume(With(HoseGuide.Build(), "hose", "6 mm")).ShouldBe(thin, thin * 1e-5);
+        Volume(With(HoseGuide.Build(), "hose", "6 mm")).ShouldBe(thin, thin * 1e-6);
     }
 
     [Fact]
     public void The_motor_plate_the_rotor_hub_and_the_inlet_block_flex()
     {
-        Volume(With(With(MotorPlate.Build(), "plate_w", "120 mm"), "thick", "8 mm")).ShouldBe(MotorPlate.VolumeByHand(w: 120, t: 8), 0.1);
-        Volume(With(With(RotorHub.Build(), "hub_d", "28 mm"), "screw", "5 mm")).ShouldBe(RotorHub.VolumeByHand(hub: 28, screw: 5), RotorHub.VolumeByHand() * 1e-5);
-        Volume(With(With(InletBlock.Build(), "port", "8 mm"), "lean", "10 deg")).ShouldBe(InletBlock.VolumeByHand(port: 8), 0.05);
+        Volume(With(With(MotorPlate.Build(), "plate_w", "120 mm"), "thick", "8 mm")).ShouldBe(MotorPlate.VolumeByHand(w: 120, t: 8), 1e-6 * MotorPlate.VolumeByHand());
+        Volume(With(With(RotorHub.Build(), "hub_d", "28 mm"), "screw", "5 mm")).ShouldBe(RotorHub.VolumeByHand(hub: 28, screw: 5), RotorHub.VolumeByHand() * 1e-6);
+        Volume(With(With(InletBlock.Build(), "port", "8 mm"), "lean", "10 deg")).ShouldBe(InletBlock.VolumeByHand(port: 8), 1e-6 * InletBlock.VolumeByHand());
     }
 
     [Fact]

@@ -1,13 +1,18 @@
+#include "faces.h"
 #include "trace.h"
 
 #include <BRepAlgoAPI_Common.hxx>
 #include <BRepAlgoAPI_Cut.hxx>
 #include <BRepAlgoAPI_Fuse.hxx>
+#include <BRepAdaptor_Surface.hxx>
 #include <BRep_Builder.hxx>
+#include <ShapeUpgrade_UnifySameDomain.hxx>
 #include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopTools_ListOfShape.hxx>
+#include <TopoDS.hxx>
 #include <TopoDS_Compound.hxx>
+#include <cmath>
 #include <memory>
 #include <sstream>
 
@@ -21,6 +26,42 @@ std::unique_ptr<BRepAlgoAPI_BooleanOperation> operation_of(int32_t kind) {
         return std::make_unique<BRepAlgoAPI_Cut>();
     }
     return std::make_unique<BRepAlgoAPI_Common>();
+}
+
+constexpr double integration_tolerance = 1e-8, same_volume = 1e-7;
+
+double volume_of(const TopoDS_Shape& shape) {
+    double volume = 0;
+    for (TopExp_Explorer it(shape, TopAbs_FACE); it.More(); it.Next()) {
+        volume += integrals_of(TopoDS::Face(it.Current()), integration_tolerance).volume;
+    }
+    return volume;
+}
+
+// Whether there is a surface that may close in both directions.
+bool delicate(const TopoDS_Shape& shape) {
+    for (TopExp_Explorer it(shape, TopAbs_FACE); it.More(); it.Next()) {
+        if (BRepAdaptor_Surface(TopoDS::Face(it.Current()), false).GetType() > GeomAbs_Cone) {
+            return true;
+        }
+    }
+    return false;
+}
+
+// Whether pieces of one surface may be made one face. On surfaces that close in both directions the library sometimes
+// throws at that, or makes a face of the wrong side of its outline; then the pieces stay.
+bool may_unite_faces(const TopoDS_Shape& shape) {
+    if (!delicate(shape)) {
+        return true;
+    }
+    try {
+        const double before = volume_of(shape);
+        ShapeUpgrade_UnifySameDomain trial(shape, true, true, false);
+        trial.Build();
+        return std::abs(volume_of(trial.Shape()) - before) <= same_volume * std::abs(before);
+    } catch (const Standard_Failure&) {
+        return false;
+    }
 }
 
 }  // namespace
@@ -42,7 +83,7 @@ RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const
             return rg_fail("the bodies could not be combined: " + why.str());
         }
         if (kind != 3) {
-            operation->SimplifyResult(true, true);
+            operation->SimplifyResult(true, may_unite_faces(operation->Shape()));
         }
         if (!TopExp_Explorer(operation->Shape(), TopAbs_SOLID).More()) {
             return rg_fail("nothing is left of the body");

@@ -3,18 +3,21 @@
 #include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Curve2d.hxx>
 #include <BRepAdaptor_Surface.hxx>
+#include <BRepGProp.hxx>
 #include <BRepGProp_Domain.hxx>
 #include <BRepGProp_Face.hxx>
 #include <BRepGProp_Vinert.hxx>
 #include <BRepTools.hxx>
+#include <GProp_GProps.hxx>
 #include <TColStd_Array1OfReal.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopoDS.hxx>
 #include <gp_Ax3.hxx>
-#include <gp_Cylinder.hxx>
+#include <gp_Lin2d.hxx>
 #include <gp_Pln.hxx>
 #include <math.hxx>
 #include <math_Vector.hxx>
+#include <algorithm>
 #include <cmath>
 #include <utility>
 #include <vector>
@@ -63,8 +66,10 @@ FlatArea flat_area(const TopoDS_Face& face, const gp_Ax3& axes) {
 bool covers_rectangle(const TopoDS_Face& face, double* box) {
     BRepTools::UVBounds(face, box[0], box[1], box[2], box[3]);
     double area = 0;
-    for (TopExp_Explorer it(face.Oriented(TopAbs_FORWARD), TopAbs_EDGE); it.More(); it.Next()) {
-        const BRepAdaptor_Curve2d curve(TopoDS::Edge(it.Current()), face);
+    // The same way round for both: of the two curves of a seam the library gives the one by the orientations of both.
+    const TopoDS_Face forward = TopoDS::Face(face.Oriented(TopAbs_FORWARD));
+    for (TopExp_Explorer it(forward, TopAbs_EDGE); it.More(); it.Next()) {
+        const BRepAdaptor_Curve2d curve(TopoDS::Edge(it.Current()), forward);
         if (curve.GetType() != GeomAbs_Line) {
             return false;
         }
@@ -78,7 +83,7 @@ bool covers_rectangle(const TopoDS_Face& face, double* box) {
 std::vector<double> pieces_of(const BRepAdaptor_Surface& surface, bool along_u, double from, double to) {
     TColStd_Array1OfReal knots(1, (along_u ? surface.NbUIntervals(GeomAbs_C3) : surface.NbVIntervals(GeomAbs_C3)) + 1);
     along_u ? surface.UIntervals(knots, GeomAbs_C3) : surface.VIntervals(knots, GeomAbs_C3);
-    const int parts = surface.GetType() == GeomAbs_Cylinder && !along_u ? 1 : 3;
+    const int parts = (surface.GetType() == GeomAbs_Cylinder && !along_u) || knots.Length() > 12 ? 1 : 3;
     std::vector<double> all{from};
     for (int k = 1; k < knots.Length(); k++) {
         for (int n = 1; n <= parts; n++) {
@@ -91,33 +96,129 @@ std::vector<double> pieces_of(const BRepAdaptor_Surface& surface, bool along_u, 
     return all;
 }
 
-// The cone from the origin to a face over a whole rectangle: Gauss points in every smooth piece of it.
-std::pair<double, gp_XYZ> cone_of_rectangle(const TopoDS_Face& face, const double* box) {
-    constexpr int order = 8;
-    math_Vector points(1, order), weights(1, order);
-    math::GaussPoints(order, points);
-    math::GaussWeights(order, weights);
+// The stretches of an outline on which both it and the surface below it are smooth: cut at its own knots, and where a
+// stretch along v passes a knot of the surface.
+std::vector<std::pair<double, double>> smooth_pieces(const BRepAdaptor_Curve2d& curve, const std::vector<double>& vs) {
+    TColStd_Array1OfReal knots(1, curve.NbIntervals(GeomAbs_C3) + 1);
+    curve.Intervals(knots, GeomAbs_C3);
+    std::vector<double> cuts;
+    for (int k = 1; k <= knots.Length(); k++) {
+        cuts.push_back(knots(k));
+    }
+    if (curve.GetType() == GeomAbs_Line) {
+        const gp_Lin2d line = curve.Line();
+        const double rise = line.Direction().Y(), from = cuts.front(), to = cuts.back();
+        for (size_t i = 0; std::abs(rise) > 1e-12 && i < vs.size(); i++) {
+            const double at = (vs[i] - line.Location().Y()) / rise;
+            if (at > from + 1e-12 && at < to - 1e-12) {
+                cuts.push_back(at);
+            }
+        }
+        std::sort(cuts.begin(), cuts.end());
+    }
+    std::vector<std::pair<double, double>> pieces;
+    const int parts = curve.GetType() == GeomAbs_Line ? 1 : cuts.size() > 12 ? 2 : 6;
+    for (size_t i = 0; i + 1 < cuts.size(); i++) {
+        for (int n = 0; n < parts; n++) {
+            const double length = (cuts[i + 1] - cuts[i]) / parts;
+            pieces.emplace_back(cuts[i] + n * length, cuts[i] + (n + 1) * length);
+        }
+    }
+    return pieces;
+}
+
+// Gauss points and weights on [-1, 1].
+struct Gauss {
+    static constexpr int order = 8;
+    math_Vector points{1, order}, weights{1, order};
+    Gauss() {
+        math::GaussPoints(order, points);
+        math::GaussWeights(order, weights);
+    }
+};
+
+const Gauss& gauss() {
+    static const Gauss all;
+    return all;
+}
+
+// What one place of a surface adds, for each unit of its parameters.
+FaceIntegrals at_place(const BRepAdaptor_Surface& surface, double u, double v, double way) {
+    gp_Pnt at;
+    gp_Vec du, dv;
+    surface.D1(u, v, at, du, dv);
+    const gp_XYZ across = du.Crossed(dv).XYZ();
+    FaceIntegrals one;
+    one.volume = way * at.XYZ().Dot(across) / 3;
+    one.moment = at.XYZ() * (one.volume * 3 / 4);
+    one.area = across.Modulus();
+    one.first = at.XYZ() * one.area;
+    return one;
+}
+
+// Along u from the first of the places to a value, at one v.
+FaceIntegrals along_u(const BRepAdaptor_Surface& surface, const std::vector<double>& us, double to, double v, double way) {
+    FaceIntegrals sum;
+    for (size_t i = 0; i + 1 < us.size() && us[i] < to; i++) {
+        const double half = (std::min(us[i + 1], to) - us[i]) / 2;
+        for (int a = 1; a <= Gauss::order; a++) {
+            sum.add(at_place(surface, us[i] + half * (1 + gauss().points(a)), v, way), half * gauss().weights(a));
+        }
+    }
+    return sum;
+}
+
+double way_of(const TopoDS_Face& face) { return face.Orientation() == TopAbs_REVERSED ? -1 : 1; }
+
+// A face over a whole rectangle: Gauss points in every smooth piece of it.
+FaceIntegrals over_rectangle(const TopoDS_Face& face, const double* box) {
     const BRepAdaptor_Surface surface(face, true);
     const std::vector<double> us = pieces_of(surface, true, box[0], box[1]), vs = pieces_of(surface, false, box[2], box[3]);
-    const double way = face.Orientation() == TopAbs_REVERSED ? -1 : 1;
-    double volume = 0;
-    gp_XYZ moment(0, 0, 0);
-    for (size_t i = 0; i + 1 < us.size(); i++) {
-        for (size_t j = 0; j + 1 < vs.size(); j++) {
-            const double du = (us[i + 1] - us[i]) / 2, dv = (vs[j + 1] - vs[j]) / 2;
-            for (int a = 1; a <= order; a++) {
-                for (int b = 1; b <= order; b++) {
-                    gp_Pnt at;
-                    gp_Vec u, v;
-                    surface.D1(us[i] + du * (1 + points(a)), vs[j] + dv * (1 + points(b)), at, u, v);
-                    const double part = way * weights(a) * weights(b) * du * dv * at.XYZ().Dot(u.Crossed(v).XYZ()) / 3;
-                    volume += part;
-                    moment += at.XYZ() * (part * 3 / 4);
+    FaceIntegrals sum;
+    for (size_t j = 0; j + 1 < vs.size(); j++) {
+        const double half = (vs[j + 1] - vs[j]) / 2;
+        for (int b = 1; b <= Gauss::order; b++) {
+            sum.add(along_u(surface, us, us.back(), vs[j] + half * (1 + gauss().points(b)), way_of(face)), half * gauss().weights(b));
+        }
+    }
+    return sum;
+}
+
+// A face within whatever bounds, by Green's theorem: along its outline in the surface's parameters, what lies between the
+// outline and the lowest u, times the step in v. False where the outline does not go round it.
+bool within_outline(const TopoDS_Face& face, const double* box, FaceIntegrals& sum) {
+    const BRepAdaptor_Surface surface(face, true);
+    const std::vector<double> us = pieces_of(surface, true, box[0], box[1]), vs = pieces_of(surface, false, box[2], box[3]);
+    double covered = 0;
+    const TopoDS_Face forward = TopoDS::Face(face.Oriented(TopAbs_FORWARD));
+    for (TopExp_Explorer it(forward, TopAbs_EDGE); it.More(); it.Next()) {
+        const BRepAdaptor_Curve2d curve(TopoDS::Edge(it.Current()), forward);
+        const double way = it.Current().Orientation() == TopAbs_REVERSED ? -1 : 1;
+        for (const auto& [from, to] : smooth_pieces(curve, vs)) {
+            const double half = (to - from) / 2;
+            for (int g = 1; g <= Gauss::order; g++) {
+                gp_Pnt2d at;
+                gp_Vec2d slope;
+                curve.D1(from + half * (1 + gauss().points(g)), at, slope);
+                const double step = way * half * gauss().weights(g) * slope.Y();
+                if (step != 0 && at.X() > us.front()) {
+                    covered += (at.X() - us.front()) * step;
+                    sum.add(along_u(surface, us, at.X(), at.Y(), way_of(face)), step);
                 }
             }
         }
     }
-    return {volume, moment};
+    return covered > 0 && covered < (box[1] - box[0]) * (box[3] - box[2]) * (1 + 1e-9) && sum.area > 0;
+}
+
+// A face that is not flat.
+bool curved(const TopoDS_Face& face, FaceIntegrals& sum) {
+    double box[4];
+    if (covers_rectangle(face, box)) {
+        sum = over_rectangle(face, box);
+        return true;
+    }
+    return within_outline(face, box, sum);
 }
 
 }  // namespace
@@ -131,23 +232,18 @@ bool quick_area(const TopoDS_Face& face, double& area, gp_Pnt& centre) {
         centre = axes.Location().Translated(gp_Vec(axes.XDirection()) * (flat.x / flat.area) + gp_Vec(axes.YDirection()) * (flat.y / flat.area));
         return area > 0;
     }
-    double box[4];
-    if (surface.GetType() != GeomAbs_Cylinder || !covers_rectangle(face, box)) {
+    FaceIntegrals sum;
+    if (!curved(face, sum)) {
         return false;
     }
-    const gp_Cylinder cylinder = surface.Cylinder();
-    const double turn = box[1] - box[0], half = turn / 2, middle = (box[0] + box[1]) / 2;
-    area = cylinder.Radius() * turn * (box[3] - box[2]);
-    const gp_Ax3 axes = cylinder.Position();
-    const double out = cylinder.Radius() * std::sin(half) / half;
-    centre = axes.Location().Translated(gp_Vec(axes.XDirection()) * (out * std::cos(middle)) + gp_Vec(axes.YDirection()) * (out * std::sin(middle)) +
-                                        gp_Vec(axes.Direction()) * ((box[2] + box[3]) / 2));
+    area = sum.area;
+    centre = gp_Pnt(sum.first / sum.area);
     return true;
 }
 
-void cone_of(const TopoDS_Face& face, double tolerance, double& volume, gp_XYZ& moment) {
+FaceIntegrals integrals_of(const TopoDS_Face& face, double tolerance) {
     const BRepAdaptor_Surface surface(face, false);
-    double box[4];
+    FaceIntegrals sum;
     if (surface.GetType() == GeomAbs_Plane) {
         const gp_Ax3 axes = surface.Plane().Position();
         const FlatArea flat = flat_area(face, axes);
@@ -156,22 +252,23 @@ void cone_of(const TopoDS_Face& face, double tolerance, double& volume, gp_XYZ& 
             normal.Reverse();
         }
         const gp_XYZ centre = axes.Location().XYZ() + axes.XDirection().XYZ() * (flat.x / flat.area) + axes.YDirection().XYZ() * (flat.y / flat.area);
-        volume = flat.area * normal.Dot(centre) / 3;
-        moment = centre * (volume * 3 / 4);
-    } else if (covers_rectangle(face, box)) {
-        std::tie(volume, moment) = cone_of_rectangle(face, box);
-    } else {
-        BRepGProp_Face bounded(face);
-        BRepGProp_Vinert part;
-        part.SetLocation(gp_Pnt(0, 0, 0));
-        if (surface.GetType() > GeomAbs_Torus) {
-            BRepGProp_Domain domain(face);
-            part.Perform(bounded, domain, tolerance);
-        } else {
-            BRepGProp_Domain domain(face);
-            part.Perform(bounded, domain);
-        }
-        volume = part.Mass();
-        moment = part.CentreOfMass().XYZ() * part.Mass();
+        sum.volume = flat.area * normal.Dot(centre) / 3;
+        sum.moment = centre * (sum.volume * 3 / 4);
+        sum.area = std::abs(flat.area);
+        return sum;
     }
+    if (curved(face, sum)) {
+        return sum;
+    }
+    BRepGProp_Face bounded(face);
+    BRepGProp_Vinert part;
+    part.SetLocation(gp_Pnt(0, 0, 0));
+    BRepGProp_Domain domain(face);
+    part.Perform(bounded, domain, tolerance);
+    GProp_GProps area;
+    BRepGProp::SurfaceProperties(face, area, tolerance);
+    sum.volume = part.Mass();
+    sum.moment = part.CentreOfMass().XYZ() * part.Mass();
+    sum.area = area.Mass();
+    return sum;
 }

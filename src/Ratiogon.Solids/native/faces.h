@@ -1,4 +1,4 @@
-// Areas and volumes of single faces, exact where the face is flat or covers a whole rectangle of its surface.
+// Areas and volumes of single faces: along the outline of a flat one, by Gauss points in every smooth piece of a curved one.
 #ifndef RATIOGON_FACES_H
 #define RATIOGON_FACES_H
 
@@ -8,7 +8,22 @@
 // Area and its centre; false where the face must be asked of the library.
 bool quick_area(const TopoDS_Face& face, double& area, gp_Pnt& centre);
 
-// Volume of the cone from the origin to a face, positive where the face looks away from it, and its moment.
-void cone_of(const TopoDS_Face& face, double tolerance, double& volume, gp_XYZ& moment);
+// Of one face: volume and moment of the cone from the origin to it, positive where the face looks away; its area.
+struct FaceIntegrals {
+    double volume = 0, area = 0;
+    gp_XYZ moment{0, 0, 0};
+    // Of the area; only while integrating.
+    gp_XYZ first{0, 0, 0};
+
+    void add(const FaceIntegrals& part, double times) {
+        volume += part.volume * times;
+        area += part.area * times;
+        moment += part.moment * times;
+        first += part.first * times;
+    }
+};
+
+// The tolerance, relative, is for what must be asked of the library.
+FaceIntegrals integrals_of(const TopoDS_Face& face, double tolerance);
 
 #endif

@@ -41,22 +41,10 @@ RG_API int32_t rg_mass(const rg_shape* s, double* five) {
         gp_XYZ moment(0, 0, 0);
         for (int i = 1; i <= s->faces.Extent(); i++) {
             const TopoDS_Face face = TopoDS::Face(s->faces(i));
-            double part;
-            gp_XYZ about;
-            cone_of(face, integration_tolerance, part, about);
-            volume += part;
-            moment += about;
-            gp_Pnt centre;
-            if (!quick_area(face, part, centre)) {
-                GProp_GProps properties;
-                if (is_free_form(face)) {
-                    BRepGProp::SurfaceProperties(face, properties, integration_tolerance);
-                } else {
-                    BRepGProp::SurfaceProperties(face, properties);
-                }
-                part = properties.Mass();
-            }
-            area += part;
+            const FaceIntegrals part = integrals_of(face, integration_tolerance);
+            volume += part.volume;
+            moment += part.moment;
+            area += part.area;
         }
         const gp_XYZ centre = moment / volume;
         const double all[5] = {volume, area, centre.X(), centre.Y(), centre.Z()};
