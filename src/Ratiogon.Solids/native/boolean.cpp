@@ -12,6 +12,7 @@
 #include <TopTools_ListOfShape.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Compound.hxx>
+#include <algorithm>
 #include <cmath>
 #include <memory>
 #include <sstream>
@@ -28,7 +29,7 @@ std::unique_ptr<BRepAlgoAPI_BooleanOperation> operation_of(int32_t kind) {
     return std::make_unique<BRepAlgoAPI_Common>();
 }
 
-constexpr double integration_tolerance = 1e-8, same_volume = 1e-7;
+constexpr double integration_tolerance = 1e-8, same_volume = 1e-7, adding_up = 1e-5;
 
 double volume_of(const TopoDS_Shape& shape) {
     double volume = 0;
@@ -64,6 +65,29 @@ bool may_unite_faces(const TopoDS_Shape& shape) {
     }
 }
 
+bool solid(const TopoDS_Shape& shape) { return TopExp_Explorer(shape, TopAbs_SOLID).More(); }
+
+// Whether a result holds no more and no less than the bodies allow: a boolean may go astray without a word where faces
+// nearly touch.
+bool adds_up(int32_t kind, const TopoDS_Shape& body, const TopTools_ListOfShape& tools, const TopoDS_Shape& result) {
+    const double had = volume_of(body), has = volume_of(result);
+    double all = 0, most = 0;
+    for (const TopoDS_Shape& tool : tools) {
+        if (!solid(tool)) {
+            return true;
+        }
+        const double volume = volume_of(tool);
+        all += volume;
+        most = std::max(most, volume);
+    }
+    const double slack = adding_up * std::max(had, all);
+    switch (kind) {
+        case 0: return has >= std::max(had, most) - slack && has <= had + all + slack;
+        case 2: return has > 0 && has <= std::min(had, all) + slack;
+        default: return has > 0 && has <= had + slack && has >= had - all - slack;
+    }
+}
+
 }  // namespace
 
 RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result) {
@@ -87,6 +111,9 @@ RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const
         }
         if (!TopExp_Explorer(operation->Shape(), TopAbs_SOLID).More()) {
             return rg_fail("nothing is left of the body");
+        }
+        if (!adds_up(kind, a->shape, others, operation->Shape())) {
+            return rg_fail("what came out does not add up; where faces nearly touch, change a size a little");
         }
         Origins origins(operation->Shape());
         origins.carry(*operation, a, 0);
