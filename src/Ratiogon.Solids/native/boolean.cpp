@@ -10,6 +10,7 @@
 #include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopTools_ListOfShape.hxx>
+#include <TopTools_MapOfShape.hxx>
 #include <TopoDS.hxx>
 #include <TopoDS_Compound.hxx>
 #include <algorithm>
@@ -29,7 +30,7 @@ std::unique_ptr<BRepAlgoAPI_BooleanOperation> operation_of(int32_t kind) {
     return std::make_unique<BRepAlgoAPI_Common>();
 }
 
-constexpr double integration_tolerance = 1e-8, same_volume = 1e-7, adding_up = 1e-5;
+constexpr double integration_tolerance = 1e-8, adding_up = 1e-5;
 
 double volume_of(const TopoDS_Shape& shape) {
     double volume = 0;
@@ -39,30 +40,33 @@ double volume_of(const TopoDS_Shape& shape) {
     return volume;
 }
 
-// Whether there is a surface that may close in both directions.
-bool delicate(const TopoDS_Shape& shape) {
-    for (TopExp_Explorer it(shape, TopAbs_FACE); it.More(); it.Next()) {
-        if (BRepAdaptor_Surface(TopoDS::Face(it.Current()), false).GetType() > GeomAbs_Cone) {
-            return true;
+// Whether a surface may close in both directions.
+bool delicate(const TopoDS_Face& face) { return BRepAdaptor_Surface(face, false).GetType() > GeomAbs_Cone; }
+
+// The edges of the faces that may close in both directions.
+TopTools_MapOfShape delicate_edges(const TopoDS_Shape& shape) {
+    TopTools_MapOfShape edges;
+    for (TopExp_Explorer face(shape, TopAbs_FACE); face.More(); face.Next()) {
+        for (TopExp_Explorer edge(face.Current(), TopAbs_EDGE); delicate(TopoDS::Face(face.Current())) && edge.More(); edge.Next()) {
+            edges.Add(edge.Current());
         }
     }
-    return false;
+    return edges;
 }
 
-// Whether pieces of one surface may be made one face. On surfaces that close in both directions the library sometimes
-// throws at that, or makes a face of the wrong side of its outline; then the pieces stay.
-bool may_unite_faces(const TopoDS_Shape& shape) {
-    if (!delicate(shape)) {
-        return true;
+// The result with pieces of one surface made one face. Those of a surface that may close in both directions stay: at
+// uniting them the library throws, or makes a face of the wrong side of its outline, or spoils the bodies that went in.
+TopoDS_Shape simplified(BRepAlgoAPI_BooleanOperation& operation) {
+    const TopTools_MapOfShape kept = delicate_edges(operation.Shape());
+    if (kept.IsEmpty()) {
+        operation.SimplifyResult(true, true);
+        return operation.Shape();
     }
-    try {
-        const double before = volume_of(shape);
-        ShapeUpgrade_UnifySameDomain trial(shape, true, true, false);
-        trial.Build();
-        return std::abs(volume_of(trial.Shape()) - before) <= same_volume * std::abs(before);
-    } catch (const Standard_Failure&) {
-        return false;
-    }
+    ShapeUpgrade_UnifySameDomain unify(operation.Shape(), true, true, false);
+    unify.KeepShapes(kept);
+    unify.Build();
+    operation.History()->Merge(unify.History());
+    return unify.Shape();
 }
 
 bool solid(const TopoDS_Shape& shape) { return TopExp_Explorer(shape, TopAbs_SOLID).More(); }
@@ -106,16 +110,14 @@ RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const
             operation->DumpErrors(why);
             return rg_fail("the bodies could not be combined: " + why.str());
         }
-        if (kind != 3) {
-            operation->SimplifyResult(true, may_unite_faces(operation->Shape()));
-        }
-        if (!TopExp_Explorer(operation->Shape(), TopAbs_SOLID).More()) {
+        const TopoDS_Shape combined = kind == 3 ? operation->Shape() : simplified(*operation);
+        if (!solid(combined)) {
             return rg_fail("nothing is left of the body");
         }
-        if (!adds_up(kind, a->shape, others, operation->Shape())) {
+        if (!adds_up(kind, a->shape, others, combined)) {
             return rg_fail("what came out does not add up; where faces nearly touch, change a size a little");
         }
-        Origins origins(operation->Shape());
+        Origins origins(combined);
         origins.carry(*operation, a, 0);
         for (int32_t i = 0; i < count; i++) {
             origins.carry(*operation, tools[i], i + 1);

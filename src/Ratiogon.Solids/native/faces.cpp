@@ -24,6 +24,9 @@
 
 namespace {
 
+// Whether an edge is part of the outline, rather than a seam that a combination left within the face.
+bool bounds(const TopoDS_Shape& edge) { return edge.Orientation() == TopAbs_FORWARD || edge.Orientation() == TopAbs_REVERSED; }
+
 // Area and moments of a flat face by Green's theorem over its edges, ten Gauss points to each of several pieces of every
 // smooth interval.
 struct FlatArea {
@@ -37,6 +40,9 @@ FlatArea flat_area(const TopoDS_Face& face, const gp_Ax3& axes) {
     math::GaussWeights(order, weights);
     FlatArea sum;
     for (TopExp_Explorer it(face.Oriented(TopAbs_FORWARD), TopAbs_EDGE); it.More(); it.Next()) {
+        if (!bounds(it.Current())) {
+            continue;
+        }
         const BRepAdaptor_Curve curve(TopoDS::Edge(it.Current()));
         const double way = it.Current().Orientation() == TopAbs_REVERSED ? -1 : 1;
         TColStd_Array1OfReal knots(1, curve.NbIntervals(GeomAbs_C3) + 1);
@@ -69,6 +75,9 @@ bool covers_rectangle(const TopoDS_Face& face, double* box) {
     // The same way round for both: of the two curves of a seam the library gives the one by the orientations of both.
     const TopoDS_Face forward = TopoDS::Face(face.Oriented(TopAbs_FORWARD));
     for (TopExp_Explorer it(forward, TopAbs_EDGE); it.More(); it.Next()) {
+        if (!bounds(it.Current())) {
+            continue;
+        }
         const BRepAdaptor_Curve2d curve(TopoDS::Edge(it.Current()), forward);
         if (curve.GetType() != GeomAbs_Line) {
             return false;
@@ -192,6 +201,9 @@ bool within_outline(const TopoDS_Face& face, const double* box, FaceIntegrals& s
     double covered = 0;
     const TopoDS_Face forward = TopoDS::Face(face.Oriented(TopAbs_FORWARD));
     for (TopExp_Explorer it(forward, TopAbs_EDGE); it.More(); it.Next()) {
+        if (!bounds(it.Current())) {
+            continue;
+        }
         const BRepAdaptor_Curve2d curve(TopoDS::Edge(it.Current()), forward);
         const double way = it.Current().Orientation() == TopAbs_REVERSED ? -1 : 1;
         for (const auto& [from, to] : smooth_pieces(curve, vs)) {
