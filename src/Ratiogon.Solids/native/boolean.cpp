@@ -104,6 +104,8 @@ RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const
         }
         operation->SetArguments(arguments);
         operation->SetTools(others);
+        // The bodies are kept for other rebuilds: the library must not widen their tolerances.
+        operation->SetNonDestructive(true);
         operation->Build();
         if (operation->HasErrors()) {
             std::ostringstream why;
