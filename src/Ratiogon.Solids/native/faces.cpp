@@ -89,19 +89,22 @@ bool covers_rectangle(const TopoDS_Face& face, double* box) {
     return std::abs(std::abs(area) - whole) < 1e-9 * whole;
 }
 
+// From one parameter to another, with the places between where the surface is not smooth, and some more.
 std::vector<double> pieces_of(const BRepAdaptor_Surface& surface, bool along_u, double from, double to) {
     TColStd_Array1OfReal knots(1, (along_u ? surface.NbUIntervals(GeomAbs_C3) : surface.NbVIntervals(GeomAbs_C3)) + 1);
     along_u ? surface.UIntervals(knots, GeomAbs_C3) : surface.VIntervals(knots, GeomAbs_C3);
     const int parts = (surface.GetType() == GeomAbs_Cylinder && !along_u) || knots.Length() > 12 ? 1 : 3;
+    const double near = 1e-12 * std::max({1.0, std::abs(from), std::abs(to)});
     std::vector<double> all{from};
     for (int k = 1; k < knots.Length(); k++) {
         for (int n = 1; n <= parts; n++) {
             const double at = knots(k) + (knots(k + 1) - knots(k)) * n / parts;
-            if (at > all.back() + 1e-12 && at < to + 1e-12) {
+            if (at > all.back() + near && at < to - near) {
                 all.push_back(at);
             }
         }
     }
+    all.push_back(to);
     return all;
 }
 

@@ -27,6 +27,8 @@ export function usePointing(scene: Scene) {
   const taken = ref('')
   let down: (Place & { dragging: boolean }) | null = null
   let rightDown: Place | null = null
+  /** Where what lies under the pointer was listed, as the line of sight there. */
+  let sight: number[] = []
 
   const moved = (event: PointerEvent, since: Place): boolean =>
     Math.hypot(event.clientX - since.x, event.clientY - since.y) > DRAG_START
@@ -148,6 +150,7 @@ export function usePointing(scene: Scene) {
     const box = scene.host()!.getBoundingClientRect()
     const all = [datums.near(event), ...(bodies?.pickAll(event) ?? []), datums.pick(event)]
     const names = [...new Set(all)].filter(Boolean)
+    sight = datums.ray(event)
     look.under = names.length > 0 ? { x: event.clientX - box.left, y: event.clientY - box.top, names } : null
   }
 
@@ -156,7 +159,7 @@ export function usePointing(scene: Scene) {
     look.under = null
     if (form.open) void form.pick(name)
     else if (gauge.open) void gauge.pick(name, more)
-    else if (datum.open) void datum.pick(name, [0, 0, 1e4, 0, 0, -1])
+    else if (datum.open) void datum.pick(name, sight)
     else work.picks = more ? toggled(work.picks, name) : [name]
   }
 

@@ -21,6 +21,9 @@ internal sealed class BuildOrder
     private readonly BitArray[] scopes;
     private readonly BitArray?[] kin;
     private readonly BitArray known;
+
+    /// <summary>The places of <see cref="known"/>: of the steps that began a body, or may have.</summary>
+    private readonly List<int> began = [];
     private readonly int[] touched;
     private readonly bool[] loose;
 
@@ -114,6 +117,7 @@ internal sealed class BuildOrder
         if (step is FormStep or ImportStep)
         {
             known[at] = works[at] = true;
+            began.Add(at);
             foreach (var member in Members(new BitArray(works)))
             {
                 works.Or(kin[member] ?? works);
@@ -142,5 +146,5 @@ internal sealed class BuildOrder
     private BitArray Together(IEnumerable<string> steps) =>
         steps.Where(places.ContainsKey).Select(id => kin[places[id]]).OfType<BitArray>().Aggregate(new BitArray(known.Length), (all, one) => all.Or(one));
 
-    private static IEnumerable<int> Members(BitArray set) => Enumerable.Range(0, set.Length).Where(i => set[i]);
+    private IEnumerable<int> Members(BitArray set) => began.Where(i => set[i]);
 }
