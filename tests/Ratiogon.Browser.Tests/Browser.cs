@@ -289,6 +289,12 @@ public sealed class Browser : IDisposable
     /// <summary>Waits until the picture shows what was last asked of it.</summary>
     public void Drawn() => driver.ExecuteAsyncScript("const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(() => done())))");
 
+    /// <summary>Whether views glide from now on, as they do for those who have not asked for less motion.</summary>
+    public void Glide(bool on) => driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new Dictionary<string, object?>
+    {
+        ["features"] = on ? new[] { new Dictionary<string, object?> { ["name"] = "prefers-reduced-motion", ["value"] = "no-preference" } } : Array.Empty<object>(),
+    });
+
     private void Retry(Action act) => Until(
         () =>
         {

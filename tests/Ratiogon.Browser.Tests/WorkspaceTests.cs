@@ -243,4 +243,32 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
             """)!;
         Assert.True(found.Length == 0, $"{where}: {found}");
     }
+
+    [Fact]
+    public void Views_glide_unless_less_motion_is_asked_for()
+    {
+        SignUp();
+        NewPart("Glide");
+        const string Script = """
+            const [view, done] = arguments;
+            const picture = document.querySelector('[data-testid=viewport]');
+            const seen = new Set([picture.dataset.look]);
+            new MutationObserver(() => seen.add(picture.dataset.look)).observe(picture, { attributes: true, attributeFilter: ['data-look'] });
+            document.querySelector(`[data-view=${view}]`).click();
+            setTimeout(() => done(seen.size), 1500);
+            """;
+        long Pictures(string view) => (long)B.Driver.ExecuteAsyncScript(Script, view)!;
+        Pictures("top").ShouldBe(2);
+        B.Glide(true);
+        try
+        {
+            Pictures("right").ShouldBeGreaterThan(4);
+        }
+        finally
+        {
+            B.Glide(false);
+        }
+
+        Pictures("front").ShouldBe(2);
+    }
 }
