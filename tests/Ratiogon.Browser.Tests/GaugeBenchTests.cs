@@ -173,7 +173,7 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         Verdict("fail");
         B.Until(() => B.Find("[data-step=k_gap]").FindElements(By.CssSelector(".text-alert")).Count > 0, "the failing reading in the build sheet");
         B.Fill("[data-most=k_gap]", Keys.Control + "a" + Keys.Null + "3 deg" + Keys.Tab);
-        B.Until(() => B.Refusal.Contains("a length is needed", StringComparison.Ordinal), "why it is refused");
+        B.Until(() => B.Refusal.Contains("A length is needed", StringComparison.Ordinal), "why it is refused");
         B.Find("[data-most=k_gap]").GetAttribute("value").ShouldBe("15.2 mm");
         var csv = (string)B.Driver.ExecuteAsyncScript("const done = arguments[0]; fetch(document.querySelector('[data-testid=readings-csv]').href).then(r => r.text()).then(done)")!;
         csv.TrimEnd().Split('\n').Length.ShouldBe(all.Length + 1);
