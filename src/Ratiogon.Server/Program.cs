@@ -17,6 +17,9 @@ var builder = WebApplication.CreateBuilder(args);
 
 // Each endpoint has its own bound; this one only keeps a sender from sending for ever.
 builder.WebHost.ConfigureKestrel(options => options.Limits.MaxRequestBodySize = 512L * 1024 * 1024);
+
+// A database that is not there yet is made; what else goes wrong with one reaches the log as the exception itself.
+builder.Logging.AddFilter("Microsoft.EntityFrameworkCore.Database.Connection", LogLevel.None);
 var services = builder.Services;
 services.AddDbContextFactory<RatiogonDb>(o => o.UseNpgsql(builder.Configuration["Database"] ?? throw new InvalidOperationException("The setting 'Database' is missing; start the server with ./run.")));
 services.AddScoped(p => p.GetRequiredService<IDbContextFactory<RatiogonDb>>().CreateDbContext());
