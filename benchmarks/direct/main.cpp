@@ -1,14 +1,17 @@
 // The motor plate of the demo coded straight against the geometry library: the same prisms, the same booleans, the same
-// triangles. Prints milliseconds for one build, the median of several. With a STEP file: milliseconds to read it.
+// triangles. Prints milliseconds for one build, the median of several. With a STEP file: milliseconds to read it. With 'mass'
+// and a STEP file: milliseconds for the volume and the area of what it holds, to 1e-8, and the volume.
 #include <BRepAlgoAPI_Cut.hxx>
 #include <BRepAlgoAPI_Fuse.hxx>
 #include <BRepBuilderAPI_MakeEdge.hxx>
 #include <BRepBuilderAPI_MakeFace.hxx>
 #include <BRepBuilderAPI_MakeWire.hxx>
+#include <BRepGProp.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
 #include <BRepPrimAPI_MakeCylinder.hxx>
 #include <BRepPrimAPI_MakePrism.hxx>
 #include <GC_MakeArcOfCircle.hxx>
+#include <GProp_GProps.hxx>
 #include <Message.hxx>
 #include <Message_Messenger.hxx>
 #include <Message_PrinterOStream.hxx>
@@ -21,6 +24,7 @@
 #include <algorithm>
 #include <chrono>
 #include <cstdio>
+#include <cstring>
 #include <vector>
 
 namespace {
@@ -82,26 +86,42 @@ void build(double w, double inset) {
     BRepMesh_IncrementalMesh mesh(boolean(drill, slotted, holes), 0.05);
 }
 
+TopoDS_Shape shape_of(const char* path) {
+    Message::DefaultMessenger()->RemovePrinters(STANDARD_TYPE(Message_PrinterOStream));
+    STEPControl_Reader reader;
+    if (reader.ReadFile(path) != IFSelect_RetDone) {
+        return {};
+    }
+    reader.TransferRoots();
+    return reader.OneShape();
+}
+
+double since(std::chrono::steady_clock::time_point began) { return std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - began).count(); }
+
 // Milliseconds to read a STEP file to shapes, what the reader needed meanwhile freed again.
 int read(const char* path) {
-    Message::DefaultMessenger()->RemovePrinters(STANDARD_TYPE(Message_PrinterOStream));
     const auto began = std::chrono::steady_clock::now();
-    TopoDS_Shape shape;
-    {
-        STEPControl_Reader reader;
-        if (reader.ReadFile(path) != IFSelect_RetDone) {
-            return 1;
-        }
-        reader.TransferRoots();
-        shape = reader.OneShape();
-    }
-    std::printf("%.3f\n", std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - began).count());
+    const TopoDS_Shape shape = shape_of(path);
+    std::printf("%.3f\n", since(began));
+    return shape.IsNull() ? 1 : 0;
+}
+
+int mass(const char* path) {
+    const TopoDS_Shape shape = shape_of(path);
+    const auto began = std::chrono::steady_clock::now();
+    GProp_GProps volume, area;
+    BRepGProp::VolumeProperties(shape, volume, 1e-8);
+    BRepGProp::SurfaceProperties(shape, area, 1e-8);
+    std::printf("%.3f %.9f\n", since(began), volume.Mass());
     return shape.IsNull() ? 1 : 0;
 }
 
 }  // namespace
 
 int main(int count, char** arguments) {
+    if (count > 2 && std::strcmp(arguments[1], "mass") == 0) {
+        return mass(arguments[2]);
+    }
     if (count > 1) {
         return read(arguments[1]);
     }

@@ -19,7 +19,7 @@ public sealed class Model
     private readonly ConcurrentDictionary<string, Thing> curves = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<string, (SketchStep Step, Sketch Sketch, Frame Plane)> sketches = new(StringComparer.Ordinal);
     private readonly Dictionary<string, Thing> known = new(StringComparer.Ordinal);
-    private ImmutableArray<ModelBody> bodies = [];
+    private readonly ImmutableArray<ModelBody> bodies = [];
 
     /// <param name="part">Its steps lend their names to the words.</param>
     public Model(Part part) => (Part, Values) = (part, part.Values);
@@ -44,8 +44,7 @@ public sealed class Model
     {
         ArgumentNullException.ThrowIfNull(part);
         ArgumentNullException.ThrowIfNull(built);
-        var model = new Model(part);
-        model.SetBodies([.. built.Bodies.Select(b => new ModelBody(b.Name, b.Names, b.Topology, () => b.Mass.Centre, b.Bounds))]);
+        var model = new Model(part).Seeing([.. built.Bodies.Select(b => new ModelBody(b.Name, b.Names, b.Topology, () => b.Mass.Centre, b.Bounds))]);
 
         foreach (var step in part.Steps)
         {
@@ -106,13 +105,6 @@ public sealed class Model
 
     /// <summary>The body that a reference names or names a part of; null for anything else.</summary>
     public string? BodyOf(string reference) => bodies.FirstOrDefault(b => b.Id == reference || b.Names.Find(reference) is not null)?.Id;
-
-    /// <summary>Names the faces, edges and vertices of bodies, in place of those before.</summary>
-    public void SetBodies(ImmutableArray<ModelBody> now)
-    {
-        known.Clear();
-        bodies = now;
-    }
 
     /// <summary>What a reference names, or that it is lost with the closest there are now.</summary>
     public Outcome<Thing> Find(string reference)

@@ -10,7 +10,11 @@ export type PartListing = components['schemas']['PartListing']
 export type ToolView = components['schemas']['ToolView']
 export type PartCommand = components['schemas']['PartCommand']
 
-export const api = createClient<paths>({ baseUrl: '/' })
+/** A request that does not reach the server is answered like one that it refuses, without saying why. */
+export const reach = (...request: Parameters<typeof fetch>): Promise<Response> =>
+  fetch(...request).catch(() => Response.json({}, { status: 503 }))
+
+export const api = createClient<paths>({ baseUrl: '/', fetch: reach })
 
 /** A refusal as problem details (RFC 9457). */
 export interface Problem {
@@ -24,5 +28,8 @@ export interface Problem {
 /** What is wrong, in words. */
 export function reason(error: unknown): string {
   const problem = error as Problem | undefined
-  return problem?.detail ?? 'The server could not be reached. Nothing was changed; try again.'
+  if (problem?.detail) return problem.detail
+  return problem?.status
+    ? 'Something went wrong on the server. Nothing was changed; try again.'
+    : 'The server could not be reached. Nothing was changed; try again.'
 }

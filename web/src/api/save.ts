@@ -1,10 +1,9 @@
+import { reach, reason } from './client'
+
 /** Fetches a file and hands it to the browser to be kept; answers why it could not be had, or nothing. */
 export async function saveAs(url: string, otherwise: string): Promise<string | null> {
-  const response = await fetch(url)
-  if (!response.ok) {
-    const problem = (await response.json().catch(() => null)) as { detail?: string } | null
-    return problem?.detail ?? 'The file could not be written.'
-  }
+  const response = await reach(url)
+  if (!response.ok) return reason(await response.json().catch(() => null))
   const name = /filename="?([^";]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? otherwise
   const link = document.createElement('a')
   link.href = URL.createObjectURL(await response.blob())

@@ -1,10 +1,13 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { api, reason, type PartCommand, type PartSnapshot, type Problem } from '../api/client'
+import { api, reach, reason, type PartCommand, type PartSnapshot, type Problem } from '../api/client'
 import { LiveLink, type RebuiltMessage, type StepState } from '../api/live'
 
 /** What the server reads at most: said before anything is sent. */
 const LARGEST_FILE = 64 * 2 ** 20
+
+/** Answers after which a part cannot be shown any more: signed out, not allowed, removed. */
+const GONE = [401, 403, 404]
 
 /** The open part: what is kept, what was built, and the link that changes it. */
 export const usePart = defineStore('part', () => {
@@ -64,9 +67,14 @@ export const usePart = defineStore('part', () => {
   }
 
   async function refresh(): Promise<void> {
+    const asked = id
     const { data, error } = await api.GET('/api/parts/{id}', { params: { path: { id } } })
+    // Another part may have been opened meanwhile.
+    if (asked !== id) return
     if (data) take(data)
-    else missing.value = reason(error)
+    // A part that is shown stays while the server is away for a moment.
+    else if (!snapshot.value || GONE.includes((error as Problem).status ?? 0)) missing.value = reason(error)
+    else notice.value = reason(error)
   }
 
   function take(next: PartSnapshot): void {
@@ -103,12 +111,12 @@ export const usePart = defineStore('part', () => {
     }
     const query = new URLSearchParams({ name: file.name, ...(into ? { step: into } : {}) })
     importing.value = file.name
-    const response = await fetch(`/api/parts/${id}/import?${query}`, {
+    const response = await reach(`/api/parts/${id}/import?${query}`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/octet-stream' },
       body: file,
     }).finally(() => (importing.value = share.value = null))
-    const body = (await response.json()) as unknown
+    const body = (await response.json().catch(() => ({}))) as unknown
     return response.ok ? answer(body as PartSnapshot, undefined) : answer(undefined, body)
   }
 

@@ -2,7 +2,7 @@
 import { Download, LogOut, Plus, Trash2, Upload } from 'lucide-vue-next'
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, reason, type PartListing, type PartSnapshot } from '../api/client'
+import { api, reach, reason, type PartListing, type PartSnapshot } from '../api/client'
 import { useAccount } from '../stores/account'
 
 const account = useAccount()
@@ -29,12 +29,12 @@ async function importFile(event: Event): Promise<void> {
   const file = input.files?.[0]
   if (!file) return
   const archive = file.name.toLowerCase().endsWith('.zip')
-  const response = await fetch(`/api/parts/import.${archive ? 'zip' : 'json'}`, {
+  const response = await reach(`/api/parts/import.${archive ? 'zip' : 'json'}`, {
     method: 'POST',
     headers: { 'Content-Type': archive ? 'application/zip' : 'application/json' },
     body: file,
   })
-  const body = (await response.json()) as unknown
+  const body = (await response.json().catch(() => ({}))) as unknown
   input.value = ''
   error.value = null
   if (response.ok && archive) await load()
@@ -46,9 +46,10 @@ async function importFile(event: Event): Promise<void> {
 }
 
 async function remove(part: PartListing): Promise<void> {
-  await api.DELETE('/api/parts/{id}', { params: { path: { id: part.id } } })
+  const { error: failed } = await api.DELETE('/api/parts/{id}', { params: { path: { id: part.id } } })
   doomed.value = null
   await load()
+  if (failed) error.value = reason(failed)
 }
 
 async function leave(): Promise<void> {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { reach } from '../api/client'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
@@ -93,7 +94,7 @@ watch(
       if (work.sketch || !part.built?.bodies.length) return
       const png = await viewport.value?.picture()
       if (png)
-        await fetch(`/api/parts/${props.id}/picture`, {
+        await reach(`/api/parts/${props.id}/picture`, {
           method: 'PUT',
           headers: { 'Content-Type': 'image/png' },
           body: png,

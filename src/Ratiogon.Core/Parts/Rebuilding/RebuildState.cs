@@ -27,8 +27,11 @@ internal sealed class RebuildState
 
     public BuildOrder Order { get; }
 
-    /// <summary>With all bodies there are.</summary>
+    /// <summary>All but the bodies.</summary>
     public Model Model { get; }
+
+    /// <summary>With all bodies there are now.</summary>
+    public Model Whole => Model.Seeing(Named(Bodies));
 
     public ParameterValues Values => Model.Values;
 
@@ -47,13 +50,10 @@ internal sealed class RebuildState
     /// <summary>In the order of the steps that began them.</summary>
     public ImmutableArray<FormBody> Bodies { get; private set; } = [];
 
-    /// <summary>The bodies that a step sees, as they stand before it.</summary>
-    public ImmutableArray<FormBody> BodiesAt(int step) => [.. Bodies.Where(b => Order.Sees(step, b.Name))];
-
-    /// <summary>The model as a step sees it.</summary>
-    public Model ModelAt(int step)
+    /// <summary>The model as a step sees it, and the bodies that it sees as they stand before it.</summary>
+    public (Model Model, ImmutableArray<FormBody> Bodies) At(int step)
     {
-        var bodies = BodiesAt(step);
+        ImmutableArray<FormBody> bodies = [.. Bodies.Where(b => Order.Sees(step, b.Name))];
         var model = Model.Seeing(Named(bodies));
         if (!bodies.IsEmpty)
         {
@@ -61,14 +61,13 @@ internal sealed class RebuildState
                 .Select(e => (e.Face, Curve: ShapeNumbers.CurveOf(e.Curve))).Where(e => e.Curve is not null).Select(e => new SectionCurve(e.Face, e.Curve!)).ToImmutableArray());
         }
 
-        return model;
+        return (model, bodies);
     }
 
     /// <summary>The bodies that a step sees, as they stand after it.</summary>
     public void Take(int step, ImmutableArray<FormBody> now)
     {
         Bodies = [.. Bodies.Where(b => !Order.Sees(step, b.Name)).Concat(now).OrderBy(b => Order.PlaceOf(b.Name))];
-        Model.SetBodies(Named(Bodies));
     }
 
     /// <summary>The values that a step's formulas read, for its content key.</summary>

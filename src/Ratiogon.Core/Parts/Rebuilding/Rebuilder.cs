@@ -216,10 +216,10 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             return (new StepResult(step.Id, StepState.Waiting, $"Waits for {string.Join(", ", missing.Select(m => $"step {m.Number} {m.Name}, which is {state.Missing[m.Id]}"))}."), null);
         }
 
-        var model = state.ModelAt(at);
+        var (model, bodies) = state.At(at);
         if (step is FormStep or ImportStep)
         {
-            var making = step is FormStep form ? Make(state, at, model, form) : Make(state, at, model, (ImportStep)step);
+            var making = step is FormStep form ? Make(state, model, bodies, form) : Make(state, model, bodies, (ImportStep)step);
             return forms.Get(making.Key) is { } kept ? (Took(state, at, making, kept), null) : (null, making);
         }
 
@@ -228,7 +228,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             DatumStep datum => Build(state, model, datum),
             CurveStep curve => Build(state, model, curve),
             SketchStep sketch => Build(state, model, sketch),
-            ReadingStep reading => Build(state, at, model, reading),
+            ReadingStep reading => Build(state, model, bodies, reading),
             _ => throw new InvalidOperationException($"no builder for a {step.Kind} step"),
         }), null);
     }
@@ -305,16 +305,16 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return readings.Count > 0 && step.NamesUsed().Any(readings.Contains);
     }
 
-    private Making Make(RebuildState state, int at, Model model, FormStep step)
+    private Making Make(RebuildState state, Model model, ImmutableArray<FormBody> bodies, FormStep step)
     {
-        var site = Site(state, model, state.BodiesAt(at));
+        var site = Site(state, model, bodies);
         var key = ContentKey.Of(step, [.. site.Bodies.Select(b => b.Key), .. step.References.Select(World.StepOf).Distinct().Select(r => state.Prints.GetValueOrDefault(r) ?? ""), .. state.ValueTexts(step)]);
         return new Making(key, () => step.Check() is { } wrong ? wrong : step.Build(site).Then(result => Applied(site, step.Id, key, result)));
     }
 
-    private Making Make(RebuildState state, int at, Model model, ImportStep step)
+    private Making Make(RebuildState state, Model model, ImmutableArray<FormBody> bodies, ImportStep step)
     {
-        var site = Site(state, model, state.BodiesAt(at));
+        var site = Site(state, model, bodies);
         var key = ContentKey.Of(step, site.Bodies.Select(b => b.Key));
         return new Making(key, () => ImportedFile.Unpack(step.Content).Then(file => ReadOnce(step.Format, file)).Then(read =>
         {
@@ -374,9 +374,9 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
     };
 
-    private Outcome<StepResult> Build(RebuildState state, int at, Model model, ReadingStep step)
+    private Outcome<StepResult> Build(RebuildState state, Model model, ImmutableArray<FormBody> bodies, ReadingStep step)
     {
-        var site = new GaugeSite { Kernel = kernel, Model = model, Bodies = state.BodiesAt(at) };
+        var site = new GaugeSite { Kernel = kernel, Model = model, Bodies = bodies };
         return Gauger.Read(site, step).Then(read => Limits.Of(step, read.Kind.Kind, model.Values.Of).Map(limits =>
         {
             state.Model.Add(step, new Quantity(read.Value.Value, read.Kind.Kind));
@@ -385,7 +385,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         }));
     }
 
-    private GaugeSite Gauge(RebuildState state) => new() { Kernel = kernel, Model = state.Model, Bodies = state.Bodies };
+    private GaugeSite Gauge(RebuildState state) => new() { Kernel = kernel, Model = state.Whole, Bodies = state.Bodies };
 
     private BodyResult Report(FormBody body, bool withMesh) => new(body.Name, body.Key, body.Mass(kernel), body.Box, body.Topology, body.Names, withMesh ? body.Mesh(kernel) : null);
 }
