@@ -16,8 +16,6 @@ public sealed class CombiningTests : IDisposable
 
     public void Dispose() => rebuilder.Dispose();
 
-    private static PartCommand[] Sketched(string id, string on, SketchEdit edit) => [new AddStep(new SketchStep(id, 0, "", on, Sketch.Empty)), new EditSketch(id, edit)];
-
     private static SketchEdit Outline(params Vec2[] corners) => new()
     {
         Add = [.. corners.Select((c, i) => (SketchEntity)new PointEntity($"p{i}", c)), .. corners.Select((_, i) => (SketchEntity)new LineEntity($"l{i}", $"p{i}", $"p{(i + 1) % corners.Length}"))],
@@ -31,8 +29,8 @@ public sealed class CombiningTests : IDisposable
         var axis = plane == World.Yz ? "world/y" : "world/x";
         var (x, y, size, length) = (Some(-8, 8), Some(-8, 8), Some(3, 12), Some(4, 30));
         var (sketch, extruded) = ($"{id}_s", FormattableString.Invariant($"{length} mm"));
-        PartCommand[] Extruded(SketchEdit profile) => [.. Sketched(sketch, plane, profile), new AddStep(new ExtrudeStep(id, 0, "", sketch) { Length = extruded, Extent = ExtrudeExtent.Symmetric, Operation = operation })];
-        PartCommand[] Turned(SketchEdit profile) => [.. Sketched(sketch, plane, profile), new AddStep(new RevolveStep(id, 0, "", sketch, axis) { Operation = operation })];
+        PartCommand[] Extruded(SketchEdit profile) => [.. Parts.Sketched(sketch, plane, profile), new AddStep(new ExtrudeStep(id, 0, "", sketch) { Length = extruded, Extent = ExtrudeExtent.Symmetric, Operation = operation })];
+        PartCommand[] Turned(SketchEdit profile) => [.. Parts.Sketched(sketch, plane, profile), new AddStep(new RevolveStep(id, 0, "", sketch, axis) { Operation = operation })];
         return random.Next(5) switch
         {
             0 => Extruded(Parts.Rectangle(size * 2, length, new Vec2(x, y))),

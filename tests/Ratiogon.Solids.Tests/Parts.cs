@@ -25,8 +25,11 @@ internal static class Parts
 
     public static SketchEdit Circle(string id, double x, double y, double r) => new() { Add = [new PointEntity(id + "c", new Vec2(x, y)), new CircleEntity(id, id + "c", r)] };
 
+    /// <summary>A sketch with what is drawn in it.</summary>
+    public static PartCommand[] Sketched(string id, string on, SketchEdit edit) => [new AddStep(new SketchStep(id, 0, "", on, Sketch.Empty)), new EditSketch(id, edit)];
+
     /// <summary>A sketch "s" with a rectangle about the origin.</summary>
-    public static PartCommand[] Plate(double w, double h) => [new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Rectangle(w, h, Vec2.Zero))];
+    public static PartCommand[] Plate(double w, double h) => Sketched("s", World.Xy, Rectangle(w, h, Vec2.Zero));
 
     /// <summary>The same as a block "e".</summary>
     public static PartCommand[] Block(double w, double h, double t) => [.. Plate(w, h), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = $"{t} mm" })];

@@ -17,11 +17,9 @@ public sealed class TrimmedFaceTests : IDisposable
 
     public void Dispose() => rebuilder.Dispose();
 
-    private static PartCommand[] Sketched(string id, string on, SketchEdit edit) => [new AddStep(new SketchStep(id, 0, "", on, Sketch.Empty)), new EditSketch(id, edit)];
-
     /// <summary>A bar of 80 about the normal of a plane, half to either side.</summary>
     private static PartCommand[] Bar(string id, string on, SketchEdit profile, FormOperation operation) =>
-        [.. Sketched($"{id}_s", on, profile), new AddStep(new ExtrudeStep(id, 0, "", $"{id}_s") { Length = "80 mm", Extent = ExtrudeExtent.Symmetric, Operation = operation })];
+        [.. Parts.Sketched($"{id}_s", on, profile), new AddStep(new ExtrudeStep(id, 0, "", $"{id}_s") { Length = "80 mm", Extent = ExtrudeExtent.Symmetric, Operation = operation })];
 
     private BodyResult Built(params PartCommand[] commands)
     {
@@ -85,7 +83,7 @@ public sealed class TrimmedFaceTests : IDisposable
         var body = Built(
         [
             Parts.Line("slope", Vec3.Zero, new Vec3(Math.Cos(turn), 0, Math.Sin(turn)) * 50), new AddStep(new PlaneStep("tilt", 0, "", [new DatumCondition("through-line", ["world/y"]), new DatumCondition("through-line", ["slope"])])),
-            .. Sketched("s", World.Xy, Parts.Circle("c", x, 0, r)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.To, To = "tilt" }),
+            .. Parts.Sketched("s", World.Xy, Parts.Circle("c", x, 0, r)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.To, To = "tilt" }),
         ]);
         var up = Math.Tan(turn);
         Holds(body, Math.PI * r * r * height, (2 * Math.PI * r * height) + (Math.PI * r * r * (1 + (1 / Math.Cos(turn)))),
@@ -105,7 +103,7 @@ public sealed class TrimmedFaceTests : IDisposable
         };
         var body = Built(
         [
-            .. Sketched("s", World.Xz, half), new AddStep(new RevolveStep("ball", 0, "", "s", "world/z")),
+            .. Parts.Sketched("s", World.Xz, half), new AddStep(new RevolveStep("ball", 0, "", "s", "world/z")),
             .. Bar("cut", World.Xz, Parts.Rectangle(60, 60, new Vec2(0, R - cap - 30)), FormOperation.Cut),
         ]);
         var centre = 3 * (((2 * R) - cap) * ((2 * R) - cap)) / (4 * ((3 * R) - cap));
@@ -116,7 +114,7 @@ public sealed class TrimmedFaceTests : IDisposable
     public void A_ring_is_cut_in_half_either_way()
     {
         const double R = 20, Small = 5;
-        PartCommand[] ring = [.. Sketched("s", World.Xz, Parts.Circle("c", R, 0, Small)), new AddStep(new RevolveStep("ring", 0, "", "s", "world/z"))];
+        PartCommand[] ring = [.. Parts.Sketched("s", World.Xz, Parts.Circle("c", R, 0, Small)), new AddStep(new RevolveStep("ring", 0, "", "s", "world/z"))];
         var (volume, side) = (Math.PI * Math.PI * R * Small * Small, 2 * Math.PI * Math.PI * R * Small);
         Holds(Built([.. ring, .. Bar("cut", World.Xz, Parts.Rectangle(80, 40, new Vec2(0, -20)), FormOperation.Cut)]), volume, side + (4 * Math.PI * R * Small), new Vec3(0, 0, 4 * Small / 3 / Math.PI));
 
