@@ -30,12 +30,12 @@ std::unique_ptr<BRepAlgoAPI_BooleanOperation> operation_of(int32_t kind) {
     return std::make_unique<BRepAlgoAPI_Common>();
 }
 
-constexpr double integration_tolerance = 1e-8, adding_up = 1e-5;
+constexpr double adding_up = 1e-5;
 
 double volume_of(const TopoDS_Shape& shape) {
     double volume = 0;
     for (TopExp_Explorer it(shape, TopAbs_FACE); it.More(); it.Next()) {
-        volume += integrals_of(TopoDS::Face(it.Current()), integration_tolerance).volume;
+        volume += integrals_of(TopoDS::Face(it.Current())).volume;
     }
     return volume;
 }

@@ -24,8 +24,21 @@
 
 namespace {
 
-// Whether an edge is part of the outline, rather than a seam that a combination left within the face.
-bool bounds(const TopoDS_Shape& edge) { return edge.Orientation() == TopAbs_FORWARD || edge.Orientation() == TopAbs_REVERSED; }
+// The edges that a face ends at, without those that a combination left within it.
+std::vector<TopoDS_Edge> outline_of(const TopoDS_Face& face) {
+    std::vector<TopoDS_Edge> edges;
+    for (TopExp_Explorer it(face, TopAbs_EDGE); it.More(); it.Next()) {
+        if (it.Current().Orientation() == TopAbs_FORWARD || it.Current().Orientation() == TopAbs_REVERSED) {
+            edges.push_back(TopoDS::Edge(it.Current()));
+        }
+    }
+    return edges;
+}
+
+TopoDS_Face forward(const TopoDS_Face& face) { return TopoDS::Face(face.Oriented(TopAbs_FORWARD)); }
+
+// The way an edge goes, or a face looks.
+double way_of(const TopoDS_Shape& shape) { return shape.Orientation() == TopAbs_REVERSED ? -1 : 1; }
 
 // Area and moments of a flat face by Green's theorem over its edges, ten Gauss points to each of several pieces of every
 // smooth interval.
@@ -39,12 +52,9 @@ FlatArea flat_area(const TopoDS_Face& face, const gp_Ax3& axes) {
     math::GaussPoints(order, points);
     math::GaussWeights(order, weights);
     FlatArea sum;
-    for (TopExp_Explorer it(face.Oriented(TopAbs_FORWARD), TopAbs_EDGE); it.More(); it.Next()) {
-        if (!bounds(it.Current())) {
-            continue;
-        }
-        const BRepAdaptor_Curve curve(TopoDS::Edge(it.Current()));
-        const double way = it.Current().Orientation() == TopAbs_REVERSED ? -1 : 1;
+    for (const TopoDS_Edge& edge : outline_of(forward(face))) {
+        const BRepAdaptor_Curve curve(edge);
+        const double way = way_of(edge);
         TColStd_Array1OfReal knots(1, curve.NbIntervals(GeomAbs_C3) + 1);
         curve.Intervals(knots, GeomAbs_C3);
         for (int k = 1; k < knots.Length(); k++) {
@@ -73,17 +83,14 @@ bool covers_rectangle(const TopoDS_Face& face, double* box) {
     BRepTools::UVBounds(face, box[0], box[1], box[2], box[3]);
     double area = 0;
     // The same way round for both: of the two curves of a seam the library gives the one by the orientations of both.
-    const TopoDS_Face forward = TopoDS::Face(face.Oriented(TopAbs_FORWARD));
-    for (TopExp_Explorer it(forward, TopAbs_EDGE); it.More(); it.Next()) {
-        if (!bounds(it.Current())) {
-            continue;
-        }
-        const BRepAdaptor_Curve2d curve(TopoDS::Edge(it.Current()), forward);
+    const TopoDS_Face facing = forward(face);
+    for (const TopoDS_Edge& edge : outline_of(facing)) {
+        const BRepAdaptor_Curve2d curve(edge, facing);
         if (curve.GetType() != GeomAbs_Line) {
             return false;
         }
         const gp_Pnt2d a = curve.Value(curve.FirstParameter()), b = curve.Value(curve.LastParameter());
-        area += (it.Current().Orientation() == TopAbs_REVERSED ? -1 : 1) * (a.X() * b.Y() - a.Y() * b.X()) / 2;
+        area += way_of(edge) * (a.X() * b.Y() - a.Y() * b.X()) / 2;
     }
     const double whole = (box[1] - box[0]) * (box[3] - box[2]);
     return std::abs(std::abs(area) - whole) < 1e-9 * whole;
@@ -180,8 +187,6 @@ FaceIntegrals along_u(const BRepAdaptor_Surface& surface, const std::vector<doub
     return sum;
 }
 
-double way_of(const TopoDS_Face& face) { return face.Orientation() == TopAbs_REVERSED ? -1 : 1; }
-
 // A face over a whole rectangle: Gauss points in every smooth piece of it.
 FaceIntegrals over_rectangle(const TopoDS_Face& face, const double* box) {
     const BRepAdaptor_Surface surface(face, true);
@@ -202,13 +207,10 @@ bool within_outline(const TopoDS_Face& face, const double* box, FaceIntegrals& s
     const BRepAdaptor_Surface surface(face, true);
     const std::vector<double> us = pieces_of(surface, true, box[0], box[1]), vs = pieces_of(surface, false, box[2], box[3]);
     double covered = 0;
-    const TopoDS_Face forward = TopoDS::Face(face.Oriented(TopAbs_FORWARD));
-    for (TopExp_Explorer it(forward, TopAbs_EDGE); it.More(); it.Next()) {
-        if (!bounds(it.Current())) {
-            continue;
-        }
-        const BRepAdaptor_Curve2d curve(TopoDS::Edge(it.Current()), forward);
-        const double way = it.Current().Orientation() == TopAbs_REVERSED ? -1 : 1;
+    const TopoDS_Face facing = forward(face);
+    for (const TopoDS_Edge& edge : outline_of(facing)) {
+        const BRepAdaptor_Curve2d curve(edge, facing);
+        const double way = way_of(edge);
         for (const auto& [from, to] : smooth_pieces(curve, vs)) {
             const double half = (to - from) / 2;
             for (int g = 1; g <= Gauss::order; g++) {
@@ -256,7 +258,7 @@ bool quick_area(const TopoDS_Face& face, double& area, gp_Pnt& centre) {
     return true;
 }
 
-FaceIntegrals integrals_of(const TopoDS_Face& face, double tolerance) {
+FaceIntegrals integrals_of(const TopoDS_Face& face) {
     const BRepAdaptor_Surface surface(face, false);
     FaceIntegrals sum;
     if (surface.GetType() == GeomAbs_Plane) {
@@ -279,9 +281,9 @@ FaceIntegrals integrals_of(const TopoDS_Face& face, double tolerance) {
     BRepGProp_Vinert part;
     part.SetLocation(gp_Pnt(0, 0, 0));
     BRepGProp_Domain domain(face);
-    part.Perform(bounded, domain, tolerance);
+    part.Perform(bounded, domain, integration_tolerance);
     GProp_GProps area;
-    BRepGProp::SurfaceProperties(face, area, tolerance);
+    BRepGProp::SurfaceProperties(face, area, integration_tolerance);
     sum.volume = part.Mass();
     sum.moment = part.CentreOfMass().XYZ() * part.Mass();
     sum.area = area.Mass();

@@ -23,7 +23,9 @@ struct FaceIntegrals {
     }
 };
 
-// The tolerance, relative, is for what must be asked of the library.
-FaceIntegrals integrals_of(const TopoDS_Face& face, double tolerance);
+// Relative, where the library is asked to integrate.
+constexpr double integration_tolerance = 1e-8;
+
+FaceIntegrals integrals_of(const TopoDS_Face& face);
 
 #endif

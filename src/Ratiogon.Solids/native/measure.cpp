@@ -19,14 +19,10 @@ const TopoDS_Shape* part_of(const rg_shape* s, int32_t kind, int32_t index) {
     return index >= 0 && index < map->Extent() ? &(*map)(index + 1) : nullptr;
 }
 
-constexpr double integration_tolerance = 1e-8;
-
-/// Whether a face is none of plane, cylinder, cone, sphere and torus.
-bool is_free_form(const TopoDS_Face& face) { return BRepAdaptor_Surface(face, false).GetType() > GeomAbs_Torus; }
-
+// Whether a face is none of plane, cylinder, cone, sphere and torus.
 bool has_free_form(const rg_shape* s) {
     for (int i = 1; i <= s->faces.Extent(); i++) {
-        if (is_free_form(TopoDS::Face(s->faces(i)))) {
+        if (BRepAdaptor_Surface(TopoDS::Face(s->faces(i)), false).GetType() > GeomAbs_Torus) {
             return true;
         }
     }
@@ -41,7 +37,7 @@ RG_API int32_t rg_mass(const rg_shape* s, double* five) {
         gp_XYZ moment(0, 0, 0);
         for (int i = 1; i <= s->faces.Extent(); i++) {
             const TopoDS_Face face = TopoDS::Face(s->faces(i));
-            const FaceIntegrals part = integrals_of(face, integration_tolerance);
+            const FaceIntegrals part = integrals_of(face);
             volume += part.volume;
             moment += part.moment;
             area += part.area;
