@@ -40,31 +40,33 @@ double evaluate(const Row& row, const double* v, double* d) {
         return sum;
     }
     if (row.name == "point-distance") {
-        const double x = v[2] - v[0], y = v[3] - v[1], s = c[0];
-        d[0] = -x / s, d[1] = -y / s, d[2] = x / s, d[3] = y / s;
-        return (x * x + y * y - s * s) / (2 * s);
+        const double x = v[2] - v[0], y = v[3] - v[1], l = std::hypot(x, y);
+        d[0] = -x / l, d[1] = -y / l, d[2] = x / l, d[3] = y / l;
+        return l - c[0];
     }
     if (row.name == "on-circle") {
-        const double x = v[0] - v[2], y = v[1] - v[3], r = v[4], s = c[0];
-        d[0] = x / s, d[1] = y / s, d[2] = -x / s, d[3] = -y / s, d[4] = -r / s;
-        return (x * x + y * y - r * r) / (2 * s);
+        const double x = v[0] - v[2], y = v[1] - v[3], l = std::hypot(x, y);
+        d[0] = x / l, d[1] = y / l, d[2] = -x / l, d[3] = -y / l, d[4] = -1;
+        return l - v[4];
     }
     if (row.name == "equal-lengths") {
-        const double x = v[2] - v[0], y = v[3] - v[1], z = v[6] - v[4], w = v[7] - v[5], s = c[0];
-        d[0] = -x / s, d[1] = -y / s, d[2] = x / s, d[3] = y / s;
-        d[4] = z / s, d[5] = w / s, d[6] = -z / s, d[7] = -w / s;
-        return (x * x + y * y - z * z - w * w) / (2 * s);
+        const double x = v[2] - v[0], y = v[3] - v[1], z = v[6] - v[4], w = v[7] - v[5];
+        const double l = std::hypot(x, y), m = std::hypot(z, w);
+        d[0] = -x / l, d[1] = -y / l, d[2] = x / l, d[3] = y / l;
+        d[4] = z / m, d[5] = w / m, d[6] = -z / m, d[7] = -w / m;
+        return l - m;
     }
     if (row.name == "lines-at-angle") {
-        const double ux = v[2] - v[0], uy = v[3] - v[1], wx = v[6] - v[4], wy = v[7] - v[5], k = c[0], s = c[1], t = c[2];
-        const double dux = (wy * k - wx * s) / t, duy = (-wx * k - wy * s) / t, dwx = (-uy * k - ux * s) / t, dwy = (ux * k - uy * s) / t;
-        d[0] = -dux, d[1] = -duy, d[2] = dux, d[3] = duy, d[4] = -dwx, d[5] = -dwy, d[6] = dwx, d[7] = dwy;
-        return ((ux * wy - uy * wx) * k - (ux * wx + uy * wy) * s) / t;
+        const double ux = v[2] - v[0], uy = v[3] - v[1], wx = v[6] - v[4], wy = v[7] - v[5], t = c[1];
+        const double uu = ux * ux + uy * uy, ww = wx * wx + wy * wy;
+        const double ax = t * uy / uu, ay = -t * ux / uu, bx = -t * wy / ww, by = t * wx / ww;
+        d[0] = -ax, d[1] = -ay, d[2] = ax, d[3] = ay, d[4] = -bx, d[5] = -by, d[6] = bx, d[7] = by;
+        return t * std::remainder(std::atan2(ux * wy - uy * wx, ux * wx + uy * wy) - c[0], 2 * M_PI);
     }
     if (row.name == "circles-touch") {
-        const double x = v[2] - v[0], y = v[3] - v[1], sum = v[4] + c[0] * v[5], s = c[1];
-        d[0] = -x / s, d[1] = -y / s, d[2] = x / s, d[3] = y / s, d[4] = -sum / s, d[5] = -c[0] * sum / s;
-        return (x * x + y * y - sum * sum) / (2 * s);
+        const double x = v[2] - v[0], y = v[3] - v[1], l = std::hypot(x, y), f = c[1];
+        d[0] = -x / l, d[1] = -y / l, d[2] = x / l, d[3] = y / l, d[4] = -f, d[5] = -f * c[0];
+        return l - f * (v[4] + c[0] * v[5]);
     }
     // line-distance and line-touches-circle
     const double ux = v[4] - v[2], uy = v[5] - v[3], wx = v[0] - v[2], wy = v[1] - v[3];

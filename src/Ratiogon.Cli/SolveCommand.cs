@@ -62,14 +62,17 @@ internal static class SolveCommand
         var time = clock.Elapsed.TotalMilliseconds;
         var freedoms = Freedoms.Of(report.Sketch);
         var redundant = Diagnosis.AllRedundant(report.Sketch).Select(r => new { rule = r.Rule.Id, others = r.Others.Select(o => o.Id) }).ToList();
-        var clashing = report.Solved ? null : Clashing(step.Sketch, report, values.Value);
+        var conflict = report.Solved ? null : Conflicts.Find(step.Sketch, values.Value);
+        var clashing = Clashing(conflict);
         var json = new
         {
             number = step.Number,
             name = step.Name,
             status = report.Solved ? "solved" : report.End.ToString().ToLowerInvariant(),
-            message = report.Message,
+            message = conflict is null ? report.Message : $"These cannot all hold: {SketchWords.List(step.Sketch, conflict.Rules)}.{(conflict.Note is { } note ? $" ({note})" : "")}",
             freedoms = freedoms.Count,
+            freedoms_at_these_sizes = freedoms.AtTheseSizes,
+            remark = freedoms.Remark,
             largest_residual = report.LargestResidual,
             time_ms = time,
             steps = report.Steps,
@@ -81,11 +84,7 @@ internal static class SolveCommand
         return (report.Solved, json, $"{step.Number} {step.Name}: {report.Message}, {freedoms.Count} freedoms, largest residual {report.LargestResidual:e1}, {time:0.0} ms");
     }
 
-    private static List<string>? Clashing(Sketch sketch, SolveReport report, IReadOnlyDictionary<string, double> values)
-    {
-        var rule = report.Unmet.LastOrDefault(o => o.Kind != OwnerKind.Entity);
-        return rule.Id is null ? null : [rule.Id, .. (Diagnosis.DependsOn(sketch, rule) ?? Diagnosis.SmallestUnsolvable(sketch, rule, values)).Select(o => o.Id)];
-    }
+    private static List<string>? Clashing(Conflict? conflict) => conflict is null ? null : [.. conflict.Rules.Select(o => o.Id)];
 
     private static object Entity(Sketch sketch, SketchEntity entity, Freedoms freedoms) => entity switch
     {

@@ -6,6 +6,9 @@ public static class Tolerances
     /// <summary>A scaled residual at or below this counts as met.</summary>
     public const double Residual = 1e-10;
 
+    /// <summary>What rounding leaves of a residual, as a share of the largest coordinate: some sixteen units in the last place.</summary>
+    public const double Grain = 3.6e-15;
+
     /// <summary>A pivot smaller than this, of rows scaled to length one, counts as zero.</summary>
     public const double Rank = 1e-8;
 

@@ -22,15 +22,22 @@ internal sealed class AffineUnion
     /// <summary>The root of an unknown's class, and how far above the root it lies.</summary>
     public (int Root, double Offset) Find(int v)
     {
-        if (parent[v] == v)
+        var (root, above) = (v, 0.0);
+        while (parent[root] != root)
         {
-            return (v, 0);
+            above += offset[root];
+            root = parent[root];
         }
 
-        var (root, above) = Find(parent[v]);
-        parent[v] = root;
-        offset[v] += above;
-        return (root, offset[v]);
+        // Every unknown on the way then hangs on the root itself.
+        for (var (at, left) = (v, above); parent[at] != root && at != root;)
+        {
+            var (next, step) = (parent[at], offset[at]);
+            (parent[at], offset[at]) = (root, left);
+            (at, left) = (next, left - step);
+        }
+
+        return (root, above);
     }
 
     /// <summary>The fixed value of a root, or null.</summary>

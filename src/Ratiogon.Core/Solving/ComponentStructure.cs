@@ -3,40 +3,18 @@ using System.Collections.Concurrent;
 namespace Ratiogon.Core.Solving;
 
 /// <summary>
-/// What of a component depends only on which equation touches which unknown: its decomposition and the patterns of its
-/// normal equations. A sketch whose sizes change keeps its structure, so the last ones are kept.
+/// What of a component depends only on which equation touches which unknown: its decomposition. A sketch whose sizes change keeps its structure, so the last ones are kept.
 /// </summary>
 internal sealed class ComponentStructure
 {
     private const int MostKept = 512;
     private static readonly ConcurrentDictionary<Key, ComponentStructure> Kept = new();
-    private readonly int[][] rows;
-    private readonly int columnCount;
     private readonly Lazy<DulmageMendelsohn> parts;
-    private readonly Lazy<NormalPattern> under;
-    private readonly Lazy<NormalPattern> whole;
-    private readonly ConcurrentDictionary<int, NormalPattern> blocks = new();
 
-    private ComponentStructure(int[][] rows, int columnCount)
-    {
-        (this.rows, this.columnCount) = (rows, columnCount);
-        parts = new(() => DulmageMendelsohn.Of(rows, columnCount));
-        under = new(() => NormalPattern.Of(Array.ConvertAll(Parts.Under, r => rows[r]), columnCount, Parts.UnderUnknowns));
-        whole = new(() => NormalPattern.Of(rows, columnCount, [.. Enumerable.Range(0, columnCount)]));
-    }
+    private ComponentStructure(int[][] rows, int columnCount) => parts = new(() => DulmageMendelsohn.Of(rows, columnCount));
 
     /// <summary>The decomposition, by places in the component's lists.</summary>
     public DulmageMendelsohn Parts => parts.Value;
-
-    /// <summary>The pattern of the under-determined part.</summary>
-    public NormalPattern Under => under.Value;
-
-    /// <summary>The pattern of the component as a whole.</summary>
-    public NormalPattern Whole => whole.Value;
-
-    /// <summary>The pattern of a well-determined block, by its number.</summary>
-    public NormalPattern Block(int number) =>
-        blocks.GetOrAdd(number, n => NormalPattern.Of(Array.ConvertAll(Parts.Blocks[n].Equations, r => rows[r]), columnCount, Parts.Blocks[n].Unknowns));
 
     public static ComponentStructure Of(EquationSystem system, List<int> equations, List<int> unknowns)
     {

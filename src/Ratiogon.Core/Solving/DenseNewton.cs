@@ -10,6 +10,9 @@ internal static class DenseNewton
     public const int LargestBlock = 48;
     private const int MostSteps = 60;
     private const int MostHalvings = 12;
+    private const int MostPolish = 12;
+    private const double Blunt = 1e-6;
+    private const double Singular = 1e-13;
 
     /// <summary>Solves the block in place. False when it is singular or does not converge; x is then anywhere.</summary>
     public static bool Solve(EquationSystem system, int[] equations, int[] unknowns, double[] x, ref int steps)
@@ -29,10 +32,13 @@ internal static class DenseNewton
             var r = rented.AsSpan(n * n, n);
             var saved = rented.AsSpan((n * n) + n, n);
             var trial = rented.AsSpan((n * n) + (2 * n), n);
+            var (length, polish) = (0.0, 0);
             for (var step = 0; step < MostSteps; step++)
             {
                 var (norm, largest) = Linearise(system, equations, unknowns, columnOf, x, a, r);
-                if (largest <= Tolerances.Residual)
+
+                // A long last step tells of a solution that is approached slowly, from where the residual is small already.
+                if (largest <= system.Tolerance && (length <= Blunt * Math.Min(1, system.Size) || largest == 0 || polish++ == MostPolish))
                 {
                     return true;
                 }
@@ -50,7 +56,13 @@ internal static class DenseNewton
 
                 if (!StepDown(system, equations, unknowns, x, r, saved, trial, norm))
                 {
-                    return Largest(system, equations, x) <= Tolerances.Residual;
+                    return Largest(system, equations, x) <= system.Tolerance;
+                }
+
+                length = 0;
+                for (var c = 0; c < n; c++)
+                {
+                    length = Math.Max(length, Math.Abs(x[unknowns[c]] - saved[c]));
                 }
             }
 
@@ -135,6 +147,12 @@ internal static class DenseNewton
     /// <summary>Gaussian elimination with partial pivoting; the solution replaces b. False when singular.</summary>
     private static bool SolveInPlace(Span<double> a, Span<double> b, int n)
     {
+        var largest = 0.0;
+        foreach (var v in a)
+        {
+            largest = Math.Max(largest, Math.Abs(v));
+        }
+
         for (var k = 0; k < n; k++)
         {
             var p = k;
@@ -147,7 +165,7 @@ internal static class DenseNewton
             }
 
             var pivot = a[(p * n) + k];
-            if (!(Math.Abs(pivot) > 1e-12))
+            if (!(Math.Abs(pivot) > Singular * largest))
             {
                 return false;
             }

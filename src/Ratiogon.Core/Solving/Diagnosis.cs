@@ -11,23 +11,29 @@ public enum Novelty
     /// <summary>It follows from others and agrees with them.</summary>
     Redundant,
 
-    /// <summary>It cannot hold together with others.</summary>
+    /// <summary>It cannot hold together with others: that was shown.</summary>
     Clash,
+
+    /// <summary>No way was found from the drawn position to meet it; that there is none was not shown.</summary>
+    NoWay,
 }
 
 /// <summary>The answer about one rule.</summary>
 /// <param name="Novelty">The verdict.</param>
-/// <param name="Others">The smallest set of others that it depends on or clashes with.</param>
-public sealed record Finding(Novelty Novelty, IReadOnlyList<Owner> Others);
+/// <param name="Others">The smallest set of others that it depends on or clashes with; without a way, those that were not met.</param>
+/// <param name="Report">How solving with it ended.</param>
+/// <param name="Note">What limits the answer, in words; null where nothing does.</param>
+public sealed record Finding(Novelty Novelty, IReadOnlyList<Owner> Others, SolveReport Report, string? Note = null);
 
 /// <summary>
-/// Dependence between constraints, read from the Jacobian over the raw unknowns, at a witness so that lucky positions
-/// do not count. A set that cannot be met without being dependent (a triangle whose sides do not reach) is found by
-/// leaving members out one at a time while the rest still fails.
+/// Dependence between rules, read from the Jacobian over the raw unknowns, at a witness so that lucky positions do not
+/// count. A rule that follows is one whose row depends on others there and which they meet already; which others is read from
+/// the one combination of independent rows. What cannot hold together is found by <see cref="Conflicts"/>.
 /// </summary>
 public static class Diagnosis
 {
-    private const int MostTrials = 60;
+    private const double Agrees = 1e-6;
+    private const int MostByAdding = 400;
 
     /// <summary>Judges a rule that is already in the sketch, with the rest of the sketch solvable without it.</summary>
     /// <param name="sketch">The sketch, the rule included, at positions that meet the others.</param>
@@ -36,60 +42,62 @@ public static class Diagnosis
     public static Finding Judge(Sketch sketch, Owner rule, IReadOnlyDictionary<string, double> values)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        var dependsOn = DependsOn(sketch, rule);
-        var report = SketchSolver.Solve(sketch, values);
-        if (dependsOn is not null)
+        var (dependsOn, drawn) = Dependence(sketch, rule);
+        var report = SketchSolver.Solve(sketch, values, null, new HashSet<Owner> { rule });
+        if (report.Solved)
         {
-            return new Finding(report.Solved ? Novelty.Redundant : Novelty.Clash, dependsOn);
+            // What follows from the others holds already where they hold; what had to move things took a freedom.
+            return dependsOn is null || !Holds(sketch, rule, values)
+                ? new Finding(Novelty.Independent, [], report)
+                : new Finding(Novelty.Redundant, dependsOn, report, drawn ? "judged at the drawn position only" : null);
         }
 
-        return report.Solved ? new Finding(Novelty.Independent, []) : new Finding(Novelty.Clash, SmallestUnsolvable(sketch, rule, values));
+        var clash = Conflicts.Find(sketch, values, rule);
+        return clash is null
+            ? new Finding(Novelty.NoWay, report.Unmet, report)
+            : new Finding(Novelty.Clash, [.. clash.Rules.Where(r => r != rule)], report, clash.Note);
     }
 
     /// <summary>The rules that a rule depends on, or null when it says something new.</summary>
-    public static IReadOnlyList<Owner>? DependsOn(Sketch sketch, Owner rule)
+    public static IReadOnlyList<Owner>? DependsOn(Sketch sketch, Owner rule) => Dependence(sketch, rule).On;
+
+    private static (IReadOnlyList<Owner>? On, bool Drawn) Dependence(Sketch sketch, Owner rule)
     {
         // The rule itself must not shape the witness: it is let go with the dimensions.
         var without = Without(sketch, rule);
-        var at = Witness.Of(without) ?? without;
-        var there = sketch with { Entities = at.Entities };
-        var writer = SketchCompiler.Write(there, Witness.Readings(there), reducing: false);
-        var system = EquationSystem.From(writer);
-        var space = new RowSpace(system.UnknownCount, tracking: true);
-        var row = new double[Equation.MostVariables];
-        var own = new List<int>();
-        for (var e = 0; e < system.Equations.Length; e++)
-        {
-            if (system.Equations[e].Owner == rule)
-            {
-                own.Add(e);
-            }
-            else
-            {
-                system.Evaluate(e, system.Start, row);
-                space.Add(e, system.Columns[e], row.AsSpan(0, system.Columns[e].Length));
-            }
-        }
+        var at = Witness.Of(without);
+        var rows = Rows.Of(sketch with { Entities = (at ?? without).Entities });
+        var own = Enumerable.Range(0, rows.Count).Where(e => rows.Owner(e) == rule).ToList();
+        var others = Enumerable.Range(0, rows.Count).Where(e => rows.Owner(e) != rule).ToList();
+        var space = new RowDependence([.. others.Select(e => rows[e])], rows.ColumnCount);
 
         // Rows that only settle what the rule brought along for itself say nothing of the sketch.
         var (owners, news) = (new List<Owner>(), 0);
         foreach (var e in own)
         {
-            system.Evaluate(e, system.Start, row);
-            if (space.Add(e, system.Columns[e], row.AsSpan(0, system.Columns[e].Length)) is not { } factors)
+            if (space.Depends(rows[e].Columns, rows[e].Values) is { } made)
             {
-                if (++news > writer.OwnUnknowns(rule))
-                {
-                    return null;
-                }
-
-                continue;
+                owners.AddRange(made.Keys.Where(k => k < others.Count).Select(k => rows.Owner(others[k])).Where(o => o != rule));
             }
-
-            owners.AddRange(factors.Keys.Select(k => system.Equations[k].Owner).Where(o => o != rule));
+            else if (++news > rows.OwnUnknowns(rule))
+            {
+                return (null, at is null);
+            }
+            else
+            {
+                space.Add(rows[e].Columns, rows[e].Values, others.Count + e);
+            }
         }
 
-        return [.. owners.Distinct()];
+        return ([.. owners.Distinct()], at is null);
+    }
+
+    /// <summary>Whether a rule holds at the drawn positions.</summary>
+    private static bool Holds(Sketch sketch, Owner rule, IReadOnlyDictionary<string, double> values)
+    {
+        var system = EquationSystem.From(SketchCompiler.Write(sketch, values, reducing: false));
+        return Enumerable.Range(0, system.Equations.Length).Where(e => system.Equations[e].Owner == rule)
+            .All(e => Math.Abs(system.Residual(e, system.Start)) <= Math.Max(Agrees, system.Tolerance));
     }
 
     /// <summary>Whether any of these rules, all in the sketch, says nothing new beside the others.</summary>
@@ -97,62 +105,58 @@ public static class Diagnosis
     {
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(rules);
-        var at = Witness.Of(sketch) ?? sketch;
-        var writer = SketchCompiler.Write(at, Witness.Readings(at), reducing: false);
-        var system = EquationSystem.From(writer);
-        var space = new RowSpace(system.UnknownCount, tracking: false);
-        var row = new double[Equation.MostVariables];
-        var silent = rules.ToHashSet();
-        var news = new Dictionary<Owner, int>();
-        for (var e = 0; e < system.Equations.Length; e++)
+        var rows = Rows.Of(Witness.Of(sketch) ?? sketch);
+        var fresh = rules as IReadOnlySet<Owner> ?? rules.ToHashSet();
+        var mine = Enumerable.Range(0, rows.Count).Where(e => fresh.Contains(rows.Owner(e))).ToList();
+        var many = mine.Count > MostByAdding;
+        var first = many ? [.. Enumerable.Range(0, rows.Count)] : Enumerable.Range(0, rows.Count).Where(e => !fresh.Contains(rows.Owner(e))).ToList();
+        var space = new RowDependence([.. first.Select(e => rows[e])], rows.ColumnCount);
+        if (many)
         {
-            if (!rules.Contains(system.Equations[e].Owner))
-            {
-                AddRow(e);
-            }
+            return space.Dependent.Any(d => d.Value.Keys.Append(d.Key).Any(e => fresh.Contains(rows.Owner(e))));
         }
 
-        for (var e = 0; e < system.Equations.Length; e++)
+        var news = fresh.ToDictionary(o => o, _ => 0);
+        foreach (var e in mine)
         {
-            var owner = system.Equations[e].Owner;
-            if (rules.Contains(owner) && AddRow(e) && (news[owner] = news.GetValueOrDefault(owner) + 1) > writer.OwnUnknowns(owner))
-            {
-                silent.Remove(owner);
-            }
+            news[rows.Owner(e)] += space.Add(rows[e].Columns, rows[e].Values, rows.Count + e) ? 1 : 0;
         }
 
-        return silent.Count > 0;
-
-        bool AddRow(int e)
-        {
-            system.Evaluate(e, system.Start, row);
-            return space.Add(e, system.Columns[e], row.AsSpan(0, system.Columns[e].Length)) is null;
-        }
+        return news.Any(n => n.Value <= rows.OwnUnknowns(n.Key));
     }
 
-    /// <summary>Rules of a sketch, in order, that follow from those before them.</summary>
+    /// <summary>Rules of a sketch, the later ones first, that follow from the others that are left.</summary>
     public static IReadOnlyList<(Owner Rule, IReadOnlyList<Owner> Others)> AllRedundant(Sketch sketch)
     {
         ArgumentNullException.ThrowIfNull(sketch);
         var found = new List<(Owner, IReadOnlyList<Owner>)>();
-        var left = sketch;
-        var rules = sketch.Constraints.Select(c => new Owner(OwnerKind.Constraint, c.Id)).Concat(sketch.Dimensions.Where(d => d.Driving).Select(d => new Owner(OwnerKind.Dimension, d.Id))).Reverse();
-        if (!HasDependence(sketch))
+        var place = RulesOf(sketch).Select((r, i) => (r, i)).ToDictionary(p => p.r, p => p.i);
+        for (var left = sketch; ;)
         {
-            return found;
-        }
-
-        foreach (var rule in rules.Take(MostTrials * 10))
-        {
-            if (DependsOn(left, rule) is { } others)
+            var rows = Rows.Of(Witness.Of(left) ?? left);
+            var space = new RowDependence([.. Enumerable.Range(0, rows.Count).Select(e => rows[e])], rows.ColumnCount);
+            var suspects = space.Dependent.SelectMany(d => d.Value.Keys.Append(d.Key)).Select(rows.Owner).Where(place.ContainsKey).Distinct().OrderByDescending(o => place[o]).ToList();
+            var before = found.Count;
+            foreach (var suspect in suspects)
             {
-                found.Add((rule, others));
-                left = Without(left, rule);
+                if (DependsOn(left, suspect) is { } others)
+                {
+                    found.Add((suspect, others));
+                    left = Without(left, suspect);
+                    break;
+                }
+            }
+
+            if (found.Count == before)
+            {
+                return found;
             }
         }
-
-        return found;
     }
+
+    /// <summary>All constraints and driving dimensions, in their order.</summary>
+    internal static IEnumerable<Owner> RulesOf(Sketch sketch) =>
+        sketch.Constraints.Select(c => new Owner(OwnerKind.Constraint, c.Id)).Concat(sketch.Dimensions.Where(d => d.Driving).Select(d => new Owner(OwnerKind.Dimension, d.Id)));
 
     /// <summary>The sketch without one rule.</summary>
     public static Sketch Without(Sketch sketch, Owner rule) => rule.Kind switch
@@ -162,62 +166,54 @@ public static class Diagnosis
         _ => sketch,
     };
 
-    /// <summary>A smallest set of other rules that cannot hold together with one: members are left out one by one as
-    /// long as the rest still fails.</summary>
-    public static IReadOnlyList<Owner> SmallestUnsolvable(Sketch sketch, Owner rule, IReadOnlyDictionary<string, double> values)
+    /// <summary>The rows of all rules of a sketch over its raw unknowns, where it stands, each column in the size of what it belongs to.</summary>
+    private sealed class Rows
     {
-        ArgumentNullException.ThrowIfNull(sketch);
-        var rest = Near(sketch, rule).Take(MostTrials).ToList();
-        var needed = new List<Owner>();
-        var left = sketch;
-        foreach (var candidate in rest)
+        private readonly SystemWriter writer;
+        private readonly EquationSystem system;
+        private readonly double[] size;
+        private readonly Dictionary<int, (int[] Columns, double[] Values)> known = [];
+
+        private Rows(Sketch sketch)
         {
-            var fewer = Without(left, candidate);
-            if (SketchSolver.Solve(fewer, values).Solved)
+            writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: false);
+            system = EquationSystem.From(writer);
+            var scales = Scales.Of(sketch);
+            size = new double[system.UnknownCount];
+            Array.Fill(size, 1);
+            foreach (var entity in sketch.Entities)
             {
-                needed.Add(candidate);
-            }
-            else
-            {
-                left = fewer;
+                foreach (var raw in entity is PointEntity ? [writer.PointIndex(entity.Id), writer.PointIndex(entity.Id) + 1] : entity is CircleEntity or ArcEntity ? new[] { writer.RadiusOf(entity) } : [])
+                {
+                    size[system.UnknownOf(raw)] = scales[entity.Id];
+                }
             }
         }
 
-        return needed;
-    }
+        public int Count => system.Equations.Length;
 
-    /// <summary>Whether any rule depends on others: cheaper than asking for which.</summary>
-    private static bool HasDependence(Sketch sketch)
-    {
-        var at = Witness.Of(sketch) is { } w ? w : sketch;
-        var writer = SketchCompiler.Write(at, Witness.Readings(at), reducing: false);
-        var system = EquationSystem.From(writer);
-        var space = new RowSpace(system.UnknownCount, tracking: false);
-        var row = new double[Equation.MostVariables];
-        for (var e = 0; e < system.Equations.Length; e++)
+        public int ColumnCount => system.UnknownCount;
+
+        public static Rows Of(Sketch sketch) => new(sketch);
+
+        public Owner Owner(int e) => system.Equations[e].Owner;
+
+        public int OwnUnknowns(Owner of) => writer.OwnUnknowns(of);
+
+        public (int[] Columns, double[] Values) this[int e]
         {
-            system.Evaluate(e, system.Start, row);
-            if (space.Add(e, system.Columns[e], row.AsSpan(0, system.Columns[e].Length)) is not null)
+            get
             {
-                return true;
+                if (!known.TryGetValue(e, out var row))
+                {
+                    var values = new double[Equation.MostVariables];
+                    system.Evaluate(e, system.Start, values);
+                    var columns = system.Columns[e];
+                    known[e] = row = (columns, [.. columns.Select((c, i) => values[i] * size[c])]);
+                }
+
+                return row;
             }
         }
-
-        return false;
-    }
-
-    /// <summary>The other rules, the ones that share entities with the rule last, so that they are kept.</summary>
-    private static IEnumerable<Owner> Near(Sketch sketch, Owner rule)
-    {
-        var touched = rule.Kind == OwnerKind.Constraint
-            ? sketch.Constraints.First(c => c.Id == rule.Id).Of
-            : sketch.Dimensions.First(d => d.Id == rule.Id).Of;
-        var own = touched.Concat(touched.SelectMany(id => sketch.Find(id)!.Points)).ToHashSet(StringComparer.Ordinal);
-        int Shared(IEnumerable<string> of) => of.Sum(id => own.Contains(id) ? 2 : sketch.Find(id)!.Points.Count(own.Contains));
-        return sketch.Constraints.Select(c => (Owner: new Owner(OwnerKind.Constraint, c.Id), Shared: Shared(c.Of)))
-            .Concat(sketch.Dimensions.Where(d => d.Driving).Select(d => (Owner: new Owner(OwnerKind.Dimension, d.Id), Shared: Shared(d.Of))))
-            .Where(p => p.Owner != rule)
-            .OrderBy(p => p.Shared)
-            .Select(p => p.Owner);
     }
 }

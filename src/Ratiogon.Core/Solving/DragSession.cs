@@ -50,8 +50,7 @@ public sealed class DragSession
         grabbedRaw = [.. raws.Select(r => (r, writer.Start[r]))];
 
         // The centre of a circle dragged by its rim should rather stay than run after the pointer.
-        var rawWeights = new double[writer.Start.Length];
-        Array.Fill(rawWeights, 1);
+        var rawWeights = writer.Weights.ToArray();
         if (radius >= 0)
         {
             var (cx, cy) = writer.PointOf(grabbed);
@@ -74,7 +73,7 @@ public sealed class DragSession
         x = (double[])system.Start.Clone();
         var component = Components.Of(system).Where(c => c.Unknowns.Exists(pull.ContainsKey)).ToList();
         equations = [.. component.SelectMany(c => c.Equations)];
-        solver = equations.Length > 0 ? new MinimumNorm(system, equations, [.. component.SelectMany(c => c.Unknowns)]) : null;
+        solver = equations.Length > 0 ? new MinimumNorm(system, equations, [.. component.SelectMany(c => c.Unknowns)], x) : null;
         Refusal = pulled.Length == 0 ? new Refusal("drag.set", $"{Capital(grabbed.Word)} {entity} is set: constraints and dimensions leave it nowhere to go.", entity) : null;
     }
 

@@ -4,12 +4,16 @@ namespace Ratiogon.Core.Solving;
 internal sealed class EquationSystem
 {
     private readonly int[][] slots;
+    private readonly int[][] softSlots;
     private readonly int[] unknownOf;
     private readonly double[] offsetOf;
 
-    private EquationSystem(Equation[] equations, int[][] columns, int[][] slots, int[] unknownOf, double[] offsetOf, double[] start, double[] weights)
+    private EquationSystem(
+        Equation[] equations, (int[][] Columns, int[][] Slots) hard, Equation[] soft, (int[][] Columns, int[][] Slots) softly, double[] stiffness,
+        int[] unknownOf, double[] offsetOf, int[] partner, double[] start, double[] weights, double size, double tolerance)
     {
-        (Equations, Columns, this.slots, this.unknownOf, this.offsetOf, Start, Weights) = (equations, columns, slots, unknownOf, offsetOf, start, weights);
+        (Equations, (Columns, slots), Soft, (SoftColumns, softSlots), Stiffness) = (equations, hard, soft, softly, stiffness);
+        (this.unknownOf, this.offsetOf, Partner, Start, Weights, Size, Tolerance) = (unknownOf, offsetOf, partner, start, weights, size, tolerance);
     }
 
     public Equation[] Equations { get; }
@@ -17,11 +21,30 @@ internal sealed class EquationSystem
     /// <summary>For each equation, the distinct unknowns it touches.</summary>
     public int[][] Columns { get; }
 
+    /// <summary>Equations that rather hold than not: what nobody sized keeps its size.</summary>
+    public Equation[] Soft { get; }
+
+    /// <summary>For each soft equation, the distinct unknowns it touches; none where it cannot change.</summary>
+    public int[][] SoftColumns { get; }
+
+    /// <summary>How much each soft equation resists.</summary>
+    public double[] Stiffness { get; }
+
+    /// <summary>Of a raw coordinate, the point's other one; -1 for all else.</summary>
+    public int[] Partner { get; }
+
     /// <summary>Start values; where an unknown stands for several, their mean.</summary>
     public double[] Start { get; }
 
-    /// <summary>How much each unknown weighs when as little as possible is to move: how many raw unknowns it stands for.</summary>
+    /// <summary>How much each unknown resists moving: the sum over the raw unknowns it stands for.</summary>
     public double[] Weights { get; }
+
+    /// <summary>The extent of what is drawn, in mm.</summary>
+    public double Size { get; }
+
+    /// <summary>The largest scaled residual that counts as met: <see cref="Tolerances.Residual"/>, or far from the origin what
+    /// the coordinates can tell apart.</summary>
+    public double Tolerance { get; }
 
     public int UnknownCount => Start.Length;
 
@@ -39,6 +62,7 @@ internal sealed class EquationSystem
     public static EquationSystem From(SystemWriter writer, double[]? goal = null, double[]? rawWeights = null)
     {
         goal ??= writer.Start;
+        rawWeights ??= [.. writer.Weights];
         var raw = writer.Start.Length;
         var unknownOf = new int[raw];
         var offsetOf = new double[raw];
@@ -61,7 +85,7 @@ internal sealed class EquationSystem
                 weights.Add(0);
             }
 
-            var weight = rawWeights?[v] ?? 1;
+            var weight = rawWeights[v];
             (unknownOf[v], offsetOf[v]) = (n, offset);
             start[n] += weight * (goal[v] - offset);
             weights[n] += weight;
@@ -73,6 +97,37 @@ internal sealed class EquationSystem
         }
 
         var equations = writer.Equations.ToArray();
+        var soft = writer.Soft.Select(s => s.Equation).ToArray();
+        var stiffness = writer.Soft.Select(s => s.Stiffness * s.Equation.RawVariables.Average(v => rawWeights[v])).ToArray();
+        var (size, reach) = Extent(writer, goal);
+        return new EquationSystem(
+            equations, Slotted(equations, unknownOf, writer.Start), soft, Slotted(soft, unknownOf, writer.Start), stiffness,
+            unknownOf, offsetOf, [.. writer.Partner], [.. start], [.. weights], size, Math.Max(Tolerances.Residual, Tolerances.Grain * reach));
+    }
+
+    /// <summary>The extent of the coordinates, and how far the farthest lies from zero; the sketch's own axes do not count.</summary>
+    private static (double Size, double Reach) Extent(SystemWriter writer, double[] goal)
+    {
+        Span<double> low = [double.PositiveInfinity, double.PositiveInfinity];
+        Span<double> high = [double.NegativeInfinity, double.NegativeInfinity];
+        var reach = 0.0;
+        for (var v = 2 * Sketching.Sketch.BuiltIns.Count(e => e is Sketching.PointEntity); v < goal.Length; v++)
+        {
+            if (writer.Partner[v] is var other and >= 0)
+            {
+                var axis = other > v ? 0 : 1;
+                (low[axis], high[axis]) = (Math.Min(low[axis], goal[v]), Math.Max(high[axis], goal[v]));
+                reach = Math.Max(reach, Math.Abs(goal[v]));
+            }
+        }
+
+        var size = Math.Max(high[0] - low[0], high[1] - low[1]);
+        return (size > 0 ? size : Math.Max(reach, 1), reach);
+    }
+
+    /// <summary>For each equation its distinct unknowns, and for each of its variables which of them it is.</summary>
+    private static (int[][] Columns, int[][] Slots) Slotted(Equation[] equations, int[] unknownOf, double[] start)
+    {
         var columns = new int[equations.Length][];
         var slots = new int[equations.Length][];
         for (var e = 0; e < equations.Length; e++)
@@ -80,10 +135,12 @@ internal sealed class EquationSystem
             var variables = equations[e].RawVariables;
             var distinct = new List<int>(variables.Length);
             var slot = new int[variables.Length];
+            var known = 0;
             for (var i = 0; i < variables.Length; i++)
             {
                 var u = unknownOf[variables[i]];
                 slot[i] = u < 0 ? -1 : distinct.IndexOf(u);
+                known += u < 0 ? 0 : 1;
                 if (u >= 0 && slot[i] < 0)
                 {
                     slot[i] = distinct.Count;
@@ -92,13 +149,13 @@ internal sealed class EquationSystem
             }
 
             (columns[e], slots[e]) = ([.. distinct], slot);
-            if (slot.Count(s => s >= 0) > distinct.Count)
+            if (known > distinct.Count)
             {
-                DropCancelling(equations[e], distinct, slot, writer.Start, ref columns[e], ref slots[e]);
+                DropCancelling(equations[e], distinct, slot, start, ref columns[e], ref slots[e]);
             }
         }
 
-        return new EquationSystem(equations, columns, slots, unknownOf, offsetOf, [.. start], [.. weights]);
+        return (columns, slots);
     }
 
     /// <summary>An unknown that an equation reads several times may cancel: the distance of two points does not depend on a
@@ -155,16 +212,19 @@ internal sealed class EquationSystem
     }
 
     /// <summary>The residual of one equation at x; its derivatives by the unknowns of <see cref="Columns"/> go to <paramref name="row"/>.</summary>
-    public double Evaluate(int equation, ReadOnlySpan<double> x, Span<double> row)
+    public double Evaluate(int equation, ReadOnlySpan<double> x, Span<double> row) => Evaluate(Equations[equation], Columns[equation], slots[equation], x, row);
+
+    /// <summary>The same for a soft equation.</summary>
+    public double EvaluateSoft(int equation, ReadOnlySpan<double> x, Span<double> row) => Evaluate(Soft[equation], SoftColumns[equation], softSlots[equation], x, row);
+
+    private double Evaluate(Equation e, int[] columns, int[] slot, ReadOnlySpan<double> x, Span<double> row)
     {
-        var e = Equations[equation];
         var variables = e.RawVariables;
-        var slot = slots[equation];
         Span<double> v = stackalloc double[Equation.MostVariables];
         Span<double> d = stackalloc double[Equation.MostVariables];
         Gather(variables, x, v);
         var residual = e.Evaluate(v, d);
-        row[..Columns[equation].Length].Clear();
+        row[..columns.Length].Clear();
         for (var i = 0; i < variables.Length; i++)
         {
             if (slot[i] >= 0)
@@ -176,12 +236,17 @@ internal sealed class EquationSystem
         return residual;
     }
 
-    public double Residual(int equation, ReadOnlySpan<double> x)
+    public double Residual(int equation, ReadOnlySpan<double> x) => Residual(Equations[equation], x);
+
+    /// <summary>The residual of a soft equation.</summary>
+    public double SoftResidual(int equation, ReadOnlySpan<double> x) => Residual(Soft[equation], x);
+
+    private double Residual(Equation equation, ReadOnlySpan<double> x)
     {
         Span<double> v = stackalloc double[Equation.MostVariables];
         Span<double> d = stackalloc double[Equation.MostVariables];
-        Gather(Equations[equation].RawVariables, x, v);
-        return Equations[equation].Evaluate(v, d);
+        Gather(equation.RawVariables, x, v);
+        return equation.Evaluate(v, d);
     }
 
     public bool OnSameSide(int equation, ReadOnlySpan<double> x)
@@ -215,6 +280,9 @@ internal sealed class EquationSystem
 
         return raw;
     }
+
+    /// <summary>A raw unknown's value at these unknowns.</summary>
+    public double ValueAt(ReadOnlySpan<double> x, int raw) => unknownOf[raw] is var u and >= 0 ? x[u] + offsetOf[raw] : offsetOf[raw];
 
     private void Gather(int[] variables, ReadOnlySpan<double> x, Span<double> v)
     {

@@ -8,155 +8,158 @@ namespace Ratiogon.Core.Solving;
 /// Scaled so that the largest is 1.</param>
 public sealed record Motion(string Words, IReadOnlyDictionary<string, Geometry.Vec2> Moves);
 
-/// <summary>What of a sketch can still move.</summary>
-/// <param name="Count">Degrees of freedom: unknowns less the rank of the Jacobian.</param>
-/// <param name="OfEntity">For each entity, the rank of its rows in a basis of the motions; 0 means set.</param>
-/// <param name="Motions">A basis of motions in which few entities move at a time.</param>
-public sealed record Freedoms(int Count, IReadOnlyDictionary<string, int> OfEntity, IReadOnlyList<Motion> Motions)
+/// <summary>
+/// What of a sketch can still move. Freedoms are counted in general: unknowns less the rank of the Jacobian at a witness of
+/// the same constraints. Where the drawn position has more, it may be that it moves at these very sizes (a linkage of equal
+/// cranks) or only seems to (bars stretched straight): the rank at another place with the same sizes tells.
+/// </summary>
+public sealed class Freedoms
 {
     /// <summary>Motions that are put into words by default: more than anyone reads.</summary>
     public const int MostMotions = 12;
 
-    private const int DenseLimit = 120;
+    private readonly Lazy<IReadOnlyList<Motion>> motions;
 
-    /// <summary>Counts the freedoms of a solved sketch. Where the numerical rank falls short of the structural one the
-    /// drawn position may be special, and the count is taken at a witness.</summary>
+    private Freedoms(int count, int atTheseSizes, bool ofDrawn, IReadOnlyDictionary<string, int> ofEntity, Func<IReadOnlyList<Motion>> motions)
+    {
+        (Count, AtTheseSizes, OfDrawn, OfEntity) = (count, atTheseSizes, ofDrawn, ofEntity);
+        this.motions = new(motions);
+    }
+
+    /// <summary>Degrees of freedom in general: for almost all sizes.</summary>
+    public int Count { get; }
+
+    /// <summary>Degrees of freedom at the present sizes; more than <see cref="Count"/> where these sizes happen to let it move.</summary>
+    public int AtTheseSizes { get; }
+
+    /// <summary>Whether no witness was found, so that the count speaks of the drawn position only.</summary>
+    public bool OfDrawn { get; }
+
+    /// <summary>For each entity, in how many ways it can move at the present sizes; 0 means set.</summary>
+    public IReadOnlyDictionary<string, int> OfEntity { get; }
+
+    /// <summary>Ways to move in which few entities take part, in words; at most <see cref="MostMotions"/> by default. Worked
+    /// out when first asked for.</summary>
+    public IReadOnlyList<Motion> Motions => motions.Value;
+
+    /// <summary>In words, where the present sizes let something move that could not in general, or the count is of the drawn position; null otherwise.</summary>
+    public string? Remark =>
+        OfDrawn ? "Counted at the drawn position only: no other place that meets the constraints was found near it."
+        : AtTheseSizes <= Count ? null
+        : Count == 0 ? $"Could not move in general; at these sizes it does: {string.Join("; ", Motions.Take(2).Select(m => m.Words))}."
+        : $"{Count} in general; at these sizes {AtTheseSizes}: {string.Join("; ", Motions.Take(AtTheseSizes).Select(m => m.Words))}.";
+
+    /// <summary>Counts the freedoms of a solved sketch.</summary>
+    /// <param name="sketch">At positions that meet its rules.</param>
+    /// <param name="mostMotions">The most motions to be told.</param>
     public static Freedoms Of(Sketch sketch, int mostMotions = MostMotions)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        var (basis, writer, system, fellShort) = NullSpace(sketch);
-        if (fellShort && Witness.Of(sketch) is { } witness)
+        var scales = Scales.Of(sketch);
+        var here = Counted.At(sketch, scales);
+        if (here.Space.Rank >= here.StructuralRank)
         {
-            var (generic, genericWriter, genericSystem, _) = NullSpace(witness);
-            if (generic.Count < basis.Count)
-            {
-                (basis, writer, system) = (generic, genericWriter, genericSystem);
-            }
+            return here.Told(sketch, here.Free, false, mostMotions);
         }
 
-        var rows = new Dictionary<int, List<(int Motion, double Value)>>();
-        for (var m = 0; m < basis.Count; m++)
+        if (Witness.Of(sketch) is not { } witness)
         {
-            foreach (var (unknown, value) in basis[m])
-            {
-                (rows.TryGetValue(unknown, out var list) ? list : rows[unknown] = []).Add((m, value));
-            }
+            return here.Told(sketch, here.Free, true, mostMotions);
         }
 
-        var ofEntity = sketch.Entities.ToDictionary(
-            e => e.Id,
-            e => RankOf([.. UnknownsOf(writer, e).Select(system.UnknownOf).Where(u => u >= 0).Distinct()], rows),
-            StringComparer.Ordinal);
-        var told = basis.OrderBy(v => v.Count).Take(mostMotions).Select(v => MotionWords.Describe(sketch, writer, Raw(system, v)));
-        return new Freedoms(basis.Count, ofEntity, [.. told]);
+        var general = Counted.At(witness, scales);
+        if (general.Free >= here.Free)
+        {
+            return here.Told(sketch, here.Free, false, mostMotions);
+        }
+
+        // More at the drawn position than in general: either these sizes let it move, or it only seems so to first order.
+        var moved = Witness.OfSameSizes(sketch) is { } beside ? Counted.At(beside, scales) : null;
+        return moved is not null && moved.Free > general.Free
+            ? (moved.Free == here.Free ? here : moved).Told(sketch, general.Free, false, mostMotions)
+            : general.Told(sketch, general.Free, false, mostMotions);
     }
 
-    private static int[] UnknownsOf(SystemWriter writer, SketchEntity entity)
+    /// <summary>The rank of a sketch's reduced equations at its positions, and what it leaves free.</summary>
+    private sealed class Counted
     {
-        var unknowns = new List<int>();
-        foreach (var point in entity is PointEntity ? [entity.Id] : entity.Points)
-        {
-            unknowns.Add(writer.PointIndex(point));
-            unknowns.Add(writer.PointIndex(point) + 1);
-        }
+        private readonly SystemWriter writer;
+        private readonly EquationSystem system;
+        private readonly (int[] Columns, double[] Values)[] rows;
+        private readonly int[][] groups;
+        private readonly double[] size;
 
-        if (entity is CircleEntity or ArcEntity)
+        private Counted(Sketch sketch, Scales scales)
         {
-            unknowns.Add(writer.RadiusOf(entity));
-        }
-
-        return [.. unknowns];
-    }
-
-    private static int RankOf(int[] unknowns, Dictionary<int, List<(int Motion, double Value)>> rows)
-    {
-        var columns = new Dictionary<int, int>();
-        foreach (var (motion, _) in unknowns.SelectMany(u => rows.GetValueOrDefault(u) ?? []))
-        {
-            columns.TryAdd(motion, columns.Count);
-        }
-
-        if (columns.Count == 0)
-        {
-            return 0;
-        }
-
-        var matrix = new double[unknowns.Length * columns.Count];
-        for (var i = 0; i < unknowns.Length; i++)
-        {
-            foreach (var (motion, value) in rows.GetValueOrDefault(unknowns[i]) ?? [])
+            writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true);
+            system = EquationSystem.From(writer);
+            size = ColumnSizes(sketch, scales);
+            rows = new (int[], double[])[system.Equations.Length];
+            var row = new double[Equation.MostVariables];
+            for (var e = 0; e < rows.Length; e++)
             {
-                matrix[(i * columns.Count) + columns[motion]] = value;
-            }
-        }
-
-        return RankRevealingQr.Rank(matrix, unknowns.Length, columns.Count, 1e-7);
-    }
-
-    /// <summary>A vector over the unknowns, spelled out over the raw ones.</summary>
-    private static Dictionary<int, double> Raw(EquationSystem system, Dictionary<int, double> vector)
-    {
-        var raw = new Dictionary<int, double>();
-        for (var v = 0; v < system.RawCount; v++)
-        {
-            if (system.UnknownOf(v) is var u and >= 0 && vector.TryGetValue(u, out var value))
-            {
-                raw[v] = value;
-            }
-        }
-
-        return raw;
-    }
-
-    /// <summary>The null space over the unknowns, and whether the rank fell short of the structural rank.</summary>
-    private static (List<Dictionary<int, double>> Basis, SystemWriter Writer, EquationSystem System, bool Short) NullSpace(Sketch sketch)
-    {
-        var writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true);
-        var system = EquationSystem.From(writer);
-        var reduced = new List<Dictionary<int, double>>();
-        var touched = new bool[system.UnknownCount];
-        var fell = false;
-        var row = new double[Equation.MostVariables];
-        foreach (var (equations, unknowns) in Components.Of(system))
-        {
-            var local = unknowns.Select((u, i) => (u, i)).ToDictionary(p => p.u, p => p.i);
-            var space = new RowSpace(unknowns.Count, tracking: false);
-            var dense = unknowns.Count <= DenseLimit ? new double[equations.Count * unknowns.Count] : null;
-            for (var i = 0; i < equations.Count; i++)
-            {
-                system.Evaluate(equations[i], system.Start, row);
-                var columns = Array.ConvertAll(system.Columns[equations[i]], c => local[c]);
-                space.Add(i, columns, row.AsSpan(0, columns.Length));
-                FillDense(dense, i, unknowns.Count, columns, row);
+                var columns = system.Columns[e];
+                system.Evaluate(e, system.Start, row);
+                rows[e] = (columns, [.. columns.Select((c, i) => row[i] * size[c])]);
             }
 
-            unknowns.ForEach(u => touched[u] = true);
-            var rank = dense is null ? space.Rank : RankRevealingQr.Rank(dense, equations.Count, unknowns.Count, Tolerances.Rank);
-            fell |= Math.Min(rank, space.Rank) < ComponentStructure.Of(system, equations, unknowns).Parts.StructuralRank;
-            reduced.AddRange(space.NullSpace().Select(v => v.ToDictionary(p => unknowns[p.Key], p => p.Value)));
+            groups = [.. sketch.Entities.Select(e => UnknownsOf(e).Select(system.UnknownOf).Where(u => u >= 0).Distinct().ToArray())];
+            Space = new RowDependence(rows, system.UnknownCount, [.. groups.Where(g => g.Length > 1)]);
+            StructuralRank = Components.Of(system).Sum(c => ComponentStructure.Of(system, c.Equations, c.Unknowns).Parts.StructuralRank);
         }
 
-        for (var u = 0; u < touched.Length; u++)
+        public RowDependence Space { get; }
+
+        public int StructuralRank { get; }
+
+        public int Free => system.UnknownCount - Space.Rank;
+
+        public static Counted At(Sketch sketch, Scales scales) => new(sketch, scales);
+
+        public Freedoms Told(Sketch sketch, int inGeneral, bool ofDrawn, int most)
         {
-            if (!touched[u])
+            var ofEntity = new Dictionary<string, int>(StringComparer.Ordinal);
+            for (var i = 0; i < groups.Length; i++)
             {
-                reduced.Add(new Dictionary<int, double> { [u] = 1 });
+                ofEntity[sketch.Entities[i].Id] = Free == 0 ? 0 : Space.RankOf(groups[i]);
             }
+
+            return new Freedoms(inGeneral, Free, ofDrawn, ofEntity, () => Free == 0 ? [] : Solving.Motions.Of(sketch, writer, system, rows, size, Space, most));
         }
 
-        return (reduced, writer, system, fell);
-    }
-
-    private static void FillDense(double[]? dense, int i, int width, int[] columns, double[] row)
-    {
-        if (dense is null)
+        /// <summary>Every unknown counts in the size of what it belongs to, so that small things are seen to move beside large ones.</summary>
+        private double[] ColumnSizes(Sketch sketch, Scales scales)
         {
-            return;
+            var sizes = new double[system.UnknownCount];
+            foreach (var entity in sketch.Entities)
+            {
+                foreach (var raw in entity is PointEntity ? [writer.PointIndex(entity.Id), writer.PointIndex(entity.Id) + 1] : entity is CircleEntity or ArcEntity ? new[] { writer.RadiusOf(entity) } : [])
+                {
+                    if (system.UnknownOf(raw) is var u and >= 0)
+                    {
+                        sizes[u] = sizes[u] > 0 ? Math.Min(sizes[u], scales[entity.Id]) : scales[entity.Id];
+                    }
+                }
+            }
+
+            return Array.ConvertAll(sizes, s => s > 0 ? s : 1);
         }
 
-        for (var k = 0; k < columns.Length; k++)
+        private int[] UnknownsOf(SketchEntity entity)
         {
-            dense[(i * width) + columns[k]] = row[k];
+            var unknowns = new List<int>();
+            foreach (var point in entity is PointEntity ? [entity.Id] : entity.Points)
+            {
+                unknowns.Add(writer.PointIndex(point));
+                unknowns.Add(writer.PointIndex(point) + 1);
+            }
+
+            if (entity is CircleEntity or ArcEntity)
+            {
+                unknowns.Add(writer.RadiusOf(entity));
+            }
+
+            return [.. unknowns];
         }
     }
 }

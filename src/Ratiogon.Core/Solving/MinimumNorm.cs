@@ -1,177 +1,395 @@
 namespace Ratiogon.Core.Solving;
 
 /// <summary>
-/// Levenberg-Marquardt in its dual form for systems with more unknowns than equations (Madsen, Nielsen and Tingleff,
-/// 2004, section 3.2, with the step written as W⁻¹J'(JW⁻¹J' + mu I)⁻¹(-r)): among the steps that meet the linearised
-/// equations it takes the one that moves the unknowns least, weighed by W. The matrix is sparse and its pattern is
-/// analysed once.
+/// Brings equations with more unknowns than they need to zero, moving as little as possible. The steps are those of
+/// Levenberg and Marquardt with Nielsen's damping (Madsen, Nielsen and Tingleff, "Methods for non-linear least squares
+/// problems", 2004, algorithm 3.16), each the one of least weighed length that meets the damped linearised equations:
+/// the saddle point system [W J'; J -C]. Soft equations, such as lengths that nobody sized, stand in it with a
+/// compliance: they bend where they must, and less than places shift.
 /// </summary>
 internal sealed class MinimumNorm
 {
-    private const int MostSteps = 80;
+    private const int MostSteps = 60;
+    private const int MostPulls = 14;
+    private const int MostHalvings = 6;
+    private const double LeastDamping = 1e-13;
+    private const double Strong = 1e-3;
+    private const double Stationary = 1e-9;
+    private const double Idle = 1e-7;
+    private const int MostIdle = 3;
+    private const int MostPolish = 12;
+    private const double Blunt = 1e-6;
     private readonly EquationSystem system;
-    private readonly int[] equations;
+    private readonly int[] hard;
+    private readonly int[] soft;
+    private readonly int[] unknowns;
+    private readonly SaddlePattern pattern;
+    private readonly SparseLdl factor;
     private readonly int[] jStart;
     private readonly int[] jColumn;
     private readonly double[] j;
     private readonly double[] r;
-    private readonly double[] z;
     private readonly double[] values;
-    private readonly NormalPattern pattern;
-    private readonly SparseLdl factor;
-    private readonly bool[] moves;
+    private readonly double[] b;
+    private readonly double[] saved;
+    private readonly double[] slopes;
 
     /// <param name="system">The whole system.</param>
-    /// <param name="equations">The equations to meet.</param>
-    /// <param name="unknowns">The unknowns that may move.</param>
-    public MinimumNorm(EquationSystem system, int[] equations, int[] unknowns)
-        : this(system, equations, unknowns, NormalPattern.Of(Array.ConvertAll(equations, e => system.Columns[e]), system.UnknownCount, unknowns))
+    /// <param name="hard">The equations to meet.</param>
+    /// <param name="unknowns">The unknowns that may move; all others stay as they are.</param>
+    /// <param name="soft">Soft equations, by their places in <see cref="EquationSystem.Soft"/>.</param>
+    /// <param name="x">Where it begins: the pattern is chosen so that no pivot vanishes there.</param>
+    public MinimumNorm(EquationSystem system, int[] hard, int[] unknowns, double[] x, int[]? soft = null)
     {
-    }
-
-    /// <param name="system">The whole system.</param>
-    /// <param name="equations">The equations to meet.</param>
-    /// <param name="unknowns">The unknowns that may move.</param>
-    /// <param name="pattern">The pattern of these equations, known from before.</param>
-    public MinimumNorm(EquationSystem system, int[] equations, int[] unknowns, NormalPattern pattern)
-    {
-        (this.system, this.pattern) = (system, pattern);
-        moves = new bool[system.UnknownCount];
-        foreach (var u in unknowns)
+        (this.system, this.hard, this.unknowns) = (system, hard, unknowns);
+        this.soft = soft ?? [];
+        var local = new int[system.UnknownCount];
+        Array.Fill(local, -1);
+        for (var i = 0; i < unknowns.Length; i++)
         {
-            moves[u] = true;
+            local[unknowns[i]] = i;
         }
 
-        this.equations = Array.ConvertAll(pattern.Order, i => equations[i]);
-        var m = equations.Length;
+        var m = hard.Length + this.soft.Length;
+        var rows = new int[m][];
         jStart = new int[m + 1];
         for (var i = 0; i < m; i++)
         {
-            jStart[i + 1] = jStart[i] + system.Columns[this.equations[i]].Length;
+            jStart[i + 1] = jStart[i] + ColumnsOf(i).Length;
+            rows[i] = [.. ColumnsOf(i).Select(c => local[c]).Where(c => c >= 0)];
         }
 
         jColumn = new int[jStart[m]];
         for (var i = 0; i < m; i++)
         {
-            system.Columns[this.equations[i]].CopyTo(jColumn, jStart[i]);
+            var columns = ColumnsOf(i);
+            for (var k = 0; k < columns.Length; k++)
+            {
+                jColumn[jStart[i] + k] = local[columns[k]];
+            }
         }
 
         j = new double[jColumn.Length];
         r = new double[m];
-        z = new double[m];
-        values = new double[pattern.RowIndex.Length];
+        Linearise(x);
+        pattern = SaddlePattern.Of(rows, unknowns.Length, StrongOnes());
         factor = new SparseLdl(pattern.ColumnStarts, pattern.RowIndex);
+        values = new double[pattern.RowIndex.Length];
+        b = new double[pattern.PlaceOf.Length];
+        saved = new double[unknowns.Length];
+        slopes = new double[unknowns.Length];
     }
 
-    /// <summary>Walks x onto the equations. False when it does not converge; x is then the best place found.</summary>
+    /// <summary>Walks x onto the equations. False when it ends at a place that cannot be bettered, or after too many steps;
+    /// x is then the best place found.</summary>
     /// <param name="x">All unknowns of the system.</param>
-    /// <param name="weights">How much each unknown resists moving.</param>
+    /// <param name="weights">How much each unknown of the system resists moving, above zero.</param>
     /// <param name="steps">Counted up.</param>
     /// <param name="most">The bound on steps.</param>
-    public bool Solve(double[] x, double[] weights, ref int steps, int most = MostSteps)
+    /// <param name="tolerance">The largest residual that counts as met; the system's own by default.</param>
+    public bool Solve(double[] x, double[] weights, ref int steps, int most = MostSteps, double? tolerance = null)
     {
-        var m = equations.Length;
+        var (damping, growth, goal) = (LeastDamping, 2.0, tolerance ?? system.Tolerance);
         var (norm, largest) = Linearise(x);
-        var damping = 0.0;
-        var trial = (double[])x.Clone();
+        var (idle, polish, last) = (0, 0, 0.0);
         for (var step = 0; step < most; step++)
         {
-            if (largest <= Tolerances.Residual)
+            // A long last step tells of a solution that is approached slowly, from where the residual is small already.
+            if (largest <= goal && (last <= Blunt * Math.Min(1, system.Size) || largest == 0 || polish++ == MostPolish))
             {
                 return true;
             }
 
             steps++;
-            var scale = Assemble(weights);
-            if (!double.IsFinite(scale) || !double.IsFinite(norm))
+            if (!double.IsFinite(norm) || Slope() <= Stationary * Math.Sqrt(norm) || !Step(weights, damping, x, null))
             {
-                return false;
+                return largest <= goal;
             }
 
-            damping = Math.Max(damping, 1e-14 * scale);
-            Span<double> shifted = [.. values];
-            foreach (var k in pattern.Diagonal)
+            var (predicted, length) = (norm - PredictedNorm(), StepLength());
+            if (!(predicted > 1e-24 * norm) || !(length > 0))
             {
-                shifted[k] += damping;
+                return largest <= goal;
             }
 
-            if (!factor.Factor(shifted))
+            Save(x);
+            Move(x, 1);
+            var next = NormAt(x);
+            var gain = (norm - next) / predicted;
+            if (gain > 1e-4)
             {
-                damping = Math.Max(damping * 100, 1e-12 * scale);
-                continue;
-            }
-
-            for (var i = 0; i < m; i++)
-            {
-                z[i] = -r[i];
-            }
-
-            factor.Solve(z);
-            x.CopyTo(trial, 0);
-            for (var i = 0; i < m; i++)
-            {
-                for (var p = jStart[i]; p < jStart[i + 1]; p++)
-                {
-                    if (moves[jColumn[p]])
-                    {
-                        trial[jColumn[p]] += j[p] * z[i] / weights[jColumn[p]];
-                    }
-                }
-            }
-
-            var next = 0.0;
-            foreach (var e in equations)
-            {
-                var residual = system.Residual(e, trial);
-                next += residual * residual;
-            }
-
-            if (next < norm)
-            {
-                trial.CopyTo(x, 0);
+                // At a place that cannot be bettered the sum of squares no longer falls to speak of.
+                idle = norm - next < Idle * norm ? idle + 1 : 0;
+                last = length;
                 (norm, largest) = Linearise(x);
-                damping = damping > 1e-13 * scale ? damping / 30 : 0;
-            }
-            else if (damping > 1e8 * scale)
-            {
-                return false;
+                if (idle >= MostIdle)
+                {
+                    break;
+                }
+
+                damping = Math.Max(LeastDamping, damping * Math.Max(1 / 30.0, 1 - Math.Pow((2 * gain) - 1, 3)));
+                growth = 2;
             }
             else
             {
-                damping = Math.Max(damping * 30, 1e-10 * scale);
+                Restore(x);
+                (norm, largest) = Linearise(x);
+                if (damping > 1e10)
+                {
+                    return largest <= goal;
+                }
+
+                damping = Math.Max(damping * growth, 1e-6);
+                growth *= 2;
             }
         }
 
-        return largest <= Tolerances.Residual;
+        return largest <= goal;
     }
 
-    private (double Norm, double Largest) Linearise(double[] x)
+    /// <summary>Brings what is soft and what is drawn as near as the equations allow: Gauss-Newton steps on the soft residuals and
+    /// on the way from <paramref name="drawn"/>, within the linearised equations. <see cref="Solve"/> has the last word.</summary>
+    /// <param name="x">All unknowns of the system.</param>
+    /// <param name="drawn">Where they should rather stay.</param>
+    /// <param name="weights">How much each resists moving.</param>
+    /// <param name="steps">Counted up.</param>
+    public void Pull(double[] x, double[] drawn, double[] weights, ref int steps)
+    {
+        for (var pull = 0; pull < MostPulls; pull++)
+        {
+            var (norm, _) = Linearise(x);
+            steps++;
+            if (!double.IsFinite(norm) || !Step(weights, LeastDamping, x, drawn))
+            {
+                return;
+            }
+
+            Save(x);
+            var length = StepLength();
+            var (before, share, better) = (Merit(x, drawn, weights), 1.0, false);
+            for (var halving = 0; halving < MostHalvings && !better; halving++, share /= 2)
+            {
+                Restore(x);
+                Move(x, share);
+                better = Merit(x, drawn, weights) < before;
+            }
+
+            if (!better)
+            {
+                Restore(x);
+                return;
+            }
+
+            if (length <= 1e-9 * (1 + system.Size))
+            {
+                return;
+            }
+        }
+    }
+
+    /// <summary>What the residuals of the hard equations are to be, in their order, in place of zero; null for zero.</summary>
+    public double[]? Goals { get; set; }
+
+    private int[] ColumnsOf(int i) => i < hard.Length ? system.Columns[hard[i]] : system.SoftColumns[soft[i - hard.Length]];
+
+    /// <summary>Residuals and coefficients at x; the norm and the largest of the hard residuals.</summary>
+    private (double Squared, double Largest) Linearise(double[] x)
     {
         var (norm, largest) = (0.0, 0.0);
-        for (var i = 0; i < equations.Length; i++)
+        for (var i = 0; i < r.Length; i++)
         {
-            r[i] = system.Evaluate(equations[i], x, j.AsSpan(jStart[i], jStart[i + 1] - jStart[i]));
-            norm += r[i] * r[i];
-            largest = Math.Max(largest, Math.Abs(r[i]));
+            var row = j.AsSpan(jStart[i], jStart[i + 1] - jStart[i]);
+            if (i < hard.Length)
+            {
+                r[i] = system.Evaluate(hard[i], x, row) - (Goals?[i] ?? 0);
+                norm += r[i] * r[i];
+                largest = Math.Max(largest, Math.Abs(r[i]));
+            }
+            else
+            {
+                r[i] = system.EvaluateSoft(soft[i - hard.Length], x, row);
+            }
         }
 
         return (norm, double.IsFinite(norm) ? largest : double.PositiveInfinity);
     }
 
-    private double Assemble(double[] weights)
+    /// <summary>Which coefficients an equation may be matched on: not those that happen to be nothing here.</summary>
+    private bool[] StrongOnes()
+    {
+        var strong = new List<bool>(j.Length);
+        for (var i = 0; i < r.Length; i++)
+        {
+            var largest = 0.0;
+            for (var p = jStart[i]; p < jStart[i + 1]; p++)
+            {
+                largest = jColumn[p] >= 0 ? Math.Max(largest, Math.Abs(j[p])) : largest;
+            }
+
+            for (var p = jStart[i]; p < jStart[i + 1]; p++)
+            {
+                if (jColumn[p] >= 0)
+                {
+                    // Soft equations have a pivot of their own and leave the unknowns to the hard ones.
+                    strong.Add(i < hard.Length && Math.Abs(j[p]) > Strong * largest);
+                }
+            }
+        }
+
+        return [.. strong];
+    }
+
+    /// <summary>Solves for the step at the present linearisation; it is left in b. With <paramref name="drawn"/> it is drawn there
+    /// and to where the soft equations hold, else they only resist.</summary>
+    private bool Step(double[] weights, double damping, double[] x, double[]? drawn)
     {
         Array.Clear(values);
-        foreach (var (entry, a, b) in pattern.Products)
+        var n = unknowns.Length;
+        for (var i = 0; i < n; i++)
         {
-            values[entry] += j[a] * j[b] / weights[jColumn[a]];
+            values[pattern.Diagonal[i]] = weights[unknowns[i]];
+            b[pattern.PlaceOf[i]] = drawn is null ? 0 : weights[unknowns[i]] * (drawn[unknowns[i]] - x[unknowns[i]]);
+        }
+
+        var at = 0;
+        for (var i = 0; i < r.Length; i++)
+        {
+            var scale = 0.0;
+            for (var p = jStart[i]; p < jStart[i + 1]; p++)
+            {
+                if (jColumn[p] >= 0)
+                {
+                    values[pattern.EntryOf[at++]] = j[p];
+                    scale += j[p] * j[p] / weights[unknowns[jColumn[p]]];
+                }
+            }
+
+            var isHard = i < hard.Length;
+            values[pattern.Diagonal[n + i]] = isHard ? -Math.Max(damping * scale, 1e-300) : -1 / (system.Stiffness[soft[i - hard.Length]]);
+            b[pattern.PlaceOf[n + i]] = isHard || drawn is not null ? -r[i] : 0;
+        }
+
+        if (!factor.Factor(values))
+        {
+            return false;
+        }
+
+        factor.Solve(b);
+        return true;
+    }
+
+    /// <summary>The square norm of the hard residuals that the linearised equations promise after the whole step.</summary>
+    private double PredictedNorm()
+    {
+        var sum = 0.0;
+        for (var i = 0; i < hard.Length; i++)
+        {
+            var left = r[i];
+            for (var p = jStart[i]; p < jStart[i + 1]; p++)
+            {
+                if (jColumn[p] >= 0)
+                {
+                    left += j[p] * b[pattern.PlaceOf[jColumn[p]]];
+                }
+            }
+
+            sum += left * left;
+        }
+
+        return sum;
+    }
+
+    private double StepLength()
+    {
+        var sum = 0.0;
+        for (var i = 0; i < unknowns.Length; i++)
+        {
+            var d = b[pattern.PlaceOf[i]];
+            sum += d * d;
+        }
+
+        return Math.Sqrt(sum);
+    }
+
+    private double NormAt(double[] x)
+    {
+        var sum = 0.0;
+        for (var i = 0; i < hard.Length; i++)
+        {
+            var residual = system.Residual(hard[i], x) - (Goals?[i] ?? 0);
+            sum += residual * residual;
+        }
+
+        return double.IsNaN(sum) ? double.PositiveInfinity : sum;
+    }
+
+    /// <summary>The largest slope of half the sum of squares by an unknown: zero where it cannot be bettered.</summary>
+    private double Slope()
+    {
+        Array.Clear(slopes);
+        for (var i = 0; i < hard.Length; i++)
+        {
+            for (var p = jStart[i]; p < jStart[i + 1]; p++)
+            {
+                if (jColumn[p] >= 0)
+                {
+                    slopes[jColumn[p]] += j[p] * r[i];
+                }
+            }
         }
 
         var largest = 0.0;
-        foreach (var k in pattern.Diagonal)
+        foreach (var s in slopes)
         {
-            largest = Math.Max(largest, values[k]);
+            largest = Math.Max(largest, Math.Abs(s));
         }
 
         return largest;
+    }
+
+    /// <summary>What a pull is to make smaller: soft residuals and ways, and with a heavy weight the hard residuals.</summary>
+    private double Merit(double[] x, double[] drawn, double[] weights)
+    {
+        var sum = 0.0;
+        foreach (var s in soft)
+        {
+            var residual = system.SoftResidual(s, x);
+            sum += system.Stiffness[s] * residual * residual;
+        }
+
+        var heaviest = 1.0;
+        foreach (var u in unknowns)
+        {
+            var way = x[u] - drawn[u];
+            sum += weights[u] * way * way;
+            heaviest = Math.Max(heaviest, weights[u]);
+        }
+
+        sum += 1e4 * heaviest * NormAt(x);
+        return double.IsNaN(sum) ? double.PositiveInfinity : sum;
+    }
+
+    private void Save(double[] x)
+    {
+        for (var i = 0; i < unknowns.Length; i++)
+        {
+            saved[i] = x[unknowns[i]];
+        }
+    }
+
+    private void Restore(double[] x)
+    {
+        for (var i = 0; i < unknowns.Length; i++)
+        {
+            x[unknowns[i]] = saved[i];
+        }
+    }
+
+    private void Move(double[] x, double share)
+    {
+        for (var i = 0; i < unknowns.Length; i++)
+        {
+            x[unknowns[i]] = saved[i] + (share * b[pattern.PlaceOf[i]]);
+        }
     }
 }

@@ -15,7 +15,7 @@ internal static class OwnRules
                 var (cx, cy) = writer.PointOf(arc);
                 foreach (var end in writer.Contacts.OwnEnds(arc).Select(writer.PointIndex))
                 {
-                    writer.Add(new OnCircle(end, end + 1, cx, cy, writer.RadiusOf(arc), Math.Max(arc.Radius, Tolerances.SmallestSize)));
+                    writer.Add(new OnCircle(end, end + 1, cx, cy, writer.RadiusOf(arc)));
                 }
 
                 break;
@@ -23,7 +23,7 @@ internal static class OwnRules
                 var (c, f, s) = (writer.PointIndex(ellipse.Centre), writer.PointIndex(ellipse.First), writer.PointIndex(ellipse.Second));
                 if (!writer.Contacts.IsPlaced(ellipse.Id) && writer.FirstOnAxes(c, f, s))
                 {
-                    writer.Add(new SquareTo([c, c + 1, f, f + 1, c, c + 1, s, s + 1], writer.LengthOf([c, c + 1, f, f + 1])));
+                    AngledLines.Write(writer, [c, c + 1, f, f + 1], [c, c + 1, s, s + 1], Math.PI / 2);
                 }
 
                 if (ellipse is EllipticArcEntity piece)

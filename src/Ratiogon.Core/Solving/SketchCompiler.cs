@@ -38,7 +38,22 @@ internal static class SketchCompiler
             }
         }
 
+        if (reducing)
+        {
+            SoftRules.Write(writer);
+        }
+
         return writer;
+    }
+
+    /// <summary>Start values of a writer's raw unknowns, taken from the same sketch at other positions; what the rules brought along
+    /// for themselves stays as it was written.</summary>
+    public static double[] Positions(SystemWriter writer, Sketch at)
+    {
+        var goal = (double[])writer.Start.Clone();
+        var moved = Write(at with { Constraints = [], Dimensions = [] }, new Dictionary<string, double>(), reducing: true).Start;
+        Array.Copy(moved, goal, Math.Min(moved.Length, goal.Length));
+        return goal;
     }
 
     /// <summary>The same sketch with the positions of a raw solution.</summary>

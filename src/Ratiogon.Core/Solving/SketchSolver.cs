@@ -4,36 +4,95 @@ namespace Ratiogon.Core.Solving;
 
 /// <summary>
 /// Solves a sketch for the values of its driving dimensions: reduction, components, Dulmage-Mendelsohn blocks, Newton
-/// on each, least movement where something is free; then checks that nothing collapsed or changed sides, and walks
-/// to the values in steps where a single stride does not keep the side.
+/// on each, least movement where something is free; then checks that nothing collapsed or changed sides. Where that does
+/// not get there it walks there in strides, and last it starts from other places near what is drawn.
 /// </summary>
 public static class SketchSolver
 {
-    private const int MostHalvings = 7;
-    private const double Held = 1e6;
     private const int MostRounds = 6;
     private const double Settled = 1e-8;
+    private const int MostUnknownsElsewhere = 400;
+    private static readonly double[] Elsewhere = [0.02, 0.1, 0.1, 0.3, 0.3, 0.6];
 
     /// <param name="sketch">A sketch that passes <see cref="SketchCheck"/>; its positions are the start.</param>
     /// <param name="values">Driving values by dimension id, in millimetres and radians.</param>
     /// <param name="held">Points that should rather stay where they are drawn than run after the others.</param>
-    public static SolveReport Solve(Sketch sketch, IReadOnlyDictionary<string, double> values, IReadOnlySet<string>? held = null)
+    /// <param name="fresh">Rules that are new: what others hold gives way to them less than what is loose.</param>
+    public static SolveReport Solve(Sketch sketch, IReadOnlyDictionary<string, double> values, IReadOnlySet<string>? held = null, IReadOnlySet<Owner>? fresh = null)
     {
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(values);
-        var direct = Polished(sketch, Attempt(sketch, values, held), values);
-        if (direct.Solved && !Turns.Changed(sketch, direct.Sketch))
+        var weighing = new Weighing(held, fresh);
+        var direct = Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing), values));
+        if (direct.Solved || (direct.Unmet.Count > 0 && direct.Steps == 0))
         {
             return direct;
         }
 
-        if (direct.Unmet.Count > 0 && direct.Steps == 0)
+        var steps = direct.Steps;
+        if (Walk.Lead(sketch, values, ref steps) is { } near && Kept(sketch, Polished(sketch, Attempt(near, values, weighing), values)) is { Solved: true } walked)
         {
-            return direct;
+            return walked with { Steps = walked.Steps + steps };
         }
 
-        var walked = Walk(sketch, values);
-        return walked is null ? direct : Polished(sketch, walked, values);
+        return FromElsewhere(sketch, values, weighing) ?? direct;
+    }
+
+    /// <summary>Whether any start gets to a solution, near or far, on whatever side: what decides that rules can hold together.</summary>
+    internal static bool CanHold(Sketch sketch, IReadOnlyDictionary<string, double> values)
+    {
+        var weighing = new Weighing(null, null);
+        if (Attempt(sketch, values, weighing).End is SolveEnd.Solved or SolveEnd.SideLost)
+        {
+            return true;
+        }
+
+        var scales = Scales.Of(sketch);
+        return Enumerable.Range(0, 12).Any(seed => Attempt(scales.Stirred(sketch, seed, 0.05 * Math.Pow(1.6, seed)), values, weighing).End is SolveEnd.Solved or SolveEnd.SideLost);
+    }
+
+    /// <summary>A solution from another start near what is drawn, everything on its side; the one that moves least of the first found.</summary>
+    private static SolveReport? FromElsewhere(Sketch sketch, IReadOnlyDictionary<string, double> values, Weighing weighing)
+    {
+        if (2 * sketch.Entities.Count(e => e is PointEntity) > MostUnknownsElsewhere)
+        {
+            return null;
+        }
+
+        var scales = Scales.Of(sketch);
+        for (var i = 0; i < Elsewhere.Length; i++)
+        {
+            if (Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing, scales.Stirred(sketch, i, Elsewhere[i])), values)) is { Solved: true } found)
+            {
+                return found;
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>A solution that turns corners over, or lays one thing on another, is none.</summary>
+    private static SolveReport Kept(Sketch drawn, SolveReport report)
+    {
+        if (!report.Solved)
+        {
+            return report;
+        }
+
+        if (Turns.Changed(drawn, report.Sketch))
+        {
+            return report with { End = SolveEnd.SideLost, Sketch = drawn, Message = "The change would turn a corner over." };
+        }
+
+        return Overlaps.New(drawn, report.Sketch) is { } laid
+            ? report with { End = SolveEnd.SideLost, Sketch = drawn, Message = $"The change would lay {laid}." }
+            : report;
+    }
+
+    /// <summary>How much what resists.</summary>
+    private sealed record Weighing(IReadOnlySet<string>? Held, IReadOnlySet<Owner>? Fresh)
+    {
+        public double[]? Of(SystemWriter writer) => Held is null && Fresh is null ? null : Boundness.Weights(writer, Fresh ?? new HashSet<Owner>(), Held);
     }
 
     /// <summary>Residuals are scaled by the sizes at the start, and places on splines and ellipses are looked for in the
@@ -78,44 +137,11 @@ public static class SketchSolver
         return now < was / 8 || now > was * 8;
     }
 
-    private static SolveReport? Walk(Sketch sketch, IReadOnlyDictionary<string, double> values)
-    {
-        var from = new Dictionary<string, double>();
-        foreach (var dimension in sketch.Dimensions.Where(d => d.Driving && values.ContainsKey(d.Id)))
-        {
-            from[dimension.Id] = DimensionCatalog.Measure(sketch, dimension) ?? values[dimension.Id];
-        }
-
-        if (from.All(v => Math.Abs(v.Value - values[v.Key]) < Tolerances.Length))
-        {
-            return null;
-        }
-
-        var (here, stride, halvings, now, steps) = (0.0, 0.25, 0, sketch, 0);
-        SolveReport? last = null;
-        while (here < 1)
-        {
-            var there = Math.Min(1, here + stride);
-            var report = Attempt(now, from.ToDictionary(v => v.Key, v => v.Value + ((values[v.Key] - v.Value) * there)));
-            steps += report.Steps;
-            if (report.Solved && (!Turns.Changed(now, report.Sketch) || halvings == MostHalvings))
-            {
-                (now, here, last) = (report.Sketch, there, report);
-            }
-            else if (++halvings > MostHalvings)
-            {
-                return null;
-            }
-            else
-            {
-                stride /= 2;
-            }
-        }
-
-        return last is null ? null : last with { Steps = steps };
-    }
-
-    private static SolveReport Attempt(Sketch sketch, IReadOnlyDictionary<string, double> values, IReadOnlySet<string>? held = null)
+    /// <param name="sketch">As drawn: what the rules are written for.</param>
+    /// <param name="values">Driving values.</param>
+    /// <param name="weighing">How much what resists.</param>
+    /// <param name="from">Other positions to start from.</param>
+    private static SolveReport Attempt(Sketch sketch, IReadOnlyDictionary<string, double> values, Weighing? weighing = null, Sketch? from = null)
     {
         var writer = SketchCompiler.Write(sketch, values, reducing: true);
         if (writer.ClashingReductions.Count > 0)
@@ -123,102 +149,21 @@ public static class SketchSolver
             return new SolveReport(SolveEnd.Unmet, sketch, double.PositiveInfinity, 0, 0, writer.ClashingReductions, Unmet(sketch, writer.ClashingReductions));
         }
 
-        var system = EquationSystem.From(writer, null, held is null ? null : Weights(writer, held));
-        var (x, steps, blocks) = SolveEquations(system);
-        return Judge(sketch, writer, system, x, steps, blocks);
+        var system = EquationSystem.From(writer, from is null ? null : SketchCompiler.Positions(writer, from), weighing?.Of(writer));
+        return Judge(sketch, writer, system, SystemSolver.Solve(system));
     }
 
-    /// <summary>Components one by one, from the system's start.</summary>
-    internal static (double[] X, int Steps, int Blocks) SolveEquations(EquationSystem system)
+    private static SolveReport Judge(Sketch sketch, SystemWriter writer, EquationSystem system, SystemSolution found)
     {
-        var x = (double[])system.Start.Clone();
-        var (steps, blocks) = (0, 0);
-        foreach (var (equations, unknowns) in Components.Of(system))
-        {
-            SolveComponent(system, equations, unknowns, x, ref steps, ref blocks);
-        }
-
-        return (x, steps, blocks);
-    }
-
-    private static double[] Weights(SystemWriter writer, IReadOnlySet<string> held)
-    {
-        var weights = new double[writer.Start.Length];
-        Array.Fill(weights, 1);
-        foreach (var point in held)
-        {
-            weights[writer.PointIndex(point)] = weights[writer.PointIndex(point) + 1] = Held;
-        }
-
-        return weights;
-    }
-
-    private static void SolveComponent(EquationSystem system, List<int> equations, List<int> unknowns, double[] x, ref int steps, ref int blocks)
-    {
-        if (equations.TrueForAll(e => Math.Abs(system.Residual(e, x)) <= Tolerances.Residual))
-        {
-            return;
-        }
-
-        var before = unknowns.ConvertAll(u => x[u]);
-        var structure = ComponentStructure.Of(system, equations, unknowns);
-        var parts = structure.Parts;
-        blocks += parts.Blocks.Count;
-        var solved = parts.Over.Length == 0;
-        for (var b = 0; b < parts.Blocks.Count && solved; b++)
-        {
-            // A change of one size re-solves only the blocks behind it.
-            var (blockEquations, blockUnknowns) = parts.Blocks[b];
-            solved = Met(system, equations, blockEquations, x)
-                || SolveBlock(system, structure, b, Array.ConvertAll(blockEquations, e => equations[e]), Array.ConvertAll(blockUnknowns, u => unknowns[u]), x, ref steps);
-        }
-
-        if (solved && parts.Under.Length > 0)
-        {
-            blocks++;
-            solved = new MinimumNorm(system, Array.ConvertAll(parts.Under, e => equations[e]), Array.ConvertAll(parts.UnderUnknowns, u => unknowns[u]), structure.Under).Solve(x, system.Weights, ref steps);
-        }
-
-        if (!solved)
-        {
-            // Equations that depend on each other upset the blocks; take the component as a whole, from where it stood.
-            for (var i = 0; i < before.Count; i++)
-            {
-                x[unknowns[i]] = before[i];
-            }
-
-            new MinimumNorm(system, [.. equations], [.. unknowns], structure.Whole).Solve(x, system.Weights, ref steps);
-        }
-    }
-
-    private static bool Met(EquationSystem system, List<int> equations, int[] block, double[] x)
-    {
-        foreach (var e in block)
-        {
-            if (!(Math.Abs(system.Residual(equations[e], x)) <= Tolerances.Residual))
-            {
-                return false;
-            }
-        }
-
-        return true;
-    }
-
-    private static bool SolveBlock(EquationSystem system, ComponentStructure structure, int number, int[] equations, int[] unknowns, double[] x, ref int steps) =>
-        equations.Length <= DenseNewton.LargestBlock
-            ? DenseNewton.Solve(system, equations, unknowns, x, ref steps)
-            : new MinimumNorm(system, equations, unknowns, structure.Block(number)).Solve(x, system.Weights, ref steps);
-
-    private static SolveReport Judge(Sketch sketch, SystemWriter writer, EquationSystem system, double[] x, int steps, int blocks)
-    {
+        var (x, steps, blocks) = found;
         var largest = system.LargestResidual(x);
-        if (!(largest <= Tolerances.Residual))
+        if (!(largest <= system.Tolerance))
         {
             var unmet = Enumerable.Range(0, system.Equations.Length).Where(e => !(Math.Abs(system.Residual(e, x)) <= 1e-7))
                 .Select(e => system.Equations[e].Owner).Distinct().ToList();
             if (unmet.Count == 0)
             {
-                unmet = [.. Enumerable.Range(0, system.Equations.Length).Where(e => !(Math.Abs(system.Residual(e, x)) <= Tolerances.Residual)).Select(e => system.Equations[e].Owner).Distinct()];
+                unmet = [.. Enumerable.Range(0, system.Equations.Length).Where(e => !(Math.Abs(system.Residual(e, x)) <= system.Tolerance)).Select(e => system.Equations[e].Owner).Distinct()];
             }
 
             return new SolveReport(SolveEnd.Unmet, sketch, largest, steps, blocks, unmet, Unmet(sketch, unmet));
@@ -236,5 +181,5 @@ public static class SketchSolver
             : new SolveReport(SolveEnd.Solved, solution, largest, steps, blocks, [], "solved");
     }
 
-    private static string Unmet(Sketch sketch, IReadOnlyList<Owner> unmet) => $"These cannot all hold: {SketchWords.List(sketch, unmet)}.";
+    private static string Unmet(Sketch sketch, IReadOnlyList<Owner> unmet) => $"No way was found from here to meet: {SketchWords.List(sketch, unmet)}.";
 }

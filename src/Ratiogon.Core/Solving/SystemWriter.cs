@@ -15,6 +15,9 @@ public sealed class SystemWriter
     private readonly Dictionary<string, int> first = new(StringComparer.Ordinal);
     private readonly bool reducing;
     private readonly List<double> start = [];
+    private readonly List<int> partner = [];
+    private readonly List<double> weights = [];
+    private readonly List<(Equation Equation, double Stiffness)> soft = [];
     private readonly Dictionary<(string Curve, string Point), CurveForm> forms = [];
     private readonly Dictionary<Owner, int> own = [];
     private readonly HashSet<(int, int, int)> axes = [];
@@ -31,14 +34,15 @@ public sealed class SystemWriter
             switch (entity)
             {
                 case PointEntity p:
-                    Unknown(p.At.X);
-                    Unknown(p.At.Y);
+                    var x = start.Count;
+                    Unknown(p.At.X, 1, x + 1);
+                    Unknown(p.At.Y, 1, x);
                     break;
                 case CircleEntity c:
-                    Unknown(c.Radius);
+                    Unknown(c.Radius, SoftRules.OfRadius);
                     break;
                 case ArcEntity a:
-                    Unknown(a.Radius);
+                    Unknown(a.Radius, SoftRules.OfRadius);
                     break;
                 case SplineEntity s:
                     // The slopes at its points; linear equations tie them to the points.
@@ -71,12 +75,29 @@ public sealed class SystemWriter
     internal int OwnUnknowns(Owner of) => own.GetValueOrDefault(of);
 
     /// <summary>Adds a raw unknown.</summary>
-    internal int Unknown(double value)
+    /// <param name="value">Where it starts.</param>
+    /// <param name="weight">How much it resists moving, beside a coordinate's 1; what follows from coordinates hardly does.</param>
+    /// <param name="other">Of a coordinate: the raw unknown that is the point's other one.</param>
+    internal int Unknown(double value, double weight = SoftRules.OfFollowers, int other = -1)
     {
         own[owner] = own.GetValueOrDefault(owner) + 1;
         start.Add(value);
+        weights.Add(weight);
+        partner.Add(other);
         return Union.Add();
     }
+
+    /// <summary>How much each raw unknown resists moving.</summary>
+    internal IReadOnlyList<double> Weights => weights;
+
+    /// <summary>Of a coordinate, the point's other one; -1 for all else.</summary>
+    internal IReadOnlyList<int> Partner => partner;
+
+    /// <summary>What rather stays as it is, with how much it resists.</summary>
+    internal IReadOnlyList<(Equation Equation, double Stiffness)> Soft => soft;
+
+    /// <summary>Adds an equation that rather holds.</summary>
+    internal void AddSoft(Equation equation, double stiffness) => soft.Add((equation, stiffness));
 
     internal AffineUnion Union { get; } = new();
 

@@ -92,7 +92,7 @@ public class SparseLdlTests
     }, iter: 200);
 
     [Fact]
-    public void A_matrix_that_is_not_positive_is_refused() => new SparseLdl([0, 1, 3], [0, 0, 1]).Factor([1, 2, 1]).ShouldBeFalse();
+    public void A_pivot_of_zero_is_refused() => new SparseLdl([0, 1, 3], [0, 0, 1]).Factor([1, 2, 4]).ShouldBeFalse();
 }
 
 public class MinimumDegreeTests
@@ -173,8 +173,13 @@ public class EquationTests
     [
         new Core.Solving.Equations.Linear([0, 1, 2], [1, -0.5, -0.5], 3),
         new Core.Solving.Equations.PointDistance(0, 1, 2, 3, 7),
-        new Core.Solving.Equations.OnCircle(0, 1, 2, 3, 4, 5),
-        new Core.Solving.Equations.EqualLengths([0, 1, 2, 3, 4, 5, 6, 7], 6),
+        new Core.Solving.Equations.OnCircle(0, 1, 2, 3, 4),
+        new Core.Solving.Equations.CirclesTouch(0, 1, 4, 2, 3, 5, 1, 0),
+        new Core.Solving.Equations.CirclesTouch(0, 1, 4, 2, 3, 5, -1, -1),
+        new Core.Solving.Equations.SquareTo([0, 1, 2, 3], [4, 5, 6, 7]),
+        new Core.Solving.Equations.EvenlyBeside([0, 1, 2, 3], [4, 5, 6, 7]),
+        new Core.Solving.Equations.RimToRim(0, 2, [4, 5], 1, 30),
+        new Core.Solving.Equations.EqualLengths([0, 1, 2, 3, 4, 5, 6, 7]),
         new Core.Solving.Equations.LineDistance(0, 1, 2, 3, 4, 5, 2),
         new Core.Solving.Equations.LinesAtAngle([0, 1, 2, 3, 4, 5, 6, 7], 0.7, 40),
     ];

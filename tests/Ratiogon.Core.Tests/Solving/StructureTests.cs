@@ -31,31 +31,6 @@ public class StructureTests
     }
 
     [Fact]
-    public void The_normal_pattern_holds_every_product_of_rows_that_share_a_moving_column()
-    {
-        int[][] rows = [[0, 1], [1, 2], [2, 3], [0, 3]];
-        var pattern = NormalPattern.Of(rows, 4, [0, 1, 2]);
-        pattern.Order.Order().ToArray().ShouldBe([0, 1, 2, 3]);
-        pattern.Diagonal.Length.ShouldBe(4);
-
-        // J with ones: the entry of two rows is the number of moving columns that they share.
-        var values = new double[pattern.RowIndex.Length];
-        foreach (var (entry, _, _) in pattern.Products)
-        {
-            values[entry]++;
-        }
-
-        for (var k = 0; k < 4; k++)
-        {
-            for (var p = pattern.ColumnStarts[k]; p < pattern.ColumnStarts[k + 1]; p++)
-            {
-                var (a, b) = (rows[pattern.Order[pattern.RowIndex[p]]], rows[pattern.Order[k]]);
-                values[p].ShouldBe(a.Intersect(b).Count(c => c < 3));
-            }
-        }
-    }
-
-    [Fact]
     public void Rows_let_go_can_be_added_again()
     {
         var space = new RowSpace(3, tracking: true);

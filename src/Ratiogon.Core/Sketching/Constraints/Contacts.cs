@@ -68,7 +68,7 @@ internal sealed class Tangent : ConstraintKind
 
         // Outside or inside, whichever is nearer to what is drawn.
         var sign = Math.Abs(distance - (r + s)) <= Math.Abs(distance - Math.Abs(r - s)) ? 1 : -1;
-        writer.Add(new CirclesTouch(ax, ay, ra, bx, by, rb, sign, Math.Max(distance, Tolerances.SmallestSize + Math.Abs(r - s)), Math.Sign(r - s)));
+        writer.Add(new CirclesTouch(ax, ay, ra, bx, by, rb, sign, Math.Sign(r - s)));
     }
 
     /// <summary>Where two curves are nearest to touching as drawn: roughly by samples, then refined, so that what touches
@@ -236,9 +236,8 @@ internal sealed class Symmetric : ConstraintKind
         }
         else
         {
-            var length = writer.LengthOf(e);
-            writer.Add(new SquareTo([e[0], e[1], e[2], e[3], a, a + 1, b, b + 1], length));
-            writer.Add(new EvenlyBeside([a, a + 1, b, b + 1], e, length));
+            writer.Add(new SquareTo(e, [a, a + 1, b, b + 1]));
+            writer.Add(new EvenlyBeside([a, a + 1, b, b + 1], e));
         }
     }
 }

@@ -101,7 +101,7 @@ internal sealed class Equal : ConstraintKind
             var a = writer.EndsOf(of[0]);
             foreach (var b in of.Skip(1).Select(writer.EndsOf))
             {
-                writer.Add(new EqualLengths([.. a, .. b], (writer.LengthOf(a) + writer.LengthOf(b)) / 2));
+                writer.Add(new EqualLengths([.. a, .. b]));
             }
         }
         else
@@ -135,7 +135,7 @@ internal static class AngledLines
     }
 
     public static void WriteSigned(SystemWriter writer, int[] a, int[] b, double angle) =>
-        writer.Add(new LinesAtAngle([.. a, .. b], angle, writer.LengthOf(a) * writer.LengthOf(b)));
+        writer.Add(new LinesAtAngle([.. a, .. b], angle, Math.Min(writer.LengthOf(a), writer.LengthOf(b))));
 
     /// <summary>The signed angle from the first line's direction to the second's, in radians.</summary>
     public static double Between(SystemWriter writer, int[] a, int[] b)

@@ -52,7 +52,7 @@ internal abstract class PlacedOn(int curves) : ConstraintKind
         {
             var (cx, cy) = writer.PointOf(curve);
             var r = writer.RadiusOf(curve);
-            writer.Add(new OnCircle(p, p + 1, cx, cy, r, Math.Max(writer.Start[r], Tolerances.SmallestSize)));
+            writer.Add(new OnCircle(p, p + 1, cx, cy, r));
         }
         else
         {

@@ -52,7 +52,7 @@ internal sealed class OffsetSize : DimensionKind
                     if (StandsSquare(sketch, of, copy) && done.Add(copy))
                     {
                         // (q - p) . u = 0
-                        writer.Add(new SquareTo([e[0], e[1], e[2], e[3], p, p + 1, q, q + 1], writer.LengthOf(e)));
+                        writer.Add(new SquareTo(e, [p, p + 1, q, q + 1]));
                     }
                 }
             }

@@ -65,7 +65,7 @@ public static class SketchEditor
             return InOrder(OneByOne(drawn, edit, parameters, null), all);
         }
 
-        var solved = Solved(all, parameters, edit.Move.Count > 0 ? edit.Move.Keys.ToHashSet(StringComparer.Ordinal) : null);
+        var solved = Solved(all, parameters, edit.Move.Count > 0 ? edit.Move.Keys.ToHashSet(StringComparer.Ordinal) : null, fresh.Count > 0 ? fresh.ToHashSet() : null, explain: edit.Tie.Length + edit.Size.Count(d => d.Driving) == 0);
         return solved.Done || edit.Tie.Length + edit.Size.Count(d => d.Driving) == 0 ? solved : InOrder(OneByOne(drawn, edit, parameters, solved.Refusal), all);
     }
 
@@ -89,11 +89,21 @@ public static class SketchEditor
     /// <param name="sketch">To be solved.</param>
     /// <param name="parameters">Their values.</param>
     /// <param name="held">Points that should rather stay where they are drawn than run after the others.</param>
-    public static Outcome<Sketch> Solved(Sketch sketch, ParameterValues parameters, IReadOnlySet<string>? held = null) => Counts.Refresh(sketch, parameters).Then(counted => SketchValues.Of(counted, parameters).Then<Sketch>(values =>
-    {
-        var report = SketchSolver.Solve(counted, values, held);
-        return report.Solved ? report.Sketch : new Refusal($"sketch.{Code(report.End)}", report.Message) { Involved = [.. report.Unmet.Select(o => o.Id)] };
-    }));
+    /// <param name="fresh">Rules that are new.</param>
+    /// <param name="explain">Whether a failure is to be explained by the rules that cannot hold together.</param>
+    public static Outcome<Sketch> Solved(Sketch sketch, ParameterValues parameters, IReadOnlySet<string>? held = null, IReadOnlySet<Owner>? fresh = null, bool explain = true) =>
+        Counts.Refresh(sketch, parameters).Then(counted => SketchValues.Of(counted, parameters).Then<Sketch>(values =>
+        {
+            var report = SketchSolver.Solve(counted, values, held, fresh);
+            return report.Solved ? report.Sketch : explain ? Explained(counted, values, report) : Unsolved(report);
+        }));
+
+    private static Refusal Unsolved(SolveReport report) => new($"sketch.{Code(report.End)}", report.Message) { Involved = [.. report.Unmet.Select(o => o.Id)] };
+
+    /// <summary>Why a sketch does not solve: the smallest set that cannot hold together where that was shown, else how it ended.</summary>
+    private static Refusal Explained(Sketch sketch, IReadOnlyDictionary<string, double> values, SolveReport report) => Conflicts.Find(sketch, values) is { Rules.Count: > 0 } conflict
+        ? new Refusal("sketch.clash", $"These cannot all hold: {SketchWords.List(sketch, conflict.Rules)}.{(conflict.Note is { } note ? $" ({note})" : "")}") { Involved = [.. conflict.Rules.Select(o => o.Id)] }
+        : Unsolved(report);
 
     private static Outcome<Sketch> OneByOne(Sketch drawn, SketchEdit edit, ParameterValues parameters, Refusal? whole)
     {
@@ -118,7 +128,7 @@ public static class SketchEditor
             var finding = Diagnosis.Judge(with, rule, values.Value);
             if (finding.Novelty == Novelty.Independent)
             {
-                sketch = SketchSolver.Solve(with, values.Value).Sketch;
+                sketch = finding.Report.Sketch;
             }
             else if (!edit.Inferred.Contains(rule.Id))
             {
@@ -135,11 +145,15 @@ public static class SketchEditor
         var what = SketchWords.Describe(sketch, rule);
         var others = finding.Others.Count == 0 ? "the shape of the entities themselves" : SketchWords.List(sketch, finding.Others);
         var ways = finding.Others.Any(o => o.Kind == OwnerKind.Dimension) ? "Change or remove one of them" : "Remove one of them";
-        var refusal = finding.Novelty == Novelty.Redundant
-            ? new Refusal("sketch.redundant", rule.Kind == OwnerKind.Dimension
-                ? $"{what} follows already from: {others}. It can be kept as a reference dimension."
-                : $"{what} follows already from: {others}. It was left out.")
-            : new Refusal("sketch.clash", $"{what} clashes with: {others}. {ways}, or leave this out.");
+        var note = finding.Note is { } limits ? $" ({limits})" : "";
+        var refusal = finding.Novelty switch
+        {
+            Novelty.Redundant => new Refusal("sketch.redundant", rule.Kind == OwnerKind.Dimension
+                ? $"{what} follows already from: {others}. It can be kept as a reference dimension.{note}"
+                : $"{what} follows already from: {others}. It was left out.{note}"),
+            Novelty.Clash => new Refusal("sketch.clash", $"{what} clashes with: {others}. {ways}, or leave this out.{note}"),
+            _ => new Refusal($"sketch.{Code(finding.Report.End)}", $"{what}: {Lower(finding.Report.Message)} Bring the geometry nearer to what is wanted first, or go there in smaller steps."),
+        };
         return refusal with { Where = rule.Id, Involved = [.. finding.Others.Select(o => o.Id)] };
     }
 
@@ -175,5 +189,7 @@ public static class SketchEditor
     private static bool Knows(Sketch sketch, string id) =>
         (sketch.Find(id) is not null && !Sketch.IsBuiltIn(id)) || sketch.Constraints.Any(c => c.Id == id) || sketch.Dimensions.Any(d => d.Id == id) || sketch.Shapes.Any(s => s.Id == id);
 
-    private static string Code(SolveEnd end) => end switch { SolveEnd.Unmet => "clash", SolveEnd.Collapsed => "collapsed", _ => "turned-over" };
+    private static string Lower(string sentence) => char.ToLowerInvariant(sentence[0]) + sentence[1..];
+
+    private static string Code(SolveEnd end) => end switch { SolveEnd.Unmet => "no-way", SolveEnd.Collapsed => "collapsed", _ => "turned-over" };
 }

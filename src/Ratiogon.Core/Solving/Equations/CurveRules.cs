@@ -133,46 +133,61 @@ internal sealed class LineTouchesCircle(int cx, int cy, int[] ends, int radius, 
     }
 }
 
-/// <summary>Two circles touch: |d|² = (r + sign s)², over twice a length; sign +1 outside, -1 one inside the other.</summary>
-internal sealed class CirclesTouch(int ax, int ay, int ra, int bx, int by, int rb, int sign, double scale, int larger) : Equation([ax, ay, bx, by, ra, rb])
+/// <summary>Two circles touch: the distance of their centres is the sum of their radii (sign +1), or their difference,
+/// the larger one's first (sign -1).</summary>
+/// <param name="ax">Raw unknowns of the first centre, its radius, and the same of the second.</param>
+/// <param name="sign">+1 outside, -1 one inside the other.</param>
+/// <param name="larger">Of two circles one in the other, +1 where the first is the larger, -1 where the second is.</param>
+internal sealed class CirclesTouch(int ax, int ay, int ra, int bx, int by, int rb, int sign, int larger) : Equation([ax, ay, bx, by, ra, rb])
 {
-    internal override (string Name, double[] Constants)? Plain => ("circles-touch", [sign, scale]);
+    private readonly int first = sign > 0 || larger >= 0 ? 1 : -1;
+
+    internal override (string Name, double[] Constants)? Plain => ("circles-touch", [sign, first]);
 
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
-        var (x, y, sum) = (v[2] - v[0], v[3] - v[1], v[4] + (sign * v[5]));
-        (d[0], d[1], d[2], d[3]) = (-x / scale, -y / scale, x / scale, y / scale);
-        (d[4], d[5]) = (-sum / scale, -sign * sum / scale);
-        return ((x * x) + (y * y) - (sum * sum)) / (2 * scale);
+        var (length, x, y) = Norm.Of(v[2] - v[0], v[3] - v[1]);
+        (d[0], d[1], d[2], d[3]) = (-x, -y, x, y);
+        (d[4], d[5]) = (-first, -first * sign);
+        return length - (first * (v[4] + (sign * v[5])));
     }
 
-    /// <summary>Of two circles one in the other, the larger stays the larger.</summary>
-    public override bool OnSameSide(ReadOnlySpan<double> v) => sign > 0 || larger == 0 || Math.Sign(v[4] - v[5]) == larger;
+    /// <summary>Of two circles one in the other, the larger stays the larger, and one never comes to lie on the other.</summary>
+    public override bool OnSameSide(ReadOnlySpan<double> v) =>
+        sign > 0 || new Geometry.Vec2(v[2] - v[0], v[3] - v[1]).Length > Tolerances.Length * Math.Max(1, Math.Abs(v[4]));
 }
 
-/// <summary>Two directions b - a and d - c square to each other: their dot product over a length.</summary>
-internal sealed class SquareTo(int[] abcd, double scale) : Equation(abcd)
+/// <summary>Two points level with each other along a line: (q - p) . u / |u|, with u along the line.</summary>
+/// <param name="ends">Raw unknowns of the line's ends.</param>
+/// <param name="points">Raw unknowns of the two points.</param>
+internal sealed class SquareTo(int[] ends, int[] points) : Equation([.. ends, .. points])
 {
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
-        var (x, y, z, w) = (v[2] - v[0], v[3] - v[1], v[6] - v[4], v[7] - v[5]);
-        (d[0], d[1], d[2], d[3]) = (-z / scale, -w / scale, z / scale, w / scale);
-        (d[4], d[5], d[6], d[7]) = (-x / scale, -y / scale, x / scale, y / scale);
-        return ((x * z) + (y * w)) / scale;
+        var (length, ux, uy) = Norm.Of(v[2] - v[0], v[3] - v[1]);
+        var (x, y) = (v[6] - v[4], v[7] - v[5]);
+        var along = (x * ux) + (y * uy);
+        (d[2], d[3]) = ((x - (along * ux)) / length, (y - (along * uy)) / length);
+        (d[0], d[1]) = (-d[2], -d[3]);
+        (d[4], d[5], d[6], d[7]) = (-ux, -uy, ux, uy);
+        return along;
     }
 }
 
-/// <summary>Two points equally far on either side of a line: the sum of their cross products with it, over twice its length.</summary>
-internal sealed class EvenlyBeside(int[] points, int[] ends, double length) : Equation([.. points, .. ends])
+/// <summary>Two points equally far on either side of a line: the distance of their middle from it.</summary>
+/// <param name="points">Raw unknowns of the two points.</param>
+/// <param name="ends">Raw unknowns of the line's ends.</param>
+internal sealed class EvenlyBeside(int[] points, int[] ends) : Equation([.. points, .. ends])
 {
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
-        var (ux, uy) = (v[6] - v[4], v[7] - v[5]);
+        var (length, ux, uy) = Norm.Of(v[6] - v[4], v[7] - v[5]);
         var (mx, my) = (((v[0] + v[2]) / 2) - v[4], ((v[1] + v[3]) / 2) - v[5]);
-        d[0] = d[2] = -uy / (2 * length);
-        d[1] = d[3] = ux / (2 * length);
-        (d[6], d[7]) = (my / length, -mx / length);
-        (d[4], d[5]) = ((uy / length) - d[6], (-ux / length) - d[7]);
-        return ((ux * my) - (uy * mx)) / length;
+        var (off, along) = ((ux * my) - (uy * mx), (ux * mx) + (uy * my));
+        (d[0], d[1]) = (-uy / 2, ux / 2);
+        (d[2], d[3]) = (d[0], d[1]);
+        (d[6], d[7]) = (uy * along / length, -ux * along / length);
+        (d[4], d[5]) = (uy - d[6], -ux - d[7]);
+        return off;
     }
 }

@@ -1,42 +1,57 @@
 namespace Ratiogon.Core.Solving.Equations;
 
-/// <summary>Two points at a distance: (|b - a|² - d²) / 2d, about the error in length and free of square roots.</summary>
+/// <summary>Lengths of vectors and their derivatives.</summary>
+internal static class Norm
+{
+    /// <summary>The length of (x, y) and its direction. Nothing has no direction: it is given one, so that what lies in one place can come apart.</summary>
+    public static (double Length, double X, double Y) Of(double x, double y)
+    {
+        var length = Math.Sqrt((x * x) + (y * y));
+        return length > 1e-150 ? (length, x / length, y / length) : (length, 1, 0);
+    }
+}
+
+/// <summary>Two points at a distance: |b - a| - d.</summary>
 internal sealed class PointDistance(int ax, int ay, int bx, int by, double distance) : Equation([ax, ay, bx, by])
 {
     internal override (string Name, double[] Constants)? Plain => ("point-distance", [distance]);
 
+    /// <summary>Whether it holds the distance of these two points, by their first unknowns.</summary>
+    internal bool Between(int p, int q) => (p == ax && q == bx) || (p == bx && q == ax);
+
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
-        var (x, y) = (v[2] - v[0], v[3] - v[1]);
-        (d[0], d[1], d[2], d[3]) = (-x / distance, -y / distance, x / distance, y / distance);
-        return ((x * x) + (y * y) - (distance * distance)) / (2 * distance);
+        var (length, x, y) = Norm.Of(v[2] - v[0], v[3] - v[1]);
+        (d[0], d[1], d[2], d[3]) = (-x, -y, x, y);
+        return length - distance;
     }
 }
 
-/// <summary>A point on a circle of unknown radius: (|p - c|² - r²) / 2s, with s the radius when written.</summary>
-internal sealed class OnCircle(int px, int py, int cx, int cy, int radius, double scale) : Equation([px, py, cx, cy, radius])
+/// <summary>A point on a circle of unknown radius: |p - c| - r.</summary>
+internal sealed class OnCircle(int px, int py, int cx, int cy, int radius) : Equation([px, py, cx, cy, radius])
 {
-    internal override (string Name, double[] Constants)? Plain => ("on-circle", [scale]);
+    internal override (string Name, double[] Constants)? Plain => ("on-circle", []);
 
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
-        var (x, y, r) = (v[0] - v[2], v[1] - v[3], v[4]);
-        (d[0], d[1], d[2], d[3], d[4]) = (x / scale, y / scale, -x / scale, -y / scale, -r / scale);
-        return ((x * x) + (y * y) - (r * r)) / (2 * scale);
+        var (length, x, y) = Norm.Of(v[0] - v[2], v[1] - v[3]);
+        (d[0], d[1], d[2], d[3], d[4]) = (x, y, -x, -y, -1);
+        return length - v[4];
     }
 }
 
-/// <summary>Two segments of equal length: (|b - a|² - |d - c|²) / 2s.</summary>
-internal sealed class EqualLengths(int[] abcd, double scale) : Equation(abcd)
+/// <summary>Two segments of equal length: |b - a| - |d - c|.</summary>
+internal sealed class EqualLengths(int[] abcd) : Equation(abcd)
 {
-    internal override (string Name, double[] Constants)? Plain => ("equal-lengths", [scale]);
+    internal override (string Name, double[] Constants)? Plain => ("equal-lengths", []);
 
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
-        var (x, y, z, w) = (v[2] - v[0], v[3] - v[1], v[6] - v[4], v[7] - v[5]);
-        (d[0], d[1], d[2], d[3]) = (-x / scale, -y / scale, x / scale, y / scale);
-        (d[4], d[5], d[6], d[7]) = (z / scale, w / scale, -z / scale, -w / scale);
-        return ((x * x) + (y * y) - (z * z) - (w * w)) / (2 * scale);
+        var (length, x, y) = Norm.Of(v[2] - v[0], v[3] - v[1]);
+        var (other, z, w) = Norm.Of(v[6] - v[4], v[7] - v[5]);
+        (d[0], d[1], d[2], d[3]) = (-x, -y, x, y);
+        (d[4], d[5], d[6], d[7]) = (z, w, -z, -w);
+        return length - other;
     }
 }
 
@@ -69,37 +84,21 @@ internal sealed class LineDistance(int px, int py, int ax, int ay, int bx, int b
     }
 }
 
-/// <summary>Two centres whose distance is a value less (side +1) or plus (side -1) the radii:
-/// (|d|² - s²) / 2v with s = value - side * sum of radii.</summary>
+/// <summary>Two centres whose distance is a value less (side +1) or plus (side -1) the radii: |d| - (value - side * sum of radii).</summary>
 internal sealed class RimToRim(int ax, int bx, int[] radii, int side, double value) : Equation([ax, ax + 1, bx, bx + 1, .. radii])
 {
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {
-        var (x, y, sum) = (v[2] - v[0], v[3] - v[1], value);
-        for (var i = 0; i < radii.Length; i++)
-        {
-            sum -= side * v[4 + i];
-        }
-
-        (d[0], d[1], d[2], d[3]) = (-x / value, -y / value, x / value, y / value);
-        for (var i = 0; i < radii.Length; i++)
-        {
-            d[4 + i] = side * sum / value;
-        }
-
-        return ((x * x) + (y * y) - (sum * sum)) / (2 * value);
-    }
-
-    /// <summary>The distance of the centres is a length, not a negative one.</summary>
-    public override bool OnSameSide(ReadOnlySpan<double> v)
-    {
+        var (length, x, y) = Norm.Of(v[2] - v[0], v[3] - v[1]);
+        (d[0], d[1], d[2], d[3]) = (-x, -y, x, y);
         var sum = value;
         for (var i = 0; i < radii.Length; i++)
         {
             sum -= side * v[4 + i];
+            d[4 + i] = side;
         }
 
-        return sum > 0;
+        return length - sum;
     }
 }
 

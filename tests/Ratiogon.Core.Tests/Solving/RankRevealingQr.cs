@@ -1,4 +1,4 @@
-namespace Ratiogon.Core.Solving;
+namespace Ratiogon.Core.Tests.Solving;
 
 /// <summary>
 /// Householder QR with column pivoting (Businger and Golub, 1965) of a small dense matrix: its numerical rank, and

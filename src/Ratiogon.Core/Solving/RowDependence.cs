@@ -1,0 +1,308 @@
+namespace Ratiogon.Core.Solving;
+
+/// <summary>
+/// Which rows of a sparse matrix depend on others and on which, and what is left free by all of them. The rows go into
+/// one saddle point factorisation [I J'; J 0], whose inverse holds the projection onto the null space of J (Benzi, Golub and
+/// Liesen, "Numerical solution of saddle point problems", 2005, section 5.2); rows that find no pivot are judged one by one
+/// by what that projection leaves of them.
+/// </summary>
+internal sealed class RowDependence
+{
+    private const double NoPivot = 1e-6;
+    private const double Strong = 1e-3;
+    private const double Share = 1e-6;
+    private const double Nothing = 1e-11;
+    private readonly int columnCount;
+    private readonly (int[] Columns, double[] Values)[] rows;
+    private readonly SaddlePattern pattern;
+    private readonly SparseLdl factor;
+    private readonly double[] values;
+    private readonly double[] b;
+    private readonly double[] rest;
+    private readonly int[] kept;
+    private readonly List<Extra> extras = [];
+    private readonly List<int> late = [];
+    private SparseInverse? inverse;
+
+    /// <summary>An independent row that found no pivot: what the others leave of it, of length one, and what that is made of.</summary>
+    private sealed record Extra(double[] Direction, Dictionary<int, double> Made);
+
+    /// <param name="rows">Rows with their values; of any length.</param>
+    /// <param name="columnCount">Number of columns.</param>
+    /// <param name="together">Groups of columns whose ranks will be asked for; null for none.</param>
+    public RowDependence(IReadOnlyList<(int[] Columns, double[] Values)> rows, int columnCount, IReadOnlyList<int[]>? together = null)
+    {
+        this.columnCount = columnCount;
+        this.rows = [.. rows.Select(r => (r.Columns, Scaled(r.Values)))];
+        var matched = Matching.Maximum([.. this.rows.Select(r => r.Columns.Where((_, i) => Math.Abs(r.Values[i]) > Strong).ToArray())], columnCount);
+        kept = [.. Enumerable.Range(0, rows.Count).Where(r => matched.ColumnOf[r] >= 0)];
+        var columns = Array.ConvertAll(kept, r => this.rows[r].Columns);
+        pattern = SaddlePattern.Of(columns, columnCount, [.. kept.SelectMany(r => this.rows[r].Values.Select(v => Math.Abs(v) > Strong))], together ?? []);
+        values = new double[pattern.RowIndex.Length];
+        b = new double[pattern.PlaceOf.Length];
+        rest = new double[pattern.PlaceOf.Length];
+        for (var c = 0; c < columnCount; c++)
+        {
+            values[pattern.Diagonal[c]] = 1;
+        }
+
+        var at = 0;
+        foreach (var v in kept.SelectMany(r => this.rows[r].Values))
+        {
+            values[pattern.EntryOf[at++]] = v;
+        }
+
+        factor = new SparseLdl(pattern.ColumnStarts, pattern.RowIndex);
+        var tiny = new double[pattern.PlaceOf.Length];
+        for (var i = 0; i < kept.Length; i++)
+        {
+            tiny[pattern.PlaceOf[columnCount + i]] = NoPivot;
+        }
+
+        var dropped = new List<int>();
+        if (!factor.Factor(values, dropped, tiny))
+        {
+            throw new InvalidOperationException("a saddle point matrix of finite rows has a factor");
+        }
+
+        var out_ = dropped.ToHashSet();
+        var inFactor = new bool[rows.Count];
+        for (var i = 0; i < kept.Length; i++)
+        {
+            inFactor[kept[i]] = !out_.Contains(pattern.PlaceOf[columnCount + i]);
+        }
+
+        Rank = inFactor.Count(k => k);
+        late.AddRange(Enumerable.Range(0, rows.Count).Where(r => !inFactor[r]));
+        foreach (var row in late)
+        {
+            if (Depends(this.rows[row].Columns, this.rows[row].Values, row) is { } made)
+            {
+                Dependent[row] = made;
+            }
+            else
+            {
+                Rank++;
+            }
+        }
+    }
+
+    /// <summary>How many rows are independent.</summary>
+    public int Rank { get; }
+
+    /// <summary>Rows that follow from the others, each with the independent rows that it is made of and their factors.</summary>
+    public SortedDictionary<int, IReadOnlyDictionary<int, double>> Dependent { get; } = [];
+
+    /// <summary>What a further row is made of; null when it is independent of all. Nothing is kept of it.</summary>
+    public IReadOnlyDictionary<int, double>? Depends(int[] columns, double[] of)
+    {
+        var made = Depends(columns, Scaled(of), -1);
+        return made;
+    }
+
+    /// <summary>Keeps a further row, if it is independent. True when it was.</summary>
+    /// <param name="columns">Its columns.</param>
+    /// <param name="of">Their values.</param>
+    /// <param name="label">A number for it, beyond those of the rows.</param>
+    public bool Add(int[] columns, double[] of, int label) => Depends(columns, Scaled(of), label) is null;
+
+    /// <summary>How many of the kept further rows there are; <see cref="BackTo"/> lets later ones go.</summary>
+    public int Added => extras.Count;
+
+    /// <summary>Lets the rows go that were added last, down to a number.</summary>
+    public void BackTo(int added) => extras.RemoveRange(added, extras.Count - added);
+
+    /// <summary>How many ways a group of columns can move: the rank of its rows in any basis of the null space.</summary>
+    /// <param name="group">One of the groups that were asked for, or one column.</param>
+    public int RankOf(int[] group)
+    {
+        inverse ??= factor.Inverse();
+        var n = group.Length;
+        var block = new double[n * n];
+        for (var i = 0; i < n; i++)
+        {
+            for (var k = 0; k <= i; k++)
+            {
+                block[(i * n) + k] = block[(k * n) + i] = Projection(group[i], group[k]);
+            }
+        }
+
+        return RankOfPositive(block, n);
+    }
+
+    /// <summary>The way of least length in the null space that moves a column most: its column of the projection.</summary>
+    public double[] Motion(int column)
+    {
+        Array.Clear(b);
+        b[pattern.PlaceOf[column]] = 1;
+        var way = Projected();
+        foreach (var extra in extras)
+        {
+            Subtract(way, extra.Direction, extra.Direction[column]);
+        }
+
+        return way;
+    }
+
+    private double Projection(int u, int v)
+    {
+        var p = inverse!.At(pattern.PlaceOf[u], pattern.PlaceOf[v]);
+        foreach (var extra in extras)
+        {
+            p -= extra.Direction[u] * extra.Direction[v];
+        }
+
+        return p;
+    }
+
+    /// <summary>Pivoted Cholesky of a small positive semi-definite matrix, which is overwritten.</summary>
+    private static int RankOfPositive(double[] a, int n)
+    {
+        var first = 0.0;
+        for (var k = 0; k < n; k++)
+        {
+            var p = k;
+            for (var i = k; i < n; i++)
+            {
+                p = a[(i * n) + i] > a[(p * n) + p] ? i : p;
+            }
+
+            var pivot = a[(p * n) + p];
+            first = k == 0 ? pivot : first;
+            if (!(pivot > Math.Max(Nothing, 1e-9 * first)))
+            {
+                return k;
+            }
+
+            for (var i = 0; i < n; i++)
+            {
+                (a[(i * n) + k], a[(i * n) + p]) = (a[(i * n) + p], a[(i * n) + k]);
+            }
+
+            for (var i = 0; i < n; i++)
+            {
+                (a[(k * n) + i], a[(p * n) + i]) = (a[(p * n) + i], a[(k * n) + i]);
+            }
+
+            for (var i = k + 1; i < n; i++)
+            {
+                var f = a[(i * n) + k] / pivot;
+                for (var c = k + 1; c < n; c++)
+                {
+                    a[(i * n) + c] -= f * a[(k * n) + c];
+                }
+            }
+        }
+
+        return n;
+    }
+
+    private Dictionary<int, double>? Depends(int[] columns, double[] of, int label)
+    {
+        Array.Clear(b);
+        for (var i = 0; i < columns.Length; i++)
+        {
+            b[pattern.PlaceOf[columns[i]]] += of[i];
+        }
+
+        var left = Projected();
+        var made = new Dictionary<int, double>();
+        for (var i = 0; i < kept.Length; i++)
+        {
+            if (b[pattern.PlaceOf[columnCount + i]] is var share && Math.Abs(share) > Share)
+            {
+                made[kept[i]] = share;
+            }
+        }
+
+        foreach (var extra in extras)
+        {
+            var share = 0.0;
+            for (var i = 0; i < columns.Length; i++)
+            {
+                share += extra.Direction[columns[i]] * of[i];
+            }
+
+            if (Math.Abs(share) > 1e-14)
+            {
+                Subtract(left, extra.Direction, share);
+                foreach (var (row, factor) in extra.Made)
+                {
+                    made[row] = made.GetValueOrDefault(row) + (share * factor);
+                }
+            }
+        }
+
+        var length = Math.Sqrt(left.Sum(v => v * v));
+        if (!(length > Tolerances.Rank))
+        {
+            return made.Where(m => Math.Abs(m.Value) > Share).ToDictionary();
+        }
+
+        if (label >= 0)
+        {
+            var own = made.ToDictionary(m => m.Key, m => -m.Value / length);
+            own[label] = 1 / length;
+            extras.Add(new Extra(Array.ConvertAll(left, v => v / length), own));
+        }
+
+        return null;
+    }
+
+    /// <summary>Solves for the right-hand side in b, with one round of refinement; the part over the columns is answered, all stays in b.</summary>
+    private double[] Projected()
+    {
+        var right = (double[])b.Clone();
+        factor.Solve(b);
+        Multiply(b, rest);
+        for (var i = 0; i < rest.Length; i++)
+        {
+            rest[i] = right[i] - rest[i];
+        }
+
+        factor.Solve(rest);
+        for (var i = 0; i < b.Length; i++)
+        {
+            b[i] += rest[i];
+        }
+
+        var way = new double[columnCount];
+        for (var c = 0; c < columnCount; c++)
+        {
+            way[c] = b[pattern.PlaceOf[c]];
+        }
+
+        return way;
+    }
+
+    private void Multiply(double[] x, double[] y)
+    {
+        Array.Clear(y);
+        for (var column = 0; column < x.Length; column++)
+        {
+            for (var p = pattern.ColumnStarts[column]; p < pattern.ColumnStarts[column + 1]; p++)
+            {
+                var row = pattern.RowIndex[p];
+                y[row] += values[p] * x[column];
+                if (row != column)
+                {
+                    y[column] += values[p] * x[row];
+                }
+            }
+        }
+    }
+
+    private static void Subtract(double[] from, double[] direction, double share)
+    {
+        for (var i = 0; i < from.Length; i++)
+        {
+            from[i] -= share * direction[i];
+        }
+    }
+
+    private static double[] Scaled(double[] of)
+    {
+        var length = Math.Sqrt(of.Sum(v => v * v));
+        return length > 0 ? Array.ConvertAll(of, v => v / length) : of;
+    }
+}

@@ -1,0 +1,73 @@
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Sketching;
+
+namespace Ratiogon.Core.Solving;
+
+/// <summary>How large the things are that each point and radius belongs to: by how much it may be moved and still be what it is.</summary>
+internal sealed class Scales
+{
+    private readonly Dictionary<string, double> of = new(StringComparer.Ordinal);
+    private readonly double typical;
+
+    private Scales(Sketch sketch)
+    {
+        var box = new List<double>();
+        foreach (var entity in sketch.Entities)
+        {
+            var size = Size(sketch, entity);
+            if (!(size > 0))
+            {
+                continue;
+            }
+
+            box.Add(size);
+            of[entity.Id] = size;
+            foreach (var point in entity.Points)
+            {
+                of[point] = Math.Min(size, of.GetValueOrDefault(point, size));
+            }
+        }
+
+        var points = sketch.Entities.OfType<PointEntity>().Select(p => p.At).ToList();
+        var extent = points.Count < 2 ? 0 : Math.Max(points.Max(p => p.X) - points.Min(p => p.X), points.Max(p => p.Y) - points.Min(p => p.Y));
+        box.Sort();
+        typical = box.Count > 0 ? box[box.Count / 2] : extent > 0 ? extent / Math.Sqrt(points.Count) : 1;
+    }
+
+    public static Scales Of(Sketch sketch) => new(sketch);
+
+    /// <summary>The size that goes with a point, circle or arc, in mm: of the smallest curve it belongs to, else of the sketch's curves.</summary>
+    public double this[string id] => of.GetValueOrDefault(id, typical);
+
+    /// <summary>The sketch with every point and radius moved at random, each by a share of its own size; nothing of it need hold, but what is fixed stays.
+    /// The same seed always moves the same way.</summary>
+    public Sketch Stirred(Sketch sketch, int seed, double share)
+    {
+        var random = new Random(20260717 + (7919 * seed));
+        var held = sketch.Constraints.Where(c => c.Kind == "fixed").SelectMany(c => c.Of).SelectMany(id => sketch.Find(id)!.Points.Append(id)).ToHashSet(StringComparer.Ordinal);
+        double Way(string id) => held.Contains(id) ? 0 : (random.NextDouble() - 0.5) * 2 * share * this[id];
+        return sketch with
+        {
+            Entities =
+            [
+                .. sketch.Entities.Select(e => e switch
+                {
+                    PointEntity p => p with { At = p.At + new Vec2(Way(p.Id), Way(p.Id)) },
+                    CircleEntity c => c with { Radius = Math.Max(c.Radius * 0.2, c.Radius + Way(c.Id)) },
+                    ArcEntity a => a with { Radius = Math.Max(a.Radius * 0.2, a.Radius + Way(a.Id)) },
+                    _ => e,
+                }),
+            ],
+        };
+    }
+
+    private static double Size(Sketch sketch, SketchEntity entity) => entity switch
+    {
+        LineEntity l => sketch.At(l.From).DistanceTo(sketch.At(l.To)),
+        CircleEntity c => c.Radius,
+        ArcEntity a => Math.Min(a.Radius, sketch.At(a.From).DistanceTo(sketch.At(a.To))),
+        EllipticEntity e => Math.Min(sketch.At(e.Centre).DistanceTo(sketch.At(e.First)), sketch.At(e.Centre).DistanceTo(sketch.At(e.Second))),
+        SplineEntity s => Enumerable.Range(1, s.Through.Length - 1).Min(i => sketch.At(s.Through[i - 1]).DistanceTo(sketch.At(s.Through[i]))),
+        _ => 0,
+    };
+}
