@@ -20,6 +20,9 @@ public static class Conflicts
 
     /// <summary>The work that a search may take, in rules solved.</summary>
     private const int MostWork = 40_000;
+    private const int FewStarts = 6;
+    private const int ManyStarts = 60;
+    private const int ManyRules = 60;
 
     /// <param name="sketch">A sketch that does not solve.</param>
     /// <param name="values">Its driving values, in mm and rad.</param>
@@ -35,9 +38,24 @@ public static class Conflicts
         foreach (var suspects in new[] { Pulling(sketch, values), Crossed(sketch, values), pool })
         {
             var set = (rule is { } r && !suspects.Contains(r) ? suspects.Append(r) : suspects).Where(pool.Contains).ToList();
-            if (set.Count > 0 && !search.Holds(set))
+            if (set.Count == 0 || search.Holds(set, FewStarts))
             {
-                return search.Smallest(set, rule);
+                continue;
+            }
+
+            // A few starts lead to the set, many decide whether it is one; where they meet it, many are tried from the first.
+            foreach (var starts in new[] { FewStarts, ManyStarts })
+            {
+                var found = search.Smallest(set, rule, starts);
+                if (!search.Holds(found.Rules, ManyStarts))
+                {
+                    return found;
+                }
+
+                if (search.Holds(set, ManyStarts))
+                {
+                    break;
+                }
             }
         }
 
@@ -144,30 +162,30 @@ public static class Conflicts
         private bool Over => work > MostWork || cancel.IsCancellationRequested;
 
         /// <summary>Whether these rules can hold together, all others left out, from some start.</summary>
-        public bool Holds(IReadOnlyCollection<Owner> rules)
+        public bool Holds(IReadOnlyCollection<Owner> rules, int starts)
         {
             work += rules.Count + 4;
             var alone = Only(rules);
-            return SketchSolver.CanHold(alone, values.Where(v => alone.Dimensions.Any(d => d.Id == v.Key)).ToDictionary(v => v.Key, v => v.Value));
+            return SketchSolver.AnySolution(alone, alone.Dimensions.ToDictionary(d => d.Id, d => values[d.Id]), rules.Count > ManyRules ? Math.Min(starts, FewStarts) : starts) is not null;
         }
 
         /// <summary>A smallest failing part of a failing set; a rule that is known to be part of it is not tried.</summary>
-        public Conflict Smallest(List<Owner> set, Owner? known)
+        public Conflict Smallest(List<Owner> set, Owner? known, int starts)
         {
             var first = known is { } k ? ImmutableList.Create(k) : [];
             var rest = set.Where(r => r != known).ToList();
-            var found = rest.Count == 0 || (first.Count > 0 && !Holds(first)) ? first : first.AddRange(Explain(first, first.Count > 0, rest));
+            var found = rest.Count == 0 || (first.Count > 0 && !Holds(first, starts)) ? first : first.AddRange(Explain(first, first.Count > 0, rest, starts));
             return new Conflict([.. found.Distinct()], Over ? $"among these {found.Count}: the search for fewer was cut short after {work} rules tried" : null);
         }
 
-        private List<Owner> Explain(ImmutableList<Owner> background, bool grown, List<Owner> rules)
+        private List<Owner> Explain(ImmutableList<Owner> background, bool grown, List<Owner> rules, int starts)
         {
             if (Over)
             {
                 return rules;
             }
 
-            if (grown && background.Count > 1 && !Holds(background))
+            if (grown && background.Count > 1 && !Holds(background, starts))
             {
                 return [];
             }
@@ -179,8 +197,8 @@ public static class Conflicts
 
             var half = rules.Count / 2;
             var (near, far) = (rules[half..], rules[..half]);
-            var ofFar = Explain(background.AddRange(near), near.Count > 0, far);
-            var ofNear = Explain(background.AddRange(ofFar), ofFar.Count > 0, near);
+            var ofFar = Explain(background.AddRange(near), near.Count > 0, far, starts);
+            var ofNear = Explain(background.AddRange(ofFar), ofFar.Count > 0, near, starts);
             return [.. ofFar, .. ofNear];
         }
 
@@ -195,7 +213,8 @@ public static class Conflicts
 
             return sketch with
             {
-                Entities = [.. sketch.Entities.Where(e => keep.Contains(e.Id))],
+                // Curves between these points belong to it: they must not vanish either.
+                Entities = [.. sketch.Entities.Where(e => keep.Contains(e.Id) || (e.Points.Count > 0 && e.Points.All(keep.Contains)))],
                 Constraints = [.. rules.Where(r => r.Kind == OwnerKind.Constraint).Select(r => constraints[r.Id])],
                 Dimensions = [.. rules.Where(r => r.Kind == OwnerKind.Dimension).Select(r => dimensions[r.Id])],
                 Shapes = [],

@@ -9,7 +9,7 @@ internal static class DenseNewton
     /// <summary>Blocks up to this size are solved here; larger ones go to <see cref="MinimumNorm"/>, which is sparse.</summary>
     public const int LargestBlock = 48;
     private const int MostSteps = 60;
-    private const int MostHalvings = 12;
+    private const int MostHalvings = 30;
     private const int MostPolish = 12;
     private const double Blunt = 1e-6;
     private const double Singular = 1e-13;

@@ -44,7 +44,7 @@ internal sealed class Scales
     public Sketch Stirred(Sketch sketch, int seed, double share)
     {
         var random = new Random(20260717 + (7919 * seed));
-        var held = sketch.Constraints.Where(c => c.Kind == "fixed").SelectMany(c => c.Of).SelectMany(id => sketch.Find(id)!.Points.Append(id)).ToHashSet(StringComparer.Ordinal);
+        var held = Held(sketch);
         double Way(string id) => held.Contains(id) ? 0 : (random.NextDouble() - 0.5) * 2 * share * this[id];
         return sketch with
         {
@@ -60,6 +60,38 @@ internal sealed class Scales
             ],
         };
     }
+
+    /// <summary>The sketch with every point anywhere within its extent and somewhat beyond, and every radius up to twice or down to half
+    /// of what it is; what is fixed stays. The same seed always throws the same way.</summary>
+    public Sketch Thrown(Sketch sketch, int seed)
+    {
+        var random = new Random(20260718 + (7919 * seed));
+        var held = Held(sketch);
+        var points = sketch.Entities.OfType<PointEntity>().Select(p => p.At).ToList();
+        if (points.Count == 0)
+        {
+            return sketch;
+        }
+
+        var (low, high) = (new Vec2(points.Min(p => p.X), points.Min(p => p.Y)), new Vec2(points.Max(p => p.X), points.Max(p => p.Y)));
+        var (middle, half) = ((low + high) / 2, Math.Max(Math.Max(high.X - low.X, high.Y - low.Y), 2 * typical));
+        return sketch with
+        {
+            Entities =
+            [
+                .. sketch.Entities.Select(e => e switch
+                {
+                    PointEntity p when !held.Contains(p.Id) => p with { At = middle + (new Vec2(random.NextDouble() - 0.5, random.NextDouble() - 0.5) * (2 * half)) },
+                    CircleEntity c when !held.Contains(c.Id) => c with { Radius = c.Radius * Math.Pow(2, (2 * random.NextDouble()) - 1) },
+                    ArcEntity a when !held.Contains(a.Id) => a with { Radius = a.Radius * Math.Pow(2, (2 * random.NextDouble()) - 1) },
+                    _ => e,
+                }),
+            ],
+        };
+    }
+
+    private static HashSet<string> Held(Sketch sketch) =>
+        sketch.Constraints.Where(c => c.Kind == "fixed").SelectMany(c => c.Of).SelectMany(id => sketch.Find(id)!.Points.Append(id)).ToHashSet(StringComparer.Ordinal);
 
     private static double Size(Sketch sketch, SketchEntity entity) => entity switch
     {

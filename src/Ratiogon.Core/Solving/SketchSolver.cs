@@ -38,17 +38,30 @@ public static class SketchSolver
         return FromElsewhere(sketch, values, weighing) ?? direct;
     }
 
-    /// <summary>Whether any start gets to a solution, near or far, on whatever side: what decides that rules can hold together.</summary>
-    internal static bool CanHold(Sketch sketch, IReadOnlyDictionary<string, double> values)
+    /// <summary>Positions that meet all rules, near or far, on whatever side: from the drawn place, from others near it and from
+    /// anywhere. Null when no start leads to one, which is what decides that rules cannot hold together.</summary>
+    /// <param name="sketch">The sketch.</param>
+    /// <param name="values">Its driving values.</param>
+    /// <param name="starts">How many starts beside the drawn place.</param>
+    internal static Sketch? AnySolution(Sketch sketch, IReadOnlyDictionary<string, double> values, int starts)
     {
         var weighing = new Weighing(null, null);
-        if (Attempt(sketch, values, weighing).End is SolveEnd.Solved or SolveEnd.SideLost)
+        if (Attempt(sketch, values, weighing).Found is { } near)
         {
-            return true;
+            return near;
         }
 
         var scales = Scales.Of(sketch);
-        return Enumerable.Range(0, 12).Any(seed => Attempt(scales.Stirred(sketch, seed, 0.05 * Math.Pow(1.6, seed)), values, weighing).End is SolveEnd.Solved or SolveEnd.SideLost);
+        for (var seed = 0; seed < starts; seed++)
+        {
+            var start = seed % 2 == 0 ? scales.Stirred(sketch, seed, 0.05 * Math.Pow(1.6, seed / 2 % 10)) : scales.Thrown(sketch, seed);
+            if (Attempt(start, values, weighing).Found is { } found)
+            {
+                return found;
+            }
+        }
+
+        return null;
     }
 
     /// <summary>A solution from another start near what is drawn, everything on its side; the one that moves least of the first found.</summary>
@@ -177,8 +190,8 @@ public static class SketchSolver
 
         var crossed = Enumerable.Range(0, system.Equations.Length).Where(e => !system.OnSameSide(e, x)).Select(e => system.Equations[e].Owner).Distinct().ToList();
         return crossed.Count > 0
-            ? new SolveReport(SolveEnd.SideLost, sketch, largest, steps, blocks, crossed, $"The change would turn geometry over at {SketchWords.List(sketch, crossed)}.")
-            : new SolveReport(SolveEnd.Solved, solution, largest, steps, blocks, [], "solved");
+            ? new SolveReport(SolveEnd.SideLost, sketch, largest, steps, blocks, crossed, $"The change would turn geometry over at {SketchWords.List(sketch, crossed)}.") { Found = solution }
+            : new SolveReport(SolveEnd.Solved, solution, largest, steps, blocks, [], "solved") { Found = solution };
     }
 
     private static string Unmet(Sketch sketch, IReadOnlyList<Owner> unmet) => $"No way was found from here to meet: {SketchWords.List(sketch, unmet)}.";

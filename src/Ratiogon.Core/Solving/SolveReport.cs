@@ -29,4 +29,7 @@ public enum SolveEnd
 public sealed record SolveReport(SolveEnd End, Sketch Sketch, double LargestResidual, int Steps, int Blocks, IReadOnlyList<Owner> Unmet, string Message)
 {
     public bool Solved => End == SolveEnd.Solved;
+
+    /// <summary>Positions that meet all rules, be it on another side; null where none were found.</summary>
+    internal Sketch? Found { get; init; }
 }

@@ -90,9 +90,9 @@ internal sealed class Equal : ConstraintKind
 {
     public override string Name => "equal";
 
-    public override string Needs => "two or more lines, or two or more circles and arcs";
+    public override string Needs => "two or more lines, or two or more circles and arcs; the axes have no length";
 
-    protected override bool Fits(IReadOnlyList<SketchEntity> of) => Several<LineEntity>(of) || (of.Count >= 2 && of.All(IsRound));
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) => (Several<LineEntity>(of) && !of.Any(e => Sketch.IsBuiltIn(e.Id))) || (of.Count >= 2 && of.All(IsRound));
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
     {

@@ -33,7 +33,7 @@ internal sealed class Midpoint : ConstraintKind
     public override string Needs => "a point (or a circle by its centre) and a line, or three points of which the first is the middle";
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) =>
-        (of.Count == 2 && of.Count(e => e is LineEntity) == 1 && of.Count(HasPoint) == 1) || (of.Count == 3 && of.All(HasPoint));
+        (of.Count == 2 && of.Count(e => e is LineEntity && !Sketch.IsBuiltIn(e.Id)) == 1 && of.Count(HasPoint) == 1) || (of.Count == 3 && of.All(HasPoint));
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
     {

@@ -151,6 +151,7 @@ public static class SketchEditor
             Novelty.Redundant => new Refusal("sketch.redundant", rule.Kind == OwnerKind.Dimension
                 ? $"{what} follows already from: {others}. It can be kept as a reference dimension.{note}"
                 : $"{what} follows already from: {others}. It was left out.{note}"),
+            Novelty.Clash when finding.Others.Count == 0 => new Refusal("sketch.clash", $"{what} cannot hold, whatever the other rules: {Lower(finding.Report.Message)}"),
             Novelty.Clash => new Refusal("sketch.clash", $"{what} clashes with: {others}. {ways}, or leave this out.{note}"),
             _ => new Refusal($"sketch.{Code(finding.Report.End)}", $"{what}: {Lower(finding.Report.Message)} Bring the geometry nearer to what is wanted first, or go there in smaller steps."),
         };
