@@ -24,6 +24,9 @@ internal sealed class EquationSystem
     /// <summary>Equations that rather hold than not: what nobody sized keeps its size.</summary>
     public Equation[] Soft { get; }
 
+    /// <summary>Those from here on only carry things along, before the others hold them.</summary>
+    public int FirstCarrying { get; private init; }
+
     /// <summary>For each soft equation, the distinct unknowns it touches; none where it cannot change.</summary>
     public int[][] SoftColumns { get; }
 
@@ -38,6 +41,9 @@ internal sealed class EquationSystem
 
     /// <summary>How much each unknown resists moving: the sum over the raw unknowns it stands for.</summary>
     public double[] Weights { get; }
+
+    /// <summary>Whether reduction alone moves anything from where it was drawn.</summary>
+    public bool Jumped { get; private init; }
 
     /// <summary>The extent of what is drawn, in mm.</summary>
     public double Size { get; }
@@ -97,12 +103,17 @@ internal sealed class EquationSystem
         }
 
         var equations = writer.Equations.ToArray();
-        var soft = writer.Soft.Select(s => s.Equation).ToArray();
-        var stiffness = writer.Soft.Select(s => s.Stiffness * s.Equation.RawVariables.Average(v => rawWeights[v])).ToArray();
+        var held = writer.Soft.Concat(writer.Carrying).ToList();
+        var soft = held.Select(s => s.Equation).ToArray();
+        var stiffness = held.Select(s => s.Stiffness * s.Equation.RawVariables.Average(v => rawWeights[v])).ToArray();
         var (size, reach) = Extent(writer, goal);
         return new EquationSystem(
             equations, Slotted(equations, unknownOf, writer.Start), soft, Slotted(soft, unknownOf, writer.Start), stiffness,
-            unknownOf, offsetOf, [.. writer.Partner], [.. start], [.. weights], size, Math.Max(Tolerances.Residual, Tolerances.Grain * reach));
+            unknownOf, offsetOf, [.. writer.Partner], [.. start], [.. weights], size, Math.Max(Tolerances.Residual, Tolerances.Grain * reach))
+        {
+            FirstCarrying = writer.Soft.Count,
+            Jumped = Enumerable.Range(0, raw).Any(v => writer.Partner[v] >= 0 && Math.Abs((unknownOf[v] < 0 ? offsetOf[v] : start[unknownOf[v]] + offsetOf[v]) - goal[v]) > Tolerances.Length),
+        };
     }
 
     /// <summary>The extent of the coordinates, and how far the farthest lies from zero; the sketch's own axes do not count.</summary>

@@ -35,7 +35,9 @@ public static class SketchSolver
             return walked with { Steps = walked.Steps + steps };
         }
 
-        return FromElsewhere(sketch, values, weighing) ?? direct;
+        // A new tie may turn a corner over where nothing else meets it; a changed size may not.
+        return FromElsewhere(sketch, values, weighing)
+            ?? (direct is { Turned: true, Found: { } turned } && fresh?.Any(f => f.Kind == OwnerKind.Constraint) == true ? direct with { End = SolveEnd.Solved, Sketch = turned, Message = "solved" } : direct);
     }
 
     /// <summary>Positions that meet all rules, near or far, on whatever side: from the drawn place, from others near it and from
@@ -94,7 +96,7 @@ public static class SketchSolver
 
         if (Turns.Changed(drawn, report.Sketch))
         {
-            return report with { End = SolveEnd.SideLost, Sketch = drawn, Message = "The change would turn a corner over." };
+            return report with { End = SolveEnd.SideLost, Sketch = drawn, Message = "The change would turn a corner over.", Turned = true };
         }
 
         return Overlaps.New(drawn, report.Sketch) is { } laid

@@ -8,11 +8,14 @@ namespace Ratiogon.Core.Solving;
 /// their places, so that what has to give way turns and shifts rather than shrinks.</summary>
 internal static class SoftRules
 {
-    /// <summary>How much a radius resists changing, beside a coordinate's 1.</summary>
-    public const double OfRadius = 100;
+    /// <summary>How much a radius resists changing, beside a coordinate's 1: it gives way only where nothing else can.</summary>
+    public const double OfRadius = 1e6;
 
     /// <summary>How much a length resists changing, beside a coordinate's 1.</summary>
-    public const double OfLength = 100;
+    public const double OfLength = 1e6;
+
+    /// <summary>How much the way from one end of a line to the other resists, where things are first carried along with what was moved.</summary>
+    public const double OfCarrying = 1e3;
 
     /// <summary>How much those unknowns resist that follow from coordinates: slopes of splines, places on curves.</summary>
     public const double OfFollowers = 1e-3;
@@ -22,10 +25,23 @@ internal static class SoftRules
         var sized = writer.Equations.OfType<PointDistance>().Select(e => Pair(e.RawVariables[0], e.RawVariables[2])).ToHashSet();
         foreach (var entity in writer.Sketch.Entities)
         {
-            if (entity is LineEntity line && writer.EndsOf(line) is var e && sized.Add(Pair(e[0], e[2])))
+            if (entity is LineEntity line && writer.EndsOf(line) is var e)
             {
-                var length = new Vec2(writer.Start[e[2]] - writer.Start[e[0]], writer.Start[e[3]] - writer.Start[e[1]]).Length;
-                writer.AddSoft(new PointDistance(e[0], e[1], e[2], e[3], length), OfLength);
+                var (dx, dy) = (writer.Start[e[2]] - writer.Start[e[0]], writer.Start[e[3]] - writer.Start[e[1]]);
+                var (x, y) = (new Linear([e[0], e[2]], [-1, 1], dx), new Linear([e[1], e[3]], [-1, 1], dy));
+                writer.AddCarrying(x, OfCarrying);
+                writer.AddCarrying(y, OfCarrying);
+                if (!sized.Add(Pair(e[0], e[2])))
+                {
+                    continue;
+                }
+
+                // What lies along an axis keeps its side as well.
+                var length = new Vec2(dx, dy).Length;
+                var (level, upright) = (writer.Same(e[1], e[3]), writer.Same(e[0], e[2]));
+                writer.AddSoft(
+                    level ? new Linear([e[0], e[2]], [-1, 1], dx < 0 ? -length : length) : upright ? new Linear([e[1], e[3]], [-1, 1], dy < 0 ? -length : length) : new PointDistance(e[0], e[1], e[2], e[3], length),
+                    OfLength);
             }
         }
     }

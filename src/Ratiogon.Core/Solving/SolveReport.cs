@@ -30,6 +30,9 @@ public sealed record SolveReport(SolveEnd End, Sketch Sketch, double LargestResi
 {
     public bool Solved => End == SolveEnd.Solved;
 
+    /// <summary>Whether all that is wrong with what was found is that a corner turns the other way.</summary>
+    internal bool Turned { get; init; }
+
     /// <summary>Positions that meet all rules, be it on another side; null where none were found.</summary>
     internal Sketch? Found { get; init; }
 }

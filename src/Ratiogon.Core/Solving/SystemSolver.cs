@@ -163,7 +163,7 @@ internal sealed class SystemSolver
     private HashSet<int> Disturbed()
     {
         var found = new HashSet<int>();
-        for (var s = 0; s < system.Soft.Length; s++)
+        for (var s = 0; s < system.FirstCarrying; s++)
         {
             if (system.SoftColumns[s].Length > 0 && Math.Abs(system.SoftResidual(s, x)) > Tolerances.Length)
             {
@@ -263,22 +263,32 @@ internal sealed class SystemSolver
     {
         blocks++;
         var before = Array.ConvertAll(unknowns, u => x[u]);
-        var least = new MinimumNorm(system, equations, unknowns, x, soft);
-        if (soft.Length > 0)
+        var (holding, carrying) = (Array.FindAll(soft, s => s < system.FirstCarrying), Array.FindAll(soft, s => s >= system.FirstCarrying));
+        if (carrying.Length > 0 && system.Jumped)
+        {
+            // Reduction put things in one place that were drawn apart: what belongs to them comes along before lengths are held.
+            new MinimumNorm(system, [], unknowns, x, carrying).Pull(x, drawn, system.Weights, ref steps);
+        }
+
+        var least = new MinimumNorm(system, equations, unknowns, x, holding);
+        if (holding.Length > 0)
         {
             least.Pull(x, drawn, system.Weights, ref steps);
         }
 
-        if (least.Solve(x, system.Weights, ref steps) || soft.Length == 0)
+        if (least.Solve(x, system.Weights, ref steps))
         {
             return;
         }
 
+        // What resists much makes narrow valleys; without any of it there may be a way.
         for (var i = 0; i < unknowns.Length; i++)
         {
             x[unknowns[i]] = before[i];
         }
 
-        new MinimumNorm(system, equations, unknowns, x).Solve(x, system.Weights, ref steps);
+        var alike = new double[system.UnknownCount];
+        Array.Fill(alike, 1);
+        new MinimumNorm(system, equations, unknowns, x).Solve(x, alike, ref steps);
     }
 }

@@ -18,6 +18,7 @@ public sealed class SystemWriter
     private readonly List<int> partner = [];
     private readonly List<double> weights = [];
     private readonly List<(Equation Equation, double Stiffness)> soft = [];
+    private readonly List<(Equation Equation, double Stiffness)> carrying = [];
     private readonly Dictionary<(string Curve, string Point), CurveForm> forms = [];
     private readonly Dictionary<Owner, int> own = [];
     private readonly HashSet<(int, int, int)> axes = [];
@@ -95,6 +96,12 @@ public sealed class SystemWriter
 
     /// <summary>What rather stays as it is, with how much it resists.</summary>
     internal IReadOnlyList<(Equation Equation, double Stiffness)> Soft => soft;
+
+    /// <summary>What keeps its way while things are first carried along with what was moved, with how much it resists.</summary>
+    internal IReadOnlyList<(Equation Equation, double Stiffness)> Carrying => carrying;
+
+    /// <summary>Adds an equation that carries things along.</summary>
+    internal void AddCarrying(Equation equation, double stiffness) => carrying.Add((equation, stiffness));
 
     /// <summary>Adds an equation that rather holds.</summary>
     internal void AddSoft(Equation equation, double stiffness) => soft.Add((equation, stiffness));

@@ -93,7 +93,7 @@ internal static class Walk
             var components = Components.Of(system).Where(c => c.Equations.Exists(e => !(Math.Abs(system.Residual(e, x)) <= system.Tolerance))).ToList();
             equations = [.. components.SelectMany(c => c.Equations)];
             var moving = components.SelectMany(c => c.Unknowns).ToHashSet();
-            var soft = Enumerable.Range(0, system.Soft.Length).Where(s => system.SoftColumns[s].Length > 0 && system.SoftColumns[s].All(moving.Contains)).ToArray();
+            var soft = Enumerable.Range(0, system.FirstCarrying).Where(s => system.SoftColumns[s].Length > 0 && system.SoftColumns[s].All(moving.Contains)).ToArray();
             least = new MinimumNorm(system, equations, [.. moving.Order()], x, soft);
         }
     }

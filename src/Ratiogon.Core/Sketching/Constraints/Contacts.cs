@@ -191,6 +191,11 @@ internal sealed class Symmetric : ConstraintKind
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count == 3 && Axis(of) is { } axis
         && of.Where(e => e != axis).ToList() is [var a, var b] && ((a is LineEntity && b is LineEntity) || (HasPoint(a) && HasPoint(b) && IsRound(a) == IsRound(b)));
 
+    public override Refusal? CheckIn(Sketch sketch, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) =>
+        Axis(of) is { } axis && of.FirstOrDefault(e => e != axis && (e is PointEntity ? axis.Points.Contains(e.Id) : Curves.Centre(e) is { } centre && axis.Points.Contains(centre))) is { } end
+            ? new Refusal("constraint.on-own-axis", $"{end.Word} {end.Id} is an end of line {axis.Id} itself and has no mirror image in it but itself: pick another axis.")
+            : null;
+
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
     {
         var axis = Axis(of)!;
