@@ -49,6 +49,11 @@ internal sealed class Contacts
                 implied.Add((inner.Id, corner));
             }
 
+            if (constraint.Kind == "midpoint" && sketch.FindAll(constraint.Of) is { Count: 2 } half && half.FirstOrDefault(e => e is LineEntity) is { } line)
+            {
+                Note(line.Id, PointOf(half.First(e => e != line)));
+            }
+
             if (constraint.Kind is "on-curve" or "crossing" && sketch.FindAll(constraint.Of) is { } of && PlacedOn.Split(of) is var (point, curves))
             {
                 foreach (var curve in curves)

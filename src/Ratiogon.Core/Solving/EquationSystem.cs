@@ -7,6 +7,7 @@ internal sealed class EquationSystem
     private readonly int[][] softSlots;
     private readonly int[] unknownOf;
     private readonly double[] offsetOf;
+    private readonly bool[] coordinates;
 
     private EquationSystem(
         Equation[] equations, (int[][] Columns, int[][] Slots) hard, Equation[] soft, (int[][] Columns, int[][] Slots) softly, double[] stiffness,
@@ -14,6 +15,14 @@ internal sealed class EquationSystem
     {
         (Equations, (Columns, slots), Soft, (SoftColumns, softSlots), Stiffness) = (equations, hard, soft, softly, stiffness);
         (this.unknownOf, this.offsetOf, Partner, Start, Weights, Size, Tolerance) = (unknownOf, offsetOf, partner, start, weights, size, tolerance);
+        coordinates = new bool[start.Length];
+        for (var v = 0; v < partner.Length; v++)
+        {
+            if (partner[v] >= 0 && unknownOf[v] >= 0)
+            {
+                coordinates[unknownOf[v]] = true;
+            }
+        }
     }
 
     public Equation[] Equations { get; }
@@ -42,7 +51,7 @@ internal sealed class EquationSystem
     /// <summary>How much each unknown resists moving: the sum over the raw unknowns it stands for.</summary>
     public double[] Weights { get; }
 
-    /// <summary>Whether reduction alone moves anything from where it was drawn.</summary>
+    /// <summary>Whether reduction alone moves anything from where it was drawn; not told of a start elsewhere.</summary>
     public bool Jumped { get; private init; }
 
     /// <summary>The extent of what is drawn, in mm.</summary>
@@ -67,6 +76,7 @@ internal sealed class EquationSystem
     /// <param name="rawWeights">Weights of the raw unknowns; by default 1 each.</param>
     public static EquationSystem From(SystemWriter writer, double[]? goal = null, double[]? rawWeights = null)
     {
+        var elsewhere = goal is not null;
         goal ??= writer.Start;
         rawWeights ??= [.. writer.Weights];
         var raw = writer.Start.Length;
@@ -112,7 +122,7 @@ internal sealed class EquationSystem
             unknownOf, offsetOf, [.. writer.Partner], [.. start], [.. weights], size, Math.Max(Tolerances.Residual, Tolerances.Grain * reach))
         {
             FirstCarrying = writer.Soft.Count,
-            Jumped = Enumerable.Range(0, raw).Any(v => writer.Partner[v] >= 0 && Math.Abs((unknownOf[v] < 0 ? offsetOf[v] : start[unknownOf[v]] + offsetOf[v]) - goal[v]) > Tolerances.Length),
+            Jumped = !elsewhere && Enumerable.Range(0, raw).Any(v => writer.Partner[v] >= 0 && Math.Abs((unknownOf[v] < 0 ? offsetOf[v] : start[unknownOf[v]] + offsetOf[v]) - goal[v]) > Tolerances.Length),
         };
     }
 
@@ -291,6 +301,9 @@ internal sealed class EquationSystem
 
         return raw;
     }
+
+    /// <summary>Whether an unknown stands for a coordinate.</summary>
+    public bool IsCoordinate(int unknown) => coordinates[unknown];
 
     /// <summary>A raw unknown's value at these unknowns.</summary>
     public double ValueAt(ReadOnlySpan<double> x, int raw) => unknownOf[raw] is var u and >= 0 ? x[u] + offsetOf[raw] : offsetOf[raw];

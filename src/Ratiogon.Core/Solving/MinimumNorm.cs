@@ -9,9 +9,11 @@ namespace Ratiogon.Core.Solving;
 /// </summary>
 internal sealed class MinimumNorm
 {
-    private const int MostSteps = 60;
+    private const int MostSteps = 200;
     private const int MostPulls = 14;
     private const int MostHalvings = 6;
+    private const int RestoringSteps = 10;
+    private const double NearEnough = 1e-7;
     private const double LeastDamping = 1e-13;
     private const double Strong = 1e-3;
     private const double Stationary = 1e-9;
@@ -35,7 +37,7 @@ internal sealed class MinimumNorm
     private readonly double[] slopes;
 
     /// <param name="system">The whole system.</param>
-    /// <param name="hard">The equations to meet.</param>
+    /// <param name="hard">The equations to meet; ~s for a soft one that is to be met as well.</param>
     /// <param name="unknowns">The unknowns that may move; all others stay as they are.</param>
     /// <param name="soft">Soft equations, by their places in <see cref="EquationSystem.Soft"/>.</param>
     /// <param name="x">Where it begins: the pattern is chosen so that no pivot vanishes there.</param>
@@ -148,13 +150,24 @@ internal sealed class MinimumNorm
     }
 
     /// <summary>Brings what is soft and what is drawn as near as the equations allow: Gauss-Newton steps on the soft residuals and
-    /// on the way from <paramref name="drawn"/>, within the linearised equations. <see cref="Solve"/> has the last word.</summary>
+    /// on the way from <paramref name="drawn"/>, each within the linearised equations and then back onto them (gradient
+    /// projection with restoration; Rosen, 1961). <see cref="Solve"/> has the last word.</summary>
     /// <param name="x">All unknowns of the system.</param>
     /// <param name="drawn">Where they should rather stay.</param>
     /// <param name="weights">How much each resists moving.</param>
     /// <param name="steps">Counted up.</param>
     public void Pull(double[] x, double[] drawn, double[] weights, ref int steps)
     {
+        var near = Math.Max(system.Tolerance, NearEnough * system.Size);
+        var place = new double[unknowns.Length];
+        Keep(x, place);
+        if (hard.Length > 0 && !Solve(x, weights, ref steps, RestoringSteps, near))
+        {
+            Put(x, place);
+            return;
+        }
+
+        var energy = Energy(x, drawn, weights);
         for (var pull = 0; pull < MostPulls; pull++)
         {
             var (norm, _) = Linearise(x);
@@ -164,19 +177,32 @@ internal sealed class MinimumNorm
                 return;
             }
 
-            Save(x);
-            var length = StepLength();
-            var (before, share, better) = (Merit(x, drawn, weights), 1.0, false);
+            var step = new double[unknowns.Length];
+            for (var i = 0; i < step.Length; i++)
+            {
+                step[i] = b[pattern.PlaceOf[i]];
+            }
+
+            Keep(x, place);
+            var (share, better, length) = (1.0, false, StepLength());
             for (var halving = 0; halving < MostHalvings && !better; halving++, share /= 2)
             {
-                Restore(x);
-                Move(x, share);
-                better = Merit(x, drawn, weights) < before;
+                for (var i = 0; i < step.Length; i++)
+                {
+                    x[unknowns[i]] = place[i] + (share * step[i]);
+                }
+
+                if (hard.Length == 0 || Solve(x, weights, ref steps, RestoringSteps, near))
+                {
+                    var next = Energy(x, drawn, weights);
+                    better = next < energy;
+                    energy = better ? next : energy;
+                }
             }
 
             if (!better)
             {
-                Restore(x);
+                Put(x, place);
                 return;
             }
 
@@ -190,7 +216,7 @@ internal sealed class MinimumNorm
     /// <summary>What the residuals of the hard equations are to be, in their order, in place of zero; null for zero.</summary>
     public double[]? Goals { get; set; }
 
-    private int[] ColumnsOf(int i) => i < hard.Length ? system.Columns[hard[i]] : system.SoftColumns[soft[i - hard.Length]];
+    private int[] ColumnsOf(int i) => i >= hard.Length ? system.SoftColumns[soft[i - hard.Length]] : hard[i] >= 0 ? system.Columns[hard[i]] : system.SoftColumns[~hard[i]];
 
     /// <summary>Residuals and coefficients at x; the norm and the largest of the hard residuals.</summary>
     private (double Squared, double Largest) Linearise(double[] x)
@@ -201,7 +227,7 @@ internal sealed class MinimumNorm
             var row = j.AsSpan(jStart[i], jStart[i + 1] - jStart[i]);
             if (i < hard.Length)
             {
-                r[i] = system.Evaluate(hard[i], x, row) - (Goals?[i] ?? 0);
+                r[i] = (hard[i] >= 0 ? system.Evaluate(hard[i], x, row) : system.EvaluateSoft(~hard[i], x, row)) - (Goals?[i] ?? 0);
                 norm += r[i] * r[i];
                 largest = Math.Max(largest, Math.Abs(r[i]));
             }
@@ -316,7 +342,7 @@ internal sealed class MinimumNorm
         var sum = 0.0;
         for (var i = 0; i < hard.Length; i++)
         {
-            var residual = system.Residual(hard[i], x) - (Goals?[i] ?? 0);
+            var residual = (hard[i] >= 0 ? system.Residual(hard[i], x) : system.SoftResidual(~hard[i], x)) - (Goals?[i] ?? 0);
             sum += residual * residual;
         }
 
@@ -347,8 +373,8 @@ internal sealed class MinimumNorm
         return largest;
     }
 
-    /// <summary>What a pull is to make smaller: soft residuals and ways, and with a heavy weight the hard residuals.</summary>
-    private double Merit(double[] x, double[] drawn, double[] weights)
+    /// <summary>What a pull is to make smaller: soft residuals and ways, weighed.</summary>
+    private double Energy(double[] x, double[] drawn, double[] weights)
     {
         var sum = 0.0;
         foreach (var s in soft)
@@ -357,33 +383,34 @@ internal sealed class MinimumNorm
             sum += system.Stiffness[s] * residual * residual;
         }
 
-        var heaviest = 1.0;
         foreach (var u in unknowns)
         {
             var way = x[u] - drawn[u];
             sum += weights[u] * way * way;
-            heaviest = Math.Max(heaviest, weights[u]);
         }
 
-        sum += 1e4 * heaviest * NormAt(x);
         return double.IsNaN(sum) ? double.PositiveInfinity : sum;
     }
 
-    private void Save(double[] x)
+    private void Keep(double[] x, double[] place)
     {
         for (var i = 0; i < unknowns.Length; i++)
         {
-            saved[i] = x[unknowns[i]];
+            place[i] = x[unknowns[i]];
         }
     }
 
-    private void Restore(double[] x)
+    private void Put(double[] x, double[] place)
     {
         for (var i = 0; i < unknowns.Length; i++)
         {
-            x[unknowns[i]] = saved[i];
+            x[unknowns[i]] = place[i];
         }
     }
+
+    private void Save(double[] x) => Keep(x, saved);
+
+    private void Restore(double[] x) => Put(x, saved);
 
     private void Move(double[] x, double share)
     {

@@ -38,11 +38,7 @@ internal static class SketchCompiler
             }
         }
 
-        if (reducing)
-        {
-            SoftRules.Write(writer);
-        }
-
+        SoftRules.Write(writer);
         return writer;
     }
 

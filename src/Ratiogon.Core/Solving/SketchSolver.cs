@@ -12,6 +12,7 @@ public static class SketchSolver
     private const int MostRounds = 6;
     private const double Settled = 1e-8;
     private const int MostUnknownsElsewhere = 400;
+    private const double BentBy = 1e-6;
     private static readonly double[] Elsewhere = [0.02, 0.1, 0.1, 0.3, 0.3, 0.6];
 
     /// <param name="sketch">A sketch that passes <see cref="SketchCheck"/>; its positions are the start.</param>
@@ -24,21 +25,51 @@ public static class SketchSolver
         ArgumentNullException.ThrowIfNull(values);
         var weighing = new Weighing(held, fresh);
         var direct = Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing), values));
-        if (direct.Solved || (direct.Unmet.Count > 0 && direct.Steps == 0))
+        var steps = direct.Steps;
+        var tied = fresh?.Any(f => f.Kind == OwnerKind.Constraint) == true;
+        if ((direct.Solved && (!tied || Bend(sketch, direct.Sketch) <= BentBy)) || (direct.Unmet.Count > 0 && direct.Steps == 0))
         {
             return direct;
         }
 
-        var steps = direct.Steps;
-        if (Walk.Lead(sketch, values, ref steps) is { } near && Kept(sketch, Polished(sketch, Attempt(near, values, weighing), values)) is { Solved: true } walked)
+        // Places on splines and ellipses are written in the span where they have come to.
+        var free = sketch.Entities.Any(e => e is SplineEntity or EllipticEntity);
+
+        // What a new tie bends in one stride may be turned into place in several; what is not met may be reached.
+        var (best, bent) = (direct, direct.Solved ? Bend(sketch, direct.Sketch) : double.PositiveInfinity);
+        foreach (var rigid in tied ? new[] { true, false } : [false])
         {
-            return walked with { Steps = walked.Steps + steps };
+            if (Walk.Lead(sketch, values, rigid, ref steps) is { } near && Kept(sketch, Polished(sketch, free ? Attempt(near, values, weighing) : Attempt(sketch, values, weighing, near), values)) is { Solved: true } walked
+                && Bend(sketch, walked.Sketch) is var less && less < bent)
+            {
+                (best, bent) = (walked with { Steps = walked.Steps + steps }, less);
+                if (bent <= BentBy)
+                {
+                    break;
+                }
+            }
+        }
+
+        if (best.Solved)
+        {
+            return best;
         }
 
         // A new tie may turn a corner over where nothing else meets it; a changed size may not.
         return FromElsewhere(sketch, values, weighing)
-            ?? (direct is { Turned: true, Found: { } turned } && fresh?.Any(f => f.Kind == OwnerKind.Constraint) == true ? direct with { End = SolveEnd.Solved, Sketch = turned, Message = "solved" } : direct);
+            ?? (direct is { Turned: true, Found: { } turned } && tied ? direct with { End = SolveEnd.Solved, Sketch = turned, Message = "solved" } : direct);
     }
+
+    /// <summary>The most that any line or radius has changed its size, as a share of it.</summary>
+    private static double Bend(Sketch before, Sketch after) => before.Entities.Select(e => e switch
+    {
+        LineEntity l => Share(before.At(l.From).DistanceTo(before.At(l.To)), after.At(l.From).DistanceTo(after.At(l.To))),
+        CircleEntity c => Share(c.Radius, ((CircleEntity)after.Find(c.Id)!).Radius),
+        ArcEntity a => Share(a.Radius, ((ArcEntity)after.Find(a.Id)!).Radius),
+        _ => 0,
+    }).DefaultIfEmpty(0).Max();
+
+    private static double Share(double was, double now) => Math.Abs(now - was) / was;
 
     /// <summary>Positions that meet all rules, near or far, on whatever side: from the drawn place, from others near it and from
     /// anywhere. Null when no start leads to one, which is what decides that rules cannot hold together.</summary>

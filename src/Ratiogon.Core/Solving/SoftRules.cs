@@ -22,21 +22,27 @@ internal static class SoftRules
 
     public static void Write(SystemWriter writer)
     {
-        var sized = writer.Equations.OfType<PointDistance>().Select(e => Pair(e.RawVariables[0], e.RawVariables[2])).ToHashSet();
+        var sized = new HashSet<(int, int)>();
+        foreach (var distance in writer.Equations.OfType<PointDistance>())
+        {
+            var ends = distance.RawVariables;
+            if (sized.Add(Pair(ends[0], ends[2])))
+            {
+                Carry(writer, ends);
+            }
+        }
+
         foreach (var entity in writer.Sketch.Entities)
         {
             if (entity is LineEntity line && writer.EndsOf(line) is var e)
             {
-                var (dx, dy) = (writer.Start[e[2]] - writer.Start[e[0]], writer.Start[e[3]] - writer.Start[e[1]]);
-                var (x, y) = (new Linear([e[0], e[2]], [-1, 1], dx), new Linear([e[1], e[3]], [-1, 1], dy));
-                writer.AddCarrying(x, OfCarrying);
-                writer.AddCarrying(y, OfCarrying);
                 if (!sized.Add(Pair(e[0], e[2])))
                 {
                     continue;
                 }
 
                 // What lies along an axis keeps its side as well.
+                var (dx, dy) = Carry(writer, e);
                 var length = new Vec2(dx, dy).Length;
                 var (level, upright) = (writer.Same(e[1], e[3]), writer.Same(e[0], e[2]));
                 writer.AddSoft(
@@ -44,6 +50,15 @@ internal static class SoftRules
                     OfLength);
             }
         }
+    }
+
+    /// <summary>Lets one end of a length follow the other where that is moved; answers the way between them as drawn.</summary>
+    private static (double X, double Y) Carry(SystemWriter writer, int[] ends)
+    {
+        var (dx, dy) = (writer.Start[ends[2]] - writer.Start[ends[0]], writer.Start[ends[3]] - writer.Start[ends[1]]);
+        writer.AddCarrying(new Linear([ends[0], ends[2]], [-1, 1], dx), OfCarrying);
+        writer.AddCarrying(new Linear([ends[1], ends[3]], [-1, 1], dy), OfCarrying);
+        return (dx, dy);
     }
 
     private static (int Low, int High) Pair(int a, int b) => (Math.Min(a, b), Math.Max(a, b));

@@ -12,6 +12,8 @@ internal readonly record struct SystemSolution(double[] X, int Steps, int Blocks
 /// </summary>
 internal sealed class SystemSolver
 {
+    private const int RigidSteps = 25;
+    private const double Lightly = 1e-6;
     private readonly EquationSystem system;
     private readonly double[] x;
     private readonly double[] drawn;
@@ -171,7 +173,7 @@ internal sealed class SystemSolver
             }
         }
 
-        // An open part will disturb the lengths in it.
+        // An open part will disturb the lengths in it, and what was moved carries others along.
         var open = parts.Where(p => p.Open && p.Equations.Length > 0 && !Met(p.Equations)).SelectMany(p => p.Unknowns).ToHashSet();
         for (var s = 0; s < system.Soft.Length && open.Count > 0; s++)
         {
@@ -267,7 +269,12 @@ internal sealed class SystemSolver
         if (carrying.Length > 0 && system.Jumped)
         {
             // Reduction put things in one place that were drawn apart: what belongs to them comes along before lengths are held.
-            new MinimumNorm(system, [], unknowns, x, carrying).Pull(x, drawn, system.Weights, ref steps);
+            new MinimumNorm(system, [], unknowns, x, carrying).Pull(x, drawn, Array.ConvertAll(system.Weights, w => w * Lightly), ref steps);
+        }
+
+        if (holding.Length > 0 && Rigidly(equations, unknowns, holding))
+        {
+            return;
         }
 
         var least = new MinimumNorm(system, equations, unknowns, x, holding);
@@ -290,5 +297,30 @@ internal sealed class SystemSolver
         var alike = new double[system.UnknownCount];
         Array.Fill(alike, 1);
         new MinimumNorm(system, equations, unknowns, x).Solve(x, alike, ref steps);
+    }
+
+    /// <summary>Tries to keep all lengths and radii exactly, moving things as little as that allows. False where they must give way;
+    /// x is then as it was.</summary>
+    private bool Rigidly(int[] equations, int[] unknowns, int[] holding)
+    {
+        var before = Array.ConvertAll(unknowns, u => x[u]);
+        var moving = Array.FindAll(unknowns, u => system.Weights[u] < SoftRules.OfRadius || system.IsCoordinate(u));
+        int[] all = [.. equations, .. holding.Select(s => ~s)];
+        var least = new MinimumNorm(system, all, moving, x);
+        if (least.Solve(x, system.Weights, ref steps, RigidSteps))
+        {
+            least.Pull(x, drawn, system.Weights, ref steps);
+            if (least.Solve(x, system.Weights, ref steps, RigidSteps))
+            {
+                return true;
+            }
+        }
+
+        for (var i = 0; i < unknowns.Length; i++)
+        {
+            x[unknowns[i]] = before[i];
+        }
+
+        return false;
     }
 }

@@ -20,10 +20,11 @@ internal static class Walk
     /// <summary>The sketch near its rules, every corner turned as drawn; null when no way was found within the bound.</summary>
     /// <param name="sketch">As drawn.</param>
     /// <param name="values">Driving values, in mm and rad.</param>
+    /// <param name="rigid">Whether lengths and radii stay exactly as they are all the way.</param>
     /// <param name="steps">Counted up.</param>
-    public static Sketch? Lead(Sketch sketch, IReadOnlyDictionary<string, double> values, ref int steps)
+    public static Sketch? Lead(Sketch sketch, IReadOnlyDictionary<string, double> values, bool rigid, ref int steps)
     {
-        var course = new Course(sketch, values);
+        var course = new Course(sketch, values, rigid);
         var (here, stride, now) = (0.0, FirstStride, sketch);
         for (var n = 0; n < MostStrides && here < 1 && course.Open; n++)
         {
@@ -47,17 +48,19 @@ internal static class Walk
     {
         private readonly IReadOnlyDictionary<string, double> values;
         private readonly bool free;
+        private readonly bool rigid;
         private Sketch sketch;
         private SystemWriter writer = null!;
         private EquationSystem system = null!;
         private MinimumNorm least = null!;
         private int[] equations = null!;
+        private int kept;
         private double[] x = null!;
         private double[] next = null!;
 
-        public Course(Sketch sketch, IReadOnlyDictionary<string, double> values)
+        public Course(Sketch sketch, IReadOnlyDictionary<string, double> values, bool rigid)
         {
-            (this.sketch, this.values) = (sketch, values);
+            (this.sketch, this.values, this.rigid) = (sketch, values, rigid);
             free = sketch.Entities.Any(e => e is SplineEntity or EllipticEntity);
             Write();
         }
@@ -68,7 +71,7 @@ internal static class Walk
         /// <summary>The sketch with every residual brought down by a share of what it is now; null where that was not met.</summary>
         public Sketch? Next(double share, ref int steps)
         {
-            least.Goals = Array.ConvertAll(equations, e => system.Residual(e, x) * (1 - share));
+            least.Goals = [.. equations.Select(e => system.Residual(e, x) * (1 - share)), .. new double[kept]];
             next = (double[])x.Clone();
             return least.Solve(next, system.Weights, ref steps, MostSteps, Math.Max(system.Tolerance, Near * system.Size))
                 ? SketchCompiler.WithPositions(sketch, writer, system.ToRaw(next)) : null;
@@ -94,7 +97,10 @@ internal static class Walk
             equations = [.. components.SelectMany(c => c.Equations)];
             var moving = components.SelectMany(c => c.Unknowns).ToHashSet();
             var soft = Enumerable.Range(0, system.FirstCarrying).Where(s => system.SoftColumns[s].Length > 0 && system.SoftColumns[s].All(moving.Contains)).ToArray();
-            least = new MinimumNorm(system, equations, [.. moving.Order()], x, soft);
+            kept = rigid ? soft.Length : 0;
+            least = rigid
+                ? new MinimumNorm(system, [.. equations, .. soft.Select(s => ~s)], [.. moving.Order().Where(system.IsCoordinate)], x)
+                : new MinimumNorm(system, equations, [.. moving.Order()], x, soft);
         }
     }
 }
