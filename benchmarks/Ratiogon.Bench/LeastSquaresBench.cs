@@ -20,13 +20,13 @@ internal static class LeastSquaresBench
         {
             var values = new Dictionary<string, double>(Chains.Values(sketch)) { [changed] = value };
             var (times, all) = (new List<double>(), new List<double>());
-            (double[] X, int Steps, int Blocks) solution = default;
+            SystemSolution solution = default;
             var system = EquationSystem.From(SketchCompiler.Write(sketch, values, reducing: true));
             Warm(() => SketchSolver.Solve(sketch, values));
             for (var i = 0; i < Repeats; i++)
             {
                 var clock = Stopwatch.StartNew();
-                solution = SketchSolver.SolveEquations(system);
+                solution = SystemSolver.Solve(system);
                 times.Add(clock.Elapsed.TotalMilliseconds);
                 if (system.LargestResidual(solution.X) > 1e-10)
                 {

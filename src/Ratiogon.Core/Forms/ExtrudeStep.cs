@@ -213,7 +213,9 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
     private Outcome<Shaped> Prism(FormSite site, Profile profile, Vec3 along, (double From, double To) range)
     {
         var begun = profile with { Plane = profile.Plane with { Origin = profile.Plane.Origin + (along * range.From) } };
-        return site.Kernel.Prism(begun, along * (range.To - range.From)).Map(r => Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile))).Then(made => Drafted(site, made, begun.Plane, along));
+        var height = Math.Abs(along.Dot(begun.Plane.Z) * (range.To - range.From));
+        return site.Kernel.Prism(begun, along * (range.To - range.From))
+            .Then(r => ProfileMoments.Checked(site.Kernel, r, ProfileMoments.Area(begun) * height, "extrude")).Map(r => Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile))).Then(made => Drafted(site, made, begun.Plane, along));
     }
 
     private Outcome<Shaped> Drafted(FormSite site, Shaped made, Frame plane, Vec3 along)

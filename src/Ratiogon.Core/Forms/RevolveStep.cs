@@ -69,7 +69,9 @@ public sealed record RevolveStep(string Id, int Number, string Name, string Sket
         var begin = Rigid.About(line, range.From);
         var plane = profile.Plane;
         var turned = profile with { Plane = new Frame(begin.Apply(plane.Origin), begin.Turn(plane.X), begin.Turn(plane.Y)) };
-        return site.Kernel.Revolve(turned, line, range.To - range.From).Map<FormResult>(r => new MaterialResult([Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile))], Operation, Bodies));
+        var (foot, way) = (plane.ToPlane(axis.Origin), new Vec2(axis.Direction.Dot(plane.X), axis.Direction.Dot(plane.Y)).Unit);
+        var expected = (range.To - range.From) * Math.Abs(ProfileMoments.First(profile, foot, way));
+        return site.Kernel.Revolve(turned, line, range.To - range.From).Then(r => ProfileMoments.Checked(site.Kernel, r, expected, "revolve")).Map<FormResult>(r => new MaterialResult([Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile))], Operation, Bodies));
     }))));
 
     private Outcome<(double From, double To)> Range(FormSite site) => Extent switch

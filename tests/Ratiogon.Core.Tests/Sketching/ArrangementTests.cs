@@ -91,4 +91,105 @@ public class ArrangementTests
             ]);
         Arrangement.Of(sketch).Regions.Single().Area.ShouldBe((20 * 8) + (16 * Math.PI), 1e-9);
     }
+
+    [Fact]
+    public void An_island_in_a_hole_stays_in_the_profile()
+    {
+        var found = Arrangement.Of(Of([.. Box("r", -25, -25, 25, 25), .. Circle("a", 0, 0, 20), .. Circle("b", 0, 0, 8)]));
+        var profile = found.Join(found.Choose([]).Value);
+        profile.Sum(r => r.Area).ShouldBe(2500 - (400 * Math.PI) + (64 * Math.PI), 1e-9);
+        var chosen = found.Regions.Single(r => r.Key == "+b");
+        found.Join([chosen]).Single().Area.ShouldBe(64 * Math.PI, 1e-9);
+        found.Join([found.Regions.Single(r => r.Key == "+a")]).Single().Area.ShouldBe(336 * Math.PI, 1e-9, "a chosen region is that face alone");
+    }
+
+    [Fact]
+    public void Six_nested_circles_keep_every_other_ring()
+    {
+        var found = Arrangement.Of(Of([.. Enumerable.Range(1, 6).SelectMany(i => Circle($"c{i}", 0, 0, 10 * i))]));
+        found.Join(found.Choose([]).Value).Sum(r => r.Area).ShouldBe(Math.PI * (3600 - 2500 + 1600 - 900 + 400 - 100), 1e-8);
+    }
+
+    [Theory]
+    [InlineData(40)]
+    [InlineData(39.99999999)]
+    public void A_hole_that_touches_the_outline_in_a_point_is_a_hole(double y)
+    {
+        var found = Arrangement.Of(Of([.. Box("r", 0, 0, 80, 50), .. Circle("k", 40, y, 10)]));
+        found.Join(found.Choose([]).Value).Sum(r => r.Area).ShouldBe(4000 - (100 * Math.PI), 1e-6);
+    }
+
+    [Fact]
+    public void A_hole_that_touches_a_corner_and_a_square_within_are_holes()
+    {
+        var found = Arrangement.Of(Of([.. Box("r", 0, 0, 80, 50), P("b", 30, 10), P("c", 12, 34), P("o", 80, 50), L("m", "r.p1", "b"), L("n", "b", "c"), L("q", "c", "r.p1")]));
+        found.Join(found.Choose([]).Value).Sum(r => r.Area).ShouldBe(4000 - (((30 * 34) - (10 * 12)) / 2.0), 1e-9);
+    }
+
+    [Fact]
+    public void A_circle_that_touches_an_ellipse_from_inside_is_a_hole_in_it()
+    {
+        SketchEntity[] ellipse = [P("e", 0, 0), P("f", 30, 0), P("g", 0, 20), new EllipseEntity("k", "e", "f", "g")];
+        foreach (var r in new[] { 5.0, 12, 13 })
+        {
+            var found = Arrangement.Of(Of([.. ellipse, .. Circle("h", 0, 20 - r, r)]));
+            found.Join(found.Choose([]).Value).Sum(x => x.Area).ShouldBe(Math.PI * (600 - (r * r)), 1e-5, $"radius {r}");
+            var end = Arrangement.Of(Of([.. ellipse, .. Circle("h", 30 - r, 0, r)]));
+            if (r < 400.0 / 30)
+            {
+                end.Join(end.Choose([]).Value).Sum(x => x.Area).ShouldBe(Math.PI * (600 - (r * r)), 1e-5, $"radius {r} at the end");
+            }
+        }
+    }
+
+    [Fact]
+    public void Two_hundred_overlapping_circles_cover_what_their_rims_say()
+    {
+        var random = new Random(4);
+        var circles = Enumerable.Range(0, 200).Select(i => (At: new Vec2(random.NextDouble() * 100, random.NextDouble() * 60), R: 2 + (6 * random.NextDouble()))).ToList();
+        var found = Arrangement.Of(Of([.. circles.SelectMany((c, i) => Circle($"c{i}", c.At.X, c.At.Y, c.R))]));
+
+        bool Covered(Region region)
+        {
+            var edge = region.Outer[0];
+            var beside = edge.Inside(0.5) + ((edge.Inside(0.5001) - edge.Inside(0.5)).Unit.Left * 1e-7);
+            return circles.Any(c => c.At.DistanceTo(beside) < c.R);
+        }
+
+        // Every stretch of a rim outside all other circles bounds what they cover together.
+        var area = 0.0;
+        foreach (var (c, r) in circles)
+        {
+            var covered = new List<(double From, double To)>();
+            foreach (var (d, s) in circles.Where(o => o.At != c))
+            {
+                var apart = c.DistanceTo(d);
+                if (apart + r <= s)
+                {
+                    covered.Add((0, 2 * Math.PI));
+                }
+                else if (apart < r + s && apart + s > r)
+                {
+                    var half = Math.Acos(((r * r) + (apart * apart) - (s * s)) / (2 * r * apart));
+                    var from = (d - c).Angle - half;
+                    from -= 2 * Math.PI * Math.Floor(from / (2 * Math.PI));
+                    covered.AddRange(from + (2 * half) <= 2 * Math.PI ? [(from, from + (2 * half))] : new[] { (from, 2 * Math.PI), (0.0, from + (2 * half) - (2 * Math.PI)) });
+                }
+            }
+
+            var at = 0.0;
+            foreach (var (from, to) in covered.Order().Append((2 * Math.PI, 2 * Math.PI)))
+            {
+                if (from > at)
+                {
+                    area += ((r * r * (from - at)) + (r * c.Cross(Vec2.Polar(from, 1) - Vec2.Polar(at, 1)))) / 2;
+                }
+
+                at = Math.Max(at, to);
+            }
+        }
+
+        // Faces that lie in no circle are pockets between them.
+        found.Join(found.Regions.Where(Covered)).Sum(x => x.Area).ShouldBe(area, 1e-9 * area);
+    }
 }

@@ -19,6 +19,13 @@ public sealed class Arrangement
     private readonly Dictionary<(long, long), List<int>> grid = [];
     private readonly List<(int From, int To, ProfileEdge Edge)> pieces = [];
     private readonly Dictionary<int, ProfileEdge> edges = [];
+    private double[] aim = [];
+
+    /// <summary>At which share of the shortest reach the half-edges about a vertex are told apart.</summary>
+    private const double AimShare = 0.2;
+
+    /// <summary>How near to each other, as a share of the smaller curve, two crossings may be one touch.</summary>
+    private const double Touching = 0.02;
 
     private Arrangement()
     {
@@ -43,6 +50,8 @@ public sealed class Arrangement
         var arrangement = new Arrangement();
         arrangement.Split(curves);
         arrangement.Prune();
+        arrangement.PartTouching();
+        arrangement.Aim();
         var halves = Enumerable.Range(0, arrangement.pieces.Count * 2).ToList();
         arrangement.Regions = Nest(arrangement.Trace(halves));
         return arrangement;
@@ -92,7 +101,8 @@ public sealed class Arrangement
             }
         }
 
-        return [.. Nest(Trace(halves)).Where(r => r.Depth % 2 == 0)];
+        // Whatever is traced has chosen material on its left, islands in holes as well.
+        return [.. Nest(Trace(halves))];
     }
 
     private ProfileEdge EdgeOf(int half)
@@ -122,9 +132,8 @@ public sealed class Arrangement
         var crossed = ImmutableArray.CreateBuilder<(string, string, Vec2)>();
         foreach (var (i, k) in Near(curves))
         {
-            foreach (var p in Crossings.Of(curves[i], curves[k]))
+            foreach (var (p, t, u) in Met(curves[i], curves[k]))
             {
-                var (t, u) = (curves[i].ParameterOf(p)!.Value, curves[k].ParameterOf(p)!.Value);
                 cuts[i].Add(t);
                 cuts[k].Add(u);
                 if (Between(curves[i], p) && Between(curves[k], p))
@@ -157,6 +166,37 @@ public sealed class Arrangement
         }
 
         Overlaps = overlaps.ToImmutable();
+    }
+
+    /// <summary>Where two curves cross or touch, with the parameters on both. Where they lie within a hair of each other between two
+    /// places, they touch there once.</summary>
+    private static List<(Vec2 At, double T, double U)> Met(in SketchCurve a, in SketchCurve b)
+    {
+        var met = new List<(Vec2 At, double T, double U)>();
+        foreach (var p in Crossings.Of(a, b))
+        {
+            met.Add((p, a.ParameterOf(p)!.Value, b.ParameterOf(p)!.Value));
+        }
+
+        for (var (i, k) = (0, 1); k < met.Count; (i, k) = k + 1 < met.Count ? (i, k + 1) : (i + 1, i + 2))
+        {
+            // On a closed curve the shorter way round is meant.
+            var (one, other) = (met[i], met[k]);
+            var way = other.T - one.T;
+            way -= a.Full ? a.End * Math.Round(way / a.End) : 0;
+            var t = one.T + (way / 2);
+            t -= a.Full ? a.End * Math.Floor(t / a.End) : 0;
+            var middle = a.At(t);
+            if (one.At.DistanceTo(other.At) < Touching * Math.Min(a.Size, b.Size) && middle.DistanceTo(one.At) <= one.At.DistanceTo(other.At) + Tolerances.Length
+                && b.ParameterOf(middle) is { } u && b.At(u).DistanceTo(middle) < 2 * Tolerances.Length)
+            {
+                met[i] = (middle, t, u);
+                met.RemoveAt(k);
+                (i, k) = (0, 0);
+            }
+        }
+
+        return met;
     }
 
     private static bool Between(in SketchCurve curve, Vec2 p) => curve.Full || (p.DistanceTo(curve.At(0)) > 10 * Tolerances.Length && p.DistanceTo(curve.At(curve.End)) > 10 * Tolerances.Length);
@@ -269,12 +309,105 @@ public sealed class Arrangement
         while (removed);
     }
 
-    /// <summary>Loops of half-edges, each taking the sharpest left turn at every vertex.</summary>
-    private List<ImmutableArray<ProfileEdge>> Trace(List<int> halves)
+    /// <summary>Gives outlines that only touch in a point a vertex each: the one is then a hole in the other, or beside it, as if
+    /// they stood a hair apart.</summary>
+    private void PartTouching()
     {
+        var block = Blocks.Of(vertices.Count, pieces.ConvertAll(p => (p.From, p.To)));
+        var vertexOf = new Dictionary<(int Vertex, int Block), int>();
+        var taken = new HashSet<int>();
+        int Own(int vertex, int of)
+        {
+            if (!vertexOf.TryGetValue((vertex, of), out var own))
+            {
+                own = taken.Add(vertex) ? vertex : vertices.Count;
+                if (own == vertices.Count)
+                {
+                    vertices.Add(vertices[vertex]);
+                }
+
+                vertexOf[(vertex, of)] = own;
+            }
+
+            return own;
+        }
+
+        for (var i = 0; i < pieces.Count; i++)
+        {
+            pieces[i] = (Own(pieces[i].From, block[i]), Own(pieces[i].To, block[i]), pieces[i].Edge);
+        }
+    }
+
+    /// <summary>Finds the directions in which the half-edges leave each vertex, all at one distance from it: curves that touch
+    /// there have parted by then, and none cross before their ends.</summary>
+    private void Aim()
+    {
+        var reach = new double[vertices.Count];
+        Array.Fill(reach, double.PositiveInfinity);
+        for (var h = 0; h < pieces.Count * 2; h++)
+        {
+            reach[StartOf(h)] = Math.Min(reach[StartOf(h)], Reach(EdgeOf(h)));
+        }
+
+        aim = new double[pieces.Count * 2];
+        for (var h = 0; h < aim.Length; h++)
+        {
+            var edge = EdgeOf(h);
+            aim[h] = (At(edge, AimShare * reach[StartOf(h)]) - edge.From).Angle;
+        }
+    }
+
+    /// <summary>How far from its beginning an edge certainly gets, going straight away from it.</summary>
+    private static double Reach(ProfileEdge edge) => edge.Free is not null ? Enumerable.Range(1, 8).Max(i => edge.Inside(i / 16.0).DistanceTo(edge.From))
+        : edge.Round ? Math.Min(edge.Radius, 2 * edge.Radius * Math.Sin(Math.Min(Math.Abs(edge.Turn) / 2, Math.PI / 2)))
+        : edge.From.DistanceTo(edge.To);
+
+    /// <summary>Where an edge is at a distance from its beginning.</summary>
+    private static Vec2 At(ProfileEdge edge, double distance)
+    {
+        if (edge.Free is null && !edge.Round)
+        {
+            return edge.From + ((edge.To - edge.From).Unit * distance);
+        }
+
+        if (edge.Free is null)
+        {
+            var turn = 2 * Math.Asin(Math.Min(1, distance / (2 * edge.Radius))) * (edge.Counterclockwise ? 1 : -1);
+            return edge.Centre + Vec2.Polar((edge.From - edge.Centre).Angle + turn, edge.Radius);
+        }
+
+        var (low, high) = (0.0, 0.5);
+        for (var i = 0; i < 48; i++)
+        {
+            var middle = (low + high) / 2;
+            (low, high) = edge.Inside(middle).DistanceTo(edge.From) < distance ? (middle, high) : (low, middle);
+        }
+
+        return edge.Inside((low + high) / 2);
+    }
+
+    /// <summary>Loops of half-edges, each taking the sharpest left turn at every vertex.</summary>
+    private List<Loop> Trace(List<int> halves)
+    {
+        var parent = Enumerable.Range(0, vertices.Count).ToArray();
+        int Find(int v)
+        {
+            while (parent[v] != v)
+            {
+                v = parent[v] = parent[parent[v]];
+            }
+
+            return v;
+        }
+
+        foreach (var h in halves)
+        {
+            parent[Find(StartOf(h))] = Find(EndOf(h));
+        }
+
         var around = halves.GroupBy(StartOf).ToDictionary(g => g.Key, g => g.OrderBy(DirectionOf).ToList());
         var used = new HashSet<int>();
-        var loops = new List<ImmutableArray<ProfileEdge>>();
+        var loops = new List<Loop>();
         foreach (var first in halves)
         {
             if (used.Contains(first))
@@ -290,7 +423,7 @@ public sealed class Arrangement
                 half = NextAfter(half, around[EndOf(half)]);
             }
 
-            loops.Add(loop.ToImmutable());
+            loops.Add(new Loop(loop.ToImmutable(), Find(StartOf(first))));
         }
 
         return loops;
@@ -312,53 +445,71 @@ public sealed class Arrangement
         return best;
     }
 
-    /// <summary>The direction in which a half-edge leaves its vertex: the angle first, then how it bends, so that curves
-    /// that touch there stand in the right order.</summary>
-    private (double Angle, double Bend) DirectionOf(int half)
+    private double DirectionOf(int half) => aim[half];
+
+    /// <summary>A closed chain of half-edges, with the connected part of the arrangement that it is of.</summary>
+    private sealed class Loop(ImmutableArray<ProfileEdge> edges, int part)
     {
-        var edge = EdgeOf(half);
-        if (edge.Free is { } free)
+        public ImmutableArray<ProfileEdge> Edges => edges;
+
+        public int Part => part;
+
+        public double Area { get; } = Loops.Area(edges);
+
+        /// <summary>A place on it that is no vertex.</summary>
+        public Vec2 Place { get; } = edges[0].Inside(0.4142);
+
+        public (Vec2 Low, Vec2 High) Box { get; } = Around(edges.SelectMany(e => e.Drawn().Append(e.To)));
+
+        /// <summary>Whether a place lies inside; the chords of the box stray from the curves by less than a hundredth of it.</summary>
+        public bool Holds(Vec2 p)
         {
-            var way = edge.Forward ? 1 : -1;
-            var t = free.Closed ? free.Wrapped(edge.Stretch.From) : edge.Stretch.From;
-            return (Rounded((free.Slope(t) * way).Angle), way * free.Curvature(t));
+            var slack = 0.01 * (Box.High - Box.Low).Length;
+            return p.X >= Box.Low.X - slack && p.X <= Box.High.X + slack && p.Y >= Box.Low.Y - slack && p.Y <= Box.High.Y + slack && Loops.Contain(edges, p);
         }
 
-        if (!edge.Round)
+        private static (Vec2 Low, Vec2 High) Around(IEnumerable<Vec2> points)
         {
-            return (Rounded((edge.To - edge.From).Angle), 0);
+            var (low, high) = (new Vec2(double.MaxValue, double.MaxValue), new Vec2(double.MinValue, double.MinValue));
+            foreach (var p in points)
+            {
+                (low, high) = (new Vec2(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y)), new Vec2(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y)));
+            }
+
+            return (low, high);
+        }
+    }
+
+    /// <summary>Regions out of loops: every connected part lies in a face of another or outside of all, as a hole, and its own
+    /// faces are one deeper than that face.</summary>
+    private static ImmutableArray<Region> Nest(List<Loop> loops)
+    {
+        var outers = loops.Where(l => l.Area > 0).OrderByDescending(l => l.Area).ToList();
+        var holesOf = outers.ToDictionary(o => o, _ => ImmutableArray.CreateBuilder<ImmutableArray<ProfileEdge>>());
+        var around = new Dictionary<int, Loop?>();
+        foreach (var hole in loops.Where(l => l.Area < 0))
+        {
+            var parent = outers.LastOrDefault(o => o.Part != hole.Part && o.Area > -hole.Area && o.Holds(hole.Place));
+            around.TryAdd(hole.Part, parent);
+            if (parent is not null)
+            {
+                holesOf[parent].Add(hole.Edges);
+            }
         }
 
-        var outward = edge.From - edge.Centre;
-        var tangent = edge.Counterclockwise ? outward.Left : -outward.Left;
-        return (Rounded(tangent.Angle), (edge.Counterclockwise ? 1 : -1) / edge.Radius);
-    }
-
-    private static double Rounded(double angle)
-    {
-        var r = Math.Round(angle, 8);
-        return r <= -3.14159265 ? r + 6.28318530 : r;
-    }
-
-    private static ImmutableArray<Region> Nest(List<ImmutableArray<ProfileEdge>> loops)
-    {
-        var outers = loops.Where(l => Loops.Area(l) > 0).OrderByDescending(l => Loops.Area(l)).ToList();
-        var holes = loops.Where(l => Loops.Area(l) < 0).ToList();
-        var parentOf = holes.ToDictionary(h => h, h => outers.Where(o => -Loops.Area(h) < Loops.Area(o) - 1e-9 && Loops.Contain(o, PointOf(h)) && !SharesEdges(o, h)).LastOrDefault());
-        var regions = outers.Select(o => (Outer: o, Holes: holes.Where(h => parentOf[h] == o).ToImmutableArray())).ToList();
-
-        int DepthOf(ImmutableArray<ProfileEdge> outer)
+        int DepthOf(Loop loop)
         {
-            return outers.Count(o => o != outer && Loops.Area(o) > Loops.Area(outer) && Loops.Contain(o, PointOf(outer)) && !SharesEdges(o, outer));
+            var depth = 0;
+            for (var up = around.GetValueOrDefault(loop.Part); up is not null; up = around.GetValueOrDefault(up.Part))
+            {
+                depth++;
+            }
+
+            return depth;
         }
 
-        return [.. regions.Select(r => new Region(KeyOf(r.Outer), r.Outer, r.Holes, DepthOf(r.Outer)))];
+        return [.. outers.Select(o => new Region(KeyOf(o.Edges), o.Edges, holesOf[o].ToImmutable(), DepthOf(o)))];
     }
-
-    private static Vec2 PointOf(ImmutableArray<ProfileEdge> loop) => loop[0].Inside(0.4142);
-
-    private static bool SharesEdges(ImmutableArray<ProfileEdge> a, ImmutableArray<ProfileEdge> b) =>
-        a.Any(x => b.Any(y => x.Entity == y.Entity && x.From == y.To && x.To == y.From && x.Forward != y.Forward));
 
     private static string KeyOf(IEnumerable<ProfileEdge> outer) =>
         string.Join(' ', outer.Select(e => (e.Forward ? "+" : "-") + e.Entity).Distinct().Order(StringComparer.Ordinal));
