@@ -9,7 +9,8 @@ namespace Ratiogon.Core.Quantities;
 /// product  = signed (('*' | '/') signed)*
 /// signed   = '-' signed | '+' signed | power
 /// power    = primary ('^' signed)?
-/// primary  = number unit? | fraction unit | name | function '(' sum (',' sum)* ')' | '(' sum ')' unit?
+/// primary  = number measure? | fraction unit | name | function '(' sum (',' sum)* ')' | '(' sum ')' measure?
+/// measure  = unit ('^' signed)?                   the power is the unit's: 100 mm^2 is a hundred square millimetres
 /// fraction = (whole)? whole '/' whole        as shops write inches: 1/2 in, 1 3/8 in
 /// </code>
 /// Hand-written rather than generated, so that each refusal says what was expected and where.
@@ -19,6 +20,7 @@ internal sealed class FormulaParser(string text)
     private const int DeepestNesting = 64;
     private int at;
     private int depth;
+    private bool fractions = true;
 
     public static Outcome<Expression> Parse(string text)
     {
@@ -77,7 +79,7 @@ internal sealed class FormulaParser(string text)
     private Expression Power()
     {
         var left = Primary();
-        return Take("^") is null ? left : new Expression.Binary('^', left, Signed());
+        return Take("^") is null ? left : new Expression.Binary('^', left, Exponent());
     }
 
     private Expression Primary()
@@ -90,9 +92,12 @@ internal sealed class FormulaParser(string text)
 
         if (Take("(") is not null)
         {
+            var outside = fractions;
+            fractions = true;
             var inner = Sum();
+            fractions = outside;
             Expect(')');
-            return UnitAhead() is { } unit ? new Expression.WithUnit(inner, unit.Name, unit.One) : inner;
+            return UnitAhead() is not { } unit ? inner : Raised(unit.One) is { } measure ? new Expression.Binary('*', inner, measure) : new Expression.WithUnit(inner, unit.Name, unit.One);
         }
 
         if (char.IsAsciiDigit(text[at]) || text[at] == '.')
@@ -103,10 +108,29 @@ internal sealed class FormulaParser(string text)
         return char.IsLetter(text[at]) || text[at] == '_' ? NameOrCall() : throw Unexpected("a value");
     }
 
-    private Expression.Literal Number()
+    private Expression Number()
     {
-        var value = Fraction() ?? PlainNumber();
-        return new Expression.Literal(UnitAhead() is { } unit ? new Quantity(value * unit.One.Value, unit.One.Dimension) : Quantity.Number(value));
+        var value = (fractions ? Fraction() : null) ?? PlainNumber();
+        if (UnitAhead() is not { } unit)
+        {
+            return new Expression.Literal(Quantity.Number(value));
+        }
+
+        return Raised(unit.One) is { } measure
+            ? new Expression.Binary('*', new Expression.Literal(Quantity.Number(value)), measure)
+            : new Expression.Literal(new Quantity(value * unit.One.Value, unit.One.Dimension));
+    }
+
+    /// <summary>A unit with the power behind it; null where none follows.</summary>
+    private Expression.Binary? Raised(Quantity unit) => Take("^") is null ? null : new Expression.Binary('^', new Expression.Literal(unit), Exponent());
+
+    /// <summary>What stands behind a power: a number there is never the beginning of a shop fraction, as in <c>6 mm^2/2 mm</c>.</summary>
+    private Expression Exponent()
+    {
+        fractions = false;
+        var exponent = Signed();
+        fractions = true;
+        return exponent;
     }
 
     /// <summary>A fraction of whole numbers followed by a unit; anything else leaves the place as it was.</summary>

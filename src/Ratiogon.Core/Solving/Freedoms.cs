@@ -18,6 +18,8 @@ public sealed class Freedoms
     /// <summary>Motions that are put into words by default: more than anyone reads.</summary>
     public const int MostMotions = 12;
 
+    private static readonly System.Runtime.CompilerServices.ConditionalWeakTable<Sketch, Freedoms> Known = [];
+
     private readonly Lazy<IReadOnlyList<Motion>> motions;
 
     private Freedoms(int count, int atTheseSizes, bool ofDrawn, IReadOnlyDictionary<string, int> ofEntity, Func<IReadOnlyList<Motion>> motions)
@@ -49,12 +51,23 @@ public sealed class Freedoms
         : Count == 0 ? $"Could not move in general; at these sizes it does: {string.Join("; ", Motions.Take(2).Select(m => m.Words))}."
         : $"{Count} in general; at these sizes {AtTheseSizes}: {string.Join("; ", Motions.Take(AtTheseSizes).Select(m => m.Words))}.";
 
-    /// <summary>Counts the freedoms of a solved sketch.</summary>
+    /// <summary>Counts the freedoms of a solved sketch; what was counted for a sketch is kept with it.</summary>
     /// <param name="sketch">At positions that meet its rules.</param>
-    /// <param name="mostMotions">The most motions to be told.</param>
-    public static Freedoms Of(Sketch sketch, int mostMotions = MostMotions)
+    public static Freedoms Of(Sketch sketch)
     {
         ArgumentNullException.ThrowIfNull(sketch);
+        return Known.GetValue(sketch, s => Counting(s, MostMotions));
+    }
+
+    /// <summary>The same, counted anew, with as many motions as are asked for.</summary>
+    public static Freedoms Of(Sketch sketch, int mostMotions)
+    {
+        ArgumentNullException.ThrowIfNull(sketch);
+        return Counting(sketch, mostMotions);
+    }
+
+    private static Freedoms Counting(Sketch sketch, int mostMotions)
+    {
         var scales = Scales.Of(sketch);
         var here = Counted.At(sketch, scales);
         if (here.Space.Rank >= here.StructuralRank)

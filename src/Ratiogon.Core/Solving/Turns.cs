@@ -6,7 +6,8 @@ namespace Ratiogon.Core.Solving;
 /// <summary>What the eye sees of a chain of lines: which way it turns at each corner, and how far round each arc goes.</summary>
 internal static class Turns
 {
-    private const double TooFlat = 0.02;
+    /// <summary>Corners flatter than this, in radians, turn neither way.</summary>
+    public const double TooFlat = 0.02;
 
     /// <summary>Whether some corner turns the other way, or an arc has jumped from nearly nothing to nearly a full turn.</summary>
     public static bool Changed(Sketch before, Sketch after)
@@ -29,7 +30,8 @@ internal static class Turns
         return (at - sketch.At(a)).Unit.Cross((sketch.At(b) - at).Unit);
     }
 
-    private static IEnumerable<(string A, string Corner, string B)> Corners(Sketch sketch)
+    /// <summary>Points where just two lines meet, with their other ends.</summary>
+    public static IEnumerable<(string A, string Corner, string B)> Corners(Sketch sketch)
     {
         var ends = new Dictionary<string, List<string>>(StringComparer.Ordinal);
         foreach (var line in sketch.Entities.OfType<LineEntity>())

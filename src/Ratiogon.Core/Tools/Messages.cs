@@ -70,9 +70,10 @@ public sealed record ToolContext(Part Part, SketchStep Step)
 
     public ParameterValues Values { get; } = Part.Values;
 
-    /// <summary>Reads a typed value of the given kind.</summary>
-    public Outcome<(string Text, double Value)> Read(string text, Dimension kind) =>
-        Formula.ForField(text, kind, Part.Units, Values.Of).Then(f => f.Evaluate(Values.Of).Map(q => (f.Text, q.Value)));
+    /// <summary>Reads a typed value of the given kind; of <c>name = formula</c> the name stays before it.</summary>
+    public Outcome<(string Text, double Value)> Read(string text, Dimension kind) => NamedFormula.Of(text) is { } named
+        ? Parameter.CheckName(named.Name) is { } bad ? bad : Read(named.Text, kind).Map(r => ($"{named.Name} = {r.Text}", r.Value))
+        : Formula.ForField(text, kind, Part.Units, Values.Of).Then(f => f.Evaluate(Values.Of).Map(q => (f.Text, q.Value)));
 
     public string Show(double millimetres) => Units.Show(Quantity.Length(millimetres), Part.Units);
 }

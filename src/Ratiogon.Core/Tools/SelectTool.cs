@@ -18,7 +18,7 @@ public sealed class SelectTool : SketchTool
 
     public override ToolAnswer Handle(ToolContext context, ToolInput input)
     {
-        var under = Snapper.Under(context.Sketch, input.At, input.Reach) ?? "";
+        var under = Snapper.Under(drag?.Current() ?? context.Sketch, input.At, input.Reach) ?? "";
         var answer = new ToolAnswer { Prompt = Prompt, Hover = under };
         switch (input.Kind)
         {
@@ -78,7 +78,7 @@ public sealed class SelectTool : SketchTool
         }
 
         grabbed = under;
-        drag = new DragSession(context.Sketch, SketchValues.Of(context.Sketch, context.Values) is { Done: true } v ? v.Value : Witness.Readings(context.Sketch), under, input.At);
+        drag = new DragSession(context.Sketch, SketchValues.Of(context.Sketch, context.Values) is { Done: true } v ? v.Value : Witness.Readings(context.Sketch), under, input.At, Freedoms.Of(context.Sketch));
         return answer with { Prompt = $"Dragging {grabbed}", Refusal = drag.Refusal };
     }
 

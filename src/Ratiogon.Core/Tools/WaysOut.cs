@@ -27,7 +27,7 @@ public static class WaysOut
     {
         ArgumentNullException.ThrowIfNull(part);
         ArgumentNullException.ThrowIfNull(refusal);
-        if (AsEdit(part, refused) is not { } command || part.Find(command.Step) is not SketchStep { Sketch: var sketch } || refusal.Code is not ("sketch.redundant" or "sketch.clash"))
+        if (AsEdit(part, refused) is not { } command || part.Find(command.Step) is not SketchStep { Sketch: var sketch } || refusal.Code is not ("sketch.redundant" or "sketch.clash" or "dimension.value"))
         {
             return [];
         }
@@ -56,6 +56,17 @@ public static class WaysOut
     private static IEnumerable<(string Words, SketchEdit Edit)> Candidates(Part part, EditSketch command, Sketch sketch, Refusal refusal)
     {
         var edit = command.Edit;
+        if (refusal.Code == "dimension.value")
+        {
+            if (edit.Size is [{ Driving: true } zero] && Formula.Parse(zero.Value).Then(f => f.Evaluate(part.Values.Of)) is { Done: true, Value.Value: 0 } && Together(sketch, zero) is { } tie)
+            {
+                yield return ($"tie them: {SketchWords.Describe(sketch with { Constraints = [tie] }, new Owner(OwnerKind.Constraint, tie.Id))}",
+                    edit with { Size = [], Tie = edit.Tie.Add(tie), Remove = sketch.Dimensions.Any(d => d.Id == zero.Id) ? edit.Remove.Add(zero.Id) : edit.Remove });
+            }
+
+            yield break;
+        }
+
         if (edit.Size is [{ Driving: true } own])
         {
             yield return ($"keep {own.Id} as a reference", edit with { Size = [own with { Value = null }] });
@@ -84,6 +95,21 @@ public static class WaysOut
                 yield return ($"remove {Words(sketch, OwnerKind.Constraint, id)}", edit with { Remove = edit.Remove.Add(id) });
             }
         }
+    }
+
+    /// <summary>The tie that says what a distance of nothing means; null where nothing could lie in one place.</summary>
+    private static SketchConstraint? Together(Sketch sketch, SketchDimension zero)
+    {
+        var of = sketch.FindAll(zero.Of);
+        var kind = zero.Kind switch
+        {
+            "horizontal-distance" => "vertical",
+            "vertical-distance" => "horizontal",
+            "distance" when of is { Count: 2 } => of.Any(e => e is LineEntity) ? of.All(e => e is LineEntity) ? "collinear" : "on-curve" : "coincident",
+            _ => null,
+        };
+        var tie = kind is null ? null : new SketchConstraint(Ids.Next("k", sketch.UsedIds()), kind, zero.Of);
+        return tie is not null && SketchCheck.CheckConstraint(sketch, tie) is null ? tie : null;
     }
 
     /// <summary>What a dimension would read if it were let go.</summary>

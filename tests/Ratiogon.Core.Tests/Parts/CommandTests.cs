@@ -100,4 +100,50 @@ public class CommandTests
             System.Text.Json.JsonSerializer.Serialize(System.Text.Json.JsonSerializer.Deserialize<PartCommand>(json, PartJson.Compact), PartJson.Compact).ShouldBe(json);
         }
     }
+
+    private static Part WithSketch(Sketch sketch) => new() { Name = "t", Steps = [new SketchStep("s", 10, "S", World.Xy, sketch)] };
+
+    private static Sketch Two() => new() { Entities = [new PointEntity("a", new(0, 0)), new PointEntity("b", new(10, 6)), new LineEntity("m", "a", "b")], Constraints = [new SketchConstraint("f", "coincident", ["origin", "a"])] };
+
+    private static Sketch SketchOf(Part part) => ((SketchStep)part.Find("s")!).Sketch;
+
+    [Theory]
+    [InlineData("-30 mm", -30, "30 mm")]
+    [InlineData("-30", -30, "30 mm")]
+    [InlineData("-(10 + 5)", -15, "-((-(10 + 5)) mm)")]
+    [InlineData("30 mm", 30, "30 mm")]
+    public void A_negative_distance_along_an_axis_is_the_other_side_and_stays_there(string typed, double x, string kept)
+    {
+        var part = new EditSketch("s", new Core.Sketching.Editing.SketchEdit { Size = [new SketchDimension("d", "horizontal-distance", ["a", "b"], typed)] }).Apply(WithSketch(Two())).Value;
+        SketchOf(part).At("b").X.ShouldBe(x, 1e-9);
+        SketchOf(part).Dimensions.Single().Value.ShouldBe(kept);
+        var longer = new SetSize("s", "d", "40 mm").Apply(part).Value;
+        SketchOf(longer).At("b").X.ShouldBe(x < 0 ? -40 : 40, 1e-9, "the side is kept");
+        SketchOf(new SetSize("s", "d", "-40 mm").Apply(part).Value).At("b").X.ShouldBe(x < 0 ? 40 : -40, 1e-9, "and left again by a minus");
+    }
+
+    [Fact]
+    public void A_distance_of_nothing_is_refused_with_the_tie_that_says_it()
+    {
+        var part = WithSketch(Two());
+        var command = new EditSketch("s", new Core.Sketching.Editing.SketchEdit { Size = [new SketchDimension("d", "horizontal-distance", ["a", "b"], "0")] });
+        var refusal = command.Apply(part).Refusal!;
+        refusal.Code.ShouldBe("dimension.value");
+        refusal.Message.ShouldContain("tie them instead");
+        var way = Core.Tools.WaysOut.Of(part, command, refusal).Single();
+        SketchOf(way.Command.Apply(part).Value).At("b").X.ShouldBe(0, 1e-9);
+    }
+
+    [Fact]
+    public void A_name_typed_with_a_size_makes_the_parameter_and_uses_it()
+    {
+        var part = new EditSketch("s", new Core.Sketching.Editing.SketchEdit { Size = [new SketchDimension("d", "distance", ["m"], "reach = 25")] }).Apply(WithSketch(Two())).Value;
+        part.Parameters.Single().ShouldBe(new Core.Quantities.Parameter("reach", "25 mm"));
+        SketchOf(part).Dimensions.Single().Value.ShouldBe("reach");
+        SketchOf(new SetParameter("reach", "12 mm").Apply(part).Value).At("b").Length.ShouldBe(12, 1e-9);
+        new SetSize("s", "d", "reach = 3").Apply(part).Refusal!.Code.ShouldBe("parameter.taken");
+        new SetSize("s", "d", "far = reach * 2").Apply(part).Value.Parameters.Select(p => p.Value).ShouldBe(["25 mm", "reach * 2"]);
+        new SetSize("s", "d", "2x = 3").Apply(part).Done.ShouldBeFalse();
+        new SetSize(Plate.Steps.OfType<ExtrudeStep>().First().Id, "length", "tall = 9").Apply(Plate).Value.Parameters.ShouldContain(p => p.Name == "tall" && p.Value == "9 mm");
+    }
 }

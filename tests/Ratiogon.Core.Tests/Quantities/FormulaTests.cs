@@ -15,6 +15,11 @@ public class FormulaTests
     [InlineData("plate_w/2 + 3 mm", 43)]
     [InlineData("-(2 + 3) * 4 mm", -20)]
     [InlineData("(2*40) mm", 80)]
+    [InlineData("6 mm^2/2 mm", 3)]
+    [InlineData("sqrt(16 mm^2)", 4)]
+    [InlineData("sqrt((3 + 6) mm^2)", 3)]
+    [InlineData("1/2 in + 0.5 mm^2/1 mm", 13.2)]
+    [InlineData("(2 mm)^2/1 mm", 4)]
     [InlineData("2^3 mm * 1", double.NaN)]
     [InlineData("hypot(3 mm, 4 mm)", 5)]
     [InlineData("max(1 cm, 8 mm)", 10)]
@@ -34,6 +39,19 @@ public class FormulaTests
 
         value.Value.Value.ShouldBe(expected, 1e-12);
         value.Value.Dimension.ShouldBe(Dimension.OfLength);
+    }
+
+    [Theory]
+    [InlineData("100 mm^2", 100)]
+    [InlineData("-3 mm^2", -3)]
+    [InlineData("2 cm^2", 200)]
+    [InlineData("(10 mm)^2", 100)]
+    [InlineData("-(3 mm)^2", -9)]
+    public void A_unit_is_raised_before_its_number(string text, double squareMillimetres)
+    {
+        var value = Value(text).Value;
+        value.Value.ShouldBe(squareMillimetres, 1e-9);
+        value.Dimension.ShouldBe(Dimension.OfLength + Dimension.OfLength);
     }
 
     [Fact]

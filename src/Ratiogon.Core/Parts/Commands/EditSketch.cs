@@ -12,7 +12,7 @@ public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edi
 
     public override Outcome<Part> Apply(Part part)
     {
-        if (part.Find(Step) is not SketchStep step)
+        if (part.Find(Step) is not SketchStep)
         {
             return NoStep(Step);
         }
@@ -26,7 +26,14 @@ public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edi
                 continue;
             }
 
-            var formula = Formula.ForField(dimension.Value, kind.Of, part.Units, part.Values.Of);
+            var named = Naming.Of(part, dimension.Value, kind.Of);
+            if (!named.Done)
+            {
+                return named.Refusal! with { Where = dimension.Id };
+            }
+
+            (part, var text) = named.Value;
+            var formula = Formula.ForField(text, kind.Of, part.Units, part.Values.Of);
             if (!formula.Done)
             {
                 return formula.Refusal! with { Where = dimension.Id };
@@ -35,6 +42,7 @@ public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edi
             sizes.Add(dimension with { Value = formula.Value.Text });
         }
 
+        var step = (SketchStep)part.Find(Step)!;
         return SketchEditor.Apply(step.Sketch, Edit with { Size = sizes.ToImmutable() }, part.Values).Map(sketch => part.With(step with { Sketch = sketch, Copies = SketchCopies.Living(sketch, step.Copies) }));
     }
 }

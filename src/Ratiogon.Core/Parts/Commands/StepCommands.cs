@@ -12,7 +12,9 @@ public sealed record AddStep(Step Step) : PartCommand
 
     public override string Words => $"add {Step.Kind} {Step.Name}";
 
-    public override Outcome<Part> Apply(Part part)
+    public override Outcome<Part> Apply(Part part) => Naming.Of(part, Step).Then(n => (this with { Step = n.Step }).Added(n.Part));
+
+    private Outcome<Part> Added(Part part)
     {
         if (part.Steps.Length >= Part.MostSteps)
         {
@@ -52,7 +54,9 @@ public sealed record ReplaceStep(Step Step) : PartCommand
 {
     public override string Words => $"change {Step.Name}";
 
-    public override Outcome<Part> Apply(Part part)
+    public override Outcome<Part> Apply(Part part) => Naming.Of(part, Step).Then(n => (this with { Step = n.Step }).Replaced(n.Part));
+
+    private Outcome<Part> Replaced(Part part)
     {
         if (part.Find(Step.Id) is not { } old)
         {
@@ -187,6 +191,12 @@ public sealed record SetSize(string Step, string Field, string Value) : PartComm
         if (step.Sizes.FirstOrDefault(z => z.Field == Field) is not { } size)
         {
             return new Refusal("step.no-size", $"{step.Name} has no size '{Ids.Shorten(Field)}'.", Field);
+        }
+
+        if (NamedFormula.Of(Value) is not null)
+        {
+            var named = Naming.Of(part, Value, size.Kind);
+            return named.Done ? new SetSize(Step, Field, named.Value.Text!).Apply(named.Value.Part) : named.Refusal! with { Where = Field };
         }
 
         var formula = Formula.ForField(Value, size.Kind, part.Units, part.Values.Of);

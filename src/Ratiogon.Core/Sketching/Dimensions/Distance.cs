@@ -147,6 +147,9 @@ internal sealed class AxisDistance(string name, int axis) : DimensionKind
     protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
         (of.Count == 1 && of[0] is LineEntity) || (of.Count == 2 && of.Count(e => e is LineEntity) < 2 && !of.Any(e => e is SplineEntity)) ? null : DoesNotFit(of);
 
-    private static (string A, string B) Ends(IReadOnlyList<SketchEntity> of) =>
+    /// <summary>0 along x, 1 along y.</summary>
+    internal int Axis => axis;
+
+    internal static (string A, string B) Ends(IReadOnlyList<SketchEntity> of) =>
         of.Count == 1 ? (((LineEntity)of[0]).From, ((LineEntity)of[0]).To) : (Distance.PointId(of[0]), Distance.PointId(of[1]));
 }

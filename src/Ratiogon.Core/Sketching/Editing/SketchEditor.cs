@@ -51,6 +51,15 @@ public static class SketchEditor
             Constraints = drawn.Constraints.AddRange(edit.Tie),
             Dimensions = [.. drawn.Dimensions.Select(d => sizes.GetValueOrDefault(d.Id, d)), .. edit.Size.Where(d => !known.ContainsKey(d.Id))],
         };
+        var turned = OtherSides.Of(all, edit, parameters);
+        if (!turned.Done)
+        {
+            return turned.Refusal!;
+        }
+
+        (all, edit) = turned.Value;
+        drawn = drawn with { Entities = all.Entities };
+        sizes = edit.Size.ToDictionary(d => d.Id);
         drawn = drawn with { Dimensions = drawn.Dimensions.RemoveAll(d => sizes.ContainsKey(d.Id)) };
         if (SketchCheck.Check(all) is { } wrong)
         {
