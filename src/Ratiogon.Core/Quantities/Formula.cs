@@ -55,7 +55,7 @@ public sealed class Formula
                 : new Refusal("formula.kind", $"{char.ToUpperInvariant(kind.Words[0])}{kind.Words[1..]} is needed here; '{formula.Text}' is {q.Dimension.Words}.");
         }));
 
-    private static bool IsPlain(Formula formula) => formula.root is Expression.Literal or Expression.Negation { Of: Expression.Literal };
+    private static bool IsPlain(Formula formula) => formula.root is Expression.Literal or Expression.Negation { Inner: Expression.Literal };
 
     public override string ToString() => Text;
 }

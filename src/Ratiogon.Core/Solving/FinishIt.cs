@@ -12,58 +12,179 @@ namespace Ratiogon.Core.Solving;
 public sealed record Proposal(string Words, SketchConstraint? Tie, SketchDimension? Size);
 
 /// <summary>
-/// Proposes what would set the rest of a sketch: candidates in the order in which a shop would choose them (what is drawn
-/// level, upright or equal already; then sizes with round values; then places from the origin), each taken where its row
-/// is independent of the Jacobian so far, until the rank is full.
+/// Proposes what would set the rest of a sketch, in the order in which a shop would draw it: what lies on the axes or stands
+/// symmetric about them, what is level, upright or of one size already; then the fewest sizes, whole values first, and places
+/// from the origin. All are chosen in one system: each is taken where its row stands well apart from the span of those so
+/// far, and each rounded value is solved before the next is looked at, so that all of them hold together and move nothing by more
+/// than their rounding.
 /// </summary>
 public static class FinishIt
 {
     private const double Nearly = 0.02;
     private const double Holds = 1e-6;
 
+    /// <summary>How much of a rule must be new: less would follow from others by a root.</summary>
+    private const double Apart = 0.15;
+    private const double Hardly = 1e-4;
+    private const double Spread = 1.5;
+    private const double Level = 0.01;
+    private const int MostProposals = 80;
+
     /// <summary>As many rules as there are freedoms, where that many can be found.</summary>
     public static ImmutableArray<Proposal> Propose(Sketch sketch, LengthUnit units)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        var writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: false);
-        var raw = writer.Start.Length;
-        var space = new RowSpace(raw, tracking: false);
-        for (var e = 0; e < writer.Equations.Count; e++)
-        {
-            Add(space, writer, writer.Equations[e], e);
-        }
-
-        var free = raw - FixedCount(writer, raw) - space.Rank;
+        var values = new Dictionary<string, double>(Witness.Readings(sketch), StringComparer.Ordinal);
         var found = ImmutableArray.CreateBuilder<Proposal>();
         var taken = sketch.UsedIds();
-        foreach (var candidate in Candidates(sketch))
+        var system = new Rules(sketch, values);
+
+        // What says little new comes last, and only where nothing better is left.
+        foreach (var (candidate, apart) in new[] { Apart, Hardly }.SelectMany(apart => Candidates(sketch).Select(c => (c, apart))))
         {
-            if (free <= 0)
+            if (system.Free == 0 || found.Count >= MostProposals)
             {
                 break;
             }
 
-            var before = writer.Equations.Count;
-            if (!Write(sketch, writer, candidate) || writer.Start.Length != raw)
+            if (!system.IsNew(candidate, apart))
             {
                 continue;
             }
 
-            // A rule of several equations is only taken where all of them say something new.
-            var fresh = writer.Equations.Skip(before).ToList();
-            var rank = space.Rank;
-            if (fresh.Count > 0 && fresh.Select((e, i) => Add(space, writer, e, before + i)).All(independent => independent))
+            // What holds already moves nothing; a value that is rounded, or a direction that is nearly met, is solved first.
+            var proposal = Named(sketch, candidate, taken, units);
+            var with = system.With(proposal);
+            if (with is null && candidate.Value is not null && Exact(system.Sketch, candidate) is var exact)
             {
-                free -= fresh.Count;
-                found.Add(Named(sketch, candidate, taken, units));
+                proposal = Named(sketch, exact, taken, units);
+                with = system.With(proposal);
             }
-            else
+
+            if (with is not null)
             {
-                space.BackTo(rank);
+                system = with;
+                found.Add(proposal);
+                taken.Add(proposal.Tie?.Id ?? proposal.Size!.Id);
             }
         }
 
         return found.ToImmutable();
+    }
+
+    /// <summary>The candidate with what it measures now, to a ten-thousandth.</summary>
+    private static Candidate Exact(Sketch sketch, Candidate candidate)
+    {
+        var kind = DimensionCatalog.Find(candidate.Kind)!;
+        var now = kind.Measure(sketch, sketch.FindAll(candidate.Of)!);
+        return candidate with { Value = kind.Of == Dimension.OfAngle ? Math.Round(now * 180 / Math.PI, 4) * Math.PI / 180 : Math.Round(now, 4) };
+    }
+
+    /// <summary>The sketch with what has been proposed so far, solved, and what is still free of it.</summary>
+    private sealed class Rules
+    {
+        private readonly Dictionary<string, double> values;
+        private readonly SystemWriter writer;
+        private readonly RowDependence space;
+        private readonly int raw;
+        private readonly double[] size;
+
+        public Rules(Sketch sketch, Dictionary<string, double> values)
+        {
+            (Sketch, this.values) = (sketch, values);
+            writer = SketchCompiler.Write(sketch, values, reducing: false);
+            raw = writer.Start.Length;
+            size = new double[raw];
+            Array.Fill(size, 1);
+            var scales = Scales.Of(sketch);
+            foreach (var entity in sketch.Entities)
+            {
+                foreach (var v in entity is PointEntity ? [writer.PointIndex(entity.Id), writer.PointIndex(entity.Id) + 1] : entity is CircleEntity or ArcEntity ? new[] { writer.RadiusOf(entity) } : [])
+                {
+                    size[v] = scales[entity.Id];
+                }
+            }
+
+            space = new RowDependence([.. writer.Equations.Select(Row)], raw);
+            Free = Enumerable.Range(0, raw).Count(v => writer.Union.FixedValue(v) is null) - space.Rank;
+        }
+
+        public Sketch Sketch { get; }
+
+        public int Free { get; }
+
+        /// <summary>Whether every equation of a candidate says something new, by more than a share of it.</summary>
+        public bool IsNew(Candidate candidate, double apart)
+        {
+            var before = writer.Equations.Count;
+            if (!Write(Sketch, writer, candidate) || writer.Start.Length != raw)
+            {
+                return false;
+            }
+
+            var (kept, fresh) = (space.Added, writer.Equations.Skip(before).ToList());
+            var all = fresh.Count > 0 && fresh.Select((e, i) => Row(e) is var row && space.Left(row.Columns, row.Values) > apart && space.Add(row.Columns, row.Values, before + i)).All(isNew => isNew);
+            space.BackTo(kept);
+            return all;
+        }
+
+        /// <summary>The rules with one more, solved; null where it does not solve, moves more than its rounding, or takes nothing.</summary>
+        public Rules? With(Proposal proposal)
+        {
+            var (with, known, rounding) = (Sketch, new Dictionary<string, double>(values, StringComparer.Ordinal), 0.0);
+            if (proposal.Tie is { } tie)
+            {
+                with = with with { Constraints = with.Constraints.Add(tie) };
+                rounding = Nearly * SizeOf(with, tie.Of);
+            }
+            else if (proposal.Size is { } dimension && SketchValues.Of(with with { Dimensions = [dimension] }, ParameterValues.None) is { Done: true } read)
+            {
+                var kind = DimensionCatalog.Find(dimension.Kind)!;
+                with = with with { Dimensions = with.Dimensions.Add(dimension) };
+                known[dimension.Id] = read.Value[dimension.Id];
+                rounding = Math.Abs(known[dimension.Id] - kind.Measure(with, with.FindAll(dimension.Of)!)) * (kind.Of == Dimension.OfAngle ? SizeOf(with, dimension.Of) : 1);
+            }
+
+            var report = SketchSolver.Solve(with, known);
+            if (!report.Solved || with.Entities.OfType<PointEntity>().Any(p => report.Sketch.At(p.Id).DistanceTo(p.At) > (Spread * rounding) + (1e-6 * SizeOf(with, [p.Id]))))
+            {
+                return null;
+            }
+
+            var next = new Rules(report.Sketch, known);
+            return next.Free < Free ? next : null;
+        }
+
+        private static double SizeOf(Sketch sketch, IEnumerable<string> of)
+        {
+            var points = of.SelectMany(id => sketch.Find(id) is PointEntity ? [id] : sketch.Find(id)!.Points).Where(p => !Sketch.IsBuiltIn(p)).Select(sketch.At).ToList();
+            return Math.Max(1e-3, points.Select(p => p.Length).DefaultIfEmpty(1).Max());
+        }
+
+        /// <summary>An equation's row over the raw unknowns that are not fixed, each in its own size.</summary>
+        private (int[] Columns, double[] Values) Row(Equation equation)
+        {
+            var variables = equation.RawVariables;
+            Span<double> v = stackalloc double[Equation.MostVariables];
+            Span<double> d = stackalloc double[Equation.MostVariables];
+            for (var i = 0; i < variables.Length; i++)
+            {
+                v[i] = writer.Start[variables[i]];
+            }
+
+            d.Clear();
+            equation.Evaluate(v, d);
+            var row = new SortedDictionary<int, double>();
+            for (var i = 0; i < variables.Length; i++)
+            {
+                if (writer.Union.FixedValue(variables[i]) is null)
+                {
+                    row[variables[i]] = row.GetValueOrDefault(variables[i]) + (d[i] * (variables[i] < size.Length ? size[variables[i]] : 1));
+                }
+            }
+
+            return ([.. row.Keys], [.. row.Values]);
+        }
     }
 
     /// <summary>A rule to try: a constraint kind, or a dimension kind with its value.</summary>
@@ -96,47 +217,11 @@ public static class FinishIt
         return true;
     }
 
-    /// <summary>Adds an equation's row over the raw unknowns; true when it is independent.</summary>
-    private static bool Add(RowSpace space, SystemWriter writer, Equation equation, int number)
-    {
-        var variables = equation.RawVariables;
-        Span<double> v = stackalloc double[Equation.MostVariables];
-        Span<double> d = stackalloc double[Equation.MostVariables];
-        for (var i = 0; i < variables.Length; i++)
-        {
-            v[i] = writer.Start[variables[i]];
-        }
-
-        d.Clear();
-        equation.Evaluate(v, d);
-        var row = new SortedDictionary<int, double>();
-        for (var i = 0; i < variables.Length; i++)
-        {
-            if (writer.Union.FixedValue(variables[i]) is null)
-            {
-                row[variables[i]] = row.GetValueOrDefault(variables[i]) + d[i];
-            }
-        }
-
-        return space.Add(number, [.. row.Keys], row.Values.ToArray()) is null;
-    }
-
-    private static int FixedCount(SystemWriter writer, int raw) => Enumerable.Range(0, raw).Count(v => writer.Union.FixedValue(v) is not null);
-
     private static IEnumerable<Candidate> Candidates(Sketch sketch)
     {
         var lines = sketch.Entities.OfType<LineEntity>().ToList();
         var inner = Inner(sketch);
         var points = sketch.Entities.OfType<PointEntity>().Where(p => !inner.Contains(p.Id)).ToList();
-        foreach (var line in lines)
-        {
-            var u = (sketch.At(line.To) - sketch.At(line.From)).Unit;
-            if (Math.Abs(u.Y) < Nearly || Math.Abs(u.X) < Nearly)
-            {
-                yield return new Candidate(Math.Abs(u.Y) < Nearly ? "horizontal" : "vertical", [line.Id], null);
-            }
-        }
-
         foreach (var point in points)
         {
             if (point.At.Length < Holds)
@@ -147,6 +232,20 @@ public static class FinishIt
             {
                 yield return new Candidate(Math.Abs(point.At.Y) < Holds ? "horizontal" : "vertical", [Sketch.Origin, point.Id], null);
             }
+        }
+
+        foreach (var line in lines)
+        {
+            var u = (sketch.At(line.To) - sketch.At(line.From)).Unit;
+            if (Math.Abs(u.Y) < Level || Math.Abs(u.X) < Level)
+            {
+                yield return new Candidate(Math.Abs(u.Y) < Level ? "horizontal" : "vertical", [line.Id], null);
+            }
+        }
+
+        foreach (var pair in Mirrored(sketch, points))
+        {
+            yield return pair;
         }
 
         var round = Alike(sketch.Entities.Where(e => e is CircleEntity or ArcEntity), RimDistance.RadiusOf);
@@ -161,7 +260,8 @@ public static class FinishIt
             yield return pair;
         }
 
-        foreach (var size in Sizes(sketch, lines))
+        // Whole values first, each kind in its order.
+        foreach (var size in Sizes(sketch, lines).OrderBy(s => Roundness(s)))
         {
             yield return size;
         }
@@ -169,6 +269,41 @@ public static class FinishIt
         foreach (var place in Placed(sketch, points, lines, inner))
         {
             yield return place;
+        }
+    }
+
+    /// <summary>0 for a whole number of millimetres or degrees, 1 for a half, 2 for tenths, 3 for the rest.</summary>
+    private static int Roundness(Candidate candidate)
+    {
+        var value = candidate.Value is not { } v ? 0 : DimensionCatalog.Find(candidate.Kind)!.Of == Dimension.OfAngle ? v * 180 / Math.PI : v;
+        return Array.FindIndex([1, 0.5, 0.1], step => Math.Abs(value - (Math.Round(value / step) * step)) < Holds) is var at and >= 0 ? at : 3;
+    }
+
+    /// <summary>Circles of one size and points that stand symmetric about an axis of the sketch, as nearly as they would be drawn.</summary>
+    private static IEnumerable<Candidate> Mirrored(Sketch sketch, List<PointEntity> points)
+    {
+        var circles = sketch.Entities.OfType<CircleEntity>().ToList();
+        foreach (var axis in new[] { Sketch.YAxis, Sketch.XAxis })
+        {
+            Vec2 Over(Vec2 p) => axis == Sketch.YAxis ? new(-p.X, p.Y) : new(p.X, -p.Y);
+            double Off(Vec2 p) => axis == Sketch.YAxis ? p.X : p.Y;
+            bool Match(Vec2 p, Vec2 q) => Over(p).DistanceTo(q) < Nearly * Math.Max(Math.Abs(Off(p)), Holds);
+            foreach (var one in circles)
+            {
+                if (Off(sketch.At(one.Centre)) > Holds && circles.FirstOrDefault(o => o != one && Math.Abs(o.Radius - one.Radius) < Nearly * one.Radius && Match(sketch.At(one.Centre), sketch.At(o.Centre))) is { } other)
+                {
+                    yield return new Candidate("symmetric", [one.Id, other.Id, axis], null);
+                }
+            }
+
+            var centres = circles.Select(c => c.Centre).ToHashSet(StringComparer.Ordinal);
+            foreach (var point in points.Where(p => !centres.Contains(p.Id) && Off(p.At) > Holds).Take(400))
+            {
+                if (points.FirstOrDefault(o => o != point && !centres.Contains(o.Id) && Match(point.At, o.At)) is { } other)
+                {
+                    yield return new Candidate("symmetric", [point.Id, other.Id, axis], null);
+                }
+            }
         }
     }
 
@@ -265,6 +400,10 @@ public static class FinishIt
         return Math.Max(0.01, Math.Round(v, 2));
     }
 
+    /// <param name="sketch">As it is, for what it reads now.</param>
+    /// <param name="candidate">The rule.</param>
+    /// <param name="taken">Ids in use.</param>
+    /// <param name="units">Of the part.</param>
     private static Proposal Named(Sketch sketch, Candidate candidate, HashSet<string> taken, LengthUnit units)
     {
         if (candidate.Value is not { } value)

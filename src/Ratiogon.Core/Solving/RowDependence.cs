@@ -100,6 +100,25 @@ internal sealed class RowDependence
         return made;
     }
 
+    /// <summary>How much of a further row, of length one, lies outside the span of all: 0 where it follows from them.</summary>
+    public double Left(int[] columns, double[] of)
+    {
+        var row = Scaled(of);
+        Array.Clear(b);
+        for (var i = 0; i < columns.Length; i++)
+        {
+            b[pattern.PlaceOf[columns[i]]] += row[i];
+        }
+
+        var left = Projected();
+        foreach (var extra in extras)
+        {
+            Subtract(left, extra.Direction, Enumerable.Range(0, columns.Length).Sum(i => extra.Direction[columns[i]] * row[i]));
+        }
+
+        return Math.Sqrt(left.Sum(v => v * v));
+    }
+
     /// <summary>Keeps a further row, if it is independent. True when it was.</summary>
     /// <param name="columns">Its columns.</param>
     /// <param name="of">Their values.</param>
