@@ -911,6 +911,7 @@ export interface components {
             motions: components["schemas"]["MotionView"][];
             issues: components["schemas"]["IssueView"][];
             counts: components["schemas"]["CountView"][];
+            remark: null | string;
         };
         Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepAxisStep"] | components["schemas"]["StepPointStep"] | components["schemas"]["StepFrameStep"] | components["schemas"]["StepCurveStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepRevolveStep"] | components["schemas"]["StepSweepStep"] | components["schemas"]["StepLoftStep"] | components["schemas"]["StepHoleStep"] | components["schemas"]["StepMirrorStep"] | components["schemas"]["StepPatternStep"] | components["schemas"]["StepThreadStep"] | components["schemas"]["StepFilletStep"] | components["schemas"]["StepChamferStep"] | components["schemas"]["StepShellStep"] | components["schemas"]["StepDraftStep"] | components["schemas"]["StepSplitStep"] | components["schemas"]["StepCombineStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"];
         StepAxisStep: {

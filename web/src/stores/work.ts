@@ -285,7 +285,8 @@ export const useWork = defineStore('work', () => {
       return true
     }
     const live = part.live()
-    if (live && (problem.code?.startsWith('sketch.') || problem.code === 'dimension.value')) outs.value = await live.waysOut(command)
+    if (live && (problem.code?.startsWith('sketch.') || problem.code === 'dimension.value'))
+      outs.value = await live.waysOut(command)
     if (answer.value && problem.involved)
       answer.value = {
         ...answer.value,

@@ -9,6 +9,8 @@ const emit = defineEmits<{ play: [index: number] }>()
 const work = useWork()
 const open = ref(false)
 const finishing = ref(false)
+// At some sizes a linkage moves that could not in general.
+const moving = computed(() => work.freedoms === 0 && (work.sketchView?.motions.length ?? 0) > 0)
 const dots = computed(() => Array.from({ length: Math.min(6, work.freedoms ?? 0) }))
 
 watch(
@@ -28,7 +30,11 @@ watch(
       @click="open = !open"
     >
       <span class="font-semibold" :style="{ color: `var(--${temper(work.freedoms)})` }">{{
-        work.freedoms === 0 ? 'set' : `${work.freedoms} ${work.freedoms === 1 ? 'freedom' : 'freedoms'}`
+        work.freedoms === 0
+          ? moving
+            ? 'set in general, moves here'
+            : 'set'
+          : `${work.freedoms} ${work.freedoms === 1 ? 'freedom' : 'freedoms'}`
       }}</span>
       <span class="flex gap-0.5" aria-hidden="true">
         <i
@@ -54,7 +60,10 @@ watch(
       v-if="open"
       class="absolute top-9 left-0 z-20 w-72 rounded border border-hair bg-sheet p-2 shadow-lg"
     >
-      <p v-if="work.freedoms === 0" class="text-muted">Nothing can move any more.</p>
+      <p v-if="work.sketchView?.remark" class="mb-1" data-testid="freedom-remark">
+        {{ work.sketchView.remark }}
+      </p>
+      <p v-if="work.freedoms === 0 && !moving" class="text-muted">Nothing can move any more.</p>
       <template v-else>
         <p class="mb-1 text-muted">What can still move; press one to see it:</p>
         <ul>

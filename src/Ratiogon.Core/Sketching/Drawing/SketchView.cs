@@ -41,11 +41,12 @@ public sealed record CountView(string Field, string Label, string Value);
 public sealed record IssueView(string Kind, Vec2 At, string Words, ImmutableArray<string> Of, SketchEdit? Mend);
 
 /// <summary>Everything needed to draw a sketch.</summary>
-/// <param name="Freedoms">In all.</param>
+/// <param name="Freedoms">In all, in general.</param>
+/// <param name="Remark">What there is to say where the present sizes let more move, or only the drawn position could be looked at.</param>
 /// <param name="Motions">Each remaining motion in words, with how each point (dx, dy) and circle (dr, 0) moves.</param>
 public sealed record SketchView(
     ImmutableArray<EntityView> Entities, ImmutableArray<DimensionView> Dimensions, ImmutableArray<ConstraintView> Constraints,
-    ImmutableArray<RegionView> Regions, int Freedoms, ImmutableArray<MotionView> Motions, ImmutableArray<IssueView> Issues, ImmutableArray<CountView> Counts)
+    ImmutableArray<RegionView> Regions, int Freedoms, ImmutableArray<MotionView> Motions, ImmutableArray<IssueView> Issues, ImmutableArray<CountView> Counts, string? Remark)
 {
     // Sketches are immutable: what was worked out for one holds as long as it lives.
     private static readonly ConditionalWeakTable<Sketch, SketchView[]> Kept = [];
@@ -70,7 +71,8 @@ public sealed record SketchView(
             freedoms.Count,
             [.. freedoms.Motions.Select(m => new MotionView(m.Words, m.Moves.ToImmutableDictionary(), PathsOf(sketch, m)))],
             [.. ProfileIssues.Of(sketch, arrangement, units, size).Select(i => new IssueView(i.Kind, i.At, i.Words, i.Of, i.Mend))],
-            [.. sketch.Shapes.SelectMany(CountsOf)]);
+            [.. sketch.Shapes.SelectMany(CountsOf)],
+            freedoms.Remark);
     }
 
     private static IEnumerable<CountView> CountsOf(SketchShape shape)
