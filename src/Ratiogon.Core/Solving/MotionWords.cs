@@ -44,6 +44,11 @@ internal static class MotionWords
             return $"{Named(sketch, sizes)} {(sizes.Count == 1 ? "grows" : "grow")}";
         }
 
+        if (Turning(sketch, moves, points.ConvertAll(p => p.Key)) is { } turning)
+        {
+            return turning;
+        }
+
         var first = points[0].Value;
         var together = points.TrueForAll(p => (p.Value - first).Length < 1e-6) && sizes.Count == 0;
         var what = Named(sketch, Carriers(sketch, points.ConvertAll(p => p.Key)));
@@ -52,7 +57,31 @@ internal static class MotionWords
             return $"{what} changes shape";
         }
 
-        return Math.Abs(first.Y) < 1e-6 ? $"{what} slides along x" : Math.Abs(first.X) < 1e-6 ? $"{what} slides along y" : $"{what} slides at {first.Angle * 180 / Math.PI:0.#} deg";
+        var slides = Carriers(sketch, points.ConvertAll(p => p.Key)).Count > 1 ? "slide" : "slides";
+        return Math.Abs(first.Y) < 1e-6 ? $"{what} {slides} along x" : Math.Abs(first.X) < 1e-6 ? $"{what} {slides} along y" : $"{what} {slides} at {first.Angle * 180 / Math.PI:0.#} deg";
+    }
+
+    /// <summary>Lines of which one end stays while the other goes square to them, and every moving point is such an end; null for any other motion.</summary>
+    private static string? Turning(Sketch sketch, Dictionary<string, Vec2> moves, List<string> points)
+    {
+        var turning = new List<LineEntity>();
+        var ends = new HashSet<string>(StringComparer.Ordinal);
+        foreach (var line in sketch.Entities.OfType<LineEntity>().Where(l => moves.ContainsKey(l.From) != moves.ContainsKey(l.To)))
+        {
+            var end = moves.ContainsKey(line.From) ? line.From : line.To;
+            var way = moves[end];
+            if (Math.Abs((sketch.At(line.To) - sketch.At(line.From)).Unit.Dot(way)) < 1e-6 * way.Length)
+            {
+                turning.Add(line);
+                ends.Add(end);
+            }
+        }
+
+        // One free end that goes square to its line may as well slide: it turns only where its length is kept.
+        bool Kept(LineEntity line) => sketch.Dimensions.Any(d => d.Driving && d.Kind == "distance" && ((d.Of.Length == 1 && d.Of[0] == line.Id) || (d.Of.Contains(line.From) && d.Of.Contains(line.To))));
+        return turning.Count > 0 && points.TrueForAll(ends.Contains) && turning.TrueForAll(Kept)
+            ? $"{Named(sketch, turning.ConvertAll(l => l.Id))} {(turning.Count == 1 ? "turns" : "turn")}"
+            : null;
     }
 
     /// <summary>The shapes and curves that the moving points belong to; a point of none stands for itself.</summary>
