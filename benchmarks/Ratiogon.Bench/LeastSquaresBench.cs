@@ -114,9 +114,9 @@ internal static class GrowthBench
             var n = sketch.Constraints.Length + sketch.Dimensions.Length;
             var values = new Dictionary<string, double>(Chains.Values(sketch)) { ["r0.width"] = 23 };
             LeastSquaresBench.Warm(() => SketchSolver.Solve(sketch, values));
-            LeastSquaresBench.Warm(() => Freedoms.Of(sketch));
+            LeastSquaresBench.Warm(() => Freedoms.Of(sketch, Freedoms.MostMotions));
             solve.Add((n, Median(() => SketchSolver.Solve(sketch, values))));
-            count.Add((n, Median(() => Freedoms.Of(sketch))));
+            count.Add((n, Median(() => Freedoms.Of(sketch, Freedoms.MostMotions))));
             diagnose.Add((n, Median(() => Diagnosis.AnyDependent(sketch, [new Owner(OwnerKind.Dimension, "r0.width")]))));
             Console.WriteLine($"{$"{rectangles} rectangles, {n} constraints",-58} solve {solve[^1].Ms,9:0.000} ms   freedoms {count[^1].Ms,9:0.000} ms ({count[^1].Ms / solve[^1].Ms:0.00} x the solve)   dependence {diagnose[^1].Ms,9:0.000} ms");
         }

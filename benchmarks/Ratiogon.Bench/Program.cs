@@ -3,7 +3,7 @@ using Ratiogon.Bench;
 // Prints one line for each figure: what, the measured value, the aim.
 if (args is not [var what, .. var rest])
 {
-    Console.Error.WriteLine("bench: drag | datums | forms PROGRAM | gauge PROGRAM | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS");
+    Console.Error.WriteLine("bench: drag | datums | forms PROGRAM | gauge PROGRAM | judging | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS");
     return 2;
 }
 
@@ -28,6 +28,9 @@ switch (what)
         return 0;
     case "form-profile":
         FormBench.Profile();
+        return 0;
+    case "judging":
+        JudgingBench.Run();
         return 0;
     case "growth":
         GrowthBench.Run();

@@ -12,6 +12,7 @@ internal sealed class RowDependence
     private const double Strong = 1e-3;
     private const double Share = 1e-6;
     private const double Nothing = 1e-11;
+    private const int ScalingRounds = 6;
     private readonly int columnCount;
     private readonly (int[] Columns, double[] Values)[] rows;
     private readonly SaddlePattern pattern;
@@ -20,6 +21,7 @@ internal sealed class RowDependence
     private readonly double[] b;
     private readonly double[] rest;
     private readonly int[] kept;
+    private readonly double[] scale;
     private readonly List<Extra> extras = [];
     private readonly List<int> late = [];
     private SparseInverse? inverse;
@@ -33,7 +35,8 @@ internal sealed class RowDependence
     public RowDependence(IReadOnlyList<(int[] Columns, double[] Values)> rows, int columnCount, IReadOnlyList<int[]>? together = null)
     {
         this.columnCount = columnCount;
-        this.rows = [.. rows.Select(r => (r.Columns, Scaled(r.Values)))];
+        scale = ColumnScales(rows, columnCount);
+        this.rows = [.. rows.Select(r => (r.Columns, Scaled(r.Columns, r.Values)))];
         var matched = Matching.Maximum([.. this.rows.Select(r => r.Columns.Where((_, i) => Math.Abs(r.Values[i]) > Strong).ToArray())], columnCount);
         kept = [.. Enumerable.Range(0, rows.Count).Where(r => matched.ColumnOf[r] >= 0)];
         var columns = Array.ConvertAll(kept, r => this.rows[r].Columns);
@@ -96,14 +99,13 @@ internal sealed class RowDependence
     /// <summary>What a further row is made of; null when it is independent of all. Nothing is kept of it.</summary>
     public IReadOnlyDictionary<int, double>? Depends(int[] columns, double[] of)
     {
-        var made = Depends(columns, Scaled(of), -1);
-        return made;
+        return Depends(columns, Scaled(columns, of), -1);
     }
 
     /// <summary>How much of a further row, of length one, lies outside the span of all: 0 where it follows from them.</summary>
     public double Left(int[] columns, double[] of)
     {
-        var row = Scaled(of);
+        var row = Scaled(columns, of);
         Array.Clear(b);
         for (var i = 0; i < columns.Length; i++)
         {
@@ -123,7 +125,7 @@ internal sealed class RowDependence
     /// <param name="columns">Its columns.</param>
     /// <param name="of">Their values.</param>
     /// <param name="label">A number for it, beyond those of the rows.</param>
-    public bool Add(int[] columns, double[] of, int label) => Depends(columns, Scaled(of), label) is null;
+    public bool Add(int[] columns, double[] of, int label) => Depends(columns, Scaled(columns, of), label) is null;
 
     /// <summary>How many of the kept further rows there are; <see cref="BackTo"/> lets later ones go.</summary>
     public int Added => extras.Count;
@@ -158,6 +160,11 @@ internal sealed class RowDependence
         foreach (var extra in extras)
         {
             Subtract(way, extra.Direction, extra.Direction[column]);
+        }
+
+        for (var c = 0; c < way.Length; c++)
+        {
+            way[c] *= scale[c];
         }
 
         return way;
@@ -319,9 +326,49 @@ internal sealed class RowDependence
         }
     }
 
-    private static double[] Scaled(double[] of)
+    /// <summary>Column scales that bring the largest entries of rows and columns near one another, so that small things stand out
+    /// beside large ones (Ruiz, "A scaling algorithm to equilibrate both rows and columns norms in matrices", 2001).</summary>
+    private static double[] ColumnScales(IReadOnlyList<(int[] Columns, double[] Values)> rows, int columnCount)
     {
-        var length = Math.Sqrt(of.Sum(v => v * v));
-        return length > 0 ? Array.ConvertAll(of, v => v / length) : of;
+        var scale = new double[columnCount];
+        Array.Fill(scale, 1);
+        var largest = new double[columnCount];
+        for (var round = 0; round < ScalingRounds; round++)
+        {
+            Array.Clear(largest);
+            foreach (var (columns, values) in rows)
+            {
+                var top = 0.0;
+                for (var i = 0; i < columns.Length; i++)
+                {
+                    top = Math.Max(top, Math.Abs(values[i]) * scale[columns[i]]);
+                }
+
+                for (var i = 0; i < columns.Length && top > 0; i++)
+                {
+                    largest[columns[i]] = Math.Max(largest[columns[i]], Math.Abs(values[i]) * scale[columns[i]] / top);
+                }
+            }
+
+            for (var c = 0; c < columnCount; c++)
+            {
+                scale[c] /= largest[c] > 0 ? Math.Sqrt(largest[c]) : 1;
+            }
+        }
+
+        return scale;
+    }
+
+    /// <summary>A row with its columns scaled, of length one.</summary>
+    private double[] Scaled(int[] columns, double[] of)
+    {
+        var scaled = new double[of.Length];
+        for (var i = 0; i < of.Length; i++)
+        {
+            scaled[i] = of[i] * scale[columns[i]];
+        }
+
+        var length = Math.Sqrt(scaled.Sum(v => v * v));
+        return length > 0 ? Array.ConvertAll(scaled, v => v / length) : scaled;
     }
 }
