@@ -46,7 +46,9 @@ public sealed class DragSession
     {
         this.sketch = sketch ?? throw new ArgumentNullException(nameof(sketch));
         (this.values, this.entity, grabbedAt, hand) = (values, entity, at, at);
-        freedoms = (known ?? Freedoms.Of(sketch)).OfEntity;
+        // A size without a value holds nothing.
+        var held = sketch.Dimensions.RemoveAll(d => d.Driving && !values.ContainsKey(d.Id));
+        freedoms = (held.Length == sketch.Dimensions.Length ? known ?? Freedoms.Of(sketch) : Freedoms.Of(sketch with { Dimensions = held })).OfEntity;
         free = sketch.Entities.Any(e => e is SplineEntity or EllipticEntity);
         scale = Scales.Of(sketch)[entity];
         Compile(first: true);

@@ -4,16 +4,15 @@ namespace Ratiogon.Core.Solving;
 internal sealed class EquationSystem
 {
     private readonly int[][] slots;
-    private readonly int[][] softSlots;
+    private readonly Lazy<SoftEquations> soft;
     private readonly int[] unknownOf;
     private readonly double[] offsetOf;
     private readonly bool[] coordinates;
 
     private EquationSystem(
-        Equation[] equations, (int[][] Columns, int[][] Slots) hard, Equation[] soft, (int[][] Columns, int[][] Slots) softly, double[] stiffness,
-        int[] unknownOf, double[] offsetOf, int[] partner, double[] start, double[] weights, double size, double tolerance)
+        Equation[] equations, (int[][] Columns, int[][] Slots) hard, Func<SoftEquations> soft, int[] unknownOf, double[] offsetOf, int[] partner, double[] start, double[] weights, double size, double tolerance)
     {
-        (Equations, (Columns, slots), Soft, (SoftColumns, softSlots), Stiffness) = (equations, hard, soft, softly, stiffness);
+        (Equations, (Columns, slots), this.soft) = (equations, hard, new(soft));
         (this.unknownOf, this.offsetOf, Partner, Start, Weights, Size, Tolerance) = (unknownOf, offsetOf, partner, start, weights, size, tolerance);
         coordinates = new bool[start.Length];
         for (var v = 0; v < partner.Length; v++)
@@ -31,16 +30,16 @@ internal sealed class EquationSystem
     public int[][] Columns { get; }
 
     /// <summary>Equations that rather hold than not: what nobody sized keeps its size.</summary>
-    public Equation[] Soft { get; }
+    public Equation[] Soft => soft.Value.Equations;
 
     /// <summary>Those from here on only carry things along, before the others hold them.</summary>
-    public int FirstCarrying { get; private init; }
+    public int FirstCarrying => soft.Value.FirstCarrying;
 
     /// <summary>For each soft equation, the distinct unknowns it touches; none where it cannot change.</summary>
-    public int[][] SoftColumns { get; }
+    public int[][] SoftColumns => soft.Value.Columns;
 
     /// <summary>How much each soft equation resists.</summary>
-    public double[] Stiffness { get; }
+    public double[] Stiffness => soft.Value.Stiffness;
 
     /// <summary>Of a raw coordinate, the point's other one; -1 for all else.</summary>
     public int[] Partner { get; }
@@ -113,17 +112,25 @@ internal sealed class EquationSystem
         }
 
         var equations = writer.Equations.ToArray();
-        var held = writer.Soft.Concat(writer.Carrying).ToList();
-        var soft = held.Select(s => s.Equation).ToArray();
-        var stiffness = held.Select(s => s.Stiffness * s.Equation.RawVariables.Average(v => rawWeights[v])).ToArray();
         var (size, reach) = Extent(writer, goal);
+        var jumped = !elsewhere && Enumerable.Range(0, raw).Any(v => writer.Partner[v] >= 0 && Math.Abs((unknownOf[v] < 0 ? offsetOf[v] : start[unknownOf[v]] + offsetOf[v]) - goal[v]) > Tolerances.Length);
         return new EquationSystem(
-            equations, Slotted(equations, unknownOf, writer.Start), soft, Slotted(soft, unknownOf, writer.Start), stiffness,
-            unknownOf, offsetOf, [.. writer.Partner], [.. start], [.. weights], size, Math.Max(Tolerances.Residual, Tolerances.Grain * reach))
+            equations, Slotted(equations, unknownOf, writer.Start), () => SoftEquations.Of(writer, unknownOf, rawWeights, jumped), unknownOf, offsetOf, [.. writer.Partner],
+            [.. start], [.. weights], size, Math.Max(Tolerances.Residual, Tolerances.Grain * reach))
+        { Jumped = jumped };
+    }
+
+    /// <summary>The soft equations, compiled when something is to be moved.</summary>
+    private sealed record SoftEquations(Equation[] Equations, int[][] Columns, int[][] Slots, double[] Stiffness, int FirstCarrying)
+    {
+        public static SoftEquations Of(SystemWriter writer, int[] unknownOf, double[] rawWeights, bool jumped)
         {
-            FirstCarrying = writer.Soft.Count,
-            Jumped = !elsewhere && Enumerable.Range(0, raw).Any(v => writer.Partner[v] >= 0 && Math.Abs((unknownOf[v] < 0 ? offsetOf[v] : start[unknownOf[v]] + offsetOf[v]) - goal[v]) > Tolerances.Length),
-        };
+            var holding = SoftRules.Holding(writer);
+            var all = jumped ? [.. holding, .. SoftRules.Carrying(writer)] : holding;
+            var equations = all.Select(s => s.Equation).ToArray();
+            var (columns, slots) = Slotted(equations, unknownOf, writer.Start);
+            return new SoftEquations(equations, columns, slots, [.. all.Select(s => s.Stiffness * s.Equation.RawVariables.Average(v => rawWeights[v]))], holding.Count);
+        }
     }
 
     /// <summary>The extent of the coordinates, and how far the farthest lies from zero; the sketch's own axes do not count.</summary>
@@ -236,7 +243,7 @@ internal sealed class EquationSystem
     public double Evaluate(int equation, ReadOnlySpan<double> x, Span<double> row) => Evaluate(Equations[equation], Columns[equation], slots[equation], x, row);
 
     /// <summary>The same for a soft equation.</summary>
-    public double EvaluateSoft(int equation, ReadOnlySpan<double> x, Span<double> row) => Evaluate(Soft[equation], SoftColumns[equation], softSlots[equation], x, row);
+    public double EvaluateSoft(int equation, ReadOnlySpan<double> x, Span<double> row) => Evaluate(Soft[equation], SoftColumns[equation], soft.Value.Slots[equation], x, row);
 
     private double Evaluate(Equation e, int[] columns, int[] slot, ReadOnlySpan<double> x, Span<double> row)
     {

@@ -20,6 +20,7 @@ internal sealed class MinimumNorm
     private const double Idle = 1e-7;
     private const int MostIdle = 3;
     private const int MostPolish = 12;
+    private const double Shrunk = 0.7;
     private const double Blunt = 1e-6;
     private readonly EquationSystem system;
     private readonly int[] hard;
@@ -93,11 +94,11 @@ internal sealed class MinimumNorm
     {
         var (damping, growth, goal) = (LeastDamping, 2.0, tolerance ?? system.Tolerance);
         var (norm, largest) = Linearise(x);
-        var (idle, polish, last) = (0, 0, 0.0);
+        var (idle, polish, last, shrinks) = (0, 0, 0.0, true);
         for (var step = 0; step < most; step++)
         {
             // A long last step tells of a solution that is approached slowly, from where the residual is small already.
-            if (largest <= goal && (last <= Blunt * Math.Min(1, system.Size) || largest == 0 || polish++ == MostPolish))
+            if (largest <= goal && (last <= Blunt * Math.Min(1, system.Size) || largest == 0 || !shrinks || polish++ == MostPolish))
             {
                 return true;
             }
@@ -108,7 +109,7 @@ internal sealed class MinimumNorm
                 return largest <= goal;
             }
 
-            var (predicted, length) = (norm - PredictedNorm(), StepLength());
+            var (predicted, length) = (norm - PredictedNorm(), LargestStep());
             if (!(predicted > 1e-24 * norm) || !(length > 0))
             {
                 return largest <= goal;
@@ -122,7 +123,7 @@ internal sealed class MinimumNorm
             {
                 // At a place that cannot be bettered the sum of squares no longer falls to speak of.
                 idle = norm - next < Idle * norm ? idle + 1 : 0;
-                last = length;
+                (shrinks, last) = (last == 0 || length < Shrunk * last, length);
                 (norm, largest) = Linearise(x);
                 if (idle >= MostIdle)
                 {
@@ -184,7 +185,7 @@ internal sealed class MinimumNorm
             }
 
             Keep(x, place);
-            var (share, better, length) = (1.0, false, StepLength());
+            var (share, better, length) = (1.0, false, LargestStep());
             for (var halving = 0; halving < MostHalvings && !better; halving++, share /= 2)
             {
                 for (var i = 0; i < step.Length; i++)
@@ -325,16 +326,15 @@ internal sealed class MinimumNorm
         return sum;
     }
 
-    private double StepLength()
+    private double LargestStep()
     {
-        var sum = 0.0;
+        var largest = 0.0;
         for (var i = 0; i < unknowns.Length; i++)
         {
-            var d = b[pattern.PlaceOf[i]];
-            sum += d * d;
+            largest = Math.Max(largest, Math.Abs(b[pattern.PlaceOf[i]]));
         }
 
-        return Math.Sqrt(sum);
+        return largest;
     }
 
     private double NormAt(double[] x)

@@ -38,7 +38,6 @@ internal static class SketchCompiler
             }
         }
 
-        SoftRules.Write(writer);
         return writer;
     }
 

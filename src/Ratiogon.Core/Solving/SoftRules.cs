@@ -20,46 +20,55 @@ internal static class SoftRules
     /// <summary>How much those unknowns resist that follow from coordinates: slopes of splines, places on curves.</summary>
     public const double OfFollowers = 1e-3;
 
-    public static void Write(SystemWriter writer)
+    /// <summary>Equations that rather hold, with how much each resists.</summary>
+    public static List<(Equation Equation, double Stiffness)> Holding(SystemWriter writer)
     {
-        var sized = new HashSet<(int, int)>();
-        foreach (var distance in writer.Equations.OfType<PointDistance>())
-        {
-            var ends = distance.RawVariables;
-            if (sized.Add(Pair(ends[0], ends[2])))
-            {
-                Carry(writer, ends);
-            }
-        }
-
+        var soft = new List<(Equation, double)>();
+        var sized = Distances(writer);
         foreach (var entity in writer.Sketch.Entities)
         {
-            if (entity is LineEntity line && writer.EndsOf(line) is var e)
+            if (entity is not LineEntity line || writer.EndsOf(line) is not { } e || (writer.Tied(e[0], e[2]) && writer.Tied(e[1], e[3])) || !sized.Add(Pair(e[0], e[2])))
             {
-                if (!sized.Add(Pair(e[0], e[2])))
-                {
-                    continue;
-                }
+                continue;
+            }
 
-                // What lies along an axis keeps its side as well.
-                var (dx, dy) = Carry(writer, e);
-                var length = new Vec2(dx, dy).Length;
-                var (level, upright) = (writer.Same(e[1], e[3]), writer.Same(e[0], e[2]));
-                writer.AddSoft(
-                    level ? new Linear([e[0], e[2]], [-1, 1], dx < 0 ? -length : length) : upright ? new Linear([e[1], e[3]], [-1, 1], dy < 0 ? -length : length) : new PointDistance(e[0], e[1], e[2], e[3], length),
-                    OfLength);
+            // What lies along an axis keeps its side as well.
+            var (dx, dy) = Way(writer, e);
+            var length = new Vec2(dx, dy).Length;
+            var (level, upright) = (writer.Same(e[1], e[3]), writer.Same(e[0], e[2]));
+            soft.Add((
+                level ? new Linear([e[0], e[2]], [-1, 1], dx < 0 ? -length : length) : upright ? new Linear([e[1], e[3]], [-1, 1], dy < 0 ? -length : length) : new PointDistance(e[0], e[1], e[2], e[3], length),
+                OfLength));
+        }
+
+        return soft;
+    }
+
+    /// <summary>Equations that let one end of a length follow the other where that is moved.</summary>
+    public static List<(Equation Equation, double Stiffness)> Carrying(SystemWriter writer)
+    {
+        var soft = new List<(Equation, double)>();
+        foreach (var ends in writer.Equations.OfType<PointDistance>().Select(d => d.RawVariables).Concat(writer.Sketch.Entities.OfType<LineEntity>().Select(writer.EndsOf)))
+        {
+            var (dx, dy) = Way(writer, ends);
+            if (!writer.Tied(ends[0], ends[2]))
+            {
+                soft.Add((new Linear([ends[0], ends[2]], [-1, 1], dx), OfCarrying));
+            }
+
+            if (!writer.Tied(ends[1], ends[3]))
+            {
+                soft.Add((new Linear([ends[1], ends[3]], [-1, 1], dy), OfCarrying));
             }
         }
+
+        return soft;
     }
 
-    /// <summary>Lets one end of a length follow the other where that is moved; answers the way between them as drawn.</summary>
-    private static (double X, double Y) Carry(SystemWriter writer, int[] ends)
-    {
-        var (dx, dy) = (writer.Start[ends[2]] - writer.Start[ends[0]], writer.Start[ends[3]] - writer.Start[ends[1]]);
-        writer.AddCarrying(new Linear([ends[0], ends[2]], [-1, 1], dx), OfCarrying);
-        writer.AddCarrying(new Linear([ends[1], ends[3]], [-1, 1], dy), OfCarrying);
-        return (dx, dy);
-    }
+    private static HashSet<(int, int)> Distances(SystemWriter writer) => [.. writer.Equations.OfType<PointDistance>().Select(d => Pair(d.RawVariables[0], d.RawVariables[2]))];
+
+    /// <summary>The way from one end to the other as drawn.</summary>
+    private static (double X, double Y) Way(SystemWriter writer, int[] ends) => (writer.Start[ends[2]] - writer.Start[ends[0]], writer.Start[ends[3]] - writer.Start[ends[1]]);
 
     private static (int Low, int High) Pair(int a, int b) => (Math.Min(a, b), Math.Max(a, b));
 }

@@ -37,7 +37,13 @@ internal sealed class SystemSolver
     public static SystemSolution Solve(EquationSystem system)
     {
         var solver = new SystemSolver(system, system.Start);
-        foreach (var (equations, unknowns) in Components.Of(system))
+        var components = Components.Of(system);
+        if (!system.Jumped && components.TrueForAll(c => c.Equations.TrueForAll(e => Math.Abs(system.Residual(e, system.Start)) <= system.Tolerance)))
+        {
+            return new SystemSolution(solver.x, 0, 0);
+        }
+
+        foreach (var (equations, unknowns) in components)
         {
             solver.SolveBlocks(equations, unknowns);
         }

@@ -17,8 +17,6 @@ public sealed class SystemWriter
     private readonly List<double> start = [];
     private readonly List<int> partner = [];
     private readonly List<double> weights = [];
-    private readonly List<(Equation Equation, double Stiffness)> soft = [];
-    private readonly List<(Equation Equation, double Stiffness)> carrying = [];
     private readonly Dictionary<(string Curve, string Point), CurveForm> forms = [];
     private readonly Dictionary<Owner, int> own = [];
     private readonly HashSet<(int, int, int)> axes = [];
@@ -93,18 +91,6 @@ public sealed class SystemWriter
 
     /// <summary>Of a coordinate, the point's other one; -1 for all else.</summary>
     internal IReadOnlyList<int> Partner => partner;
-
-    /// <summary>What rather stays as it is, with how much it resists.</summary>
-    internal IReadOnlyList<(Equation Equation, double Stiffness)> Soft => soft;
-
-    /// <summary>What keeps its way while things are first carried along with what was moved, with how much it resists.</summary>
-    internal IReadOnlyList<(Equation Equation, double Stiffness)> Carrying => carrying;
-
-    /// <summary>Adds an equation that carries things along.</summary>
-    internal void AddCarrying(Equation equation, double stiffness) => carrying.Add((equation, stiffness));
-
-    /// <summary>Adds an equation that rather holds.</summary>
-    internal void AddSoft(Equation equation, double stiffness) => soft.Add((equation, stiffness));
 
     internal AffineUnion Union { get; } = new();
 
@@ -240,6 +226,13 @@ public sealed class SystemWriter
         }
 
         return Math.Abs(oa - ob) < Tolerances.Length;
+    }
+
+    /// <summary>Whether the difference of two unknowns is known.</summary>
+    internal bool Tied(int a, int b)
+    {
+        var (ra, rb) = (Union.Find(a).Root, Union.Find(b).Root);
+        return ra == rb || (Union.FixedValue(ra) is not null && Union.FixedValue(rb) is not null);
     }
 
     /// <summary>Says b = a + distance.</summary>
