@@ -5,6 +5,9 @@ internal static class Roots
 {
     private const int MostSteps = 100;
 
+    /// <summary>The spacing of numbers beside 1: a bracket narrower than this share of where it lies, or of what it was, cannot be told from a point.</summary>
+    private const double Grain = 2.3e-16;
+
     /// <summary>Roots in a range in rising order: by sampling, then Brent's method in every bracket; places where the
     /// function touches zero without crossing it, and ends where it comes to zero, come once.</summary>
     /// <param name="f">The function.</param>
@@ -45,7 +48,7 @@ internal static class Roots
     /// <summary>Brent (1973), "Algorithms for Minimization without Derivatives", chapter 4.</summary>
     public static double Brent(Func<double, double> f, double a, double b, double fa, double fb)
     {
-        var (c, fc, d) = (a, fa, b - a);
+        var (c, fc, d, grain) = (a, fa, b - a, Grain * Math.Abs(b - a));
         var e = d;
         for (var step = 0; step < MostSteps; step++)
         {
@@ -61,7 +64,7 @@ internal static class Roots
                 (fa, fb, fc) = (fb, fc, fb);
             }
 
-            var tolerance = 2 * double.Epsilon + (1e-16 * Math.Abs(b));
+            var tolerance = grain + (Grain * Math.Abs(b));
             var half = (c - b) / 2;
             if (Math.Abs(half) <= tolerance || fb == 0)
             {

@@ -10,8 +10,9 @@ internal sealed class RowDependence
 {
     private const double NoPivot = 1e-6;
     private const double Strong = 1e-3;
-    private const double Share = 1e-6;
-    private const double Nothing = 1e-11;
+    private const double Share = 1e-8;
+    private const int Refinements = 3;
+    private const double Nothing = 1e-10;
     private const int ScalingRounds = 6;
     private readonly int columnCount;
     private readonly (int[] Columns, double[] Values)[] rows;
@@ -195,7 +196,7 @@ internal sealed class RowDependence
 
             var pivot = a[(p * n) + p];
             first = k == 0 ? pivot : first;
-            if (!(pivot > Math.Max(Nothing, 1e-9 * first)))
+            if (!(pivot > Math.Max(Nothing, 1e-12 * first)))
             {
                 return k;
             }
@@ -235,7 +236,7 @@ internal sealed class RowDependence
         var made = new Dictionary<int, double>();
         for (var i = 0; i < kept.Length; i++)
         {
-            if (b[pattern.PlaceOf[columnCount + i]] is var share && Math.Abs(share) > Share)
+            if (b[pattern.PlaceOf[columnCount + i]] is var share && share != 0)
             {
                 made[kept[i]] = share;
             }
@@ -262,7 +263,9 @@ internal sealed class RowDependence
         var length = Math.Sqrt(left.Sum(v => v * v));
         if (!(length > Tolerances.Rank))
         {
-            return made.Where(m => Math.Abs(m.Value) > Share).ToDictionary();
+            // What is small beside the largest factor is rounding.
+            var least = Share * made.Values.Select(Math.Abs).DefaultIfEmpty(0).Max();
+            return made.Where(m => Math.Abs(m.Value) > least).ToDictionary();
         }
 
         if (label >= 0)
@@ -275,21 +278,24 @@ internal sealed class RowDependence
         return null;
     }
 
-    /// <summary>Solves for the right-hand side in b, with one round of refinement; the part over the columns is answered, all stays in b.</summary>
+    /// <summary>Solves for the right-hand side in b, with rounds of refinement; the part over the columns is answered, all stays in b.</summary>
     private double[] Projected()
     {
         var right = (double[])b.Clone();
         factor.Solve(b);
-        Multiply(b, rest);
-        for (var i = 0; i < rest.Length; i++)
+        for (var round = 0; round < Refinements; round++)
         {
-            rest[i] = right[i] - rest[i];
-        }
+            Multiply(b, rest);
+            for (var i = 0; i < rest.Length; i++)
+            {
+                rest[i] = right[i] - rest[i];
+            }
 
-        factor.Solve(rest);
-        for (var i = 0; i < b.Length; i++)
-        {
-            b[i] += rest[i];
+            factor.Solve(rest);
+            for (var i = 0; i < b.Length; i++)
+            {
+                b[i] += rest[i];
+            }
         }
 
         var way = new double[columnCount];

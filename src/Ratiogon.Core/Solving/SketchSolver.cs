@@ -13,6 +13,7 @@ public static class SketchSolver
     private const double Settled = 1e-8;
     private const int MostUnknownsElsewhere = 400;
     private const double BentBy = 1e-6;
+    private const double BentMuch = 0.3;
     private static readonly double[] Elsewhere = [0.02, 0.1, 0.1, 0.3, 0.3, 0.6];
 
     /// <param name="sketch">A sketch that passes <see cref="SketchCheck"/>; its positions are the start.</param>
@@ -50,9 +51,14 @@ public static class SketchSolver
             }
         }
 
-        if (best.Solved)
+        if (best.Solved && bent <= BentMuch)
         {
             return best;
+        }
+
+        if (best.Solved)
+        {
+            return FromElsewhere(sketch, values, weighing) is { } elsewhere && Bend(sketch, elsewhere.Sketch) < bent ? elsewhere : best;
         }
 
         // A new tie may turn a corner over where nothing else meets it; a changed size may not.
@@ -97,7 +103,7 @@ public static class SketchSolver
         return null;
     }
 
-    /// <summary>A solution from another start near what is drawn, everything on its side; the one that moves least of the first found.</summary>
+    /// <summary>A solution from another start near what is drawn, everything on its side; of those found, the one that changes sizes least.</summary>
     private static SolveReport? FromElsewhere(Sketch sketch, IReadOnlyDictionary<string, double> values, Weighing weighing)
     {
         if (2 * sketch.Entities.Count(e => e is PointEntity) > MostUnknownsElsewhere)
@@ -106,15 +112,17 @@ public static class SketchSolver
         }
 
         var scales = Scales.Of(sketch);
+        SolveReport? best = null;
         for (var i = 0; i < Elsewhere.Length; i++)
         {
-            if (Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing, scales.Stirred(sketch, i, Elsewhere[i])), values)) is { Solved: true } found)
+            if (Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing, scales.Stirred(sketch, i, Elsewhere[i])), values)) is { Solved: true } found
+                && (best is null || Bend(sketch, found.Sketch) < Bend(sketch, best.Sketch)))
             {
-                return found;
+                best = found;
             }
         }
 
-        return null;
+        return best;
     }
 
     /// <summary>A solution that turns corners over, or lays one thing on another, is none.</summary>
