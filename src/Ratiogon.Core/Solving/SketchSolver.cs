@@ -14,6 +14,7 @@ public static class SketchSolver
     private const int MostUnknownsElsewhere = 400;
     private const double BentBy = 1e-6;
     private const double BentMuch = 0.3;
+    private const int MostTied = 4;
     private static readonly double[] Elsewhere = [0.02, 0.1, 0.1, 0.3, 0.3, 0.6];
 
     /// <param name="sketch">A sketch that passes <see cref="SketchCheck"/>; its positions are the start.</param>
@@ -27,7 +28,9 @@ public static class SketchSolver
         var weighing = new Weighing(held, fresh);
         var direct = Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing), values));
         var steps = direct.Steps;
-        var tied = fresh?.Any(f => f.Kind == OwnerKind.Constraint) == true;
+
+        // A tie by hand keeps sizes; an edit that brings sizes of its own changes them anyway.
+        var tied = fresh is { Count: > 0 and <= MostTied } && fresh.All(f => f.Kind == OwnerKind.Constraint);
         if ((direct.Solved && (!tied || Bend(sketch, direct.Sketch) <= BentBy)) || (direct.Unmet.Count > 0 && direct.Steps == 0))
         {
             return direct;
@@ -63,7 +66,7 @@ public static class SketchSolver
 
         // A new tie may turn a corner over where nothing else meets it; a changed size may not.
         return FromElsewhere(sketch, values, weighing)
-            ?? (direct is { Turned: true, Found: { } turned } && tied ? direct with { End = SolveEnd.Solved, Sketch = turned, Message = "solved" } : direct);
+            ?? (direct is { Turned: true, Found: { } turned } && fresh?.Any(f => f.Kind == OwnerKind.Constraint) == true ? direct with { End = SolveEnd.Solved, Sketch = turned, Message = "solved" } : direct);
     }
 
     /// <summary>The most that any line or radius has changed its size, as a share of it.</summary>
