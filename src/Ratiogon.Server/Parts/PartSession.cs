@@ -31,6 +31,7 @@ internal sealed partial class PartSession : IPartSession
     private Task rebuilding = Task.CompletedTask;
     private bool again;
     private (Part Of, Part Part)? followed;
+    private (Part Of, int At)? gaveUp;
 
     public PartSession(StoredPart stored, PartStore store, WorkerPool workers, IPartAudience audience, ILogger log)
     {
@@ -60,18 +61,18 @@ internal sealed partial class PartSession : IPartSession
 
     public Task<Outcome<StoredPart>> RedoAsync(Guid account, long? expected = null) => StepBackAsync(account, expected, EditKind.Redo);
 
-    public Task<Outcome<string>> GaugeAsync(string draft, string? input) => InWorkerAsync(worker => worker.GaugeAsync(PartBytes(), draft, input));
+    public Task<Outcome<string>> GaugeAsync(string draft, string? input) => InWorkerAsync(worker => worker.GaugeAsync(ShownBytes(), draft, input));
 
     public async Task<ImmutableArray<GaugeShown>> ReadingsAsync(ImmutableArray<string> picks)
     {
-        var answer = await InWorkerAsync(worker => worker.ReadingsAsync(PartBytes(), [.. picks]));
+        var answer = await InWorkerAsync(worker => worker.ReadingsAsync(ShownBytes(), [.. picks]));
         return answer.Done ? JsonSerializer.Deserialize<ImmutableArray<GaugeShown>>(answer.Value, PartJson.Compact) : [];
     }
 
     public async Task<Outcome<ImmutableArray<SectionCurve>>> SectionAsync(Frame plane)
     {
         double[] numbers = [plane.Origin.X, plane.Origin.Y, plane.Origin.Z, plane.X.X, plane.X.Y, plane.X.Z, plane.Y.X, plane.Y.Y, plane.Y.Z];
-        var answer = await InWorkerAsync(worker => worker.SectionAsync(PartBytes(), numbers));
+        var answer = await InWorkerAsync(worker => worker.SectionAsync(ShownBytes(), numbers));
         return answer.Then<ImmutableArray<SectionCurve>>(a => a.Refusal is not null ? new Refusal("copy.section", a.Refusal)
             : a.Faces.Select((face, i) => (face, Curve: ShapeNumbers.CurveOf(new EdgeShape(a.Curves[i], [], [], 0, Vec3.Zero) { Numbers = [.. a.Numbers[i]] })))
                 .Where(c => c.Curve is not null).Select(c => new SectionCurve(c.face, c.Curve!)).ToImmutableArray());
@@ -87,13 +88,13 @@ internal sealed partial class PartSession : IPartSession
     public async Task<Outcome<ImmutableArray<Stretch>>> ProbeAsync(Line3 line)
     {
         double[] numbers = [line.Origin.X, line.Origin.Y, line.Origin.Z, line.Direction.X, line.Direction.Y, line.Direction.Z];
-        var answer = await InWorkerAsync(worker => worker.ProbeAsync(PartBytes(), numbers));
+        var answer = await InWorkerAsync(worker => worker.ProbeAsync(ShownBytes(), numbers));
         return answer.Map(packed => MessagePackSerializer.Deserialize<ImmutableArray<Stretch>>(packed, WorkerFormat.Options));
     }
 
     public async Task<Outcome<ImmutableArray<Inertia>>> InertiaAsync()
     {
-        var answer = await InWorkerAsync(worker => worker.InertiaAsync(PartBytes()));
+        var answer = await InWorkerAsync(worker => worker.InertiaAsync(ShownBytes()));
         return answer.Map(all => all.Select(i => new Inertia(i[0], i[1], i[2], i[3], i[4], i[5])).ToImmutableArray());
     }
 
@@ -255,6 +256,7 @@ internal sealed partial class PartSession : IPartSession
     private RebuildResult Unfinished(Part part, string? step, string what)
     {
         var at = part.Find(step ?? "")?.Number ?? 0;
+        gaveUp = at > 0 ? (part, at) : null;
         return new RebuildResult(
             [.. part.Steps.Select(s => s.Number < at ? Built.Result.Step(s.Id) ?? new StepResult(s.Id, StepState.Waiting, "")
                 : new StepResult(s.Id, s.Id == step || step is null ? StepState.Failed : StepState.Waiting,
@@ -301,6 +303,11 @@ internal sealed partial class PartSession : IPartSession
     private void TellShare(double share) => _ = audience.ShareAsync(Id, share);
 
     private byte[] PartBytes() => JsonSerializer.SerializeToUtf8Bytes(Stored.Part, PartJson.Compact);
+
+    /// <summary>The part as far as it is shown: a question is no reason to begin anew on a step at which a worker gave up.</summary>
+    private byte[] ShownBytes() => gaveUp is { } g && ReferenceEquals(g.Of, Stored.Part)
+        ? JsonSerializer.SerializeToUtf8Bytes(Stored.Part with { StopLine = g.At - 1 }, PartJson.Compact)
+        : PartBytes();
 }
 
 /// <summary>The live parts of this server.</summary>
