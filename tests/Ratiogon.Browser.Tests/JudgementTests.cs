@@ -6,13 +6,9 @@ namespace Ratiogon.Browser.Tests;
 /// clash beside much else, a value's other side, and a drag along a curve past its knots.</summary>
 public class JudgementTests(ServerFixture fixture) : SketcherTest(fixture)
 {
-    private void Shot(string name)
-    {
-        if (Environment.GetEnvironmentVariable("RATIOGON_SHOTS") is { } folder)
-        {
-            B.Shoot(Path.Combine(folder, name + ".png"));
-        }
-    }
+    /// <summary>Where a point of the last step is, as kept.</summary>
+    private double[] Kept(string point) => System.Text.Json.JsonSerializer.Deserialize<double[]>(B.Driver.ExecuteAsyncScript(
+        "const [id, done] = arguments; fetch('/api/parts/' + location.pathname.split('/').pop()).then(r => r.json()).then(p => done(JSON.stringify(p.steps.at(-1).sketch.entities.find(e => e.id === id).numbers)))", point)!.ToString()!)!;
 
     [Fact]
     public void Equal_cranks_are_said_to_move_at_these_sizes_only()
@@ -29,7 +25,6 @@ public class JudgementTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Text("[data-testid=temper-bar]").ShouldContain("moves here");
         B.Press("[data-testid=temper-bar]");
         B.Text("[data-testid=freedom-remark]").ShouldContain("at these sizes");
-        Shot("cranks");
         NoErrors();
     }
 
@@ -55,7 +50,6 @@ public class JudgementTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Refusal.ShouldContain("(d2)");
         B.Refusal.ShouldNotContain("(x");
         B.Find("[data-testid=ways-out]");
-        Shot("clash");
         NoErrors();
     }
 
@@ -77,7 +71,6 @@ public class JudgementTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Type("0", Keys.Enter);
         B.Until(() => B.Refusal.Contains("tie them instead", StringComparison.Ordinal), "the refusal of nothing");
         B.Find("[data-testid=ways-out]");
-        Shot("zero");
         NoErrors();
     }
 
@@ -91,16 +84,11 @@ public class JudgementTests(ServerFixture fixture) : SketcherTest(fixture)
             """,
             """{"id":"f","kind":"fixed","of":["s"]},{"id":"on","kind":"on-curve","of":["q","s"]}""");
         B.UntilFreedoms(1);
-        var step = B.Driver.ExecuteAsyncScript("const done = arguments[0]; fetch('/api/parts/' + location.pathname.split('/').pop()).then(r => r.json()).then(p => done(JSON.stringify(p.steps.at(-1).sketch.entities.find(e => e.id === 'q').numbers)))")!.ToString()!;
-        var at = System.Text.Json.JsonSerializer.Deserialize<double[]>(step)!;
+        var at = Kept("q");
         B.DragSketch(at[0], at[1], 48, 14);
         B.Drawn();
-        Shot("spline");
-        var after = System.Text.Json.JsonSerializer.Deserialize<double[]>(B.Until(() =>
-        {
-            var now = B.Driver.ExecuteAsyncScript("const done = arguments[0]; fetch('/api/parts/' + location.pathname.split('/').pop()).then(r => r.json()).then(p => done(JSON.stringify(p.steps.at(-1).sketch.entities.find(e => e.id === 'q').numbers)))")!.ToString()!;
-            return now != step ? now : null;
-        }, "the release to be kept")!)!;
+        B.Until(() => Kept("q")[0] != at[0], "the release to be kept");
+        var after = Kept("q");
         after[0].ShouldBeGreaterThan(25, "two knots were passed");
         B.Refusal.ShouldBeEmpty();
         NoErrors();
@@ -114,7 +102,6 @@ public class JudgementTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Press("[data-testid=finish]");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=finish-panel] input")).Count == 6, "six proposals");
         B.Text("[data-testid=finish-panel]").ShouldContain("symmetric");
-        Shot("finish");
         B.Press("[data-testid=apply-finish]");
         B.UntilFreedoms(0);
         NoErrors();

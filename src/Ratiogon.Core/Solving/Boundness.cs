@@ -17,35 +17,32 @@ internal static class Boundness
     public static double[] Weights(SystemWriter writer, IReadOnlySet<Owner> fresh, IReadOnlySet<string>? held)
     {
         var sketch = writer.Sketch;
-        var parent = new Dictionary<string, string>(StringComparer.Ordinal);
-        string Find(string id)
+        var numbers = new Dictionary<string, int>(sketch.Entities.Length, StringComparer.Ordinal);
+        foreach (var entity in sketch.Entities)
         {
-            while (parent.TryGetValue(id, out var up))
-            {
-                id = up;
-            }
-
-            return id;
+            numbers[entity.Id] = numbers.Count;
         }
 
-        void Join(string a, string b)
-        {
-            if (Find(a) is var ra && Find(b) is var rb && ra != rb)
-            {
-                parent[ra] = rb;
-            }
-        }
-
+        var sets = new DisjointSets(numbers.Count);
+        int Group(string id) => sets.Of(numbers[id]);
+        void Join(string a, string b) => sets.Join(numbers[a], numbers[b]);
+        var rules = new List<string>();
+        var grounded = new List<string>();
         foreach (var entity in sketch.Entities)
         {
             foreach (var point in entity.Points)
             {
-                Join(entity.Id, point);
+                if (Sketch.IsBuiltIn(point))
+                {
+                    grounded.Add(entity.Id);
+                }
+                else
+                {
+                    Join(entity.Id, point);
+                }
             }
         }
 
-        var rules = new List<string>();
-        var grounded = new List<string>();
         foreach (var (id, of) in sketch.Constraints.Where(c => !fresh.Contains(new Owner(OwnerKind.Constraint, c.Id))).Select(c => (c.Kind, c.Of))
             .Concat(sketch.Dimensions.Where(d => d.Driving && !fresh.Contains(new Owner(OwnerKind.Dimension, d.Id))).Select(d => (d.Kind, d.Of))))
         {
@@ -62,32 +59,25 @@ internal static class Boundness
         }
 
         var weights = writer.Weights.ToArray();
-        var weightOf = Groups(sketch, Find, rules, grounded);
+        var weightOf = Groups(sketch, Group, rules, grounded);
         foreach (var entity in sketch.Entities)
         {
-            var weight = weightOf[Find(entity.Id)];
-            if (entity is PointEntity)
+            var weight = held?.Contains(entity.Id) == true ? Most : weightOf[Group(entity.Id)];
+            foreach (var raw in writer.OwnOf(entity))
             {
-                var at = writer.PointIndex(entity.Id);
-                weight = held?.Contains(entity.Id) == true ? Most : weight;
-                weights[at] *= weight;
-                weights[at + 1] *= weight;
-            }
-            else if (entity is CircleEntity or ArcEntity)
-            {
-                weights[writer.RadiusOf(entity)] *= weight;
+                weights[raw] *= weight;
             }
         }
 
         return weights;
     }
 
-    private static Dictionary<string, double> Groups(Sketch sketch, Func<string, string> find, List<string> rules, List<string> grounded)
+    private static Dictionary<int, double> Groups(Sketch sketch, Func<string, int> find, List<string> rules, List<string> grounded)
     {
         var count = rules.GroupBy(find).ToDictionary(g => g.Key, g => g.Count());
         var hung = grounded.Select(find).ToHashSet();
-        var boxes = new Dictionary<string, Box>(StringComparer.Ordinal);
-        void Hold(string group, Vec2 p, double r) => boxes[group] = boxes.TryGetValue(group, out var b)
+        var boxes = new Dictionary<int, Box>();
+        void Hold(int group, Vec2 p, double r) => boxes[group] = boxes.TryGetValue(group, out var b)
             ? new(Math.Min(b.Left, p.X - r), Math.Min(b.Bottom, p.Y - r), Math.Max(b.Right, p.X + r), Math.Max(b.Top, p.Y + r))
             : new(p.X - r, p.Y - r, p.X + r, p.Y + r);
         foreach (var entity in sketch.Entities)

@@ -3,12 +3,13 @@ using System.Collections.Concurrent;
 namespace Ratiogon.Core.Solving;
 
 /// <summary>
-/// What of a component depends only on which equation touches which unknown: its decomposition. A sketch whose sizes change keeps its structure, so the last ones are kept.
+/// What of a component depends only on which equation touches which unknown: its decomposition. A sketch whose sizes
+/// change keeps its structure, so the last ones are kept.
 /// </summary>
 internal sealed class ComponentStructure
 {
     private const int MostKept = 512;
-    private static readonly ConcurrentDictionary<Key, ComponentStructure> Kept = new();
+    private static readonly ConcurrentDictionary<StructureKey, ComponentStructure> Kept = new();
     private readonly Lazy<DulmageMendelsohn> parts;
 
     private ComponentStructure(int[][] rows, int columnCount) => parts = new(() => DulmageMendelsohn.Of(rows, columnCount));
@@ -30,7 +31,7 @@ internal sealed class ComponentStructure
             rows[i] = Array.ConvertAll(system.Columns[equations[i]], c => local[c]);
         }
 
-        var key = new Key(rows, unknowns.Count);
+        var key = new StructureKey(rows, unknowns.Count);
         if (Kept.TryGetValue(key, out var known))
         {
             return known;
@@ -42,54 +43,5 @@ internal sealed class ComponentStructure
         }
 
         return Kept.GetOrAdd(key, k => new ComponentStructure(k.Rows, k.ColumnCount));
-    }
-
-    /// <summary>Rows compared by content.</summary>
-    private readonly struct Key : IEquatable<Key>
-    {
-        private readonly int hash;
-
-        public Key(int[][] rows, int columnCount)
-        {
-            (Rows, ColumnCount) = (rows, columnCount);
-            var sum = new HashCode();
-            sum.Add(columnCount);
-            foreach (var row in rows)
-            {
-                sum.Add(row.Length);
-                foreach (var c in row)
-                {
-                    sum.Add(c);
-                }
-            }
-
-            hash = sum.ToHashCode();
-        }
-
-        public int[][] Rows { get; }
-
-        public int ColumnCount { get; }
-
-        public bool Equals(Key other)
-        {
-            if (hash != other.hash || ColumnCount != other.ColumnCount || Rows.Length != other.Rows.Length)
-            {
-                return false;
-            }
-
-            for (var i = 0; i < Rows.Length; i++)
-            {
-                if (!Rows[i].AsSpan().SequenceEqual(other.Rows[i]))
-                {
-                    return false;
-                }
-            }
-
-            return true;
-        }
-
-        public override bool Equals(object? obj) => obj is Key other && Equals(other);
-
-        public override int GetHashCode() => hash;
     }
 }

@@ -7,22 +7,12 @@ internal static class Components
     /// belong to none.</summary>
     public static List<(List<int> Equations, List<int> Unknowns)> Of(EquationSystem system)
     {
-        var parent = Enumerable.Range(0, system.UnknownCount).ToArray();
-        int Find(int v)
-        {
-            while (parent[v] != v)
-            {
-                v = parent[v] = parent[parent[v]];
-            }
-
-            return v;
-        }
-
+        var sets = new DisjointSets(system.UnknownCount);
         foreach (var columns in system.Columns)
         {
             for (var i = 1; i < columns.Length; i++)
             {
-                parent[Find(columns[i])] = Find(columns[0]);
+                sets.Join(columns[i], columns[0]);
             }
         }
 
@@ -31,7 +21,7 @@ internal static class Components
         {
             if (system.Columns[e].Length > 0)
             {
-                var root = Find(system.Columns[e][0]);
+                var root = sets.Of(system.Columns[e][0]);
                 if (!found.TryGetValue(root, out var component))
                 {
                     found[root] = component = ([], []);
@@ -43,7 +33,7 @@ internal static class Components
 
         for (var v = 0; v < system.UnknownCount; v++)
         {
-            if (found.TryGetValue(Find(v), out var component))
+            if (found.TryGetValue(sets.Of(v), out var component))
             {
                 component.Unknowns.Add(v);
             }

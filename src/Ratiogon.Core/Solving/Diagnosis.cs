@@ -75,17 +75,13 @@ public static class Diagnosis
         var (owners, news) = (new List<Owner>(), 0);
         foreach (var e in own)
         {
-            if (space.Depends(rows[e].Columns, rows[e].Values) is { } made)
+            if (space.Depends(rows[e].Columns, rows[e].Values, others.Count + e) is { } made)
             {
                 owners.AddRange(made.Keys.Where(k => k < others.Count).Select(k => rows.Owner(others[k])).Where(o => o != rule));
             }
             else if (++news > rows.OwnUnknowns(rule))
             {
                 return (null, at is null);
-            }
-            else
-            {
-                space.Add(rows[e].Columns, rows[e].Values, others.Count + e);
             }
         }
 
@@ -178,14 +174,14 @@ public static class Diagnosis
         {
             writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: false);
             system = EquationSystem.From(writer);
-            var scales = Scales.Of(sketch);
+            var sizes = writer.Sizes(Scales.Of(sketch));
             size = new double[system.UnknownCount];
             Array.Fill(size, 1);
-            foreach (var entity in sketch.Entities)
+            for (var raw = 0; raw < sizes.Length; raw++)
             {
-                foreach (var raw in entity is PointEntity ? [writer.PointIndex(entity.Id), writer.PointIndex(entity.Id) + 1] : entity is CircleEntity or ArcEntity ? new[] { writer.RadiusOf(entity) } : [])
+                if (system.UnknownOf(raw) is var u and >= 0)
                 {
-                    size[system.UnknownOf(raw)] = scales[entity.Id];
+                    size[u] = sizes[raw];
                 }
             }
         }

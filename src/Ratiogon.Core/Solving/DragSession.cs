@@ -132,7 +132,7 @@ public sealed class DragSession
             farthest = system.IsCoordinate(u) ? Math.Max(farthest, Math.Abs(next[u] - x[u])) : farthest;
         }
 
-        if (farthest > Leap * Math.Max(length, Stride * scale) || Collapsed(next) || Array.Exists(corners, c => c.Turns(system, x, next)))
+        if (farthest > Leap * Math.Max(length, Stride * scale) || Collapsed(next) || Array.Exists(corners, c => c.TurnsOver(system, x, next)))
         {
             return false;
         }
@@ -228,9 +228,9 @@ public sealed class DragSession
         var set = new bool[system.UnknownCount];
         foreach (var e in sketch.Entities)
         {
-            if (freedoms.GetValueOrDefault(e.Id, 1) == 0 && e is PointEntity or CircleEntity or ArcEntity)
+            if (freedoms.GetValueOrDefault(e.Id, 1) == 0)
             {
-                foreach (var raw in e is PointEntity ? [writer.PointIndex(e.Id), writer.PointIndex(e.Id) + 1] : new[] { writer.RadiusOf(e) })
+                foreach (var raw in writer.OwnOf(e))
                 {
                     if (system.UnknownOf(raw) is var u and >= 0)
                     {
@@ -292,16 +292,12 @@ public sealed class DragSession
     private readonly record struct Corner(int A, int At, int B)
     {
         /// <summary>Whether it turns the other way without having been flat between.</summary>
-        public bool Turns(EquationSystem system, double[] before, double[] after)
-        {
-            var (was, now) = (Turn(system, before), Turn(system, after));
-            return Math.Abs(was) > Solving.Turns.TooFlat && Math.Abs(now) > Solving.Turns.TooFlat && Math.Sign(was) != Math.Sign(now);
-        }
+        public bool TurnsOver(EquationSystem system, double[] before, double[] after) => Turns.TurnedOver(Turn(system, before), Turn(system, after));
 
         private double Turn(EquationSystem system, double[] x)
         {
             Vec2 P(int raw) => new(system.ValueAt(x, raw), system.ValueAt(x, raw + 1));
-            return (P(At) - P(A)).Unit.Cross((P(B) - P(At)).Unit);
+            return Turns.Turn(P(A), P(At), P(B));
         }
     }
 }

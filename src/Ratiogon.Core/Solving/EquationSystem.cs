@@ -284,6 +284,20 @@ internal sealed class EquationSystem
         return Equations[equation].OnSameSide(v);
     }
 
+    /// <summary>Whether all of these equations are met.</summary>
+    public bool Meets(IEnumerable<int> equations, double[] x)
+    {
+        foreach (var e in equations)
+        {
+            if (!(Math.Abs(Residual(e, x)) <= Tolerance))
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
     /// <summary>Largest residual in size; NaN counts as infinite.</summary>
     public double LargestResidual(ReadOnlySpan<double> x)
     {

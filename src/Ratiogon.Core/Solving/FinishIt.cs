@@ -94,17 +94,7 @@ public static class FinishIt
             (Sketch, this.values) = (sketch, values);
             writer = SketchCompiler.Write(sketch, values, reducing: false);
             raw = writer.Start.Length;
-            size = new double[raw];
-            Array.Fill(size, 1);
-            var scales = Scales.Of(sketch);
-            foreach (var entity in sketch.Entities)
-            {
-                foreach (var v in entity is PointEntity ? [writer.PointIndex(entity.Id), writer.PointIndex(entity.Id) + 1] : entity is CircleEntity or ArcEntity ? new[] { writer.RadiusOf(entity) } : [])
-                {
-                    size[v] = scales[entity.Id];
-                }
-            }
-
+            size = writer.Sizes(Scales.Of(sketch));
             space = new RowDependence([.. writer.Equations.Select(Row)], raw);
             Free = Enumerable.Range(0, raw).Count(v => writer.Union.FixedValue(v) is null) - space.Rank;
         }
@@ -123,7 +113,7 @@ public static class FinishIt
             }
 
             var (kept, fresh) = (space.Added, writer.Equations.Skip(before).ToList());
-            var all = fresh.Count > 0 && fresh.Select((e, i) => Row(e) is var row && space.Left(row.Columns, row.Values) > apart && space.Add(row.Columns, row.Values, before + i)).All(isNew => isNew);
+            var all = fresh.Count > 0 && fresh.Select((e, i) => Row(e) is var row && space.Add(row.Columns, row.Values, before + i, apart)).All(isNew => isNew);
             space.BackTo(kept);
             return all;
         }

@@ -116,7 +116,7 @@ public sealed class Freedoms
                 rows[e] = (columns, [.. columns.Select((c, i) => row[i] * size[c])]);
             }
 
-            groups = [.. sketch.Entities.Select(e => UnknownsOf(e).Select(system.UnknownOf).Where(u => u >= 0).Distinct().ToArray())];
+            groups = [.. sketch.Entities.Select(e => writer.AllOf(e).Select(system.UnknownOf).Where(u => u >= 0).Distinct().ToArray())];
             Space = new RowDependence(rows, system.UnknownCount, [.. groups.Where(g => g.Length > 1)]);
             StructuralRank = Components.Of(system).Sum(c => ComponentStructure.Of(system, c.Equations, c.Unknowns).Parts.StructuralRank);
         }
@@ -143,36 +143,16 @@ public sealed class Freedoms
         /// <summary>Every unknown counts in the size of what it belongs to, so that small things are seen to move beside large ones.</summary>
         private double[] ColumnSizes(Sketch sketch, Scales scales)
         {
-            var sizes = new double[system.UnknownCount];
-            foreach (var entity in sketch.Entities)
+            var (raws, sizes) = (writer.Sizes(scales), new double[system.UnknownCount]);
+            foreach (var raw in sketch.Entities.SelectMany(writer.OwnOf))
             {
-                foreach (var raw in entity is PointEntity ? [writer.PointIndex(entity.Id), writer.PointIndex(entity.Id) + 1] : entity is CircleEntity or ArcEntity ? new[] { writer.RadiusOf(entity) } : [])
+                if (system.UnknownOf(raw) is var u and >= 0)
                 {
-                    if (system.UnknownOf(raw) is var u and >= 0)
-                    {
-                        sizes[u] = sizes[u] > 0 ? Math.Min(sizes[u], scales[entity.Id]) : scales[entity.Id];
-                    }
+                    sizes[u] = sizes[u] > 0 ? Math.Min(sizes[u], raws[raw]) : raws[raw];
                 }
             }
 
             return Array.ConvertAll(sizes, s => s > 0 ? s : 1);
-        }
-
-        private int[] UnknownsOf(SketchEntity entity)
-        {
-            var unknowns = new List<int>();
-            foreach (var point in entity is PointEntity ? [entity.Id] : entity.Points)
-            {
-                unknowns.Add(writer.PointIndex(point));
-                unknowns.Add(writer.PointIndex(point) + 1);
-            }
-
-            if (entity is CircleEntity or ArcEntity)
-            {
-                unknowns.Add(writer.RadiusOf(entity));
-            }
-
-            return [.. unknowns];
         }
     }
 }

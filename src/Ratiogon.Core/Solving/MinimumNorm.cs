@@ -35,6 +35,7 @@ internal sealed class MinimumNorm
     private readonly double[] values;
     private readonly double[] b;
     private readonly double[] saved;
+    private readonly double[] solved;
     private readonly double[] slopes;
 
     /// <param name="system">The whole system.</param>
@@ -80,6 +81,7 @@ internal sealed class MinimumNorm
         values = new double[pattern.RowIndex.Length];
         b = new double[pattern.PlaceOf.Length];
         saved = new double[unknowns.Length];
+        solved = new double[unknowns.Length];
         slopes = new double[unknowns.Length];
     }
 
@@ -115,8 +117,9 @@ internal sealed class MinimumNorm
                 return largest <= goal;
             }
 
-            Save(x);
-            Move(x, 1);
+            Keep(x, saved);
+            Read(solved);
+            Move(x, saved, solved, 1);
             var next = NormAt(x);
             var gain = (norm - next) / predicted;
             if (gain > 1e-4)
@@ -135,7 +138,7 @@ internal sealed class MinimumNorm
             }
             else
             {
-                Restore(x);
+                Put(x, saved);
                 (norm, largest) = Linearise(x);
                 if (damping > 1e10)
                 {
@@ -160,7 +163,7 @@ internal sealed class MinimumNorm
     public void Pull(double[] x, double[] drawn, double[] weights, ref int steps)
     {
         var near = Math.Max(system.Tolerance, NearEnough * system.Size);
-        var place = new double[unknowns.Length];
+        var (place, step) = (new double[unknowns.Length], new double[unknowns.Length]);
         Keep(x, place);
         if (hard.Length > 0 && !Solve(x, weights, ref steps, RestoringSteps, near))
         {
@@ -178,21 +181,12 @@ internal sealed class MinimumNorm
                 return;
             }
 
-            var step = new double[unknowns.Length];
-            for (var i = 0; i < step.Length; i++)
-            {
-                step[i] = b[pattern.PlaceOf[i]];
-            }
-
+            Read(step);
             Keep(x, place);
             var (share, better, length) = (1.0, false, LargestStep());
             for (var halving = 0; halving < MostHalvings && !better; halving++, share /= 2)
             {
-                for (var i = 0; i < step.Length; i++)
-                {
-                    x[unknowns[i]] = place[i] + (share * step[i]);
-                }
-
+                Move(x, place, step, share);
                 if (hard.Length == 0 || Solve(x, weights, ref steps, RestoringSteps, near))
                 {
                     var next = Energy(x, drawn, weights);
@@ -408,15 +402,20 @@ internal sealed class MinimumNorm
         }
     }
 
-    private void Save(double[] x) => Keep(x, saved);
-
-    private void Restore(double[] x) => Put(x, saved);
-
-    private void Move(double[] x, double share)
+    /// <summary>Reads the step that was solved for last.</summary>
+    private void Read(double[] step)
     {
         for (var i = 0; i < unknowns.Length; i++)
         {
-            x[unknowns[i]] = saved[i] + (share * b[pattern.PlaceOf[i]]);
+            step[i] = b[pattern.PlaceOf[i]];
+        }
+    }
+
+    private void Move(double[] x, double[] from, double[] step, double share)
+    {
+        for (var i = 0; i < unknowns.Length; i++)
+        {
+            x[unknowns[i]] = from[i] + (share * step[i]);
         }
     }
 }

@@ -15,7 +15,6 @@ internal sealed class RowDependence
     private const double Nothing = 1e-10;
     private const int ScalingRounds = 6;
     private readonly int columnCount;
-    private readonly (int[] Columns, double[] Values)[] rows;
     private readonly SaddlePattern pattern;
     private readonly SparseLdl factor;
     private readonly double[] values;
@@ -24,7 +23,6 @@ internal sealed class RowDependence
     private readonly int[] kept;
     private readonly double[] scale;
     private readonly List<Extra> extras = [];
-    private readonly List<int> late = [];
     private SparseInverse? inverse;
 
     /// <summary>An independent row that found no pivot: what the others leave of it, of length one, and what that is made of.</summary>
@@ -37,11 +35,11 @@ internal sealed class RowDependence
     {
         this.columnCount = columnCount;
         scale = ColumnScales(rows, columnCount);
-        this.rows = [.. rows.Select(r => (r.Columns, Scaled(r.Columns, r.Values)))];
-        var matched = Matching.Maximum([.. this.rows.Select(r => r.Columns.Where((_, i) => Math.Abs(r.Values[i]) > Strong).ToArray())], columnCount);
+        (int[] Columns, double[] Values)[] scaled = [.. rows.Select(r => (r.Columns, Scaled(r.Columns, r.Values)))];
+        var matched = Matching.Maximum([.. scaled.Select(r => r.Columns.Where((_, i) => Math.Abs(r.Values[i]) > Strong).ToArray())], columnCount);
         kept = [.. Enumerable.Range(0, rows.Count).Where(r => matched.ColumnOf[r] >= 0)];
-        var columns = Array.ConvertAll(kept, r => this.rows[r].Columns);
-        pattern = SaddlePattern.Of(columns, columnCount, [.. kept.SelectMany(r => this.rows[r].Values.Select(v => Math.Abs(v) > Strong))], together ?? []);
+        var columns = Array.ConvertAll(kept, r => scaled[r].Columns);
+        pattern = SaddlePattern.Of(columns, columnCount, [.. kept.SelectMany(r => scaled[r].Values.Select(v => Math.Abs(v) > Strong))], together ?? []);
         values = new double[pattern.RowIndex.Length];
         b = new double[pattern.PlaceOf.Length];
         rest = new double[pattern.PlaceOf.Length];
@@ -51,7 +49,7 @@ internal sealed class RowDependence
         }
 
         var at = 0;
-        foreach (var v in kept.SelectMany(r => this.rows[r].Values))
+        foreach (var v in kept.SelectMany(r => scaled[r].Values))
         {
             values[pattern.EntryOf[at++]] = v;
         }
@@ -69,18 +67,17 @@ internal sealed class RowDependence
             throw new InvalidOperationException("a saddle point matrix of finite rows has a factor");
         }
 
-        var out_ = dropped.ToHashSet();
+        var withoutPivot = dropped.ToHashSet();
         var inFactor = new bool[rows.Count];
         for (var i = 0; i < kept.Length; i++)
         {
-            inFactor[kept[i]] = !out_.Contains(pattern.PlaceOf[columnCount + i]);
+            inFactor[kept[i]] = !withoutPivot.Contains(pattern.PlaceOf[columnCount + i]);
         }
 
         Rank = inFactor.Count(k => k);
-        late.AddRange(Enumerable.Range(0, rows.Count).Where(r => !inFactor[r]));
-        foreach (var row in late)
+        foreach (var row in Enumerable.Range(0, rows.Count).Where(r => !inFactor[r]))
         {
-            if (Depends(this.rows[row].Columns, this.rows[row].Values, row) is { } made)
+            if (DependsScaled(scaled[row].Columns, scaled[row].Values, row, Tolerances.Rank) is { } made)
             {
                 Dependent[row] = made;
             }
@@ -97,36 +94,16 @@ internal sealed class RowDependence
     /// <summary>Rows that follow from the others, each with the independent rows that it is made of and their factors.</summary>
     public SortedDictionary<int, IReadOnlyDictionary<int, double>> Dependent { get; } = [];
 
-    /// <summary>What a further row is made of; null when it is independent of all. Nothing is kept of it.</summary>
-    public IReadOnlyDictionary<int, double>? Depends(int[] columns, double[] of)
-    {
-        return Depends(columns, Scaled(columns, of), -1);
-    }
-
-    /// <summary>How much of a further row, of length one, lies outside the span of all: 0 where it follows from them.</summary>
-    public double Left(int[] columns, double[] of)
-    {
-        var row = Scaled(columns, of);
-        Array.Clear(b);
-        for (var i = 0; i < columns.Length; i++)
-        {
-            b[pattern.PlaceOf[columns[i]]] += row[i];
-        }
-
-        var left = Projected();
-        foreach (var extra in extras)
-        {
-            Subtract(left, extra.Direction, Enumerable.Range(0, columns.Length).Sum(i => extra.Direction[columns[i]] * row[i]));
-        }
-
-        return Math.Sqrt(left.Sum(v => v * v));
-    }
-
-    /// <summary>Keeps a further row, if it is independent. True when it was.</summary>
+    /// <summary>What a further row is made of; null when it is independent of all, and then it is kept under a number of its own.</summary>
     /// <param name="columns">Its columns.</param>
     /// <param name="of">Their values.</param>
     /// <param name="label">A number for it, beyond those of the rows.</param>
-    public bool Add(int[] columns, double[] of, int label) => Depends(columns, Scaled(columns, of), label) is null;
+    /// <param name="least">How much of it, of length one, must lie outside the span of all for it to be independent.</param>
+    public IReadOnlyDictionary<int, double>? Depends(int[] columns, double[] of, int label, double least = Tolerances.Rank) =>
+        DependsScaled(columns, Scaled(columns, of), label, least);
+
+    /// <summary>Keeps a further row, if it is independent. True when it was; the parameters are those of <see cref="Depends"/>.</summary>
+    public bool Add(int[] columns, double[] of, int label, double least = Tolerances.Rank) => Depends(columns, of, label, least) is null;
 
     /// <summary>How many of the kept further rows there are; <see cref="BackTo"/> lets later ones go.</summary>
     public int Added => extras.Count;
@@ -224,7 +201,7 @@ internal sealed class RowDependence
         return n;
     }
 
-    private Dictionary<int, double>? Depends(int[] columns, double[] of, int label)
+    private Dictionary<int, double>? DependsScaled(int[] columns, double[] of, int label, double least)
     {
         Array.Clear(b);
         for (var i = 0; i < columns.Length; i++)
@@ -261,20 +238,16 @@ internal sealed class RowDependence
         }
 
         var length = Math.Sqrt(left.Sum(v => v * v));
-        if (!(length > Tolerances.Rank))
+        if (!(length > least))
         {
             // What is small beside the largest factor is rounding.
-            var least = Share * made.Values.Select(Math.Abs).DefaultIfEmpty(0).Max();
-            return made.Where(m => Math.Abs(m.Value) > least).ToDictionary();
+            var rounding = Share * made.Values.Select(Math.Abs).DefaultIfEmpty(0).Max();
+            return made.Where(m => Math.Abs(m.Value) > rounding).ToDictionary();
         }
 
-        if (label >= 0)
-        {
-            var own = made.ToDictionary(m => m.Key, m => -m.Value / length);
-            own[label] = 1 / length;
-            extras.Add(new Extra(Array.ConvertAll(left, v => v / length), own));
-        }
-
+        var own = made.ToDictionary(m => m.Key, m => -m.Value / length);
+        own[label] = 1 / length;
+        extras.Add(new Extra(Array.ConvertAll(left, v => v / length), own));
         return null;
     }
 

@@ -10,7 +10,7 @@ namespace Ratiogon.Core.Solving;
 internal sealed class SaddlePattern
 {
     private const int MostKept = 512;
-    private static readonly ConcurrentDictionary<Key, SaddlePattern> Kept = new();
+    private static readonly ConcurrentDictionary<StructureKey, SaddlePattern> Kept = new();
 
     private SaddlePattern(int[] columnStarts, int[] rowIndex, int[] placeOf, int[] diagonal, int[] entryOf) =>
         (ColumnStarts, RowIndex, PlaceOf, Diagonal, EntryOf) = (columnStarts, rowIndex, placeOf, diagonal, entryOf);
@@ -36,7 +36,7 @@ internal sealed class SaddlePattern
     /// <param name="together">Groups of unknowns whose entries of the inverse are wanted; null for none.</param>
     public static SaddlePattern Of(int[][] rows, int columnCount, bool[]? strong = null, IReadOnlyList<int[]>? together = null)
     {
-        var key = new Key(rows, columnCount, strong, together ?? []);
+        var key = new StructureKey(rows, columnCount, strong, together ?? []);
         if (Kept.TryGetValue(key, out var known))
         {
             return known;
@@ -213,71 +213,5 @@ internal sealed class SaddlePattern
         }
 
         return new SaddlePattern(starts, rowIndex, placeOf, diagonal, entryOf);
-    }
-
-    /// <summary>Rows and marks compared by content.</summary>
-    private readonly struct Key : IEquatable<Key>
-    {
-        private readonly int hash;
-
-        public Key(int[][] rows, int columnCount, bool[]? strong, IReadOnlyList<int[]> together)
-        {
-            (Rows, ColumnCount, Strong, Together) = (rows, columnCount, strong, together);
-            var sum = new HashCode();
-            sum.Add(columnCount);
-            foreach (var row in rows.Concat(together))
-            {
-                sum.Add(row.Length);
-                foreach (var c in row)
-                {
-                    sum.Add(c);
-                }
-            }
-
-            foreach (var s in strong ?? [])
-            {
-                sum.Add(s);
-            }
-
-            hash = sum.ToHashCode();
-        }
-
-        public int[][] Rows { get; }
-
-        public int ColumnCount { get; }
-
-        public bool[]? Strong { get; }
-
-        public IReadOnlyList<int[]> Together { get; }
-
-        public bool Equals(Key other)
-        {
-            if (hash != other.hash || ColumnCount != other.ColumnCount || Rows.Length != other.Rows.Length || Together.Count != other.Together.Count || !Strong.AsSpan().SequenceEqual(other.Strong))
-            {
-                return false;
-            }
-
-            for (var r = 0; r < Rows.Length; r++)
-            {
-                if (!Rows[r].AsSpan().SequenceEqual(other.Rows[r]))
-                {
-                    return false;
-                }
-            }
-
-            for (var g = 0; g < Together.Count; g++)
-            {
-                if (!Together[g].AsSpan().SequenceEqual(other.Together[g]))
-                {
-                    return false;
-                }
-            }
-
-            return true;
-        }
-
-        public override bool Equals(object? obj) => obj is Key other && Equals(other);
-
-        public override int GetHashCode() => hash;
     }
 }

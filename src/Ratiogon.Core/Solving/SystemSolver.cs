@@ -38,14 +38,15 @@ internal sealed class SystemSolver
     {
         var solver = new SystemSolver(system, system.Start);
         var components = Components.Of(system);
-        if (!system.Jumped && components.TrueForAll(c => c.Equations.TrueForAll(e => Math.Abs(system.Residual(e, system.Start)) <= system.Tolerance)))
+        var met = components.ConvertAll(c => system.Meets(c.Equations, solver.x));
+        if (!system.Jumped && met.TrueForAll(m => m))
         {
             return new SystemSolution(solver.x, 0, 0);
         }
 
-        foreach (var (equations, unknowns) in components)
+        for (var c = 0; c < components.Count; c++)
         {
-            solver.SolveBlocks(equations, unknowns);
+            solver.SolveBlocks(components[c].Equations, components[c].Unknowns, met[c]);
         }
 
         solver.Settle();
@@ -53,9 +54,8 @@ internal sealed class SystemSolver
     }
 
     /// <summary>The well-determined blocks of a component; what is free in it is kept for later.</summary>
-    private void SolveBlocks(List<int> equations, List<int> unknowns)
+    private void SolveBlocks(List<int> equations, List<int> unknowns, bool met)
     {
-        var met = equations.TrueForAll(e => Math.Abs(system.Residual(e, x)) <= system.Tolerance);
         if (met && system.Soft.Length == 0)
         {
             return;
@@ -85,11 +85,7 @@ internal sealed class SystemSolver
         }
 
         // Equations that depend on each other upset the blocks; the component is taken as a whole, from where it stood.
-        foreach (var u in unknowns)
-        {
-            x[u] = drawn[u];
-        }
-
+        PutBack(unknowns);
         AddPart([.. equations], [.. unknowns], open: true);
     }
 
@@ -103,7 +99,7 @@ internal sealed class SystemSolver
 
     private bool SolveBlock(int[] equations, int[] unknowns)
     {
-        if (Met(equations))
+        if (system.Meets(equations, x))
         {
             return true;
         }
@@ -117,11 +113,7 @@ internal sealed class SystemSolver
 
         if (carried)
         {
-            foreach (var u in unknowns)
-            {
-                x[u] = drawn[u];
-            }
-
+            PutBack(unknowns);
             return Newton(equations, unknowns);
         }
 
@@ -134,17 +126,22 @@ internal sealed class SystemSolver
             : new MinimumNorm(system, equations, unknowns, x).Solve(x, system.Weights, ref steps))
         && Array.TrueForAll(equations, e => system.OnSameSide(e, x));
 
-    private bool Met(int[] equations)
+    /// <summary>Puts unknowns where they were drawn.</summary>
+    private void PutBack(IEnumerable<int> unknowns)
     {
-        foreach (var e in equations)
+        foreach (var u in unknowns)
         {
-            if (!(Math.Abs(system.Residual(e, x)) <= system.Tolerance))
-            {
-                return false;
-            }
+            x[u] = drawn[u];
         }
+    }
 
-        return true;
+    /// <summary>Puts unknowns to values kept before.</summary>
+    private void PutBack(int[] unknowns, double[] values)
+    {
+        for (var i = 0; i < unknowns.Length; i++)
+        {
+            x[unknowns[i]] = values[i];
+        }
     }
 
     /// <summary>Least movement of what is free: parts that soft equations join move together.</summary>
@@ -180,7 +177,7 @@ internal sealed class SystemSolver
         }
 
         // An open part will disturb the lengths in it, and what was moved carries others along.
-        var open = parts.Where(p => p.Open && p.Equations.Length > 0 && !Met(p.Equations)).SelectMany(p => p.Unknowns).ToHashSet();
+        var open = parts.Where(p => p.Open && p.Equations.Length > 0 && !system.Meets(p.Equations, x)).SelectMany(p => p.Unknowns).ToHashSet();
         for (var s = 0; s < system.Soft.Length && open.Count > 0; s++)
         {
             if (Array.Exists(system.SoftColumns[s], open.Contains))
@@ -216,32 +213,23 @@ internal sealed class SystemSolver
 
         // Nodes: parts, then unknowns that no equation touches. What is set is no node and joins nothing.
         int Node(int u) => partOf[u] >= 0 ? partOf[u] : touched[u] ? -1 : parts.Count + u;
-        var parent = Enumerable.Range(0, parts.Count + system.UnknownCount).ToArray();
-        int Find(int v)
-        {
-            while (parent[v] != v)
-            {
-                v = parent[v] = parent[parent[v]];
-            }
-
-            return v;
-        }
-
+        var sets = new DisjointSets(parts.Count + system.UnknownCount);
         var at = new int[system.Soft.Length];
         for (var s = 0; s < at.Length; s++)
         {
             at[s] = -1;
             foreach (var node in system.SoftColumns[s].Select(Node).Where(n => n >= 0))
             {
-                at[s] = at[s] < 0 ? Find(node) : parent[Find(node)] = Find(at[s]);
+                at[s] = at[s] < 0 ? node : at[s];
+                sets.Join(node, at[s]);
             }
         }
 
-        var wanted = disturbed.Where(s => at[s] >= 0).Select(s => Find(at[s])).Concat(Enumerable.Range(0, parts.Count).Where(p => parts[p].Open && parts[p].Equations.Length > 0).Select(Find)).ToHashSet();
+        var wanted = disturbed.Where(s => at[s] >= 0).Select(s => sets.Of(at[s])).Concat(Enumerable.Range(0, parts.Count).Where(p => parts[p].Open && parts[p].Equations.Length > 0).Select(sets.Of)).ToHashSet();
         var found = wanted.ToDictionary(r => r, _ => (Equations: new List<int>(), Unknowns: new List<int>(), Soft: new List<int>()));
         for (var p = 0; p < parts.Count; p++)
         {
-            if (found.TryGetValue(Find(p), out var cluster))
+            if (found.TryGetValue(sets.Of(p), out var cluster))
             {
                 cluster.Equations.AddRange(parts[p].Equations);
                 cluster.Unknowns.AddRange(parts[p].Unknowns);
@@ -250,7 +238,7 @@ internal sealed class SystemSolver
 
         for (var u = 0; u < system.UnknownCount; u++)
         {
-            if (Node(u) is var node && node >= parts.Count && found.TryGetValue(Find(node), out var cluster))
+            if (Node(u) is var node && node >= parts.Count && found.TryGetValue(sets.Of(node), out var cluster))
             {
                 cluster.Unknowns.Add(u);
             }
@@ -258,7 +246,7 @@ internal sealed class SystemSolver
 
         for (var s = 0; s < at.Length; s++)
         {
-            if (at[s] >= 0 && found.TryGetValue(Find(at[s]), out var cluster))
+            if (at[s] >= 0 && found.TryGetValue(sets.Of(at[s]), out var cluster))
             {
                 cluster.Soft.Add(s);
             }
@@ -295,11 +283,7 @@ internal sealed class SystemSolver
         }
 
         // What resists much makes narrow valleys; without any of it there may be a way.
-        for (var i = 0; i < unknowns.Length; i++)
-        {
-            x[unknowns[i]] = before[i];
-        }
-
+        PutBack(unknowns, before);
         var alike = new double[system.UnknownCount];
         Array.Fill(alike, 1);
         new MinimumNorm(system, equations, unknowns, x).Solve(x, alike, ref steps);
@@ -322,11 +306,7 @@ internal sealed class SystemSolver
             }
         }
 
-        for (var i = 0; i < unknowns.Length; i++)
-        {
-            x[unknowns[i]] = before[i];
-        }
-
+        PutBack(unknowns, before);
         return false;
     }
 }

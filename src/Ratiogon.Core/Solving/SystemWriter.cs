@@ -198,6 +198,33 @@ public sealed class SystemWriter
         ? first[entity.Id]
         : throw new InvalidOperationException($"{entity.Word} has no radius");
 
+    /// <summary>The unknowns that are an entity's own: a point's coordinates, a circle's or arc's radius; none of other curves.</summary>
+    internal int[] OwnOf(SketchEntity entity) => entity switch
+    {
+        PointEntity => [first[entity.Id], first[entity.Id] + 1],
+        CircleEntity or ArcEntity => [first[entity.Id]],
+        _ => [],
+    };
+
+    /// <summary>Its own unknowns and those of the points that it is drawn through.</summary>
+    internal IEnumerable<int> AllOf(SketchEntity entity) => entity.Points.SelectMany(p => new[] { first[p], first[p] + 1 }).Concat(OwnOf(entity));
+
+    /// <summary>For each raw unknown the size of what it belongs to, in mm; 1 for what rules brought along.</summary>
+    internal double[] Sizes(Scales scales)
+    {
+        var sizes = new double[Start.Length];
+        Array.Fill(sizes, 1);
+        foreach (var entity in sketch.Entities)
+        {
+            foreach (var raw in OwnOf(entity))
+            {
+                sizes[raw] = scales[entity.Id];
+            }
+        }
+
+        return sizes;
+    }
+
     /// <summary>The four unknowns of a line's ends: from x, from y, to x, to y.</summary>
     internal int[] EndsOf(SketchEntity entity)
     {

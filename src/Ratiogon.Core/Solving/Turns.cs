@@ -7,15 +7,14 @@ namespace Ratiogon.Core.Solving;
 internal static class Turns
 {
     /// <summary>Corners flatter than this, in radians, turn neither way.</summary>
-    public const double TooFlat = 0.02;
+    private const double TooFlat = 0.02;
 
     /// <summary>Whether some corner turns the other way, or an arc has jumped from nearly nothing to nearly a full turn.</summary>
     public static bool Changed(Sketch before, Sketch after)
     {
         foreach (var (a, corner, b) in Corners(before))
         {
-            var (was, now) = (Turn(before, a, corner, b), Turn(after, a, corner, b));
-            if (Math.Abs(was) > TooFlat && Math.Abs(now) > TooFlat && Math.Sign(was) != Math.Sign(now))
+            if (TurnedOver(Turn(before.At(a), before.At(corner), before.At(b)), Turn(after.At(a), after.At(corner), after.At(b))))
             {
                 return true;
             }
@@ -24,11 +23,11 @@ internal static class Turns
         return before.Entities.OfType<ArcEntity>().Any(arc => Math.Abs(Arcs.Sweep(before, arc) - Arcs.Sweep(after, arc)) > Math.PI);
     }
 
-    private static double Turn(Sketch sketch, string a, string corner, string b)
-    {
-        var at = sketch.At(corner);
-        return (at - sketch.At(a)).Unit.Cross((sketch.At(b) - at).Unit);
-    }
+    /// <summary>Whether a corner turns the other way without having been flat.</summary>
+    public static bool TurnedOver(double was, double now) => Math.Abs(was) > TooFlat && Math.Abs(now) > TooFlat && Math.Sign(was) != Math.Sign(now);
+
+    /// <summary>Which way, and how much, two lines turn where they meet: the sine, positive to the left.</summary>
+    public static double Turn(Vec2 a, Vec2 corner, Vec2 b) => (corner - a).Unit.Cross((b - corner).Unit);
 
     /// <summary>Points where just two lines meet, with their other ends.</summary>
     public static IEnumerable<(string A, string Corner, string B)> Corners(Sketch sketch)

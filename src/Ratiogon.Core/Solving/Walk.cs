@@ -93,7 +93,7 @@ internal static class Walk
             writer = SketchCompiler.Write(sketch, values, reducing: false);
             system = EquationSystem.From(writer);
             x = (double[])system.Start.Clone();
-            var components = Components.Of(system).Where(c => c.Equations.Exists(e => !(Math.Abs(system.Residual(e, x)) <= system.Tolerance))).ToList();
+            var components = Components.Of(system).Where(c => !system.Meets(c.Equations, x)).ToList();
             equations = [.. components.SelectMany(c => c.Equations)];
             var moving = components.SelectMany(c => c.Unknowns).ToHashSet();
             var soft = Enumerable.Range(0, system.FirstCarrying).Where(s => system.SoftColumns[s].Length > 0 && system.SoftColumns[s].All(moving.Contains)).ToArray();

@@ -54,7 +54,7 @@ internal static class Witness
         {
             // As exact as numbers allow: whether rows depend on each other is read off to 1e-8 there.
             if (!new MinimumNorm(system, [.. equations], [.. unknowns], x).Solve(x, system.Weights, ref steps, MostSteps, system.Tolerance / 100)
-                && equations.Exists(e => !(Math.Abs(system.Residual(e, x)) <= system.Tolerance)))
+                && !system.Meets(equations, x))
             {
                 return null;
             }

@@ -11,19 +11,13 @@ namespace Ratiogon.Core.Tests.Solving;
 /// release moves nothing.</summary>
 public class DragTests
 {
-    private static IReadOnlyDictionary<string, double> Values(Sketch s) => SketchValues.Of(s, ParameterValues.None).Value;
-
     [Fact]
     public void In_fast_and_slow_drags_what_is_set_stays_and_nothing_leaps()
     {
         for (var seed = 0; seed < 120; seed++)
         {
             var random = new Random(seed);
-            var sketch = VerdictTests.Drawn(random, 1);
-            for (var k = 0; k < 7; k++)
-            {
-                sketch = VerdictTests.Rule(random, sketch) is { } edit && SketchEditor.Apply(sketch, edit, ParameterValues.None) is { Done: true } done ? done.Value : sketch;
-            }
+            var sketch = VerdictTests.Ruled(random, 1, 7);
 
             var freedoms = Freedoms.Of(sketch);
             var entity = sketch.Entities[random.Next(sketch.Entities.Length)];

@@ -47,11 +47,7 @@ public class FinishItTests
         for (var seed = 0; seed < Count; seed++)
         {
             var random = new Random(7000 + seed);
-            var sketch = VerdictTests.Drawn(random, 1);
-            for (var k = 0; k < 3; k++)
-            {
-                sketch = VerdictTests.Rule(random, sketch) is { } edit && SketchEditor.Apply(sketch, edit, ParameterValues.None) is { Done: true } done ? done.Value : sketch;
-            }
+            var sketch = VerdictTests.Ruled(random, 1, 3);
 
             var finished = Finished(sketch, out var proposals);
             if (!finished.Done)

@@ -13,8 +13,6 @@ public class NeverMisjudgedTests
 {
     private static double Length(Sketch s, string line) => s.At(((LineEntity)s.Find(line)!).From).DistanceTo(s.At(((LineEntity)s.Find(line)!).To));
 
-    private static IReadOnlyDictionary<string, double> Values(Sketch s) => SketchValues.Of(s, ParameterValues.None).Value;
-
     [Theory]
     [InlineData("parallel")]
     [InlineData("perpendicular")]

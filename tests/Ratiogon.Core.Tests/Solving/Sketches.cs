@@ -25,7 +25,9 @@ internal static class Sketches
         return sketch;
     }
 
-    public static SolveReport Solve(Sketch sketch) => SketchSolver.Solve(sketch, SketchValues.Of(sketch, ParameterValues.None).Value);
+    public static IReadOnlyDictionary<string, double> Values(Sketch sketch) => SketchValues.Of(sketch, ParameterValues.None).Value;
+
+    public static SolveReport Solve(Sketch sketch) => SketchSolver.Solve(sketch, Values(sketch));
 
     public static Sketch Solved(Sketch sketch)
     {

@@ -109,11 +109,6 @@ public class VerdictTests
                 return sketch;
             case { Refusal.Code: "sketch.no-way" or "sketch.turned-over" or "sketch.collapsed" }:
                 tally.Count("no way");
-                if (Environment.GetEnvironmentVariable("RATIOGON_TELL") is not null)
-                {
-                    tally.Wrong.Add($"{(second.CanMeet(random, 24, 2) ? "NEAR" : "far")} no way: " + Told());
-                }
-
                 return sketch;
             default:
                 tally.Count("refused");
@@ -168,6 +163,18 @@ public class VerdictTests
         }
 
         return SketchEditor.Apply(Sketch.Empty, edit, ParameterValues.None).Value;
+    }
+
+    /// <summary>A random sketch with up to as many random rules as are taken.</summary>
+    internal static Sketch Ruled(Random random, double size, int rules)
+    {
+        var sketch = Drawn(random, size);
+        for (var k = 0; k < rules; k++)
+        {
+            sketch = Rule(random, sketch) is { } edit && SketchEditor.Apply(sketch, edit, ParameterValues.None) is { Done: true } done ? done.Value : sketch;
+        }
+
+        return sketch;
     }
 
     internal static SketchEdit? Rule(Random random, Sketch sketch)

@@ -389,20 +389,10 @@ public sealed class Arrangement
     /// <summary>Loops of half-edges, each taking the sharpest left turn at every vertex.</summary>
     private List<Loop> Trace(List<int> halves)
     {
-        var parent = Enumerable.Range(0, vertices.Count).ToArray();
-        int Find(int v)
-        {
-            while (parent[v] != v)
-            {
-                v = parent[v] = parent[parent[v]];
-            }
-
-            return v;
-        }
-
+        var parts = new DisjointSets(vertices.Count);
         foreach (var h in halves)
         {
-            parent[Find(StartOf(h))] = Find(EndOf(h));
+            parts.Join(StartOf(h), EndOf(h));
         }
 
         var around = halves.GroupBy(StartOf).ToDictionary(g => g.Key, g => g.OrderBy(DirectionOf).ToList());
@@ -423,7 +413,7 @@ public sealed class Arrangement
                 half = NextAfter(half, around[EndOf(half)]);
             }
 
-            loops.Add(new Loop(loop.ToImmutable(), Find(StartOf(first))));
+            loops.Add(new Loop(loop.ToImmutable(), parts.Of(StartOf(first))));
         }
 
         return loops;

@@ -1,0 +1,113 @@
+using Ratiogon.Core.Solving;
+
+namespace Ratiogon.Core.Tests.Solving;
+
+public class RowDependenceTests
+{
+    /// <summary>Random sparse rows with some that are sums of others, against dense ranks.</summary>
+    [Fact]
+    public void Ranks_sets_and_what_is_left_free_agree_with_dense_algebra() => CsCheck.Check.Sample(CsCheck.Gen.Select(CsCheck.Gen.Int[2, 14], CsCheck.Gen.Int), (n, seed) =>
+    {
+        var random = new Random(seed);
+        var rows = new List<(int[] Columns, double[] Values)>();
+        for (var r = random.Next(1, n + 3); r > 0; r--)
+        {
+            var dense = new double[n];
+            if (rows.Count > 2 && random.Next(4) == 0)
+            {
+                foreach (var of in rows.OrderBy(_ => random.Next()).Take(2))
+                {
+                    for (var i = 0; i < of.Columns.Length; i++)
+                    {
+                        dense[of.Columns[i]] += of.Values[i] * 0.7;
+                    }
+                }
+            }
+            else
+            {
+                for (var k = 0; k < 3; k++)
+                {
+                    dense[random.Next(n)] = Math.Round((random.NextDouble() * 4) - 2, 2) * Math.Pow(10, random.Next(-1, 2));
+                }
+            }
+
+            var columns = Enumerable.Range(0, n).Where(c => dense[c] != 0).ToArray();
+            rows.Add((columns, Array.ConvertAll(columns, c => dense[c])));
+        }
+
+        int[] group = [.. Enumerable.Range(0, n).Where(_ => random.Next(3) == 0)];
+        var space = new RowDependence(rows, n, [group]);
+        double[,] All(IEnumerable<double[]> extra)
+        {
+            var list = rows.Select(r => { var d = new double[n]; for (var i = 0; i < r.Columns.Length; i++) { d[r.Columns[i]] = r.Values[i]; } return d; }).Concat(extra).ToList();
+            var a = new double[list.Count, n];
+            for (var r = 0; r < list.Count; r++)
+            {
+                for (var c = 0; c < n; c++)
+                {
+                    a[r, c] = list[r][c];
+                }
+            }
+
+            return a;
+        }
+
+        static int RankOf(double[,] a, double tolerance = 1e-9)
+        {
+            // Each row of length one, so that small rows count.
+            for (var r = 0; r < a.GetLength(0); r++)
+            {
+                var length = Math.Sqrt(Enumerable.Range(0, a.GetLength(1)).Sum(c => a[r, c] * a[r, c]));
+                for (var c = 0; c < a.GetLength(1) && length > 0; c++)
+                {
+                    a[r, c] /= length;
+                }
+            }
+
+            return RankRevealingQr.Rank(a.Cast<double>().ToArray(), a.GetLength(0), a.GetLength(1), tolerance);
+        }
+
+        var rank = RankOf(All([]));
+        if (space.Rank != rank)
+        {
+            return false;
+        }
+
+
+        // A group can move in as many ways as fixing its columns adds to the rank, where that is plain.
+        var unit = group.Select(c => { var d = new double[n]; d[c] = 1; return d; }).ToList();
+        var free = RankOf(All(unit)) - rank;
+        if (free == RankOf(All(unit), 1e-4) - RankOf(All([]), 1e-4) && space.RankOf(group) != free)
+        {
+            return false;
+        }
+
+        // A dependent row follows from the rows it names, and from no fewer of them.
+        foreach (var (row, made) in space.Dependent)
+        {
+            var of = made.Keys.ToList();
+            int Of(IEnumerable<int> some) => RankOf(Only([.. some]));
+            double[,] Only(int[] some)
+            {
+                var all = All([]);
+                var a = new double[Math.Max(1, some.Length), n];
+                for (var i = 0; i < some.Length; i++)
+                {
+                    for (var c = 0; c < n; c++)
+                    {
+                        a[i, c] = all[some[i], c];
+                    }
+                }
+
+                return a;
+            }
+
+            if (rows[row].Columns.Length > 0 && (Of(of.Append(row)) != Of(of) || of.Exists(left => Of(of.Where(k => k != left).Append(row)) == Of(of.Where(k => k != left)))))
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }, iter: 400);
+}
