@@ -51,7 +51,7 @@ internal static class LeastSquaresBench
     internal static void Warm(Action act)
     {
         var clock = Stopwatch.StartNew();
-        for (var i = 0; i < 3 || clock.ElapsedMilliseconds < 1500; i++)
+        for (var i = 0; i < 100 || clock.ElapsedMilliseconds < 1500; i++)
         {
             act();
         }

@@ -94,7 +94,7 @@ public sealed record Sketch
         new LineEntity(YAxis, Origin, "y-axis.end") { Construction = true },
     }.ToDictionary(e => e.Id);
 
-    private (ImmutableArray<SketchEntity> Of, Dictionary<string, SketchEntity> ById)? index;
+    private (ImmutableArray<SketchEntity> Of, Dictionary<string, int> PlaceOf)? index;
 
     /// <summary>Id of the sketch's own origin, a point that never moves.</summary>
     public const string Origin = "origin";
@@ -121,18 +121,27 @@ public sealed record Sketch
     /// <summary>The entity of that id (the origin and the axes included), or null.</summary>
     public SketchEntity? Find(string id)
     {
+        return Places().TryGetValue(id, out var place) ? Entities[place] : BuiltIn.GetValueOrDefault(id);
+    }
+
+    /// <summary>The same sketch with its entities at other positions; which ids stand where is kept.</summary>
+    /// <param name="entities">The entities, in the same order and with the same ids.</param>
+    internal Sketch Moved(ImmutableArray<SketchEntity> entities) => this with { Entities = entities, index = (entities, Places()) };
+
+    private Dictionary<string, int> Places()
+    {
         if (index is not { } cached || cached.Of != Entities)
         {
-            var byId = new Dictionary<string, SketchEntity>(Entities.Length, StringComparer.Ordinal);
-            foreach (var entity in Entities)
+            var placeOf = new Dictionary<string, int>(Entities.Length, StringComparer.Ordinal);
+            for (var i = 0; i < Entities.Length; i++)
             {
-                byId[entity.Id] = entity;
+                placeOf[Entities[i].Id] = i;
             }
 
-            index = cached = (Entities, byId);
+            index = cached = (Entities, placeOf);
         }
 
-        return cached.ById.GetValueOrDefault(id) ?? BuiltIn.GetValueOrDefault(id);
+        return cached.PlaceOf;
     }
 
     /// <summary>The position of a point; asking for anything else is a defect.</summary>
@@ -155,10 +164,22 @@ public sealed record Sketch
         return found;
     }
 
-    /// <summary>Every id in use, so that new ones can be chosen.</summary>
-    public HashSet<string> UsedIds() => new(
-        Entities.Select(e => e.Id).Concat(Constraints.Select(c => c.Id)).Concat(Dimensions.Select(d => d.Id)).Concat(Shapes.Select(s => s.Id)).Concat(BuiltIn.Keys),
-        StringComparer.Ordinal);
+    /// <summary>Every id in use, so that new ones can be chosen. What stands before a dot counts as used too: while anything named
+    /// <c>r1.…</c> lives, no other shape is called r1 and so no member of it can meet an id that is there.</summary>
+    public HashSet<string> UsedIds()
+    {
+        var used = new HashSet<string>(BuiltIn.Keys, StringComparer.Ordinal);
+        foreach (var id in Entities.Select(e => e.Id).Concat(Constraints.Select(c => c.Id)).Concat(Dimensions.Select(d => d.Id)).Concat(Shapes.Select(s => s.Id)))
+        {
+            used.Add(id);
+            for (var dot = id.IndexOf('.', StringComparison.Ordinal); dot > 0; dot = id.IndexOf('.', dot + 1))
+            {
+                used.Add(id[..dot]);
+            }
+        }
+
+        return used;
+    }
 
     public bool Equals(Sketch? other) => other is not null && Entities.SequenceEqual(other.Entities) && Constraints.SequenceEqual(other.Constraints)
         && Dimensions.SequenceEqual(other.Dimensions) && Shapes.SequenceEqual(other.Shapes);

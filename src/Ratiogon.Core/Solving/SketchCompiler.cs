@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using Ratiogon.Core.Sketching;
 
 namespace Ratiogon.Core.Solving;
@@ -67,6 +68,6 @@ internal static class SketchCompiler
             };
         }
 
-        return sketch with { Entities = [.. entities] };
+        return sketch.Moved(ImmutableCollectionsMarshal.AsImmutableArray(entities));
     }
 }

@@ -69,6 +69,14 @@ public static class SketchSolver
             ?? (direct is { Turned: true, Found: { } turned } && fresh?.Any(f => f.Kind == OwnerKind.Constraint) == true ? direct with { End = SolveEnd.Solved, Sketch = turned, Message = "solved" } : direct);
     }
 
+    /// <summary>Whether all rules of a sketch are met as it is drawn.</summary>
+    internal static bool Meets(Sketch sketch, IReadOnlyDictionary<string, double> values)
+    {
+        var writer = SketchCompiler.Write(sketch, values, reducing: true);
+        var system = EquationSystem.From(writer);
+        return writer.ClashingReductions.Count == 0 && !system.Jumped && system.LargestResidual(system.Start) <= Math.Max(Settled, system.Tolerance);
+    }
+
     /// <summary>The most that any line or radius has changed its size, as a share of it.</summary>
     private static double Bend(Sketch before, Sketch after) => before.Entities.Select(e => e switch
     {

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Sketching;
 
@@ -32,15 +33,19 @@ internal static class Turns
     /// <summary>Points where just two lines meet, with their other ends.</summary>
     public static IEnumerable<(string A, string Corner, string B)> Corners(Sketch sketch)
     {
-        var ends = new Dictionary<string, List<string>>(StringComparer.Ordinal);
+        var ends = new Dictionary<string, (string? A, string? B, bool More)>(StringComparer.Ordinal);
         foreach (var line in sketch.Entities.OfType<LineEntity>())
         {
             Note(line.From, line.To);
             Note(line.To, line.From);
         }
 
-        return ends.Where(e => e.Value.Count == 2).Select(e => (e.Value[0], e.Key, e.Value[1]));
+        return ends.Where(e => e.Value is { B: not null, More: false }).Select(e => (e.Value.A!, e.Key, e.Value.B!));
 
-        void Note(string corner, string other) => (ends.TryGetValue(corner, out var list) ? list : ends[corner] = []).Add(other);
+        void Note(string corner, string other)
+        {
+            ref var at = ref CollectionsMarshal.GetValueRefOrAddDefault(ends, corner, out _);
+            at = at.A is null ? (other, null, false) : at.B is null ? (at.A, other, false) : at with { More = true };
+        }
     }
 }

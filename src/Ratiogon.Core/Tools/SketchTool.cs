@@ -70,6 +70,7 @@ public abstract class SketchTool
         ArgumentNullException.ThrowIfNull(context);
         ArgumentNullException.ThrowIfNull(input);
         ArgumentNullException.ThrowIfNull(edit);
+        edit = edit with { Draws = true };
         return new EditSketch(context.Step.Id, input.Construction ? edit with { Add = [.. edit.Add.Select(e => e is PointEntity ? e : e with { Construction = true })] } : edit, what);
     }
 }

@@ -26,6 +26,9 @@ public class VerdictTests
         public override string ToString() => string.Join(", ", Verdicts.OrderBy(v => v.Key).Select(v => $"{v.Value} {v.Key}")) + (Wrong.Count > 0 ? "\n" + string.Join("\n", Wrong.Take(12)) : "");
     }
 
+    /// <summary>How many sketches for each seed; RATIOGON_VERDICTS sets another number, for a long run.</summary>
+    private static int Campaign => int.TryParse(Environment.GetEnvironmentVariable("RATIOGON_VERDICTS"), out var n) ? n : 30;
+
     [Theory]
     [InlineData(1, 1)]
     [InlineData(2, 1)]
@@ -33,7 +36,7 @@ public class VerdictTests
     [InlineData(4, 1e3)]
     public void Verdicts_on_random_rules_are_right(int seed, double size)
     {
-        var tally = Run(seed, 30, size);
+        var tally = Run(seed, Campaign, size);
         TestContext.Current.TestOutputHelper?.WriteLine(tally.ToString());
         tally.Wrong.ShouldBeEmpty(tally.ToString());
         tally.Verdicts.GetValueOrDefault("no way").ShouldBeLessThan(tally.Verdicts.Values.Sum() / 20, tally.ToString());

@@ -119,16 +119,13 @@ public static class Corners
     {
         var sketch = draft.Sketch;
         var now = Renaming.WithPoints(curve, p => p == corner ? end : p);
-        if (curve is LineEntity line && sketch.Constraints.Any(c => c.Of.Contains(curve.Id) && c.Kind is "equal" or "midpoint" or "symmetric" && c.Of.Contains(curve.Id) && !IsAxis(sketch, c, curve.Id)))
+        var about = sketch.Constraints.Where(c => c.Of.Contains(curve.Id) && c.Kind is "equal" or "midpoint" or "symmetric" && !IsAxis(sketch, c, curve.Id)).Select(c => c.Id).ToHashSet(StringComparer.Ordinal);
+        if (curve is LineEntity line && about.Count > 0)
         {
             // Rules about the whole side go to a construction line from corner to corner.
             var whole = draft.NewId("l");
             draft.Add(new LineEntity(whole, line.From, line.To) { Construction = true });
-            draft.Change(e => e with
-            {
-                Retie = e.Retie.AddRange(sketch.Constraints.Where(c => c.Of.Contains(curve.Id) && c.Kind is "equal" or "midpoint" or "symmetric" && c.Of.Contains(curve.Id) && !IsAxis(sketch, c, curve.Id)).Select(c =>
-                    (e.Retie.FirstOrDefault(r => r.Id == c.Id) ?? c) is var latest ? latest with { Of = latest.Of.Replace(curve.Id, whole) } : c)),
-            });
+            draft.Retie(about, c => c with { Of = c.Of.Replace(curve.Id, whole) });
         }
 
         // A size of the whole line is one between its old ends.

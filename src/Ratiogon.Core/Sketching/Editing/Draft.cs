@@ -68,5 +68,17 @@ public sealed class Draft(Sketch sketch)
         return id;
     }
 
+    /// <summary>Writes constraints of the sketch anew, each once however often it is changed.</summary>
+    /// <param name="ids">Which.</param>
+    /// <param name="change">What becomes of each, as this draft has it so far.</param>
+    public void Retie(IReadOnlySet<string> ids, Func<SketchConstraint, SketchConstraint> change)
+    {
+        var latest = edit.Retie.ToDictionary(c => c.Id);
+        edit = edit with
+        {
+            Retie = [.. edit.Retie.RemoveAll(c => ids.Contains(c.Id)), .. sketch.Constraints.Where(c => ids.Contains(c.Id)).Select(c => change(latest.GetValueOrDefault(c.Id, c)))],
+        };
+    }
+
     public void Change(Func<SketchEdit, SketchEdit> change) => edit = change(edit);
 }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using Ratiogon.Core.Geometry;
 
 namespace Ratiogon.Core.Sketching.Editing;
@@ -41,6 +42,10 @@ public sealed record SketchEdit
     /// <summary>Entities whose construction flag turns over.</summary>
     public ImmutableArray<string> ToggleConstruction { get; init; } = [];
 
+    /// <summary>Whether it draws something new: then it moves nothing that is there, and is refused where it would have to.</summary>
+    [JsonIgnore]
+    public bool Draws { get; init; }
+
     /// <summary>Both changes as one.</summary>
     public SketchEdit With(SketchEdit other) => this with
     {
@@ -56,5 +61,6 @@ public sealed record SketchEdit
         Move = Move.SetItems(other.Move),
         Resize = Resize.SetItems(other.Resize),
         ToggleConstruction = ToggleConstruction.AddRange(other.ToggleConstruction),
+        Draws = Draws || other.Draws,
     };
 }

@@ -69,13 +69,46 @@ public static class SketchEditor
         // Everything at once is the ordinary case and costs one solve; only when it fails is each rule tried in turn. A
         // dimension that only gets another value says nothing new.
         var fresh = Owners(edit).Where(o => o.Kind == OwnerKind.Constraint || !(known.TryGetValue(o.Id, out var was) && was.Driving && was.Kind == sizes[o.Id].Kind && was.Of.SequenceEqual(sizes[o.Id].Of))).ToList();
-        if (fresh.Count > 0 && Diagnosis.AnyDependent(all, fresh))
+        var touched = Touched(sketch, edit);
+        if (fresh.Count > 0 && Diagnosis.AnyDependent(Excerpt.Around(all, touched).Part, fresh))
         {
             return InOrder(OneByOne(drawn, edit, parameters, null), all);
         }
 
-        var solved = Solved(all, parameters, edit.Move.Count > 0 ? edit.Move.Keys.ToHashSet(StringComparer.Ordinal) : null, fresh.Count > 0 ? fresh.ToHashSet() : null, explain: edit.Tie.Length + edit.Size.Count(d => d.Driving) == 0);
-        return solved.Done || edit.Tie.Length + edit.Size.Count(d => d.Driving) == 0 ? solved : InOrder(OneByOne(drawn, edit, parameters, solved.Refusal), all);
+        if (Adding(edit) && Held(all, edit, parameters) is { } beside)
+        {
+            return beside;
+        }
+
+        var rules = edit.Tie.Length + edit.Size.Count(d => d.Driving);
+        var solved = edit.Draws && Adding(edit) ? new Refusal("sketch.would-move", "It does not fit beside what is there.")
+            : Solved(all, parameters, edit.Move.Count > 0 ? edit.Move.Keys.ToHashSet(StringComparer.Ordinal) : null, fresh.Count > 0 ? fresh.ToHashSet() : null, explain: rules == 0, touched);
+        return solved.Done || (rules == 0 && !(edit.Draws && Adding(edit))) ? solved : InOrder(OneByOne(drawn, edit, parameters, solved.Refusal), all);
+    }
+
+    /// <summary>Whether an edit only brings new things.</summary>
+    private static bool Adding(SketchEdit edit) => !edit.Add.IsEmpty && edit.Remove.IsEmpty && edit.Replace.IsEmpty && edit.Retie.IsEmpty && edit.Merge.IsEmpty && edit.Move.IsEmpty && edit.Resize.IsEmpty;
+
+    /// <summary>The sketch with new things brought to their rules while all that was there stays; null where they cannot be.</summary>
+    private static Sketch? Held(Sketch all, SketchEdit edit, ParameterValues parameters)
+    {
+        var excerpt = Excerpt.Holding(all, edit.Add.Select(e => e.Id).ToHashSet(StringComparer.Ordinal), edit.Tie.Select(c => c.Id).Concat(edit.Size.Select(d => d.Id)).ToHashSet(StringComparer.Ordinal));
+        return Counts.Refresh(all, parameters) is { Done: true } counted && ReferenceEquals(counted.Value, all) && SketchValues.Of(excerpt.Part, parameters) is { Done: true } values
+            && SketchSolver.Solve(excerpt.Part, values.Value) is { Solved: true } report && excerpt.Back(report.Sketch) is var back
+            && SketchSolver.Meets(Excerpt.Around(back, edit.Add.Select(e => e.Id)).Part, values.Value) ? back : null;
+    }
+
+    /// <summary>What an edit speaks of, and what a rule that goes spoke of: all that may have to move hangs together with it.</summary>
+    private static HashSet<string> Touched(Sketch sketch, SketchEdit edit)
+    {
+        var gone = edit.Remove.IsEmpty ? new HashSet<string>() : Removal.Gone(sketch, edit.Remove);
+        return
+        [
+            .. edit.Add.Concat(edit.Replace).SelectMany(e => e.Points.Append(e.Id)), .. edit.Move.Keys, .. edit.Resize.Keys, .. edit.Merge.Keys, .. edit.Merge.Values,
+            .. edit.Tie.Concat(edit.Retie).SelectMany(c => c.Of), .. edit.Size.SelectMany(d => d.Of),
+            .. sketch.Constraints.Where(c => gone.Contains(c.Id)).SelectMany(c => c.Of), .. sketch.Dimensions.Where(d => gone.Contains(d.Id)).SelectMany(d => d.Of),
+            .. sketch.Entities.Where(e => gone.Contains(e.Id)).SelectMany(e => e.Points),
+        ];
     }
 
     /// <summary>The dimensions in the order in which they were before the rules were tried one by one.</summary>
@@ -100,9 +133,17 @@ public static class SketchEditor
     /// <param name="held">Points that should rather stay where they are drawn than run after the others.</param>
     /// <param name="fresh">Rules that are new.</param>
     /// <param name="explain">Whether a failure is to be explained by the rules that cannot hold together.</param>
-    public static Outcome<Sketch> Solved(Sketch sketch, ParameterValues parameters, IReadOnlySet<string>? held = null, IReadOnlySet<Owner>? fresh = null, bool explain = true) =>
+    /// <param name="touched">What has changed, where that is known: only what hangs together with it is solved.</param>
+    public static Outcome<Sketch> Solved(
+        Sketch sketch, ParameterValues parameters, IReadOnlySet<string>? held = null, IReadOnlySet<Owner>? fresh = null, bool explain = true, IReadOnlySet<string>? touched = null) =>
         Counts.Refresh(sketch, parameters).Then(counted => SketchValues.Of(counted, parameters).Then<Sketch>(values =>
         {
+            var excerpt = touched is not null && ReferenceEquals(counted, sketch) ? Excerpt.Around(sketch, touched) : null;
+            if (excerpt is not null && SketchSolver.Solve(excerpt.Part, values, held, fresh) is { Solved: true } inside && excerpt.Back(inside.Sketch) is var back && SketchSolver.Meets(back, values))
+            {
+                return back;
+            }
+
             var report = SketchSolver.Solve(counted, values, held, fresh);
             return report.Solved ? report.Sketch : explain ? Explained(counted, values, report) : Unsolved(report);
         }));
@@ -116,28 +157,37 @@ public static class SketchEditor
 
     private static Outcome<Sketch> OneByOne(Sketch drawn, SketchEdit edit, ParameterValues parameters, Refusal? whole)
     {
-        var before = Solved(drawn, parameters);
+        var (adding, none) = (Adding(edit), edit with { Tie = [], Size = [] });
+        var before = adding && Held(drawn, none, parameters) is { } beside ? beside : edit.Draws && adding ? WouldMove(drawn, null, Solved(drawn, parameters)) : Solved(drawn, parameters);
         if (!before.Done)
         {
             return before;
         }
 
+        // What was only inferred comes last: it gives way to what was asked for.
         var sketch = before.Value;
-        foreach (var rule in Owners(edit))
+        foreach (var rule in Owners(edit).OrderBy(o => edit.Inferred.Contains(o.Id)))
         {
-            var with = rule.Kind == OwnerKind.Constraint
-                ? sketch with { Constraints = sketch.Constraints.Add(edit.Tie.First(c => c.Id == rule.Id)) }
-                : sketch with { Dimensions = sketch.Dimensions.Add(edit.Size.First(d => d.Id == rule.Id)) };
+            var (tie, size) = (edit.Tie.FirstOrDefault(c => rule.Kind == OwnerKind.Constraint && c.Id == rule.Id), edit.Size.FirstOrDefault(d => rule.Kind == OwnerKind.Dimension && d.Id == rule.Id));
+            var with = tie is not null ? sketch with { Constraints = sketch.Constraints.Add(tie) } : sketch with { Dimensions = sketch.Dimensions.Add(size!) };
             var values = SketchValues.Of(with, parameters);
             if (!values.Done)
             {
                 return values.Refusal!;
             }
 
-            var finding = Diagnosis.Judge(with, rule, values.Value);
+            var excerpt = Excerpt.Around(with, tie?.Of ?? size!.Of);
+            var finding = Diagnosis.Judge(excerpt.Part, rule, values.Value);
             if (finding.Novelty == Novelty.Independent)
             {
-                sketch = finding.Report.Sketch;
+                var (inferred, moved) = (edit.Inferred.Contains(rule.Id), excerpt.Back(finding.Report.Sketch));
+                var stays = adding ? Held(with, none, parameters) : moved;
+                if (stays is null && edit.Draws && !inferred)
+                {
+                    return WouldMove(with, rule, moved);
+                }
+
+                sketch = stays ?? (inferred && edit.Draws ? sketch : moved);
             }
             else if (!edit.Inferred.Contains(rule.Id))
             {
@@ -146,7 +196,18 @@ public static class SketchEditor
         }
 
         sketch = sketch with { Dimensions = sketch.Dimensions.AddRange(edit.Size.Where(d => !d.Driving)) };
-        return SketchCheck.Check(sketch) is { } wrong ? wrong : whole is not null && sketch.Constraints.Length + sketch.Dimensions.Length == drawn.Constraints.Length + drawn.Dimensions.Length ? whole : sketch;
+        return SketchCheck.Check(sketch) is { } wrong ? wrong
+            : whole is not null && !(edit.Draws && adding) && sketch.Constraints.Length + sketch.Dimensions.Length == drawn.Constraints.Length + drawn.Dimensions.Length ? whole : sketch;
+    }
+
+    /// <summary>Why something cannot be drawn as it is: what is there already would have to move.</summary>
+    private static Refusal WouldMove(Sketch drawn, Owner? rule, Outcome<Sketch> moved)
+    {
+        var what = rule is { } r ? SketchWords.Describe(drawn, r) : "What is drawn";
+        var far = moved.Done ? moved.Value.Entities.OfType<Sketching.PointEntity>().Select(p => (p.Id, By: drawn.Find(p.Id) is Sketching.PointEntity was ? was.At.DistanceTo(p.At) : 0)).MaxBy(p => p.By) : default;
+        return new Refusal("sketch.would-move", far.By > Tolerances.SmallestSize
+            ? $"{what} does not fit beside what is there: {far.Id} would have to move by {far.By:0.###} mm. Draw it apart, and tie it afterwards."
+            : $"{what} does not fit beside what is there. Draw it apart, and tie it afterwards.") { Where = rule?.Id ?? "", Involved = far.Id is null ? [] : [far.Id] };
     }
 
     private static Refusal Refused(Sketch sketch, Owner rule, Finding finding)
