@@ -32,6 +32,8 @@ public sealed class ArcTool : StagedTool
         new("tangent", "tangent", [new("Click the end of a line or arc to go on from"), new("Click where the arc ends, or type x, y")]),
     ];
 
+    private protected override bool NeedsPoints => Way == "tangent";
+
     private protected override void Reset()
     {
         base.Reset();
@@ -73,7 +75,7 @@ public sealed class ArcTool : StagedTool
         {
             case "centre":
                 var radius = at[1].At.DistanceTo(at[0].At);
-                var end = at[2].Existing is not null ? at[2] : at[2] with { At = at[0].At + ((at[2].At - at[0].At).Unit * radius), Ties = [] };
+                var end = at[2].MovedTo(at[0].At + ((at[2].At - at[0].At).Unit * radius));
                 var (c, a, b) = (draft.PointAt(at[0]), draft.PointAt(at[1]), draft.PointAt(end));
                 draft.Add(turning.Clockwise ? new ArcEntity(arc, c, b, a, radius) : new ArcEntity(arc, c, a, b, radius));
                 if (Typed.Text("sweep") is { } sweep)
@@ -89,9 +91,9 @@ public sealed class ArcTool : StagedTool
                 }
 
                 Add(draft, arc, centre, draft.PointAt(at[0]), draft.PointAt(at[2]), at[1].At);
-                if (at[1].Existing is { } through)
+                if (at[1].Existing is not null || at[1].Typed is not null)
                 {
-                    draft.Infer("on-curve", through, arc);
+                    draft.Infer("on-curve", draft.PointAt(at[1]), arc);
                 }
 
                 break;
@@ -106,9 +108,9 @@ public sealed class ArcTool : StagedTool
                 // Of a typed radius the smaller arc is meant, on the pointer's side.
                 var along = Typed.Value("radius") is { } typed ? m + ((((at[0].At + at[1].At) / 2) - m).Unit * typed) : at[2].At;
                 Add(draft, arc, m, draft.PointAt(at[0]), draft.PointAt(at[1]), along);
-                if (Typed.Text("radius") is null && at[2].Existing is { } on)
+                if (Typed.Text("radius") is null && (at[2].Existing is not null || at[2].Typed is not null))
                 {
-                    draft.Infer("on-curve", on, arc);
+                    draft.Infer("on-curve", draft.PointAt(at[2]), arc);
                 }
 
                 break;

@@ -38,6 +38,17 @@ public sealed class CircleTool : StagedTool
         ]),
     ];
 
+    /// <summary>A diameter typed after a radius, or a radius after a diameter, takes its place.</summary>
+    private protected override Refusal? CheckTyped(string field)
+    {
+        if (field is "diameter" or "radius" && Typed.Text(field) is not null)
+        {
+            Typed.Drop(field == "radius" ? "diameter" : "radius");
+        }
+
+        return null;
+    }
+
     private Sketch? drawn;
 
     private ImmutableArray<StageField> Sizes(Func<Vec2, double> radius) =>
@@ -208,6 +219,10 @@ public sealed class CircleTool : StagedTool
         if (place.Existing is { } point && point != centre)
         {
             draft.Infer("on-curve", point, circle);
+        }
+        else if (place.Existing is null && place.Typed is not null)
+        {
+            draft.Tie("on-curve", draft.PointAt(place), circle);
         }
         else if (place.Existing is null && place.Mark.Kind is "on-curve" or "crossing" or "midpoint" or "quadrant" && !Sketch.IsBuiltIn(place.Mark.Entity))
         {

@@ -156,6 +156,8 @@ public sealed class MoveTool : StagedTool
 
     private protected override string? PicksFor => "what to move";
 
+    private protected override bool KeepsTyped => false;
+
     private protected override ImmutableArray<DrawingWay> Ways =>
     [
         new("move", "move", [From, To]),

@@ -90,7 +90,7 @@ public sealed class EllipseTool : StagedTool
         else
         {
             var (from, to) = (OnEllipse(at, at[3].At), OnEllipse(at, at[4].At));
-            var (a, b) = (draft.PointAt(at[3] with { At = from, Ties = [] }), draft.PointAt(at[4] with { At = to, Ties = [] }));
+            var (a, b) = (draft.PointAt(at[3].MovedTo(from)), draft.PointAt(at[4].MovedTo(to)));
             draft.Add(new EllipticArcEntity(id, centre, first, second, a, b));
         }
 
@@ -104,9 +104,11 @@ public sealed class EllipseTool : StagedTool
             draft.Size("second-semi-axis", s, id);
         }
 
-        if (Typed.Value("angle") is { } angle && Math.Abs(Math.Sin(2 * angle)) < Tolerances.Angle)
+        if (Typed.Value("angle") is { } angle && Typed.Text("angle") is { } heading)
         {
-            draft.Infer(Math.Abs(Math.Sin(angle)) < Tolerances.Angle ? "horizontal" : "vertical", centre, first);
+            var axis = draft.NewId("l");
+            draft.Add(new LineEntity(axis, centre, first) { Construction = true });
+            Headings.Keep(draft, axis, heading, angle);
         }
 
         return draft.Edit;

@@ -29,6 +29,8 @@ public sealed class LineTool : SketchTool
         }
 
         pending = null;
+        start = start?.In(context.Sketch);
+        arc = arc && start?.Existing is { } from && ArcTool.Leaving(context.Sketch, from) is not null;
         switch (input.Kind)
         {
             case InputKind.Cancel:
@@ -105,6 +107,11 @@ public sealed class LineTool : SketchTool
             if (!coordinates.Done)
             {
                 return Prompt(context, input) with { Refusal = coordinates.Refusal };
+            }
+
+            if (start is not null && typed.All.Select(t => t.Field).FirstOrDefault(f => f is not ("before" or "beyond")) is { } given)
+            {
+                return Prompt(context, input) with { Refusal = new Refusal("tool.typed-twice", $"The {given} is typed already ({typed.Text(given)}): empty that field first, or leave the place to it.", input.Field) };
             }
 
             var place = Snapper.Typed(context.Sketch, coordinates.Value);

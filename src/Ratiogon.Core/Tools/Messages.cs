@@ -140,6 +140,9 @@ public sealed record ToolAnswer
     /// <summary>Why the last input did nothing.</summary>
     public Refusal? Refusal { get; init; }
 
+    /// <summary>What the user should know of the change that is made now; null where there is nothing to say.</summary>
+    public string? Note { get; init; }
+
     /// <summary>A change to make now.</summary>
     public PartCommand? Command { get; init; }
 

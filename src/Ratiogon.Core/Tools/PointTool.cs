@@ -63,15 +63,13 @@ public sealed class PointTool : StagedTool
     private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
         var draft = new Draft(context.Sketch);
-        return Way switch { "one" => One(draft, input, at[0]), "bolts" => Bolts(context, draft, at), _ => Grid(context, draft, at) };
+        return Way switch { "one" => One(draft, at[0]), "bolts" => Bolts(context, draft, at), _ => Grid(context, draft, at) };
     }
 
-    private static SketchEdit One(Draft draft, ToolInput input, Place at)
+    private static SketchEdit One(Draft draft, Place at)
     {
-        var id = draft.PointAt(at);
-
-        // Typed numbers place it for good.
-        return input.Kind == InputKind.Typed ? draft.Edit.With(ShapeCatalog.Placed(id, id, at.At)) : draft.Edit;
+        draft.PointAt(at);
+        return draft.Edit;
     }
 
     private Outcome<SketchEdit> Bolts(ToolContext context, Draft draft, IReadOnlyList<Place> at) => Counts.Read(count, 2, Patterns.Most, context.Values).Then<SketchEdit>(n =>

@@ -114,9 +114,9 @@ public sealed class RectangleTool : StagedTool
             case "corners" or "centre":
                 draft.Add(Way == "centre" ? ShapeCatalog.RectangleByCentre(id, a, b) : ShapeCatalog.RectangleByCorners(id, a, b));
                 draft.Attach(Way == "centre" ? $"{id}.centre" : CornerId(id, a, b), at[0]);
-                if (Way == "corners")
+                if (Way == "corners" || at[1].Typed is not null)
                 {
-                    draft.Attach(CornerId(id, b, a), at[1]);
+                    draft.Attach(CornerId(id, b, Way == "corners" ? a : (a * 2) - b), at[1]);
                 }
 
                 Sizes(draft, ("width", t => ShapeCatalog.Width(id, t)), ("height", t => ShapeCatalog.Height(id, t)));

@@ -6,6 +6,12 @@ using Ratiogon.Core.Sketching.Editing;
 
 namespace Ratiogon.Core.Tools;
 
+/// <summary>A place that was typed.</summary>
+/// <param name="At">Where, in millimetres.</param>
+/// <param name="X">The first formula.</param>
+/// <param name="Y">The second.</param>
+public readonly record struct TypedPoint(Vec2 At, string X, string Y);
+
 /// <summary>A tool as a state machine without a screen. It stays active until it is left. A new tool is one subclass
 /// and one line in <see cref="ToolCatalog"/>.</summary>
 public abstract class SketchTool
@@ -44,7 +50,7 @@ public abstract class SketchTool
     }
 
     /// <summary>Two typed numbers place a point.</summary>
-    protected static Outcome<Vec2>? Coordinates(ToolContext context, string text)
+    protected static Outcome<TypedPoint>? Coordinates(ToolContext context, string text)
     {
         ArgumentNullException.ThrowIfNull(context);
         ArgumentNullException.ThrowIfNull(text);
@@ -57,7 +63,7 @@ public abstract class SketchTool
             if (text[i] == ',' && depth == 0)
             {
                 var second = text[(i + 1)..];
-                return context.Read(text[..i], Quantities.Dimension.OfLength).Then(x => context.Read(second, Quantities.Dimension.OfLength).Map(y => new Vec2(x.Value, y.Value)));
+                return context.Read(text[..i], Quantities.Dimension.OfLength).Then(x => context.Read(second, Quantities.Dimension.OfLength).Map(y => new TypedPoint(new Vec2(x.Value, y.Value), x.Text, y.Text)));
             }
         }
 

@@ -126,8 +126,8 @@ public sealed class SlotTool : StagedTool
 
                 var inset = (b - a).Unit * half;
                 draft.Add(Slots.Straight(id, a + inset, b - inset, half));
-                OnEnd(draft, at[0], $"{id}.end1");
-                OnEnd(draft, at[1], $"{id}.end2");
+                OnEnd(draft, at[0], id, 1);
+                OnEnd(draft, at[1], id, 2);
                 break;
             case "middle":
                 draft.Add(Slots.Straight(id, (a * 2) - b, b, half));
@@ -157,11 +157,18 @@ public sealed class SlotTool : StagedTool
         return draft.Edit;
     }
 
-    private static void OnEnd(Draft draft, Place place, string end)
+    private static void OnEnd(Draft draft, Place place, string id, int end)
     {
         if (place.Existing is { } point)
         {
-            draft.Infer("on-curve", point, end);
+            draft.Infer("on-curve", point, $"{id}.end{end}");
+        }
+        else if (place.Typed is not null)
+        {
+            // A typed place is the tip: on the round end, and straight ahead of the slot.
+            var tip = draft.PointAt(place);
+            draft.Tie("on-curve", tip, $"{id}.end{end}");
+            draft.Tie("on-curve", tip, $"{id}.axis");
         }
     }
 
@@ -186,7 +193,7 @@ public sealed class SlotTool : StagedTool
         }
 
         draft.Attach(first.At.DistanceTo(from) < Tolerances.Length ? $"{id}.c1" : $"{id}.c2", first);
-        if (last.Existing is not null)
+        if (last.Existing is not null || last.Typed is not null)
         {
             draft.Attach(first.At.DistanceTo(from) < Tolerances.Length ? $"{id}.c2" : $"{id}.c1", last);
         }

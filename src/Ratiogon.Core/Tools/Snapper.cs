@@ -36,10 +36,11 @@ public static class Snapper
     }
 
     /// <summary>A place exactly where two typed numbers say.</summary>
-    public static Place Typed(Sketch sketch, Vec2 at)
+    public static Place Typed(Sketch sketch, TypedPoint typed)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        return NearestPoint(sketch, at, Tolerances.Length) is { } point ? new Place(point.At, point.Id, new SnapMark("point", point.At, point.Id)) : Place.Free(at);
+        return NearestPoint(sketch, typed.At, Tolerances.Length) is { } point ? new Place(point.At, point.Id, new SnapMark("point", point.At, point.Id))
+            : Place.Free(typed.At) with { Typed = (typed.X, typed.Y) };
     }
 
     /// <summary>The entity under the pointer: a point first, then a curve; null where there is none.</summary>

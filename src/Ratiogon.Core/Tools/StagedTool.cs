@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Sketching.Editing;
 
 namespace Ratiogon.Core.Tools;
@@ -101,6 +102,7 @@ public abstract class StagedTool : SketchTool
     {
         ArgumentNullException.ThrowIfNull(context);
         ArgumentNullException.ThrowIfNull(input);
+        Refresh(context.Sketch);
         if (PicksFor is not null && !picked && input.Kind is not InputKind.Way)
         {
             return Picking(context, input);
@@ -135,6 +137,31 @@ public abstract class StagedTool : SketchTool
                 return Shown(context, input);
         }
     }
+
+    /// <summary>Others may have changed the sketch since: what is gone from it is let go here too.</summary>
+    private void Refresh(Sketch sketch)
+    {
+        var left = Picks.RemoveAll(id => sketch.Find(id) is null);
+        if (left.Length < Picks.Length)
+        {
+            (Picks, picked) = (left, picked && !left.IsEmpty);
+        }
+
+        var now = places.ConvertAll(p => p.In(sketch));
+        if (now.Contains(null) || now.Zip(places).Any(p => p.Second.Existing is not null && p.First!.Existing is null && NeedsPoints))
+        {
+            Reset();
+            return;
+        }
+
+        for (var i = 0; i < now.Count; i++)
+        {
+            places[i] = now[i]!;
+        }
+    }
+
+    /// <summary>Whether the points that were picked must be points of the sketch.</summary>
+    private protected virtual bool NeedsPoints => false;
 
     public override void Begin(ImmutableArray<string> picks)
     {
@@ -252,7 +279,9 @@ public abstract class StagedTool : SketchTool
     {
         if (!Now.PicksCurve && Coordinates(context, input.Text) is { } typed)
         {
-            return typed.Done ? Take(context, input, Snapper.Typed(context.Sketch, typed.Value)) : Answer(context, input) with { Refusal = typed.Refusal };
+            var refused = typed.Refusal ?? (Now.Fields.FirstOrDefault(f => f.Default is null && Typed.Text(f.Name) is not null) is { } given
+                ? new Refusal("tool.typed-twice", $"The {given.Label} is typed already ({Typed.Text(given.Name)}): empty that field first, or leave the place to it.", input.Field) : null);
+            return refused is null ? Take(context, input, Snapper.Typed(context.Sketch, typed.Value)) : Answer(context, input) with { Refusal = refused };
         }
 
         if (Now.Fields.FirstOrDefault(f => f.Name == input.Field) is not { } field)
@@ -312,9 +341,59 @@ public abstract class StagedTool : SketchTool
             return Answer(context, input) with { Refusal = made.Refusal };
         }
 
+        if (Unused(context, made.Value, at) is { } unused)
+        {
+            return Answer(context, input) with { Refusal = unused };
+        }
+
         Reset();
         (picked, Picks) = (false, []);
-        return Answer(context, input) with { Command = Edit(context, input, made.Value, What), Picks = PicksFor is null ? null : [] };
+        return Answer(context, input) with { Command = Edit(context, input, made.Value, What), Picks = PicksFor is null ? null : [], Note = Passed(context, made.Value, at) };
+    }
+
+    /// <summary>Whether what is typed becomes sizes of what is drawn; a tool that only moves things uses it up.</summary>
+    private protected virtual bool KeepsTyped => true;
+
+    /// <summary>Why a typed value or place cannot be kept as typed, or null: nothing typed is passed over in silence.</summary>
+    private Refusal? Unused(ToolContext context, SketchEdit edit, IReadOnlyList<Place> at)
+    {
+        if (!KeepsTyped)
+        {
+            return null;
+        }
+
+        foreach (var place in at.Where(p => p.Typed is not null))
+        {
+            bool Placed(string point) => edit.Size.Any(d => d.Id.StartsWith(point + ".at", StringComparison.Ordinal)) || edit.Tie.Any(t => t.Id.StartsWith(point + ".place", StringComparison.Ordinal));
+            if (!edit.Add.OfType<PointEntity>().Any(p => p.At.DistanceTo(place.At) <= Tolerances.Length && Placed(p.Id)))
+            {
+                return new Refusal("tool.place-unused", $"No point of the {What} comes to lie at {context.Show(place.At.X)}, {context.Show(place.At.Y)}: click there, or type its size.", "point");
+            }
+        }
+
+        foreach (var (field, text, value) in Typed.All)
+        {
+            var kept = edit.Size.Any(d => d.Value == text) || edit.Shapes.Any(s => s.Count == text || s.Rows == text) || Headings.Kept(edit, value);
+            if (!kept)
+            {
+                return new Refusal("tool.value-unused", $"The {field} {text} cannot be kept here.", field);
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>In words, a point that was clicked and could not be used: what is drawn does not go through it.</summary>
+    private static string? Passed(ToolContext context, SketchEdit edit, IReadOnlyList<Place> at)
+    {
+        var used = edit.Add.SelectMany(e => e.Points).Concat(edit.Tie.SelectMany(t => t.Of)).ToHashSet(StringComparer.Ordinal);
+        if (at.FirstOrDefault(p => p.Existing is { } e && !used.Contains(e)) is not { } passed || edit.Add.OfType<PointEntity>().ToList() is not { Count: > 0 } points)
+        {
+            return null;
+        }
+
+        var off = points.Min(p => p.At.DistanceTo(passed.At));
+        return off > Tolerances.Length ? $"Not joined to {passed.Existing}, which lies {context.Show(off)} off: tie them where they are to meet." : null;
     }
 
     private protected virtual string PromptNow(ToolContext context) => Now.Prompt;

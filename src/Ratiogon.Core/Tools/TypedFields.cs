@@ -16,6 +16,12 @@ internal sealed class TypedFields
 
     public string? Text(string field) => typed.TryGetValue(field, out var t) ? t.Text : null;
 
+    /// <summary>All of them: the field, the formula, and its value in millimetres, radians or as a plain number.</summary>
+    public IEnumerable<(string Field, string Text, double Value)> All => typed.Select(t => (t.Key, t.Value.Text, t.Value.Value));
+
+    /// <summary>Lets a value go for which another was typed.</summary>
+    public void Drop(string field) => typed.Remove(field);
+
     /// <summary>Takes a typed text; an empty one lets the field go again. Answers why it cannot be used, or null.</summary>
     public Refusal? Take(ToolContext context, ToolInput input, Dimension kind, bool mayBeNegative = false)
     {

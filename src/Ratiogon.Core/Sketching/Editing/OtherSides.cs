@@ -27,8 +27,7 @@ internal static class OtherSides
 
             var (a, b) = (sketch.At(from), sketch.At(to));
             var over = b + (kind.Axis == 0 ? new Geometry.Vec2(2 * (a.X - b.X), 0) : new Geometry.Vec2(0, 2 * (a.Y - b.Y)));
-            var text = size.Value!.Trim();
-            var kept = size with { Value = Plain(text) ? text[1..].TrimStart() : $"-({text})" };
+            var kept = size with { Value = Negated(size.Value!) };
             edit = edit with { Size = edit.Size.Replace(size, kept) };
             sketch = sketch with
             {
@@ -39,6 +38,9 @@ internal static class OtherSides
 
         return (sketch, edit);
     }
+
+    /// <summary>The formula of the opposite of a value.</summary>
+    internal static string Negated(string formula) => formula.Trim() is var text && Plain(text) ? text[1..].TrimStart() : $"-({text})";
 
     /// <summary>A minus and one quantity behind it: <c>-30 mm</c>, not <c>-30 mm + w</c>.</summary>
     private static bool Plain(string text) => text.StartsWith('-') && !text.AsSpan(1).ContainsAny('+', '-', '(');

@@ -10,11 +10,12 @@ internal static class Reshaping
     /// <param name="draft">The change so far; its new ties may name the curve.</param>
     /// <param name="old">The curve as it was.</param>
     /// <param name="now">The same id with other ends, or another kind.</param>
-    /// <param name="wholeAgain">Whether old end points that nothing else uses may go.</param>
-    public static void Note(Draft draft, SketchEntity old, SketchEntity now, bool wholeAgain = true)
+    /// <param name="rest">Another piece of the same curve: its points stay what they are.</param>
+    public static void Note(Draft draft, SketchEntity old, SketchEntity now, SketchEntity? rest = null)
     {
         var sketch = draft.Sketch;
         var lost = old.Points.Except(now.Points).ToHashSet(StringComparer.Ordinal);
+        var cut = lost.Except(rest?.Points ?? []).ToList();
         var remove = ImmutableArray.CreateBuilder<string>();
         var retie = ImmutableArray.CreateBuilder<SketchConstraint>();
         foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id)))
@@ -45,7 +46,7 @@ internal static class Reshaping
             }
         }
 
-        foreach (var point in lost.Where(p => !Sketch.IsBuiltIn(p)))
+        foreach (var point in cut.Where(p => !Sketch.IsBuiltIn(p)))
         {
             if (UsedElsewhere(sketch, point, old.Id, kept, null))
             {
@@ -55,7 +56,7 @@ internal static class Reshaping
                     draft.Infer("on-curve", point, old.Id);
                 }
             }
-            else if (wholeAgain)
+            else
             {
                 remove.Add(point);
             }

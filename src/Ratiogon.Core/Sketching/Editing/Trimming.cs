@@ -53,8 +53,8 @@ public static class Trimming
         {
             var second = draft.NewId(Stem(entity));
             var rest = Piece(draft, sketch, entity, curve, second, b, to, high!.Value.T, curve.End);
-            Reshaping.Note(draft, entity, Piece(draft, sketch, entity, curve, id, from, a, 0, low!.Value.T), wholeAgain: true);
-            draft.Change(e => e with { Add = e.Add.Add(rest), Remove = e.Remove.RemoveAll(r => rest.Points.Contains(r)) });
+            Reshaping.Note(draft, entity, Piece(draft, sketch, entity, curve, id, from, a, 0, low!.Value.T), rest);
+            draft.Change(e => e with { Add = e.Add.Add(rest) });
             SameCarrier(draft, entity, second);
         }
         else
@@ -94,8 +94,8 @@ public static class Trimming
         {
             var (from, to) = Curves.Ends(entity)!.Value;
             var rest = Piece(draft, sketch, entity, curve, second, middle, to, t, curve.End);
-            Reshaping.Note(draft, entity, Piece(draft, sketch, entity, curve, id, from, middle, 0, t));
-            draft.Change(e => e with { Add = e.Add.Add(rest), Remove = e.Remove.RemoveAll(r => rest.Points.Contains(r)) });
+            Reshaping.Note(draft, entity, Piece(draft, sketch, entity, curve, id, from, middle, 0, t), rest);
+            draft.Change(e => e with { Add = e.Add.Add(rest) });
             if (entity is LineEntity)
             {
                 draft.Infer("collinear", second, id);

@@ -51,7 +51,12 @@ public static class ShapeCatalog
     public static SketchDimension Height(string id, string value) => new($"{id}.height", "distance", [$"{id}.right"], value);
 
     /// <summary>What places a point where it is drawn, by numbers from the origin: coincident where it is the origin.</summary>
-    public static SketchEdit Placed(string stem, string point, Vec2 at)
+    /// <param name="stem">What its rules are called after.</param>
+    /// <param name="point">The point.</param>
+    /// <param name="at">Where it is drawn.</param>
+    /// <param name="x">The formula of its distance from the y axis, with its sign; by default the number.</param>
+    /// <param name="y">The formula of its height, likewise.</param>
+    public static SketchEdit Placed(string stem, string point, Vec2 at, string? x = null, string? y = null)
     {
         if (at == Vec2.Zero)
         {
@@ -61,11 +66,12 @@ public static class ShapeCatalog
         var edit = new SketchEdit();
         edit = at.X == 0
             ? edit with { Tie = edit.Tie.Add(new SketchConstraint($"{stem}.placex", "vertical", [Sketch.Origin, point])) }
-            : edit with { Size = edit.Size.Add(new SketchDimension($"{stem}.atx", "horizontal-distance", [Sketch.Origin, point], Millimetres(at.X))) };
+            : edit with { Size = edit.Size.Add(new SketchDimension($"{stem}.atx", "horizontal-distance", [Sketch.Origin, point], Unsigned(at.X, x))) };
         return at.Y == 0
             ? edit with { Tie = edit.Tie.Add(new SketchConstraint($"{stem}.placey", "horizontal", [Sketch.Origin, point])) }
-            : edit with { Size = edit.Size.Add(new SketchDimension($"{stem}.aty", "vertical-distance", [Sketch.Origin, point], Millimetres(at.Y))) };
+            : edit with { Size = edit.Size.Add(new SketchDimension($"{stem}.aty", "vertical-distance", [Sketch.Origin, point], Unsigned(at.Y, y))) };
     }
 
-    private static string Millimetres(double value) => $"{Math.Abs(value):0.######} mm";
+    /// <summary>The formula of a length as it is shown: the side is told by the drawing.</summary>
+    private static string Unsigned(double value, string? text) => text is null ? $"{Math.Abs(value):0.######} mm" : value > 0 ? text : OtherSides.Negated(text);
 }
