@@ -122,11 +122,13 @@ public static class Diagnosis
     }
 
     /// <summary>Rules of a sketch, the later ones first, that follow from the others that are left.</summary>
-    public static IReadOnlyList<(Owner Rule, IReadOnlyList<Owner> Others)> AllRedundant(Sketch sketch)
+    /// <param name="sketch">The sketch.</param>
+    /// <param name="order">The order that counts; by default constraints, then dimensions, as they stand in the sketch.</param>
+    public static IReadOnlyList<(Owner Rule, IReadOnlyList<Owner> Others)> AllRedundant(Sketch sketch, IEnumerable<Owner>? order = null)
     {
         ArgumentNullException.ThrowIfNull(sketch);
         var found = new List<(Owner, IReadOnlyList<Owner>)>();
-        var place = RulesOf(sketch).Select((r, i) => (r, i)).ToDictionary(p => p.r, p => p.i);
+        var place = (order ?? RulesOf(sketch)).Select((r, i) => (r, i)).ToDictionary(p => p.r, p => p.i);
         for (var left = sketch; ;)
         {
             var rows = Rows.Of(Witness.Of(left) ?? left);

@@ -13,6 +13,7 @@ internal sealed class RowDependence
     private const double Share = 1e-8;
     private const int Refinements = 3;
     private const double Nothing = 1e-10;
+    private const double Rounding = 1e-12;
     private const int ScalingRounds = 6;
     private readonly int columnCount;
     private readonly SaddlePattern pattern;
@@ -34,6 +35,7 @@ internal sealed class RowDependence
     public RowDependence(IReadOnlyList<(int[] Columns, double[] Values)> rows, int columnCount, IReadOnlyList<int[]>? together = null)
     {
         this.columnCount = columnCount;
+        rows = [.. rows.Select(r => (r.Columns, WithoutRounding(r.Values)))];
         scale = ColumnScales(rows, columnCount);
         (int[] Columns, double[] Values)[] scaled = [.. rows.Select(r => (r.Columns, Scaled(r.Columns, r.Values)))];
         var matched = Matching.Maximum([.. scaled.Select(r => r.Columns.Where((_, i) => Math.Abs(r.Values[i]) > Strong).ToArray())], columnCount);
@@ -100,7 +102,7 @@ internal sealed class RowDependence
     /// <param name="label">A number for it, beyond those of the rows.</param>
     /// <param name="least">How much of it, of length one, must lie outside the span of all for it to be independent.</param>
     public IReadOnlyDictionary<int, double>? Depends(int[] columns, double[] of, int label, double least = Tolerances.Rank) =>
-        DependsScaled(columns, Scaled(columns, of), label, least);
+        DependsScaled(columns, Scaled(columns, WithoutRounding(of)), label, least);
 
     /// <summary>Keeps a further row, if it is independent. True when it was; the parameters are those of <see cref="Depends"/>.</summary>
     public bool Add(int[] columns, double[] of, int label, double least = Tolerances.Rank) => Depends(columns, of, label, least) is null;
@@ -336,6 +338,13 @@ internal sealed class RowDependence
         }
 
         return scale;
+    }
+
+    /// <summary>A row without the entries that are nothing but rounding: scaled, a column of such entries would count like any other.</summary>
+    private static double[] WithoutRounding(double[] row)
+    {
+        var least = Rounding * row.Select(Math.Abs).DefaultIfEmpty(0).Max();
+        return Array.Exists(row, v => v != 0 && Math.Abs(v) <= least) ? Array.ConvertAll(row, v => Math.Abs(v) <= least ? 0 : v) : row;
     }
 
     /// <summary>A row with its columns scaled, of length one.</summary>

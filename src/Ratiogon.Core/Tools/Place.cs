@@ -43,7 +43,7 @@ public sealed record Place(Vec2 At, string? Existing, SnapMark Mark)
         }
 
         return Existing is null ? this with { Ties = [.. Ties.Where(t => t.With.All(id => sketch.Find(id) is not null))], Arriving = Arriving is { } a && a.With.All(id => sketch.Find(id) is not null) ? a : null }
-            : sketch.Find(Existing) is PointEntity point ? point.At == At ? this : this with { At = point.At } : Free(At);
+            : sketch.Find(Existing) is PointEntity point ? point.At == At ? this : this with { At = point.At } : Free(At) with { Typed = Typed };
     }
 
     /// <summary>The same place a little elsewhere, where something new is to lie; what it was there for holds only where it did not have to move.</summary>

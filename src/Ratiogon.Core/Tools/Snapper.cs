@@ -39,7 +39,7 @@ public static class Snapper
     public static Place Typed(Sketch sketch, TypedPoint typed)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        return NearestPoint(sketch, typed.At, Tolerances.Length) is { } point ? new Place(point.At, point.Id, new SnapMark("point", point.At, point.Id))
+        return NearestPoint(sketch, typed.At, Tolerances.Length) is { } point ? new Place(point.At, point.Id, new SnapMark("point", point.At, point.Id)) { Typed = (typed.X, typed.Y) }
             : Place.Free(typed.At) with { Typed = (typed.X, typed.Y) };
     }
 

@@ -362,7 +362,7 @@ public abstract class StagedTool : SketchTool
             return null;
         }
 
-        foreach (var place in at.Where(p => p.Typed is not null))
+        foreach (var place in at.Where(p => p.Existing is null && p.Typed is not null))
         {
             bool Placed(string point) => edit.Size.Any(d => d.Id.StartsWith(point + ".at", StringComparison.Ordinal)) || edit.Tie.Any(t => t.Id.StartsWith(point + ".place", StringComparison.Ordinal));
             if (!edit.Add.OfType<PointEntity>().Any(p => p.At.DistanceTo(place.At) <= Tolerances.Length && Placed(p.Id)))

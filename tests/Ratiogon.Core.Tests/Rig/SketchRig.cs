@@ -11,7 +11,7 @@ internal static class SketchRig
     public static System.Collections.Concurrent.ConcurrentDictionary<string, (int Count, string Example)> Refusals { get; } = new();
 
     /// <summary>A failure: its class, what is wrong, and the shortest sequence of inputs found that shows it, in words.</summary>
-    public sealed record Failure(string Kind, string Wrong, int Seed, IReadOnlyList<string> Inputs)
+    public sealed record Failure(string Kind, string Wrong, int Seed, IReadOnlyList<string> Inputs, IReadOnlyList<int> Numbers)
     {
         public override string ToString() => $"[{Seed}] {Wrong}\n    {string.Join("\n    ", Inputs)}";
     }
@@ -52,11 +52,24 @@ internal static class SketchRig
         return failure;
     }
 
+    /// <summary>The user after a sequence of inputs.</summary>
+    public static SketchUser Replay(int seed, IEnumerable<int> numbers)
+    {
+        var user = User(seed);
+        foreach (var number in numbers)
+        {
+            user.Do(number);
+        }
+
+        return user;
+    }
+
+    /// <summary>Small, ordinary and large sketches, some far from the origin.</summary>
+    private static SketchUser User(int seed) => new((seed % 5) switch { 3 => 1e-2, 4 => 1e3, _ => 1.0 }, seed % 7 == 6 ? new Vec2(20_000, -7000) : default);
+
     private static Failure? First(int seed, List<int> numbers)
     {
-        var random = new Random(seed);
-        var scale = (seed % 5) switch { 3 => 1e-2, 4 => 1e3, _ => 1.0 };
-        var user = new SketchUser(scale, seed % 7 == 6 ? new Vec2(20_000, -7000) : default);
+        var user = User(seed);
         var told = new List<string>();
         foreach (var number in numbers)
         {
@@ -79,7 +92,7 @@ internal static class SketchRig
             told.Add(user.Told);
             if (wrong is not null)
             {
-                return new Failure(wrong.Split(':')[0], wrong, seed, [.. told]);
+                return new Failure(wrong.Split(':')[0], wrong, seed, told, numbers[..told.Count]);
             }
         }
 

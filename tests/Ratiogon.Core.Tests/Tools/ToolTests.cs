@@ -93,7 +93,7 @@ public class ToolTests : ToolDriver
         Take("point");
         Do(InputKind.Typed, field: "point", text: "5").Refusal!.Code.ShouldBe("tool.coordinates");
         Do(InputKind.Typed, field: "point", text: "5, 7");
-        Drawn.Dimensions.Count(d => d.Kind.EndsWith("distance", StringComparison.Ordinal)).ShouldBe(2);
+        Drawn.Dimensions.Count(d => d.Kind.EndsWith("distance", StringComparison.Ordinal)).ShouldBe(4, "the circle's centre is placed as well");
     }
 
     [Theory]

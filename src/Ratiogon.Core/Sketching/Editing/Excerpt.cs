@@ -15,6 +15,9 @@ internal sealed class Excerpt
     /// <summary>A sketch of its own, with the same ids.</summary>
     public Sketch Part { get; }
 
+    /// <summary>What is left of the whole without what is free here, and the rules that speak of none of it.</summary>
+    public Sketch Rest => Only(whole, whole.Entities.Select(e => e.Id).Where(id => !free.Contains(id)).ToHashSet(StringComparer.Ordinal), (_, of) => !of.Any(free.Contains));
+
     /// <summary>Everything that hangs together with some entities by points and rules; what only the sketch's origin or axes join does not.</summary>
     /// <param name="whole">The sketch.</param>
     /// <param name="seeds">Ids of entities; others are passed over.</param>

@@ -14,7 +14,7 @@ public static class Offsetting
     public static ImmutableArray<string> Chain(Sketch sketch, string id)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        return [.. Links(sketch, id).Links.Select(l => l.Curve.Id)];
+        return sketch.Find(id) is { } curve && Curves.Ends(curve) is null ? [id] : [.. Links(sketch, id).Links.Select(l => l.Curve.Id)];
     }
 
     /// <param name="sketch">Where.</param>
@@ -43,6 +43,11 @@ public static class Offsetting
             draft.Add(circle with { Id = made, Radius = circle.Radius + (outside ? distance : -distance) });
             draft.Size("offset", text, id, made);
             return draft.Edit;
+        }
+
+        if (Curves.Ends(picked) is null)
+        {
+            return new Refusal("offset.kind", $"{picked.Word} {id} cannot be offset: chains of lines and arcs, and circles, can.", id);
         }
 
         var (links, closed) = Links(sketch, id);

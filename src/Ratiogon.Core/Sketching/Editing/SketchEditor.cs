@@ -15,6 +15,32 @@ public static class SketchEditor
     {
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(edit);
+        return Changed(sketch, edit, parameters).Map(after => edit.Replace.IsEmpty && edit.Merge.IsEmpty && edit.Retie.IsEmpty && (edit.Inferred.IsEmpty || !edit.Draws) ? after : WithoutWhatFollows(sketch, after, edit));
+    }
+
+    /// <summary>Where curves became others, or points one, a rule that was there may now follow from the rest: it goes, a size becomes one that
+    /// only reads. Nothing is freed by that.</summary>
+    private static Sketch WithoutWhatFollows(Sketch before, Sketch after, SketchEdit edit)
+    {
+        var touched = Touched(before, edit);
+        var excerpt = Excerpt.Around(after, touched).Part;
+        var sizesFirst = excerpt.Dimensions.Where(d => d.Driving).Select(d => new Owner(OwnerKind.Dimension, d.Id)).Concat(excerpt.Constraints.Select(c => new Owner(OwnerKind.Constraint, c.Id)));
+        var follows = Diagnosis.AllRedundant(excerpt, sizesFirst);
+        if (follows.Count == 0)
+        {
+            return after;
+        }
+
+        var had = Diagnosis.AllRedundant(Excerpt.Around(before, touched).Part).Select(r => r.Rule).ToHashSet();
+        return follows.Where(f => !had.Contains(f.Rule)).Aggregate(after, (sketch, f) => Without(sketch, f.Rule));
+
+        static Sketch Without(Sketch sketch, Owner rule) => rule.Kind == OwnerKind.Constraint
+            ? sketch with { Constraints = sketch.Constraints.RemoveAll(c => c.Id == rule.Id) }
+            : sketch with { Dimensions = [.. sketch.Dimensions.Select(d => d.Id == rule.Id ? d with { Value = null } : d)] };
+    }
+
+    private static Outcome<Sketch> Changed(Sketch sketch, SketchEdit edit, ParameterValues parameters)
+    {
         foreach (var id in edit.Remove.Concat(edit.Move.Keys).Concat(edit.Resize.Keys).Concat(edit.ToggleConstruction).Concat(edit.Replace.Select(e => e.Id)).Concat(edit.Retie.Select(c => c.Id)))
         {
             if (!Knows(sketch, id))
@@ -72,7 +98,7 @@ public static class SketchEditor
         var touched = Touched(sketch, edit);
         if (fresh.Count > 0 && Diagnosis.AnyDependent(Excerpt.Around(all, touched).Part, fresh))
         {
-            return InOrder(OneByOne(drawn, edit, parameters, null), all);
+            return InOrder(OneByOne(drawn, edit, parameters, touched, null), all);
         }
 
         if (Adding(edit) && Held(all, edit, parameters) is { } beside)
@@ -83,7 +109,7 @@ public static class SketchEditor
         var rules = edit.Tie.Length + edit.Size.Count(d => d.Driving);
         var solved = edit.Draws && Adding(edit) ? new Refusal("sketch.would-move", "It does not fit beside what is there.")
             : Solved(all, parameters, edit.Move.Count > 0 ? edit.Move.Keys.ToHashSet(StringComparer.Ordinal) : null, fresh.Count > 0 ? fresh.ToHashSet() : null, explain: rules == 0, touched);
-        return solved.Done || (rules == 0 && !(edit.Draws && Adding(edit))) ? solved : InOrder(OneByOne(drawn, edit, parameters, solved.Refusal), all);
+        return solved.Done || (rules == 0 && !(edit.Draws && Adding(edit))) ? solved : InOrder(OneByOne(drawn, edit, parameters, touched, solved.Refusal), all);
     }
 
     /// <summary>Whether an edit only brings new things.</summary>
@@ -138,14 +164,11 @@ public static class SketchEditor
         Sketch sketch, ParameterValues parameters, IReadOnlySet<string>? held = null, IReadOnlySet<Owner>? fresh = null, bool explain = true, IReadOnlySet<string>? touched = null) =>
         Counts.Refresh(sketch, parameters).Then(counted => SketchValues.Of(counted, parameters).Then<Sketch>(values =>
         {
-            var excerpt = touched is not null && ReferenceEquals(counted, sketch) ? Excerpt.Around(sketch, touched) : null;
-            if (excerpt is not null && SketchSolver.Solve(excerpt.Part, values, held, fresh) is { Solved: true } inside && excerpt.Back(inside.Sketch) is var back && SketchSolver.Meets(back, values))
-            {
-                return back;
-            }
-
-            var report = SketchSolver.Solve(counted, values, held, fresh);
-            return report.Solved ? report.Sketch : explain ? Explained(counted, values, report) : Unsolved(report);
+            // Where the rest holds already, it takes no part.
+            var excerpt = touched is not null && ReferenceEquals(counted, sketch) && Excerpt.Around(sketch, touched) is var around && SketchSolver.Meets(around.Rest, values) ? around : null;
+            var part = excerpt?.Part ?? counted;
+            var report = SketchSolver.Solve(part, values, held, fresh);
+            return report.Solved ? excerpt?.Back(report.Sketch) ?? report.Sketch : explain ? Explained(part, values, report) : Unsolved(report);
         }));
 
     private static Refusal Unsolved(SolveReport report) => new($"sketch.{Code(report.End)}", report.Message) { Involved = [.. report.Unmet.Select(o => o.Id)] };
@@ -155,10 +178,10 @@ public static class SketchEditor
         ? new Refusal("sketch.clash", $"These cannot all hold: {SketchWords.List(sketch, conflict.Rules)}.{(conflict.Note is { } note ? $" ({note})" : "")}") { Involved = [.. conflict.Rules.Select(o => o.Id)] }
         : Unsolved(report);
 
-    private static Outcome<Sketch> OneByOne(Sketch drawn, SketchEdit edit, ParameterValues parameters, Refusal? whole)
+    private static Outcome<Sketch> OneByOne(Sketch drawn, SketchEdit edit, ParameterValues parameters, IReadOnlySet<string> touched, Refusal? whole)
     {
         var (adding, none) = (Adding(edit), edit with { Tie = [], Size = [] });
-        var before = adding && Held(drawn, none, parameters) is { } beside ? beside : edit.Draws && adding ? WouldMove(drawn, null, Solved(drawn, parameters)) : Solved(drawn, parameters);
+        var before = adding && Held(drawn, none, parameters) is { } beside ? beside : edit.Draws && adding ? WouldMove(drawn, null, Solved(drawn, parameters, touched: touched)) : Solved(drawn, parameters, touched: touched);
         if (!before.Done)
         {
             return before;
@@ -239,8 +262,12 @@ public static class SketchEditor
         }
 
         var (entities, rules) = (edit.Replace.ToDictionary(e => e.Id), edit.Retie.ToDictionary(c => c.Id));
+
+        // A polygon whose sides have other ends has no number any more; it stays what it is.
+        var reshaped = edit.Replace.Where(e => sketch.Find(e.Id) is { } was && !was.Points.SequenceEqual(e.Points)).Select(e => e.Id).ToList();
         return sketch with
         {
+            Shapes = sketch.Shapes.RemoveAll(s => s.Kind == "polygon" && reshaped.Exists(id => id.StartsWith(s.Id + ".", StringComparison.Ordinal))),
             Entities = [.. sketch.Entities.Select(e => entities.GetValueOrDefault(e.Id, e)), .. edit.Replace.Where(e => sketch.Find(e.Id) is null)],
             Constraints = [.. sketch.Constraints.Select(c => rules.GetValueOrDefault(c.Id, c))],
         };
