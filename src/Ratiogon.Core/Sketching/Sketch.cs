@@ -22,7 +22,15 @@ public sealed record SketchConstraint(string Id, string Kind, ImmutableArray<str
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public double Step { get; init; }
 
-    public bool Equals(SketchConstraint? other) => other is not null && Id == other.Id && Kind == other.Kind && Each == other.Each && Columns == other.Columns && Step == other.Step && Of.AsSpan().SequenceEqual(other.Of.AsSpan());
+    /// <summary>Of copies: the numbers of instances that are left out or go their own way, counted from the original's 0.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public ImmutableArray<int> Out { get; init; }
+
+    /// <summary>Whether an instance is left out.</summary>
+    public bool Leaves(int instance) => !Out.IsDefault && Out.Contains(instance);
+
+    public bool Equals(SketchConstraint? other) => other is not null && Id == other.Id && Kind == other.Kind && Each == other.Each && Columns == other.Columns && Step == other.Step && Of.AsSpan().SequenceEqual(other.Of.AsSpan())
+        && Out.AsSpan().SequenceEqual(other.Out.AsSpan());
 
     public override int GetHashCode() => HashCode.Combine(Id, Kind, Of.Length);
 }

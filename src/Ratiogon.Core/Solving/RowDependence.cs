@@ -14,6 +14,7 @@ internal sealed class RowDependence
     private const int Refinements = 3;
     private const double Nothing = 1e-10;
     private const double Rounding = 1e-12;
+    private const double Doubtful = 1e-6;
     private const int ScalingRounds = 6;
     private readonly int columnCount;
     private readonly SaddlePattern pattern;
@@ -118,21 +119,46 @@ internal sealed class RowDependence
     public int RankOf(int[] group)
     {
         inverse ??= factor.Inverse();
+        var (rank, least) = RankOfPositive(Block(group, Projection), group.Length);
+        if (rank == 0 || least > Doubtful)
+        {
+            return rank;
+        }
+
+        // A pivot this small may be rounding: the same once more from columns that are solved for and refined.
+        var exact = group.Distinct().ToDictionary(c => c, Column);
+        return RankOfPositive(Block(group, (u, v) => exact[u][v]), group.Length).Rank;
+    }
+
+    private static double[] Block(int[] group, Func<int, int, double> projection)
+    {
         var n = group.Length;
         var block = new double[n * n];
         for (var i = 0; i < n; i++)
         {
             for (var k = 0; k <= i; k++)
             {
-                block[(i * n) + k] = block[(k * n) + i] = Projection(group[i], group[k]);
+                block[(i * n) + k] = block[(k * n) + i] = projection(group[i], group[k]);
             }
         }
 
-        return RankOfPositive(block, n);
+        return block;
     }
 
     /// <summary>The way of least length in the null space that moves a column most: its column of the projection.</summary>
     public double[] Motion(int column)
+    {
+        var way = Column(column);
+        for (var c = 0; c < way.Length; c++)
+        {
+            way[c] *= scale[c];
+        }
+
+        return way;
+    }
+
+    /// <summary>A column of the projection, over scaled columns.</summary>
+    private double[] Column(int column)
     {
         Array.Clear(b);
         b[pattern.PlaceOf[column]] = 1;
@@ -140,11 +166,6 @@ internal sealed class RowDependence
         foreach (var extra in extras)
         {
             Subtract(way, extra.Direction, extra.Direction[column]);
-        }
-
-        for (var c = 0; c < way.Length; c++)
-        {
-            way[c] *= scale[c];
         }
 
         return way;
@@ -161,10 +182,10 @@ internal sealed class RowDependence
         return p;
     }
 
-    /// <summary>Pivoted Cholesky of a small positive semi-definite matrix, which is overwritten.</summary>
-    private static int RankOfPositive(double[] a, int n)
+    /// <summary>Pivoted Cholesky of a small positive semi-definite matrix, which is overwritten: its rank and the last pivot that counted.</summary>
+    private static (int Rank, double Least) RankOfPositive(double[] a, int n)
     {
-        var first = 0.0;
+        var (first, least) = (0.0, 0.0);
         for (var k = 0; k < n; k++)
         {
             var p = k;
@@ -177,9 +198,10 @@ internal sealed class RowDependence
             first = k == 0 ? pivot : first;
             if (!(pivot > Math.Max(Nothing, 1e-12 * first)))
             {
-                return k;
+                return (k, least);
             }
 
+            least = pivot;
             for (var i = 0; i < n; i++)
             {
                 (a[(i * n) + k], a[(i * n) + p]) = (a[(i * n) + p], a[(i * n) + k]);
@@ -200,7 +222,7 @@ internal sealed class RowDependence
             }
         }
 
-        return n;
+        return (n, least);
     }
 
     private Dictionary<int, double>? DependsScaled(int[] columns, double[] of, int label, double least)

@@ -6,6 +6,34 @@ public class RowDependenceTests
 {
     /// <summary>Random sparse rows with some that are sums of others, against dense ranks.</summary>
     [Fact]
+    public void Entries_that_are_only_rounding_take_no_part()
+    {
+        // Three points on one line and a fourth: the last row follows from the two before it; what stands in the x columns is rounding.
+        (int[] Columns, double[] Values)[] rows =
+        [
+            ([0, 1, 4, 5, 6, 7], [-5.495e-16, 1, 8.543e-16, -1.555, -3.048e-16, 0.555]),
+            ([2, 3, 4, 5, 6, 7], [-5.495e-16, 1, 8.557e-16, -1.55, -3.062e-16, 0.55]),
+            ([0, 1, 2, 3, 4, 5, 6, 7], [-5.634e-16, 1, 5.607e-16, -1, 2.657e-18, -0.005, 1e-18, 0.005]),
+        ];
+        var space = new RowDependence(rows, 8);
+        space.Rank.ShouldBe(2);
+        space.Dependent.Keys.ShouldBe([2]);
+    }
+
+    [Fact]
+    public void A_group_that_moves_one_way_beside_much_larger_motions_is_told_as_one()
+    {
+        // Columns in very different sizes: the last digits of the inverse look like a second way.
+        (int[] Columns, double[] Values)[] rows =
+        [
+            ([3, 11], [-19.4, -0.171]), ([0, 3, 5], [-0.066, 0.146, -5.6]), ([4, 6, 11], [-1.2, -0.166, 12.5]), ([2, 7, 10], [0.038, -0.01, -0.18]), ([5, 10, 11], [0.172, 1.87, 1.76]),
+            ([1, 3, 4], [0.094, -0.119, 18.7]), ([1, 9, 11], [0.131, -9, 8.4]), ([4, 5, 11], [0.104, 0.9, 0.032]), ([1, 4], [1.17, 0.039]),
+        ];
+        int[] group = [0, 1, 5, 9, 10, 11];
+        new RowDependence(rows, 12, [group]).RankOf(group).ShouldBe(1);
+    }
+
+    [Fact]
     public void Ranks_sets_and_what_is_left_free_agree_with_dense_algebra() => CsCheck.Check.Sample(CsCheck.Gen.Select(CsCheck.Gen.Int[2, 14], CsCheck.Gen.Int), (n, seed) =>
     {
         var random = new Random(seed);

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Solving;
 using Ratiogon.Core.Solving.Equations;
@@ -11,6 +12,11 @@ internal abstract class CopyRule : ConstraintKind
 
     /// <summary>The entities that follow.</summary>
     public abstract IEnumerable<string> Copies(SketchConstraint constraint);
+
+    /// <summary>The rule without some entities: what else it holds stays held. Null where nothing is left of it.</summary>
+    /// <param name="constraint">The rule.</param>
+    /// <param name="gone">Ids that it must not speak of any more.</param>
+    public abstract SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone);
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of) => throw new InvalidOperationException($"{Name} is written from its constraint");
 
@@ -52,6 +58,18 @@ internal sealed class MirrorImage : CopyRule
 
     public override IEnumerable<string> Copies(SketchConstraint constraint) => constraint.Of.Skip(1).Where((_, i) => i % 2 == 1);
 
+    public override SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone)
+    {
+        var of = constraint.Of;
+        if (gone.Contains(of[0]))
+        {
+            return null;
+        }
+
+        ImmutableArray<string> left = [of[0], .. Enumerable.Range(0, of.Length / 2).Where(i => !gone.Contains(of[(2 * i) + 1]) && !gone.Contains(of[(2 * i) + 2])).SelectMany(i => new[] { of[(2 * i) + 1], of[(2 * i) + 2] })];
+        return left.Length < 3 ? null : left.Length == of.Length ? constraint : constraint with { Of = left };
+    }
+
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 3 && of.Count % 2 == 1 && of[0] is LineEntity
         && Enumerable.Range(0, of.Count / 2).All(i => Alike(of[(2 * i) + 1], of[(2 * i) + 2]));
 
@@ -74,7 +92,7 @@ internal sealed class MirrorImage : CopyRule
 }
 
 /// <summary>Copies in a row or a grid: <see cref="SketchConstraint.Each"/> entities for each instance, the first being
-/// the original, rows of <see cref="SketchConstraint.Columns"/>. The first copy along each direction sets the step.</summary>
+/// the original, rows of <see cref="SketchConstraint.Columns"/>. The first copies that are there along two directions set the steps.</summary>
 internal sealed class LinearCopies : CopyRule
 {
     public override string Name => "linear-copies";
@@ -83,6 +101,8 @@ internal sealed class LinearCopies : CopyRule
 
     public override IEnumerable<string> Copies(SketchConstraint constraint) => constraint.Of.Skip(constraint.Each);
 
+    public override SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone) => Instances.Without(constraint, 0, gone);
+
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 2;
 
     public override Refusal? CheckIn(Sketch sketch, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => Instances.Check(constraint, of, 0, Alike);
@@ -90,20 +110,22 @@ internal sealed class LinearCopies : CopyRule
     public override void Write(SystemWriter writer, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
     {
         var (each, columns) = (constraint.Each, Math.Max(1, constraint.Columns));
+        (int I, int J)[] places = [.. Instances.Numbers(constraint, 0).Select(n => (n % columns, n / columns))];
+
+        // Two copies that do not lie on one line with the original set the steps; all others follow from them.
+        var (first, second) = (1, Array.FindIndex(places, 1, p => (places[1].I * p.J) - (places[1].J * p.I) != 0));
         var done = new HashSet<string>(StringComparer.Ordinal);
         var lead = Lead(of[0]);
-        for (var n = 1; n < of.Count / each; n++)
+        for (var n = 1; n < places.Length; n++)
         {
-            var (i, j) = (n % columns, n / columns);
+            var (s, t) = Steps(places[n], places[first], second < 0 ? null : places[second]);
             for (var k = 0; k < each; k++)
             {
                 foreach (var (p, q) in Pairs(of[k], of[(n * each) + k], mirrored: false))
                 {
-                    // The lead points of the first copies are free: they are the steps.
-                    var steps = p == lead && ((i == 1 && j == 0) || (i == 0 && j == 1));
-                    if (!steps && done.Add(q))
+                    if (!(p == lead && (n == first || n == second)) && done.Add(q))
                     {
-                        Write(writer, p, q, lead, i > 0 ? Lead(of[each]) : null, i, j > 0 ? Lead(of[columns * each]) : null, j);
+                        Write(writer, p, q, lead, (Lead(of[first * each]), s), second < 0 ? null : (Lead(of[second * each]), t));
                     }
                 }
 
@@ -112,18 +134,30 @@ internal sealed class LinearCopies : CopyRule
         }
     }
 
+    /// <summary>How many times each of two steps leads to a place in the grid.</summary>
+    private static (double First, double Second) Steps((int I, int J) to, (int I, int J) first, (int I, int J)? second)
+    {
+        if (second is not var (i, j))
+        {
+            return (first.I != 0 ? (double)to.I / first.I : (double)to.J / first.J, 0);
+        }
+
+        double determinant = (first.I * j) - (first.J * i);
+        return (((to.I * j) - (to.J * i)) / determinant, ((first.I * to.J) - (first.J * to.I)) / determinant);
+    }
+
     /// <summary>The point whose copies set the steps.</summary>
     internal static string Lead(SketchEntity e) => e is PointEntity ? e.Id : e.Points[0];
 
-    private static void Write(SystemWriter writer, string p, string q, string lead, string? across, int i, string? up, int j)
+    private static void Write(SystemWriter writer, string p, string q, string lead, params (string To, double Times)?[] steps)
     {
         for (var axis = 0; axis < 2; axis++)
         {
             var variables = new List<int> { writer.PointIndex(q) + axis, writer.PointIndex(p) + axis };
             var factors = new List<double> { 1, -1 };
-            foreach (var (to, times) in new[] { (across, i), (up, j) })
+            foreach (var step in steps)
             {
-                if (to is not null)
+                if (step is var (to, times) && times != 0)
                 {
                     variables.AddRange([writer.PointIndex(to) + axis, writer.PointIndex(lead) + axis]);
                     factors.AddRange([-times, times]);
@@ -145,6 +179,8 @@ internal sealed class TurnedCopies : CopyRule
 
     public override IEnumerable<string> Copies(SketchConstraint constraint) => constraint.Of.Skip(1 + constraint.Each);
 
+    public override SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone) => gone.Contains(constraint.Of[0]) ? null : Instances.Without(constraint, 1, gone);
+
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 3 && of[0] is PointEntity;
 
     public override Refusal? CheckIn(Sketch sketch, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => Instances.Check(constraint, of, 1, Alike);
@@ -154,9 +190,10 @@ internal sealed class TurnedCopies : CopyRule
         var each = constraint.Each;
         var c = writer.PointIndex(of[0].Id);
         var done = new HashSet<string>(StringComparer.Ordinal);
-        for (var n = 1; n < (of.Count - 1) / each; n++)
+        int[] numbers = [.. Instances.Numbers(constraint, 1)];
+        for (var n = 1; n < numbers.Length; n++)
         {
-            var (sin, cos) = Math.SinCos(n * constraint.Step * Math.PI / 180);
+            var (sin, cos) = Math.SinCos(numbers[n] * constraint.Step * Math.PI / 180);
             for (var k = 0; k < each; k++)
             {
                 var (e, copy) = (of[1 + k], of[1 + (n * each) + k]);
@@ -179,6 +216,42 @@ internal sealed class TurnedCopies : CopyRule
 /// <summary>Instances laid one after the other in a list of entities.</summary>
 internal static class Instances
 {
+    /// <summary>The numbers of the instances that a rule holds, in order, the original's 0 first.</summary>
+    public static IEnumerable<int> Numbers(SketchConstraint constraint, int head)
+    {
+        var number = 0;
+        for (var k = (constraint.Of.Length - head) / Math.Max(1, constraint.Each); k > 0; k--)
+        {
+            while (constraint.Leaves(number))
+            {
+                number++;
+            }
+
+            yield return number++;
+        }
+    }
+
+    /// <summary>Copies that lose something go their own way; what the original loses is no longer repeated, all else is.</summary>
+    public static SketchConstraint? Without(SketchConstraint constraint, int head, IReadOnlySet<string> gone)
+    {
+        var each = constraint.Each;
+        int[] numbers = [.. Numbers(constraint, head)];
+        string At(int instance, int k) => constraint.Of[head + (instance * each) + k];
+        int[] members = [.. Enumerable.Range(0, each).Where(k => !gone.Contains(At(0, k)))];
+        int[] stay = [.. Enumerable.Range(1, numbers.Length - 1).Where(n => !Enumerable.Range(0, each).Any(k => gone.Contains(At(n, k))))];
+        if (members.Length == 0 || stay.Length == 0)
+        {
+            return null;
+        }
+
+        return members.Length == each && stay.Length == numbers.Length - 1 ? constraint : constraint with
+        {
+            Of = [.. constraint.Of.Take(head), .. stay.Prepend(0).SelectMany(n => members.Select(k => At(n, k)))],
+            Each = members.Length,
+            Out = [.. (constraint.Out.IsDefault ? [] : constraint.Out).Concat(Enumerable.Range(1, numbers.Length - 1).Except(stay).Select(n => numbers[n])).Order()],
+        };
+    }
+
     public static Refusal? Check(SketchConstraint constraint, IReadOnlyList<SketchEntity> of, int head, Func<SketchEntity, SketchEntity, bool> alike)
     {
         var each = constraint.Each;

@@ -73,8 +73,9 @@ internal static class Reshaping
             case "midpoint":
             case "equal" when old is LineEntity && constraint.Of.Length == 2:
             case EndCap.KindName:
-            case "linear-copies" or "turned-copies":
                 return null;
+            case "linear-copies" or "turned-copies":
+                return ((CopyRule)ConstraintCatalog.Find(constraint.Kind)!).Without(constraint, new HashSet<string> { old.Id });
             case "equal" when old is LineEntity:
                 return constraint with { Of = constraint.Of.Remove(old.Id) };
             case "symmetric" when Symmetric.Axis([.. constraint.Of.Select(o => sketch.Find(o)!)])?.Id != old.Id && old is LineEntity:
@@ -85,9 +86,7 @@ internal static class Reshaping
                 var others = constraint.Of.RemoveAll(o => o == point || o == old.Id);
                 return constraint.Kind == "crossing" && others.Length == 1 ? constraint with { Kind = "on-curve", Of = [point, others[0]] } : null;
             case "mirror-image" when constraint.Of[0] != old.Id:
-                var at = constraint.Of.IndexOf(old.Id, 1);
-                var pair = at % 2 == 1 ? at : at - 1;
-                return constraint.Of.Length <= 3 ? null : constraint with { Of = constraint.Of.RemoveRange(pair, 2) };
+                return new MirrorImage().Without(constraint, new HashSet<string> { old.Id });
             default:
                 return constraint;
         }

@@ -35,7 +35,7 @@ public static class Counts
                 return new Refusal("count.range", $"{count.Value} x {rows.Value} are more than the {Patterns.Most} instances that a pattern may have.", $"{shape.Id}.count");
             }
 
-            if (sketch.Constraints.FirstOrDefault(c => c.Id == $"{shape.Id}.copies") is { } rule && (count.Value, rows.Value) != Present(shape, rule))
+            if (sketch.Constraints.FirstOrDefault(c => c.Id == $"{shape.Id}.copies") is { } rule && !Stands(shape, rule, count.Value, rows.Value))
             {
                 sketch = shape.Kind == "polygon" ? Polygons.WithSides(sketch, shape, count.Value) : Patterns.WithCounts(sketch, shape, count.Value, rows.Value);
             }
@@ -44,11 +44,10 @@ public static class Counts
         return sketch;
     }
 
-    private static (int Count, int Rows) Present(SketchShape shape, SketchConstraint rule)
-    {
-        var instances = (rule.Of.Length - (rule.Kind == "turned-copies" ? 1 : 0)) / Math.Max(1, rule.Each);
-        return shape.Rows is null ? (instances, 1) : (Math.Max(1, rule.Columns), instances / Math.Max(1, rule.Columns));
-    }
+    /// <summary>Whether a rule holds as many instances as that, besides those that are left out.</summary>
+    private static bool Stands(SketchShape shape, SketchConstraint rule, int count, int rows) =>
+        (shape.Rows is null || Math.Max(1, rule.Columns) == count)
+        && (rule.Of.Length - (rule.Kind == "turned-copies" ? 1 : 0)) / Math.Max(1, rule.Each) == Enumerable.Range(0, count * rows).Count(n => !rule.Leaves(n));
 
     private static (int Fewest, int Most) Bounds(SketchShape shape) => shape.Kind switch
     {

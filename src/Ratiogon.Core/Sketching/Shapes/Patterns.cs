@@ -22,7 +22,7 @@ public static class Patterns
     {
         ArgumentNullException.ThrowIfNull(sketch);
         var originals = of.RemoveAll(e => e.Id == centre);
-        var (add, rule) = Turned(id, originals, centre, sketch.At(centre), count, step);
+        var (add, rule) = Turned(new Members(id, originals), centre, sketch.At(centre), count, step);
         return new SketchEdit { Add = add, Tie = [rule], Shapes = [new SketchShape(id, "ring") { Count = formula }] };
     }
 
@@ -37,47 +37,51 @@ public static class Patterns
     /// <param name="rowCount">The formula of the rows.</param>
     public static SketchEdit Grid(string id, ImmutableArray<SketchEntity> of, int columns, Vec2 across, int rows, Vec2 up, string count, string rowCount)
     {
-        var (add, rule) = Rows(id, of, columns, across, rows, up);
+        var (add, rule) = Rows(new Members(id, of), columns, across, rows, up);
         return new SketchEdit { Add = add, Tie = [rule], Shapes = [new SketchShape(id, "grid") { Count = count, Rows = rows > 1 ? rowCount : null }] };
     }
 
     /// <summary>The id of a copy: the pattern's, the number of the instance, the place in the list of originals.</summary>
     public static string CopyId(string pattern, int instance, int index) => $"{pattern}.{instance}.{index}";
 
-    /// <summary>The same pattern with other numbers.</summary>
+    /// <summary>The same pattern with other numbers; instances that are left out stay left out.</summary>
     internal static Sketch WithCounts(Sketch sketch, SketchShape shape, int columns, int rows)
     {
         var rule = sketch.Constraints.First(c => c.Id == $"{shape.Id}.copies");
         var turned = rule.Kind == "turned-copies";
+        if (!turned && Math.Max(1, rule.Columns) != columns && rows > 1)
+        {
+            // Instances are numbered row by row, so another number of columns gives them other numbers.
+            sketch = Renumbered(sketch, rule, shape.Id, Math.Max(1, rule.Columns), columns);
+            rule = sketch.Constraints.First(c => c.Id == rule.Id);
+        }
+
         var head = turned ? 1 : 0;
         var originals = rule.Of.Skip(head).Take(rule.Each).Select(o => sketch.Find(o)!).ToImmutableArray();
+        var members = new Members(shape.Id, originals, [.. rule.Of.Skip(head + rule.Each).Take(rule.Each).Select(copy => copy[(copy.LastIndexOf('.') + 1)..])], rule);
         ImmutableArray<SketchEntity> add;
         SketchConstraint next;
         if (turned)
         {
-            var had = (rule.Of.Length - 1) / rule.Each;
-            var full = Math.Abs((rule.Step * had) - 360) < 1e-6;
-            (add, next) = Turned(shape.Id, originals, rule.Of[0], sketch.At(rule.Of[0]), columns, full ? 360.0 / columns : rule.Step);
+            var had = Instances.Numbers(rule, head).Last() + 1;
+            while (rule.Leaves(had))
+            {
+                had++;
+            }
+
+            // What filled the circle goes on filling it.
+            var full = Math.Abs(Math.Abs(rule.Step * had) - 360) < 1e-6;
+            (add, next) = Turned(members, rule.Of[0], sketch.At(rule.Of[0]), columns, full ? Math.CopySign(360.0 / columns, rule.Step) : rule.Step);
         }
         else
         {
-            var lead = sketch.At(LinearCopies.Lead(originals[0]));
-            Vec2 Step(int instance) => sketch.Find(rule.Of.ElementAtOrDefault(instance * rule.Each) ?? "") is { } e ? sketch.At(LinearCopies.Lead(e)) - lead : default;
-            var hadColumns = Math.Max(1, rule.Columns);
-            (add, next) = Rows(shape.Id, originals, columns, Step(1), rows, Step(hadColumns));
-
-            // Instances are numbered row by row, so another number of columns gives them other numbers.
-            if (hadColumns != columns && rows > 1)
-            {
-                sketch = Renumbered(sketch, shape.Id, rule.Each, hadColumns, columns);
-                rule = sketch.Constraints.First(c => c.Id == rule.Id);
-            }
+            var (across, up) = StepsOf(sketch, rule);
+            (add, next) = Rows(members, columns, across, rows, up);
         }
 
         var wanted = add.Select(e => e.Id).ToHashSet(StringComparer.Ordinal);
         var bare = sketch with { Constraints = sketch.Constraints.Remove(rule) };
-        var gone = bare.Entities.Where(e => IsCopy(shape.Id, e.Id) && !wanted.Contains(e.Id)).Select(e => e.Id).ToImmutableArray();
-        var kept = Removal.Without(bare, gone);
+        var kept = Removal.Without(bare, [.. rule.Of.Skip(head + rule.Each).Where(id => !wanted.Contains(id))]);
 
         // Copies that stay go straight to their new places: the solver need not find the way.
         var made = add.ToDictionary(e => e.Id);
@@ -85,54 +89,86 @@ public static class Patterns
         return kept with { Entities = [.. placed, .. add.Where(e => made.ContainsKey(e.Id))], Constraints = kept.Constraints.Add(next), Shapes = sketch.Shapes };
     }
 
-    private static bool IsCopy(string pattern, string id) =>
-        id.StartsWith(pattern + ".", StringComparison.Ordinal) && id[(pattern.Length + 1)..].Split('.') is [var n, var k] && n.TrimStart('x').All(char.IsAsciiDigit) && k.All(char.IsAsciiDigit);
+    /// <summary>The steps of a grid as drawn; a direction in which there is one instance only has none.</summary>
+    private static (Vec2 Across, Vec2 Up) StepsOf(Sketch sketch, SketchConstraint rule)
+    {
+        var columns = Math.Max(1, rule.Columns);
+        Vec2 Place(int index) => sketch.At(LinearCopies.Lead(sketch.Find(rule.Of[index * rule.Each])!));
+        var lead = Place(0);
+        var copies = Instances.Numbers(rule, 0).Select((n, index) => (I: n % columns, J: n / columns, index)).Skip(1).ToList();
+        var (first, second) = (copies[0], copies.Find(c => (copies[0].I * c.J) - (copies[0].J * c.I) != 0));
+        var a = Place(first.index) - lead;
+        if (second == default)
+        {
+            return (first.I != 0 ? a / first.I : Vec2.Zero, first.J != 0 ? a / first.J : Vec2.Zero);
+        }
 
-    private static Sketch Renumbered(Sketch sketch, string id, int each, int from, int to)
+        var b = Place(second.index) - lead;
+        double determinant = (first.I * second.J) - (first.J * second.I);
+        return (((a * second.J) - (b * first.J)) / determinant, ((b * first.I) - (a * second.I)) / determinant);
+    }
+
+    private static Sketch Renumbered(Sketch sketch, SketchConstraint rule, string id, int from, int to)
     {
         var names = new Dictionary<string, string>(StringComparer.Ordinal);
+        int? Number(int n) => n % from < to ? ((n / from) * to) + (n % from) : null;
         foreach (var entity in sketch.Entities.Where(e => e.Id.StartsWith(id + ".", StringComparison.Ordinal)))
         {
             var parts = entity.Id[(id.Length + 1)..].Split('.');
-            if (parts.Length == 2 && int.TryParse(parts[0], out var n) && int.TryParse(parts[1], out var k) && k < each)
+            if (parts.Length == 2 && int.TryParse(parts[0], out var n))
             {
-                var (column, row) = (n % from, n / from);
-                names[entity.Id] = column < to ? CopyId(id, (row * to) + column, k) : $"{id}.x{n}.{k}";
+                names[entity.Id] = $"{id}.{(Number(n) is { } number ? $"{number}" : $"x{n}")}.{parts[1]}";
             }
         }
 
-        return Renaming.Of(sketch, names);
+        var renamed = Renaming.Of(sketch, names);
+        ImmutableArray<int> left = rule.Out.IsDefault ? default : [.. rule.Out.Select(Number).OfType<int>().Order()];
+        return renamed with { Constraints = [.. renamed.Constraints.Select(c => c.Id == rule.Id ? c with { Out = left } : c)] };
     }
 
-    private static (ImmutableArray<SketchEntity> Add, SketchConstraint Rule) Turned(string id, ImmutableArray<SketchEntity> originals, string centre, Vec2 about, int count, double step)
+    /// <summary>What is repeated: the originals, what their copies' ids end with, and the rule so far.</summary>
+    private sealed record Members(string Id, ImmutableArray<SketchEntity> Originals, ImmutableArray<string> Suffixes, SketchConstraint? Rule = null)
+    {
+        public Members(string id, ImmutableArray<SketchEntity> originals)
+            : this(id, originals, [.. originals.Select((_, k) => $"{k}")])
+        {
+        }
+
+        public string Copy(int instance, int k) => $"{Id}.{instance}.{Suffixes[k]}";
+
+        /// <summary>The numbers of the copies among so many instances.</summary>
+        public IEnumerable<int> Copies(int count) => Enumerable.Range(1, Math.Max(0, count - 1)).Where(n => Rule?.Leaves(n) != true);
+
+        public ImmutableArray<SketchEntity> Instance(int n, Func<Vec2, Vec2> move)
+        {
+            var names = Originals.Select((e, k) => (e.Id, Copy: Copy(n, k))).ToDictionary(p => p.Id, p => p.Copy, StringComparer.Ordinal);
+            return Copying.Of(Originals, e => names.GetValueOrDefault(e, e), move);
+        }
+
+        public IEnumerable<string> Names(int count) => Originals.Select(e => e.Id).Concat(Copies(count).SelectMany(n => Enumerable.Range(0, Originals.Length).Select(k => Copy(n, k))));
+    }
+
+    private static (ImmutableArray<SketchEntity> Add, SketchConstraint Rule) Turned(Members members, string centre, Vec2 about, int count, double step)
     {
         var add = ImmutableArray.CreateBuilder<SketchEntity>();
-        for (var n = 1; n < count; n++)
+        foreach (var n in members.Copies(count))
         {
             var (sin, cos) = Math.SinCos(n * step * Math.PI / 180);
-            add.AddRange(Instance(id, originals, n, p => about + new Vec2(((p.X - about.X) * cos) - ((p.Y - about.Y) * sin), ((p.X - about.X) * sin) + ((p.Y - about.Y) * cos))));
+            add.AddRange(members.Instance(n, p => about + new Vec2(((p.X - about.X) * cos) - ((p.Y - about.Y) * sin), ((p.X - about.X) * sin) + ((p.Y - about.Y) * cos))));
         }
 
-        return (add.ToImmutable(), new SketchConstraint($"{id}.copies", "turned-copies", [centre, .. originals.Select(e => e.Id), .. Names(id, originals.Length, count)]) { Each = originals.Length, Step = step });
+        return (add.ToImmutable(), new SketchConstraint($"{members.Id}.copies", "turned-copies", [centre, .. members.Names(count)]) { Each = members.Originals.Length, Step = step, Out = members.Rule?.Out ?? default });
     }
 
-    private static (ImmutableArray<SketchEntity> Add, SketchConstraint Rule) Rows(string id, ImmutableArray<SketchEntity> originals, int columns, Vec2 across, int rows, Vec2 up)
+    private static (ImmutableArray<SketchEntity> Add, SketchConstraint Rule) Rows(Members members, int columns, Vec2 across, int rows, Vec2 up)
     {
         var add = ImmutableArray.CreateBuilder<SketchEntity>();
-        for (var n = 1; n < columns * rows; n++)
+        foreach (var n in members.Copies(columns * rows))
         {
             var shift = (across * (n % columns)) + (up * (n / columns));
-            add.AddRange(Instance(id, originals, n, p => p + shift));
+            add.AddRange(members.Instance(n, p => p + shift));
         }
 
-        return (add.ToImmutable(), new SketchConstraint($"{id}.copies", "linear-copies", [.. originals.Select(e => e.Id), .. Names(id, originals.Length, columns * rows)]) { Each = originals.Length, Columns = columns });
-    }
-
-    private static IEnumerable<string> Names(string id, int each, int count) => Enumerable.Range(1, Math.Max(0, count - 1)).SelectMany(n => Enumerable.Range(0, each).Select(k => CopyId(id, n, k)));
-
-    private static ImmutableArray<SketchEntity> Instance(string id, ImmutableArray<SketchEntity> originals, int n, Func<Vec2, Vec2> move)
-    {
-        var names = originals.Select((e, k) => (e.Id, Copy: CopyId(id, n, k))).ToDictionary(p => p.Id, p => p.Copy, StringComparer.Ordinal);
-        return Copying.Of(originals, e => names.GetValueOrDefault(e, e), move);
+        return (add.ToImmutable(), new SketchConstraint($"{members.Id}.copies", "linear-copies", [.. members.Names(columns * rows)]) { Each = members.Originals.Length, Columns = columns, Out = members.Rule?.Out ?? default });
     }
 }
