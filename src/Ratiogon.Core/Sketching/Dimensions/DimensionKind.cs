@@ -22,7 +22,7 @@ public abstract class DimensionKind
     /// <summary>Why it cannot measure these, or null.</summary>
     public Refusal? Check(Sketch sketch, IReadOnlyList<SketchEntity> of)
     {
-        if (of.Select(e => e.Id).Distinct().Count() != of.Count)
+        if (!MayRepeat && of.Select(e => e.Id).Distinct().Count() != of.Count)
         {
             return new Refusal("dimension.same-twice", $"A {Name} dimension names the same entity twice.");
         }
@@ -52,6 +52,9 @@ public abstract class DimensionKind
             : new Refusal("dimension.value", value <= 0
                 ? $"{Words} must be more than zero, not {value:0.###} mm.{(Apart ? " To put things in one place, tie them instead." : "")}"
                 : $"{Words} lies between {Tolerances.SmallestSize} and {Tolerances.LargestSize:0} mm, not at {value:0.#####} mm.");
+
+    /// <summary>Whether it may name one entity more than once.</summary>
+    protected virtual bool MayRepeat => false;
 
     /// <summary>Whether it keeps two things apart, rather than being the size of one.</summary>
     protected virtual bool Apart => true;

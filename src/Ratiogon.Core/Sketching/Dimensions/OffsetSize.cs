@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Solving;
@@ -13,6 +14,7 @@ namespace Ratiogon.Core.Sketching;
 internal sealed class OffsetSize : DimensionKind
 {
     public const string KindName = "offset";
+    private const double Square = 1e-5;
 
     public override string Name => KindName;
 
@@ -21,6 +23,15 @@ internal sealed class OffsetSize : DimensionKind
     public override string Needs => "pairs of a line, circle or arc and its offset";
 
     public override bool OfPicks => false;
+
+    protected override bool MayRepeat => true;
+
+    /// <summary>The dimension without the pairs that lost a curve; null where none is left.</summary>
+    public static SketchDimension? Without(SketchDimension offset, IReadOnlySet<string> gone)
+    {
+        ImmutableArray<string> left = [.. Enumerable.Range(0, offset.Of.Length / 2).Where(i => !gone.Contains(offset.Of[2 * i]) && !gone.Contains(offset.Of[(2 * i) + 1])).SelectMany(i => new[] { offset.Of[2 * i], offset.Of[(2 * i) + 1] })];
+        return left.IsEmpty ? null : left.Length == offset.Of.Length ? offset : offset with { Of = left };
+    }
 
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) => Math.Abs(Signed(sketch, of[0], of[1]));
 
@@ -47,9 +58,16 @@ internal sealed class OffsetSize : DimensionKind
                 var e = writer.EndsOf(line);
                 foreach (var (own, copy) in line.Points.Zip(of[i + 1].Points))
                 {
+                    // Where two go straight on into each other, the first places the joint.
                     var (q, p) = (writer.PointIndex(copy), writer.PointIndex(own));
+                    var square = StandsSquare(sketch, of, own, copy);
+                    if (square && done.Contains(copy))
+                    {
+                        continue;
+                    }
+
                     writer.Add(new LineTouchesCircle(q, q + 1, e, distance, side));
-                    if (StandsSquare(sketch, of, copy) && done.Add(copy))
+                    if (square && done.Add(copy))
                     {
                         // (q - p) . u = 0
                         writer.Add(new SquareTo(e, [p, p + 1, q, q + 1]));
@@ -86,7 +104,7 @@ internal sealed class OffsetSize : DimensionKind
             foreach (var (own, copy) in new[] { (arc.From, offset.From), (arc.To, offset.To) })
             {
                 // Between two arcs, or at a loose end, the offset's end stands on the ray through the end.
-                if (StandsSquare(writer.Sketch, of, copy) && !LineAt(of, copy) && done.Add(copy))
+                if (StandsSquare(writer.Sketch, of, own, copy) && !LineAt(of, copy) && done.Add(copy))
                 {
                     var (p, q) = (writer.PointIndex(own), writer.PointIndex(copy));
                     AngledLines.WriteSigned(writer, [c.X, c.Y, p, p + 1], [c.X, c.Y, q, q + 1], 0);
@@ -102,12 +120,12 @@ internal sealed class OffsetSize : DimensionKind
         var placed = new HashSet<string>(StringComparer.Ordinal);
         for (var i = 0; i < of.Count; i += 2)
         {
-            if (of[i + 1] is not ArcEntity offset)
+            if (of[i] is not ArcEntity arc || of[i + 1] is not ArcEntity offset)
             {
                 continue;
             }
 
-            foreach (var end in new[] { offset.From, offset.To }.Where(e => StandsSquare(sketch, of, e)))
+            foreach (var (_, end) in new[] { (arc.From, offset.From), (arc.To, offset.To) }.Where(e => StandsSquare(sketch, of, e.Item1, e.Item2)))
             {
                 // Of two arcs that meet, the first places the joint.
                 if (LineAt(of, end) || !placed.Add(end))
@@ -119,11 +137,11 @@ internal sealed class OffsetSize : DimensionKind
     }
 
     protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
-        of.Count >= 2 && of.Count % 2 == 0 && Enumerable.Range(0, of.Count / 2).All(i => of[2 * i].GetType() == of[(2 * i) + 1].GetType() && of[2 * i] is LineEntity or CircleEntity or ArcEntity)
+        of.Count >= 2 && of.Count % 2 == 0 && Enumerable.Range(0, of.Count / 2).All(i => of[2 * i] is LineEntity ? of[(2 * i) + 1] is LineEntity : of[2 * i] is CircleEntity or ArcEntity && of[(2 * i) + 1] is CircleEntity or ArcEntity)
             ? null : DoesNotFit(of);
 
     /// <summary>How far the copy lies to the left of a line, or outside a round curve.</summary>
-    private static double Signed(Sketch sketch, SketchEntity e, SketchEntity copy)
+    internal static double Signed(Sketch sketch, SketchEntity e, SketchEntity copy)
     {
         if (e is LineEntity l && copy is LineEntity m)
         {
@@ -134,9 +152,17 @@ internal sealed class OffsetSize : DimensionKind
         return RimDistance.RadiusOf(copy) - RimDistance.RadiusOf(e);
     }
 
-    /// <summary>Whether an end of an offset is loose, or joins two offsets whose originals go over into each other tangentially.</summary>
-    private static bool StandsSquare(Sketch sketch, IReadOnlyList<SketchEntity> of, string point)
+    /// <summary>Whether an end of an offset stands square to the end that it goes with: it does where it is loose, or joins two offsets whose
+    /// originals go over into each other tangentially; not where the offset alone was shortened or led on.</summary>
+    private static bool StandsSquare(Sketch sketch, IReadOnlyList<SketchEntity> of, string own, string point)
     {
+        var pair = Enumerable.Range(0, of.Count / 2).First(i => of[2 * i].Points.Contains(own) && of[(2 * i) + 1].Points.Contains(point));
+        var across = sketch.At(point) - sketch.At(own);
+        if (Math.Abs(across.Unit.Dot(Direction(sketch, of[2 * pair], of[(2 * pair) + 1], point))) > Square)
+        {
+            return false;
+        }
+
         var at = Enumerable.Range(0, of.Count / 2).Where(i => Curves.Ends(of[(2 * i) + 1]) is var (a, b) && (a == point || b == point)).ToList();
         if (at.Count != 2)
         {

@@ -55,6 +55,7 @@ public static class Corners
         Shorten(draft, pair.A, corner, first);
         Shorten(draft, pair.B, corner, second);
         Keep(draft, corner, pair.A, pair.B);
+        OffsetPairs.FollowCorner(draft, corner, pair.A, pair.B, draft.Edit.Add.First(e => e.Id == arc));
         draft.Tie("tangent", arc, pair.A.Id);
         draft.Tie("tangent", arc, pair.B.Id);
         if (equalTo is not null)
@@ -89,10 +90,12 @@ public static class Corners
 
         var draft = new Draft(sketch);
         var (first, second) = (draft.NewPoint(at + (a.Direction * along)), draft.NewPoint(at + (b.Direction * other)));
-        draft.Add(new LineEntity(draft.NewId("l"), first, second));
+        var across = new LineEntity(draft.NewId("l"), first, second);
+        draft.Add(across);
         Shorten(draft, pair.A, corner, first);
         Shorten(draft, pair.B, corner, second);
         Keep(draft, corner, pair.A, pair.B);
+        OffsetPairs.FollowCorner(draft, corner, pair.A, pair.B, across);
         if (text is not null)
         {
             draft.Size("distance", text, corner, first);

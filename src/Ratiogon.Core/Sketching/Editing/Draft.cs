@@ -68,6 +68,12 @@ public sealed class Draft(Sketch sketch)
         return id;
     }
 
+    /// <summary>A dimension as this draft has it so far.</summary>
+    public SketchDimension Latest(SketchDimension dimension) => edit.Size.LastOrDefault(d => d.Id == dimension.Id) ?? dimension;
+
+    /// <summary>Writes a dimension of the sketch anew, once however often it is changed.</summary>
+    public void Resize(SketchDimension dimension) => edit = edit with { Size = edit.Size.RemoveAll(d => d.Id == dimension.Id).Add(dimension) };
+
     /// <summary>Writes constraints of the sketch anew, each once however often it is changed.</summary>
     /// <param name="ids">Which.</param>
     /// <param name="change">What becomes of each, as this draft has it so far.</param>

@@ -11,34 +11,38 @@ internal static class Reshaping
     /// <param name="old">The curve as it was.</param>
     /// <param name="now">The same id with other ends, or another kind.</param>
     /// <param name="rest">Another piece of the same curve: its points stay what they are.</param>
-    public static void Note(Draft draft, SketchEntity old, SketchEntity now, SketchEntity? rest = null)
+    /// <param name="but">An offset that is seen to already.</param>
+    public static void Note(Draft draft, SketchEntity old, SketchEntity now, SketchEntity? rest = null, string? but = null)
     {
         var sketch = draft.Sketch;
         var lost = old.Points.Except(now.Points).ToHashSet(StringComparer.Ordinal);
         var cut = lost.Except(rest?.Points ?? []).ToList();
+        draft.Change(e => e with { Replace = e.Replace.Add(now) });
         var remove = ImmutableArray.CreateBuilder<string>();
-        var retie = ImmutableArray.CreateBuilder<SketchConstraint>();
         foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id)))
         {
-            switch (Judge(sketch, constraint, old, now))
+            if (Judge(sketch, constraint, old, now) is not { } other)
             {
-                case null:
-                    remove.Add(constraint.Id);
-                    break;
-                case { } other when !other.Equals(constraint):
-                    retie.Add(other);
-                    break;
+                remove.Add(constraint.Id);
+            }
+            else if (!other.Equals(constraint))
+            {
+                draft.Retie(new HashSet<string> { constraint.Id }, latest => Judge(sketch, latest, old, now) ?? latest);
             }
         }
 
+        foreach (var offset in sketch.Dimensions.Where(d => d.Kind == OffsetSize.KindName && d.Id != but && d.Of.Contains(old.Id)))
+        {
+            OffsetPairs.Follow(draft, offset, old, now, rest);
+        }
+
         var kept = sketch.Constraints.Where(c => !remove.Contains(c.Id)).ToList();
-        var sizes = ImmutableArray.CreateBuilder<SketchDimension>();
         foreach (var dimension in sketch.Dimensions.Where(d => d.Of.Contains(old.Id) && OfLength(d, old)))
         {
             // The length between the old ends is still there while both are.
             if (old is LineEntity line && lost.All(p => UsedElsewhere(sketch, p, old.Id, kept, dimension.Id)))
             {
-                sizes.Add(dimension with { Of = [line.From, line.To] });
+                draft.Resize(dimension with { Of = [line.From, line.To] });
             }
             else
             {
@@ -62,7 +66,7 @@ internal static class Reshaping
             }
         }
 
-        draft.Change(e => e with { Replace = e.Replace.Add(now), Remove = e.Remove.AddRange(remove), Retie = e.Retie.AddRange(retie), Size = e.Size.AddRange(sizes) });
+        draft.Change(e => e with { Remove = e.Remove.AddRange(remove) });
     }
 
     /// <summary>The constraint as it goes on, or null where it makes no sense any more.</summary>
@@ -93,7 +97,7 @@ internal static class Reshaping
     }
 
     private static bool OfLength(SketchDimension dimension, SketchEntity old) =>
-        dimension.Kind is "sweep" or "arc-length" or "offset" || (old is LineEntity && dimension.Of.Length == 1);
+        dimension.Kind is "sweep" or "arc-length" || (old is LineEntity && dimension.Of.Length == 1);
 
     private static bool UsedElsewhere(Sketch sketch, string point, string curve, List<SketchConstraint> kept, string? butDimension) =>
         sketch.Entities.Any(e => e.Id != curve && e.Points.Contains(point)) || kept.Exists(c => c.Of.Contains(point) && !c.Of.Contains(curve)) || sketch.Dimensions.Any(d => d.Id != butDimension && d.Of.Contains(point));

@@ -87,8 +87,9 @@ public static class Trimming
         {
             var half = t + (curve.End / 2) > curve.End ? t - (curve.End / 2) : t + (curve.End / 2);
             var other = draft.NewPoint(curve.At(half));
-            draft.Add(Piece(draft, sketch, entity, curve, second, other, middle, half, t));
-            Reshaping.Note(draft, entity, Piece(draft, sketch, entity, curve, id, middle, other, t, half));
+            var rest = Piece(draft, sketch, entity, curve, second, other, middle, half, t);
+            draft.Add(rest);
+            Reshaping.Note(draft, entity, Piece(draft, sketch, entity, curve, id, middle, other, t, half), rest);
         }
         else
         {
