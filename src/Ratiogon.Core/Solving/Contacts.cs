@@ -16,8 +16,11 @@ internal sealed class Contacts
     private readonly HashSet<string> inner = new(StringComparer.Ordinal);
     private readonly Dictionary<string, List<string>> on = new(StringComparer.Ordinal);
 
+    private readonly Lazy<SmoothJoints> smooth;
+
     public Contacts(Sketch sketch)
     {
+        smooth = new(() => new SmoothJoints(sketch));
         NoteOffsets(sketch);
         foreach (var constraint in sketch.Constraints)
         {
@@ -64,11 +67,14 @@ internal sealed class Contacts
         }
     }
 
+    /// <summary>Which curves go over into each other because rules say so.</summary>
+    public SmoothJoints Smooth => smooth.Value;
+
     private void NoteOffsets(Sketch sketch)
     {
         foreach (var dimension in sketch.Dimensions.Where(d => d.Kind == OffsetSize.KindName))
         {
-            implied.UnionWith(OffsetSize.ImpliedEnds(sketch, sketch.FindAll(dimension.Of)!));
+            implied.UnionWith(OffsetSize.ImpliedEnds(sketch, Smooth, sketch.FindAll(dimension.Of)!));
         }
     }
 

@@ -33,6 +33,7 @@ public sealed class DragSession
     private (int Unknown, double Weight)[] pulled = [];
     private int[] grabbedRaw = [];
     private Corner[] corners = [];
+    private Nest[] nested = [];
     private int radius = -1;
     private double[] x = [];
     private Vec2 hand;
@@ -132,7 +133,7 @@ public sealed class DragSession
             farthest = system.IsCoordinate(u) ? Math.Max(farthest, Math.Abs(next[u] - x[u])) : farthest;
         }
 
-        if (farthest > Leap * Math.Max(length, Stride * scale) || Collapsed(next) || Array.Exists(corners, c => c.TurnsOver(system, x, next)))
+        if (farthest > Leap * Math.Max(length, Stride * scale) || Collapsed(next) || Array.Exists(corners, c => c.TurnsOver(system, x, next)) || Array.Exists(nested, n => n.TurnsOver(system, x, next)))
         {
             return false;
         }
@@ -219,6 +220,7 @@ public sealed class DragSession
         moving = [.. touched.SelectMany(c => c.Unknowns).Where(u => !set[u])];
         equations = Array.FindAll(equations, e => Array.Exists(system.Columns[e], c => !set[c]));
         solver = equations.Length > 0 ? new MinimumNorm(system, equations, moving, x) : null;
+        nested = [.. Turns.Nested(sketch).Select(n => new Nest(writer.RadiusOf(sketch.Find(n.Outer)!), writer.RadiusOf(sketch.Find(n.Inner)!)))];
         corners = [.. Turns.Corners(sketch).Select(c => new Corner(writer.PointIndex(c.A), writer.PointIndex(c.Corner), writer.PointIndex(c.B)))];
     }
 
@@ -289,6 +291,14 @@ public sealed class DragSession
     private static string Capital(string word) => char.ToUpperInvariant(word[0]) + word[1..];
 
     /// <summary>Where two lines meet, by the raw unknowns of three points.</summary>
+    private readonly record struct Nest(int Outer, int Inner)
+    {
+        /// <summary>Whether what lay within the other lies about it.</summary>
+        public bool TurnsOver(EquationSystem system, double[] before, double[] after) => Math.Sign(Between(system, before)) != Math.Sign(Between(system, after));
+
+        private double Between(EquationSystem system, double[] x) => system.ValueAt(x, Outer) - system.ValueAt(x, Inner);
+    }
+
     private readonly record struct Corner(int A, int At, int B)
     {
         /// <summary>Whether it turns the other way without having been flat between.</summary>

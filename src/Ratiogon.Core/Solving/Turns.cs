@@ -21,7 +21,8 @@ internal static class Turns
             }
         }
 
-        return before.Entities.OfType<ArcEntity>().Any(arc => Math.Abs(Arcs.Sweep(before, arc) - Arcs.Sweep(after, arc)) > Math.PI);
+        return Nested(before).Any(n => Math.Sign(Radius(before, n.Outer) - Radius(before, n.Inner)) != Math.Sign(Radius(after, n.Outer) - Radius(after, n.Inner)))
+            || before.Entities.OfType<ArcEntity>().Any(arc => Math.Abs(Arcs.Sweep(before, arc) - Arcs.Sweep(after, arc)) > Math.PI);
     }
 
     /// <summary>Whether a corner turns the other way without having been flat.</summary>
@@ -29,6 +30,14 @@ internal static class Turns
 
     /// <summary>Which way, and how much, two lines turn where they meet: the sine, positive to the left.</summary>
     public static double Turn(Vec2 a, Vec2 corner, Vec2 b) => (corner - a).Unit.Cross((b - corner).Unit);
+
+    /// <summary>Round curves about one centre of which one lies within the other, as something says that belongs to both: the sides of an
+    /// arc slot, a curve and its offset.</summary>
+    public static IEnumerable<(string Outer, string Inner)> Nested(Sketch sketch) =>
+        sketch.Constraints.Where(c => c.Kind == EndCap.KindName).Select(c => (c.Of[1], c.Of[2])).Distinct()
+            .Concat(sketch.Dimensions.Where(d => d.Kind == OffsetSize.KindName).SelectMany(d => d.Of.Chunk(2).Select(p => (p[0], p[1]))).Where(p => sketch.Find(p.Item1) is CircleEntity or ArcEntity));
+
+    private static double Radius(Sketch sketch, string id) => RimDistance.RadiusOf(sketch.Find(id)!);
 
     /// <summary>Points where just two lines meet, with their other ends.</summary>
     public static IEnumerable<(string A, string Corner, string B)> Corners(Sketch sketch)

@@ -53,6 +53,11 @@ internal static class Invariants
             }
         }
 
+        if (change.After.Entities.OfType<ArcEntity>().FirstOrDefault(a => a.Points.Skip(1).Any(p => Math.Abs(change.After.At(p).DistanceTo(change.After.At(a.Centre)) - a.Radius) > Math.Max(1e-7, 1e-12 * size))) is { } off)
+        {
+            return $"unmet: an end of arc {off.Id} is not on it";
+        }
+
         // A tie by hand may say what an older one said; what a tool or an edit writes does not.
         if (!change.Tool.StartsWith("tie-", StringComparison.Ordinal) && Diagnosis.AllRedundant(change.After) is [var first, ..] && Diagnosis.AllRedundant(change.Before).Count == 0)
         {

@@ -60,7 +60,7 @@ internal sealed class OffsetSize : DimensionKind
                 {
                     // Where two go straight on into each other, the first places the joint.
                     var (q, p) = (writer.PointIndex(copy), writer.PointIndex(own));
-                    var square = StandsSquare(sketch, of, own, copy);
+                    var square = StandsSquare(sketch, writer.Contacts.Smooth, of, own, copy);
                     if (square && done.Contains(copy))
                     {
                         continue;
@@ -104,7 +104,7 @@ internal sealed class OffsetSize : DimensionKind
             foreach (var (own, copy) in new[] { (arc.From, offset.From), (arc.To, offset.To) })
             {
                 // Between two arcs, or at a loose end, the offset's end stands on the ray through the end.
-                if (StandsSquare(writer.Sketch, of, own, copy) && !LineAt(of, copy) && done.Add(copy))
+                if (StandsSquare(writer.Sketch, writer.Contacts.Smooth, of, own, copy) && !LineAt(of, copy) && done.Add(copy))
                 {
                     var (p, q) = (writer.PointIndex(own), writer.PointIndex(copy));
                     AngledLines.WriteSigned(writer, [c.X, c.Y, p, p + 1], [c.X, c.Y, q, q + 1], 0);
@@ -115,7 +115,7 @@ internal sealed class OffsetSize : DimensionKind
 
     /// <summary>Ends of offset arcs that lie on their circles already: where a curve goes over tangentially into the next,
     /// distance and squareness place the joint, and one circle more says nothing new.</summary>
-    internal static IEnumerable<(string Arc, string End)> ImpliedEnds(Sketch sketch, IReadOnlyList<SketchEntity> of)
+    internal static IEnumerable<(string Arc, string End)> ImpliedEnds(Sketch sketch, SmoothJoints smooth, IReadOnlyList<SketchEntity> of)
     {
         var placed = new HashSet<string>(StringComparer.Ordinal);
         for (var i = 0; i < of.Count; i += 2)
@@ -125,7 +125,7 @@ internal sealed class OffsetSize : DimensionKind
                 continue;
             }
 
-            foreach (var (_, end) in new[] { (arc.From, offset.From), (arc.To, offset.To) }.Where(e => StandsSquare(sketch, of, e.Item1, e.Item2)))
+            foreach (var (_, end) in new[] { (arc.From, offset.From), (arc.To, offset.To) }.Where(e => StandsSquare(sketch, smooth, of, e.Item1, e.Item2)))
             {
                 // Of two arcs that meet, the first places the joint.
                 if (LineAt(of, end) || !placed.Add(end))
@@ -154,7 +154,7 @@ internal sealed class OffsetSize : DimensionKind
 
     /// <summary>Whether an end of an offset stands square to the end that it goes with: it does where it is loose, or joins two offsets whose
     /// originals go over into each other tangentially; not where the offset alone was shortened or led on.</summary>
-    private static bool StandsSquare(Sketch sketch, IReadOnlyList<SketchEntity> of, string own, string point)
+    private static bool StandsSquare(Sketch sketch, SmoothJoints smooth, IReadOnlyList<SketchEntity> of, string own, string point)
     {
         var pair = Enumerable.Range(0, of.Count / 2).First(i => of[2 * i].Points.Contains(own) && of[(2 * i) + 1].Points.Contains(point));
         var across = sketch.At(point) - sketch.At(own);
@@ -170,7 +170,7 @@ internal sealed class OffsetSize : DimensionKind
         }
 
         var (u, v) = (Direction(sketch, of[2 * at[0]], of[(2 * at[0]) + 1], point), Direction(sketch, of[2 * at[1]], of[(2 * at[1]) + 1], point));
-        return Math.Abs(u.Cross(v)) < 1e-6;
+        return Math.Abs(u.Cross(v)) < 1e-6 && smooth.Hold(of[2 * at[0]].Id, of[2 * at[1]].Id);
     }
 
     private static Vec2 Direction(Sketch sketch, SketchEntity e, SketchEntity copy, string point)
