@@ -14,6 +14,8 @@ internal sealed class Contacts
     private readonly HashSet<string> copies = new(StringComparer.Ordinal);
     private readonly HashSet<(string Arc, string End)> implied = [];
     private readonly HashSet<string> inner = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, List<string>> capsOf = new(StringComparer.Ordinal);
+    private readonly HashSet<string> evenly = new(StringComparer.Ordinal);
     private readonly Dictionary<string, List<string>> on = new(StringComparer.Ordinal);
 
     private readonly Lazy<SmoothJoints> smooth;
@@ -48,6 +50,7 @@ internal sealed class Contacts
             if (constraint.Kind == EndCap.KindName && sketch.FindAll(constraint.Of) is [ArcEntity cap, ArcEntity outer, ArcEntity inner] && EndCap.Corners(cap, outer, inner) is var (_, corner))
             {
                 this.inner.Add(inner.Id);
+                (capsOf.TryGetValue(inner.Id, out var caps) ? caps : capsOf[inner.Id] = []).Add(cap.Centre);
                 implied.Add((cap.Id, corner));
                 implied.Add((inner.Id, corner));
             }
@@ -65,10 +68,23 @@ internal sealed class Contacts
                 }
             }
         }
+
+        NoteSlots(sketch);
     }
 
     /// <summary>Which curves go over into each other because rules say so.</summary>
     public SmoothJoints Smooth => smooth.Value;
+
+    private void NoteSlots(Sketch sketch)
+    {
+        foreach (var (id, caps) in capsOf.Where(c => c.Value.Count == 2))
+        {
+            if (sketch.Entities.Any(e => e is ArcEntity axis && axis.Centre == ((ArcEntity)sketch.Find(id)!).Centre && caps.TrueForAll(axis.Points.Skip(1).Contains)))
+            {
+                evenly.Add(id);
+            }
+        }
+    }
 
     private void NoteOffsets(Sketch sketch)
     {
@@ -93,8 +109,8 @@ internal sealed class Contacts
             return IsCopy(arc.Id) ? [] : [arc.From];
         }
 
-        // Of the inner arc of a slot with two round ends the second distance follows from the first.
-        if (inner.Contains(arc.Id) && (implied.Contains((arc.Id, arc.From)) && implied.Contains((arc.Id, arc.To))))
+        // Of the inner arc of a slot with two round ends the second distance follows from the first, where the centres of both lie on one arc.
+        if (evenly.Contains(arc.Id) && (implied.Contains((arc.Id, arc.From)) && implied.Contains((arc.Id, arc.To))))
         {
             return [arc.From];
         }

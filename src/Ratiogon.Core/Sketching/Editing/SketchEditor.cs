@@ -264,12 +264,14 @@ public static class SketchEditor
         var (entities, rules) = (edit.Replace.ToDictionary(e => e.Id), edit.Retie.ToDictionary(c => c.Id));
 
         // A polygon whose sides have other ends has no number any more; it stays what it is.
-        var reshaped = edit.Replace.Where(e => sketch.Find(e.Id) is { } was && !was.Points.SequenceEqual(e.Points)).Select(e => e.Id).ToList();
+        var reshaped = edit.Replace.Where(e => sketch.Find(e.Id) is { } was && !was.Points.SequenceEqual(e.Points)).Select(e => e.Id).ToHashSet(StringComparer.Ordinal);
         return sketch with
         {
-            Shapes = sketch.Shapes.RemoveAll(s => s.Kind == "polygon" && reshaped.Exists(id => id.StartsWith(s.Id + ".", StringComparison.Ordinal))),
+            Shapes = sketch.Shapes.RemoveAll(s => s.Kind == "polygon" && reshaped.Any(id => id.StartsWith(s.Id + ".", StringComparison.Ordinal))),
             Entities = [.. sketch.Entities.Select(e => entities.GetValueOrDefault(e.Id, e)), .. edit.Replace.Where(e => sketch.Find(e.Id) is null)],
-            Constraints = [.. sketch.Constraints.Select(c => rules.GetValueOrDefault(c.Id, c))],
+
+            // What is repeated or mirrored goes from point to point: a curve with other points is a copy no more.
+            Constraints = [.. sketch.Constraints.Select(c => rules.GetValueOrDefault(c.Id, c)).Select(c => ConstraintCatalog.Find(c.Kind) is CopyRule copies && c.Of.Any(reshaped.Contains) ? copies.Without(c, reshaped) : c).OfType<SketchConstraint>()],
         };
     }
 

@@ -35,6 +35,11 @@ public static class Counts
                 return new Refusal("count.range", $"{count.Value} x {rows.Value} are more than the {Patterns.Most} instances that a pattern may have.", $"{shape.Id}.count");
             }
 
+            if (sketch.Constraints.FirstOrDefault(c => c.Id == $"{shape.Id}.copies") is { Out.IsDefaultOrEmpty: false } sparse && Enumerable.Range(1, (count.Value * rows.Value) - 1).All(sparse.Leaves))
+            {
+                return new Refusal("count.range", $"Every copy among the first {count.Value * rows.Value} of {shape.Id} is left out: take more, or remove the pattern.", $"{shape.Id}.count");
+            }
+
             if (sketch.Constraints.FirstOrDefault(c => c.Id == $"{shape.Id}.copies") is { } rule && !Stands(shape, rule, count.Value, rows.Value))
             {
                 sketch = shape.Kind == "polygon" ? Polygons.WithSides(sketch, shape, count.Value) : Patterns.WithCounts(sketch, shape, count.Value, rows.Value);
