@@ -68,7 +68,9 @@ internal sealed class Excerpt
         var named = whole.Constraints.Where(c => Counts(c.Id, c.Of)).SelectMany(c => c.Of).Concat(whole.Dimensions.Where(d => Counts(d.Id, d.Of)).SelectMany(d => d.Of)).Concat(free)
             .Where(id => !Sketch.IsBuiltIn(id)).ToHashSet(StringComparer.Ordinal);
         var inside = named.SelectMany(id => whole.Find(id)!.Points.Append(id)).Where(id => !Sketch.IsBuiltIn(id)).ToHashSet(StringComparer.Ordinal);
-        var part = Only(whole, inside, Counts);
+
+        // What is said among those that are held holds, and tells the other rules what goes over into what.
+        var part = Only(whole, inside, (id, of) => Counts(id, of) || of.All(o => inside.Contains(o) || Sketch.IsBuiltIn(o)));
         ImmutableArray<string> held = [.. part.Entities.Select(e => e.Id).Where(id => !free.Contains(id))];
         return new Excerpt(whole, held.IsEmpty ? part : part with { Constraints = part.Constraints.Insert(0, new SketchConstraint(Hold, "fixed", held)) }, free);
     }
