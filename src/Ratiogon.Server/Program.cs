@@ -42,7 +42,8 @@ services.AddProblemDetails(o => o.CustomizeProblemDetails = c =>
     c.ProblemDetails.Detail ??= c.Exception is BadHttpRequestException { InnerException: JsonException json } ? $"The request could not be read at {json.Path ?? "$"}: {json.Message.Split(" Path:")[0]}" : null);
 services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
 services.ConfigureHttpJsonOptions(o => PartJson.Configure(o.SerializerOptions));
-services.AddSignalR(o => (o.MaximumReceiveMessageSize, o.MaximumParallelInvocationsPerClient) = (4_200_000, 8)).AddMessagePackProtocol();
+services.AddSingleton(TimeProvider.System).AddSingleton<LiveDesks>();
+services.AddSignalR(o => (o.MaximumReceiveMessageSize, o.MaximumParallelInvocationsPerClient, o.KeepAliveInterval) = (4_200_000, 8, TimeSpan.FromSeconds(2))).AddMessagePackProtocol();
 services.AddOpenApi("v1", o => o.AddSchemaTransformer((schema, context, _) =>
 {
     var type = context.JsonTypeInfo.Type;

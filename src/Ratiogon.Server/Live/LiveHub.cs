@@ -38,6 +38,7 @@ public interface ILiveClient
 public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
 {
     private const string StateKey = "state";
+    private const int LongestDesk = 60;
     private const int MostPicks = 2000;
     private const int LargestPiece = 4_000_000;
 
@@ -55,6 +56,26 @@ public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
         }
     }
 
+    /// <summary>Follows a part from a desk: what was begun there before the link went away goes on.</summary>
+    /// <param name="part">The part.</param>
+    /// <param name="desk">A name that the page made up for itself.</param>
+    public async Task Resume(Guid part, string desk)
+    {
+        if (desk is not { Length: > 0 and <= LongestDesk })
+        {
+            throw new HubException("A desk has a short name.");
+        }
+
+        var state = Context.GetHttpContext()!.RequestServices.GetRequiredService<LiveDesks>().Take(Who.Of(Context.User).Id, desk);
+        var (was, tool) = (state.Session, state.Tool);
+        Context.Items[StateKey] = state;
+        await Open(part);
+        state.Tool = ReferenceEquals(was, state.Session) ? tool : null;
+    }
+
+    /// <summary>Answers at once: whether the link is there.</summary>
+    public int Ping() => 0;
+
     /// <summary>Takes up a tool in a sketch, with what is picked there.</summary>
     public Task<AnswerMessage> StartTool(string step, string tool, string[]? picks)
     {
@@ -65,17 +86,25 @@ public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
     }
 
     /// <summary>Hands one input to the tool; a change that it asks for is made before the answer comes.</summary>
-    public Task<AnswerMessage> Input(InputMessage message) => message?.ToInput() is { } input ? HandAsync(input) : Task.FromResult(new AnswerMessage { Leave = true });
+    public Task<AnswerMessage> Input(InputMessage message) => message?.ToInput() is { } input ? HandAsync(input, number: message.Number) : Task.FromResult(new AnswerMessage { Leave = true });
 
     /// <summary>Tools take one input at a time, in the order in which they come; what asks about the model may come in between.</summary>
-    private async Task<AnswerMessage> HandAsync(ToolInput input, LiveTool? taken = null)
+    private async Task<AnswerMessage> HandAsync(ToolInput input, LiveTool? taken = null, int number = 0)
     {
         var here = Here;
         await here.Turn.WaitAsync();
         try
         {
+            // An input whose answer was lost with the link comes once more, and is answered once more.
+            if (number > 0 && here.Last is var (known, answered) && known == number)
+            {
+                return answered;
+            }
+
             here.Tool = taken ?? here.Tool;
-            return await HandInTurnAsync(input);
+            var answer = await HandInTurnAsync(input);
+            here.Last = number > 0 ? (number, answer) : here.Last;
+            return answer;
         }
         finally
         {
@@ -287,6 +316,9 @@ internal sealed class LiveState
     public LiveTool? Tool { get; set; }
 
     public SemaphoreSlim Turn { get; } = new(1);
+
+    /// <summary>The last numbered input and its answer.</summary>
+    public (int Number, AnswerMessage Answer)? Last { get; set; }
 
     /// <summary>The model before the form that is edited: the revision and the step, and what was built.</summary>
     public (string Key, RebuildResult Result)? Before { get; set; }

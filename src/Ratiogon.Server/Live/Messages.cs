@@ -31,6 +31,10 @@ public sealed class InputMessage
     [Key("construction")]
     public bool Construction { get; set; }
 
+    /// <summary>Counts the inputs of one page, so that one that is sent twice is used once; 0 where it is not counted.</summary>
+    [Key("number")]
+    public int Number { get; set; }
+
     [Key("field")]
     public string? Field { get; set; }
 

@@ -131,7 +131,14 @@ export interface InputMessage {
 /** The live link to one part. Reconnects by itself and opens the part again. */
 export class LiveLink {
   private readonly hub: signalR.HubConnection
+  /** Under this name the server keeps what was begun while the link is away. */
+  private readonly desk = globalThis.crypto?.randomUUID?.() ?? `${Date.now()}-${Math.random()}`
+  private inputs = 0
   private closed = false
+  private away = false
+  private beat: ReturnType<typeof setInterval> | undefined
+  /** Those that wait for the link to come back. */
+  private waiting: (() => void)[] = []
 
   constructor(
     private readonly part: string,
@@ -149,33 +156,69 @@ export class LiveLink {
       .withAutomaticReconnect({
         nextRetryDelayInMilliseconds: (c) => Math.min(5000, 300 * (c.previousRetryCount + 1)),
       })
-      .configureLogging(signalR.LogLevel.Error)
+      .configureLogging(signalR.LogLevel.None)
       .build()
+    this.hub.serverTimeoutInMilliseconds = 10_000
+    this.hub.keepAliveIntervalInMilliseconds = 3_000
     this.hub.on('Changed', hears.changed)
     this.hub.on('Rebuilt', hears.rebuilt)
     this.hub.on('Building', hears.building)
     this.hub.on('Share', hears.share)
-    this.hub.onreconnecting(() => hears.connected(false))
+    this.tell = (on) => {
+      if (on === !this.away) return
+      this.away = !on
+      hears.connected(on)
+    }
+    this.hub.onreconnecting(() => this.tell(false))
     this.hub.onreconnected(async () => {
-      await this.hub.invoke('Open', this.part)
-      hears.connected(true)
+      await this.hub.invoke('Resume', this.part, this.desk).catch(() => undefined)
+      this.tell(true)
+      this.waiting.splice(0).forEach((go) => go())
       hears.changed(-1)
     })
   }
 
+  private readonly tell: (on: boolean) => void
+
   async open(): Promise<void> {
     await this.hub.start()
     if (this.closed) return this.hub.stop()
-    await this.hub.invoke('Open', this.part)
+    await this.hub.invoke('Resume', this.part, this.desk)
+    this.beat = setInterval(() => void this.listen(), 800)
+  }
+
+  /** A link can be dead long before the browser says so: one that does not answer at once is told as away. */
+  private async listen(): Promise<void> {
+    if (this.hub.state !== signalR.HubConnectionState.Connected) return
+    const late = setTimeout(() => this.tell(false), 1200)
+    await this.hub.invoke('Ping').then(
+      () => this.tell(true),
+      () => undefined,
+    )
+    clearTimeout(late)
+  }
+
+  /** Does something over the link, however long that is away: it waits, and is done once more where the answer was lost. */
+  private async surely<T>(act: () => Promise<T>): Promise<T> {
+    for (;;) {
+      try {
+        return await act()
+      } catch (e) {
+        if (this.closed || this.hub.state === signalR.HubConnectionState.Connected) throw e
+        await new Promise<void>((go) => this.waiting.push(go))
+      }
+    }
   }
 
   close(): void {
     this.closed = true
+    clearInterval(this.beat)
+    this.waiting.splice(0).forEach((go) => go())
     void this.hub.stop()
   }
 
   startTool(step: string, tool: string, picks: string[]): Promise<AnswerMessage> {
-    return this.hub.invoke('StartTool', step, tool, picks)
+    return this.surely(() => this.hub.invoke('StartTool', step, tool, picks))
   }
 
   /** What could be done instead of a command that was refused. */
@@ -203,7 +246,8 @@ export class LiveLink {
   }
 
   input(message: InputMessage): Promise<AnswerMessage> {
-    return this.hub.invoke('Input', message)
+    const numbered = { ...message, number: ++this.inputs }
+    return this.surely(() => this.hub.invoke('Input', numbered))
   }
 
   /** A new form with the picks; answers are JSON. */

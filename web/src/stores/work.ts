@@ -37,6 +37,10 @@ export const useWork = defineStore('work', () => {
   const pointer = { x: 0, y: 0, reach: 1 }
   /** The sketch that waits for another plane. */
   const moving = ref<string | null>(null)
+  /** How much that changes what keys mean is still being answered: inputs other than moves, and what is done about a key. */
+  const underWay = ref(0)
+  /** Does something after the keys that were typed ahead. */
+  const after = shallowRef<(act: () => Promise<void> | void) => void>((act) => void act())
   let waiting: InputMessage | null = null
   let busy: Promise<void> = Promise.resolve()
 
@@ -122,7 +126,7 @@ export const useWork = defineStore('work', () => {
   function startTool(name: string): Promise<void> {
     const begun = busy.then(() => begin(name))
     busy = begun.catch(() => undefined)
-    return begun
+    return counted(begun)
   }
 
   async function begin(name: string): Promise<void> {
@@ -170,7 +174,13 @@ export const useWork = defineStore('work', () => {
       return busy
     }
     busy = busy.then(() => handOver(now))
-    return busy
+    return counted(busy)
+  }
+
+  /** Keys wait until this is done. */
+  function counted<T>(done: Promise<T>): Promise<T> {
+    underWay.value++
+    return done.finally(() => underWay.value--)
   }
 
   /** Sends a click; where nothing of the sketch is under it, asks about what of the model is seen there. Whether
@@ -183,7 +193,7 @@ export const useWork = defineStore('work', () => {
     busy = busy.then(() =>
       beyond && !hover.value ? seen(beyond.name, beyond.ray, now).catch(interrupted) : handOver(now),
     )
-    return busy
+    return counted(busy)
   }
 
   /** Resolves when everything sent so far has been answered. */
@@ -356,6 +366,9 @@ export const useWork = defineStore('work', () => {
   return {
     tools,
     bench,
+    underWay,
+    after,
+    counted,
     sketch,
     tool,
     answer,

@@ -16,6 +16,7 @@ const work = {
   moving: null as string | null,
   input: vi.fn(),
   click: vi.fn(),
+  after: (act: () => void) => act(),
   take: vi.fn(),
   fixQuick: vi.fn(),
   sketchOn: vi.fn(),
@@ -224,7 +225,7 @@ describe('drawing', () => {
     there.bodies = ['e/top']
     click(5, 6, { shiftKey: true })
     expect(work.click).toHaveBeenLastCalledWith(
-      { suppress: undefined, extend: true },
+      { suppress: undefined, extend: true, x: work.pointer.x, y: work.pointer.y, reach: work.pointer.reach },
       { name: 'e/top', ray: [5, 6, 100, 0, 0, -1] },
     )
     work.tool = 'tie-parallel'

@@ -106,10 +106,12 @@ export function usePointing(scene: Scene) {
     if (!locate(event)) return
     const extra = { suppress: event.altKey, extend: event.shiftKey || event.ctrlKey }
     if (dragging) return void work.input('dragEnd', extra)
+    const at = { ...work.pointer }
     // Where nothing of the sketch is there, something of the model may only look as if it met the sketch.
     const picking = work.tool === 'select' || work.tool?.startsWith('tie-')
     const name = picking && (scene.datums.near(event) || (scene.bodies?.pick(event, false) ?? ''))
-    void work.click(extra, name ? { name, ray: scene.datums.ray(event) } : null)
+    const ray = name ? scene.datums.ray(event) : []
+    work.after(() => work.click({ ...extra, ...at }, name ? { name, ray } : null))
   }
 
   function pickModel(event: PointerEvent): void {

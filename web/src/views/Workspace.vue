@@ -27,6 +27,7 @@ import SizeTable from '../workspace/SizeTable.vue'
 import StrokeCard from '../workspace/StrokeCard.vue'
 import TemperBar from '../workspace/TemperBar.vue'
 import TopBar from '../workspace/TopBar.vue'
+import { useAhead } from '../workspace/ahead'
 import { useStrokes } from '../workspace/strokes'
 
 const props = defineProps<{ id: string }>()
@@ -41,6 +42,7 @@ const prompt = ref<InstanceType<typeof PromptLine> | null>(null)
 const parameters = ref(false)
 const finding = ref(false)
 const sizes = ref(false)
+useAhead()
 const { first } = useStrokes({
   type: (text) => void typeAhead(text),
   find: () => (finding.value = true),

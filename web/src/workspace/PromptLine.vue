@@ -20,6 +20,8 @@ const fields = computed(() => (work.sketch ? (work.answer?.fields ?? []) : []))
 const ways = computed(() => (work.sketch ? (work.answer?.ways ?? []) : []))
 const stage = computed(() => fields.value.map((f) => f.name).join())
 const prompt = computed(() => {
+  if (!part.connected)
+    return 'The link to the server is away. What you do waits, and goes on when it is back.'
   if (form.answer && !work.sketch) return form.answer.prompt
   if (gauge.answer && !work.sketch) return gauge.answer.prompt
   if (work.moving) return 'Pick the plane, planar face or frame that the sketch is to lie on'
@@ -76,10 +78,21 @@ async function hand(name: string): Promise<boolean> {
   await work.input('typed', { field: name, text: texts.value[name] ?? '' })
   const refused = work.answer?.refusal != null
   if (!refused) touched.value.delete(name)
+  else await again(name)
   return !refused
 }
 
-async function enter(name: string): Promise<void> {
+/** A refused value stays in its field, ready to be typed over. */
+async function again(name: string): Promise<void> {
+  await nextTick()
+  const input = line.value?.querySelector<HTMLInputElement>(`input[data-field="${name}"]`)
+  input?.focus()
+  input?.select()
+}
+
+const enter = (name: string): Promise<void> => work.counted(entered(name))
+
+async function entered(name: string): Promise<void> {
   const before = stage.value
   const prompted = prompt.value
   const was = touched.value.has(name)
@@ -88,7 +101,22 @@ async function enter(name: string): Promise<void> {
   // Two numbers place a point and with that end the stage.
   if (was && (before === 'point' || point)) return void blur()
   if ((stage.value === before && prompt.value === prompted) || !was) await work.input('accept')
-  if (!work.answer?.refusal) blur()
+  if (!work.answer?.refusal) return blur()
+  const where = fields.value.find((f) => f.name === work.answer?.refusal?.where)
+  await again(where?.name ?? name)
+}
+
+/** Tab hands the value over and goes to the next field; between two numbers of a place it puts the comma. */
+function tab(name: string, event: KeyboardEvent): void {
+  const text = texts.value[name] ?? ''
+  if (name === 'point' && !event.shiftKey && text.trim() && !text.includes(',')) {
+    event.preventDefault()
+    const input = event.target as HTMLInputElement
+    input.value = `${text}, `
+    set(name, input.value)
+    return
+  }
+  void work.counted(hand(name))
 }
 
 function blur(): void {
@@ -96,6 +124,8 @@ function blur(): void {
 }
 
 async function escape(): Promise<void> {
+  texts.value = {}
+  touched.value = new Set()
   blur()
   await work.input('cancel')
 }
@@ -122,7 +152,7 @@ defineExpose({ focusFirst })
         :data-field="f.name"
         @input="set(f.name, ($event.target as HTMLInputElement).value)"
         @keydown.enter.prevent="enter(f.name)"
-        @keydown.tab="hand(f.name)"
+        @keydown.tab="tab(f.name, $event)"
         @keydown.esc.stop.prevent="escape"
         @focus="($event.target as HTMLInputElement).select()"
       />
