@@ -51,7 +51,7 @@ public sealed class CornerTool : SketchTool
         var made = Make(context, corner);
         if (input.Kind is not InputKind.Click)
         {
-            return Prompt(context) with { Hover = corner, Preview = made.Done ? Shown(context.Sketch, made.Value) : [] };
+            return Prompt(context) with { Hover = corner, Preview = made.Done ? Shown(context.Sketch, made.Value) : [], Note = made.Done ? Losses.Of(context.Sketch, made.Value, context.Values) : null };
         }
 
         if (!made.Done)

@@ -33,7 +33,8 @@ public abstract class CurveTool : SketchTool
                 var made = Make(context.Sketch, curve, input.At);
                 return made.Done ? answer with { Command = Edit(context, input with { Construction = false }, made.Value, $"{What} {curve}"), Hover = "" } : answer with { Refusal = made.Refusal };
             default:
-                return answer with { Hover = "", Preview = curve is null || Sketch.IsBuiltIn(curve) ? [] : Preview(context.Sketch, curve, input.At) };
+                return curve is null || Sketch.IsBuiltIn(curve) ? answer with { Hover = "" }
+                    : answer with { Hover = "", Preview = Preview(context.Sketch, curve, input.At), Note = Make(context.Sketch, curve, input.At) is { Done: true } would ? Losses.Of(context.Sketch, would.Value, context.Values) : null };
         }
     }
 }

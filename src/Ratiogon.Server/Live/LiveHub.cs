@@ -120,7 +120,17 @@ public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
             return new AnswerMessage { Leave = true };
         }
 
-        var answer = active.Tool.Handle(active.Context, input);
+        ToolAnswer answer;
+        try
+        {
+            answer = active.Tool.Handle(active.Context, input);
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            LogDefect(Context.GetHttpContext()!.RequestServices.GetRequiredService<ILogger<LiveHub>>(), e, active.Tool.GetType().Name);
+            answer = new ToolAnswer { Prompt = "Take the tool up again", Refusal = new Core.Refusal(PartCommand.Defect, $"Something went wrong inside, and nothing was changed: {e.GetType().Name}, {e.Message}") };
+        }
+
         if (answer.Command is null)
         {
             return AnswerMessage.Of(answer, session.Stored.Revision);
@@ -272,6 +282,9 @@ public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
         var pasted = Clipping.Paste(sketch.Sketch, cut, new Similarity(Vec2.Zero, new Vec2(x, y) - first.At, 0, 1));
         return pasted.Done ? Json<PartCommand>(new EditSketch(step, pasted.Value, "paste")) : null;
     }
+
+    [LoggerMessage(LogLevel.Error, "The tool {Tool} failed")]
+    private static partial void LogDefect(ILogger log, Exception defect, string tool);
 
     private static WayOutMessage[] Outs(IPartSession session, PartCommand command, Core.Refusal refusal) =>
         [.. Core.Tools.WaysOut.Of(session.Present, command, refusal).Select(w => new WayOutMessage(w.Words, Json<PartCommand>(w.Command), Curves(w.After)))];

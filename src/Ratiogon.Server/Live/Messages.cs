@@ -102,6 +102,10 @@ public sealed record AnswerMessage
     [Key("inferred")]
     public string[] Inferred { get; init; } = [];
 
+    /// <summary>What the user should know of what would be done or is done; null where there is nothing to say.</summary>
+    [Key("note")]
+    public string? Note { get; init; }
+
     [Key("fields")]
     public FieldMessage[] Fields { get; init; } = [];
 
@@ -141,6 +145,7 @@ public sealed record AnswerMessage
         Preview = [.. answer.Preview.Select(CurveMessage.Of)],
         Snap = answer.Snap is { } s ? new SnapMessage(s.Kind, [s.At.X, s.At.Y], s.Entity, [.. s.Guides.SelectMany(g => new[] { g.X, g.Y })]) : null,
         Inferred = [.. answer.Inferred],
+        Note = answer.Note,
         Fields = [.. answer.Fields.Select(f => new FieldMessage(f.Name, f.Label, f.Text, f.Typed))],
         Refusal = RefusalMessage.Of(answer.Refusal),
         Ways = [.. answer.Ways.Select(w => new WayMessage(w.Name, w.Label))],

@@ -128,6 +128,9 @@ internal sealed partial class PartSession : IPartSession
             account, kind, () => (entry!.Words, entry.Revision), expected);
     }
 
+    [LoggerMessage(LogLevel.Error, "Part {Part}: '{Words}' met a defect. {Report}")]
+    private static partial void LogDefect(ILogger log, Guid part, string words, string report);
+
     private async Task<Outcome<StoredPart>> ChangeAsync(Func<Part, Task<Outcome<Part>>> change, Guid account, EditKind kind, Func<(string Words, long? Of)> about, long? expected)
     {
         await turn.WaitAsync();
@@ -141,6 +144,11 @@ internal sealed partial class PartSession : IPartSession
             var next = await change(Present);
             if (!next.Done)
             {
+                if (next.Refusal!.Code == PartCommand.Defect)
+                {
+                    LogDefect(log, Id, about().Words, next.Refusal.Message);
+                }
+
                 return next.Refusal!;
             }
 

@@ -45,6 +45,8 @@ export interface AnswerMessage {
   preview: CurveMessage[]
   snap: { kind: string; at: number[]; entity: string; guides: number[] } | null
   inferred: string[]
+  /** What the user should know of what would be done or is done. */
+  note: string | null
   fields: FieldMessage[]
   refusal: RefusalMessage | null
   outs: WayOutMessage[]

@@ -33,7 +33,9 @@ async function hand(name: string): Promise<void> {
 
 async function enter(name: string, event: Event): Promise<void> {
   await hand(name)
-  if (await datum.accept()) (event.target as HTMLElement).blur()
+  const field = event.target as HTMLInputElement
+  if (await datum.accept()) field.blur()
+  else field.select()
 }
 
 async function place(event: Event): Promise<void> {

@@ -181,6 +181,14 @@ defineExpose({ focusFirst })
       data-testid="inferred"
       >{{ work.answer.inferred.join(', ') }}</span
     >
+    <span
+      v-if="work.answer?.note && work.sketch"
+      class="max-w-[420px] truncate text-alert"
+      role="status"
+      :title="work.answer.note"
+      data-testid="note"
+      >{{ work.answer.note }}</span
+    >
     <WaysOut />
     <div
       v-if="work.apart && work.sketch"

@@ -10,7 +10,7 @@ public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edi
 {
     public override string Words => What;
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         if (part.Find(Step) is not SketchStep)
         {

@@ -32,8 +32,26 @@ namespace Ratiogon.Core.Parts.Commands;
 [JsonDerivedType(typeof(PlaceSketch), "place-sketch")]
 public abstract record PartCommand
 {
-    /// <summary>The new part, or why not. Never changes anything else.</summary>
-    public abstract Outcome<Part> Apply(Part part);
+    /// <summary>The code of a refusal that only a defect of the program brings about.</summary>
+    public const string Defect = "defect";
+
+    /// <summary>The new part, or why not. Never changes anything else, and never throws: a defect becomes a refusal that reports it.</summary>
+    public Outcome<Part> Apply(Part part)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        try
+        {
+            return Make(part).Then(after => NameUse.Spoiled(part, after) is { } wrong ? wrong : (Outcome<Part>)after);
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            var at = e.StackTrace?.Split('\n').Select(l => l.Trim()).FirstOrDefault(l => l.Contains(nameof(Ratiogon), StringComparison.Ordinal));
+            return new Refusal(Defect, $"Something went wrong inside, and nothing was changed: {e.GetType().Name}, {e.Message} ({at})");
+        }
+    }
+
+    /// <summary>The new part, or why not, as this command makes it.</summary>
+    protected abstract Outcome<Part> Make(Part part);
 
     /// <summary>What it does, in a few words, for the undo button.</summary>
     public abstract string Words { get; }

@@ -7,7 +7,7 @@ public sealed record RenamePart(string Name) : PartCommand
 {
     public override string Words => $"rename to {Name}";
 
-    public override Outcome<Part> Apply(Part part) => Part.CheckName(Name) is { } wrong ? wrong : part with { Name = Name.Trim() };
+    protected override Outcome<Part> Make(Part part) => Part.CheckName(Name) is { } wrong ? wrong : part with { Name = Name.Trim() };
 }
 
 /// <summary>Chooses the unit lengths are shown and typed in. Nothing in the part changes size.</summary>
@@ -15,7 +15,7 @@ public sealed record SetUnits(LengthUnit Units) : PartCommand
 {
     public override string Words => "change the display unit";
 
-    public override Outcome<Part> Apply(Part part) => part with { Units = Units };
+    protected override Outcome<Part> Make(Part part) => part with { Units = Units };
 }
 
 /// <summary>Chooses what the part is made of.</summary>
@@ -26,7 +26,7 @@ public sealed record SetMaterial(string Name, double Density) : PartCommand
 
     public override string Words => $"make it of {Name}";
 
-    public override Outcome<Part> Apply(Part part) =>
+    protected override Outcome<Part> Make(Part part) =>
         new Material(Name, Density) { Colour = Colour } is var material && material.Check() is { } wrong ? wrong : part with { Material = material with { Name = Name.Trim() } };
 }
 
@@ -35,7 +35,7 @@ public sealed record SetParameter(string Name, string Value, string Note = "") :
 {
     public override string Words => $"set {Name} to {Value}";
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         if (Parameter.CheckName(Name) is { } badName)
         {
@@ -58,7 +58,7 @@ public sealed record RemoveParameter(string Name) : PartCommand
 {
     public override string Words => $"remove parameter {Name}";
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         var parameter = part.Parameters.FirstOrDefault(p => p.Name == Name);
         if (parameter is null)

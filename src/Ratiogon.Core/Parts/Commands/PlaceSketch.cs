@@ -12,7 +12,7 @@ public sealed record PlaceSketch(string Step, string On, string? Turn = null, st
 {
     public override string Words => $"place {Step} on {On}";
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         if (part.Find(Step) is not SketchStep step)
         {

@@ -8,7 +8,7 @@ public sealed record SetLimits(string Step, string? Least, string? Most) : PartC
 {
     public override string Words => $"limits of {Step}";
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         if (part.Find(Step) is not ReadingStep reading || ReadingCatalog.Find(reading.What) is not { Kind: var kind })
         {

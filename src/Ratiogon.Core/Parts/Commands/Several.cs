@@ -9,7 +9,7 @@ public sealed record Several(ImmutableArray<PartCommand> Commands, string What) 
 
     public override string Words => What;
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         if (Commands.IsDefaultOrEmpty || Commands.Length > Most)
         {

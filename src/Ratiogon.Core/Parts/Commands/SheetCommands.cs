@@ -9,7 +9,7 @@ public sealed record DuplicateStep(string Step) : PartCommand
 {
     public override string Words => $"duplicate {Step}";
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         if (part.Find(Step) is not { } step)
         {
@@ -37,7 +37,7 @@ public sealed record MendReference(string Step, string Lost, string Instead) : P
 {
     public override string Words => $"mend {Step}";
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         if (part.Find(Step) is not { } step)
         {
@@ -99,7 +99,7 @@ public sealed record GroupSteps(ImmutableArray<string> Steps, string? Group) : P
 {
     public override string Words => Group is null ? "take out of the group" : $"group {Group}";
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         if (Group is not null && Part.CheckName(Group) is { } wrong)
         {
@@ -122,7 +122,7 @@ public sealed record KeepMaterial(Material Material) : PartCommand
 
     public override string Words => $"keep material {Material.Name}";
 
-    public override Outcome<Part> Apply(Part part) =>
+    protected override Outcome<Part> Make(Part part) =>
         Material.Check() is { } wrong ? wrong
         : part.Materials.Length >= Most ? new Refusal("material.too-many", $"A part keeps {Most} materials of its own at most.")
         : part with { Materials = [.. part.Materials.Where(m => m.Name != Material.Name).Append(Material).OrderBy(m => m.Name, StringComparer.OrdinalIgnoreCase)] };
@@ -133,6 +133,6 @@ public sealed record DropMaterial(string Name) : PartCommand
 {
     public override string Words => $"drop material {Name}";
 
-    public override Outcome<Part> Apply(Part part) => part.Materials.Any(m => m.Name == Name) ? part with { Materials = [.. part.Materials.Where(m => m.Name != Name)] }
+    protected override Outcome<Part> Make(Part part) => part.Materials.Any(m => m.Name == Name) ? part with { Materials = [.. part.Materials.Where(m => m.Name != Name)] }
         : new Refusal("material.unknown", $"There is no material '{Ids.Shorten(Name)}' in the part's own list.", "name");
 }

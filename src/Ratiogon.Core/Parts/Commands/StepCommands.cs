@@ -12,7 +12,7 @@ public sealed record AddStep(Step Step) : PartCommand
 
     public override string Words => $"add {Step.Kind} {Step.Name}";
 
-    public override Outcome<Part> Apply(Part part) => Naming.Of(part, Step).Then(n => (this with { Step = n.Step }).Added(n.Part));
+    protected override Outcome<Part> Make(Part part) => Naming.Of(part, Step).Then(n => (this with { Step = n.Step }).Added(n.Part));
 
     private Outcome<Part> Added(Part part)
     {
@@ -54,7 +54,7 @@ public sealed record ReplaceStep(Step Step) : PartCommand
 {
     public override string Words => $"change {Step.Name}";
 
-    public override Outcome<Part> Apply(Part part) => Naming.Of(part, Step).Then(n => (this with { Step = n.Step }).Replaced(n.Part));
+    protected override Outcome<Part> Make(Part part) => Naming.Of(part, Step).Then(n => (this with { Step = n.Step }).Replaced(n.Part));
 
     private Outcome<Part> Replaced(Part part)
     {
@@ -79,7 +79,7 @@ public sealed record RemoveStep(string Step, bool Anyway = false) : PartCommand
 {
     public override string Words => $"remove {Step}";
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         if (part.Find(Step) is not { } step)
         {
@@ -97,10 +97,31 @@ public sealed record RenameStep(string Step, string Name) : PartCommand
 {
     public override string Words => $"rename to {Name}";
 
-    public override Outcome<Part> Apply(Part part) =>
+    protected override Outcome<Part> Make(Part part) =>
         part.Find(Step) is not { } step ? NoStep(Step)
         : Part.CheckName(Name) is { } wrong ? wrong
+        : step is ReadingStep { Named: true } reading ? Followed(part, reading)
         : part.With(step with { Name = Name.Trim() });
+
+    /// <summary>The formulas that use a reading follow its name.</summary>
+    private Outcome<Part> Followed(Part part, ReadingStep reading)
+    {
+        var (name, users) = (Name.Trim(), part.Steps.Where(s => s.NamesUsed().Contains(reading.Name)).ToList());
+        if (users.Count > 0 && Parameter.CheckName(name) is { } unusable)
+        {
+            return unusable with { Message = $"{unusable.Message} '{reading.Name}' is used in formulas of {string.Join(", ", users.Select(u => $"step {u.Number} {u.Name}"))}.", Where = "name" };
+        }
+
+        var renamed = part.With(reading with { Name = name });
+        foreach (var user in users)
+        {
+            renamed = renamed.With(user.Sizes.Where(z => Formula.Parse(z.Formula) is { Done: true } f && f.Value.Names.Contains(reading.Name))
+                .Aggregate(renamed.Find(user.Id)!, (step, z) => step.WithSize(z.Field, FormulaNames.Renamed(z.Formula, reading.Name, name))));
+        }
+
+        // Its value is known by the new name until the next rebuild tells.
+        return renamed with { Readings = part.Readings.TryGetValue(reading.Name, out var value) ? part.Readings.Remove(reading.Name).SetItem(name, value) : part.Readings };
+    }
 }
 
 /// <summary>Leaves a step out of the build, or takes it back in.</summary>
@@ -108,7 +129,7 @@ public sealed record SuppressStep(string Step, bool Suppressed) : PartCommand
 {
     public override string Words => Suppressed ? $"suppress {Step}" : $"build {Step} again";
 
-    public override Outcome<Part> Apply(Part part) => part.Find(Step) is { } step ? part.With(step with { Suppressed = Suppressed }) : NoStep(Step);
+    protected override Outcome<Part> Make(Part part) => part.Find(Step) is { } step ? part.With(step with { Suppressed = Suppressed }) : NoStep(Step);
 }
 
 /// <summary>Draws a step or not.</summary>
@@ -116,7 +137,7 @@ public sealed record ShowStep(string Step, bool Shown) : PartCommand
 {
     public override string Words => Shown ? $"show {Step}" : $"hide {Step}";
 
-    public override Outcome<Part> Apply(Part part) => part.Find(Step) is { } step ? part.With(step with { Hidden = !Shown }) : NoStep(Step);
+    protected override Outcome<Part> Make(Part part) => part.Find(Step) is { } step ? part.With(step with { Hidden = !Shown }) : NoStep(Step);
 }
 
 /// <summary>Draws all steps of a kind, or none.</summary>
@@ -124,7 +145,7 @@ public sealed record ShowKind(string Kind, bool Shown) : PartCommand
 {
     public override string Words => Shown ? $"show every {Kind}" : $"hide every {Kind}";
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         var of = part.Steps.Where(s => s.Kind == Kind).ToList();
         return of.Count == 0 ? new Refusal("step.no-kind", $"There is no {Ids.Shorten(Kind)} in the part.", "kind") : part with { Steps = [.. part.Steps.Select(s => s.Kind == Kind ? s with { Hidden = !Shown } : s)] };
@@ -138,7 +159,7 @@ public sealed record MoveStep(string Step, string? After) : PartCommand
 {
     public override string Words => $"move {Step}";
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         if (part.Find(Step) is not { } step)
         {
@@ -173,7 +194,7 @@ public sealed record SetStopLine(int? Below) : PartCommand
 {
     public override string Words => "move the stop line";
 
-    public override Outcome<Part> Apply(Part part) => part with { StopLine = Below is { } line && part.Steps.Any(s => s.Number > line) ? Math.Max(0, line) : null };
+    protected override Outcome<Part> Make(Part part) => part with { StopLine = Below is { } line && part.Steps.Any(s => s.Number > line) ? Math.Max(0, line) : null };
 }
 
 /// <summary>Gives one size of a step another formula: a dimension of a sketch by its id, the length of an extrude.</summary>
@@ -181,7 +202,7 @@ public sealed record SetSize(string Step, string Field, string Value) : PartComm
 {
     public override string Words => $"set {Field} of {Step} to {Value}";
 
-    public override Outcome<Part> Apply(Part part)
+    protected override Outcome<Part> Make(Part part)
     {
         if (part.Find(Step) is not { } step)
         {

@@ -7,7 +7,7 @@ public sealed record TakeIntoSketch(string Step, SketchEdit Edit, SketchCopy Cop
 {
     public override string Words => $"take {Copy.Of} into the sketch";
 
-    public override Outcome<Part> Apply(Part part) => new EditSketch(Step, Edit, Words).Apply(part).Then<Part>(edited =>
+    protected override Outcome<Part> Make(Part part) => new EditSketch(Step, Edit, Words).Apply(part).Then<Part>(edited =>
     {
         var step = (SketchStep)edited.Find(Step)!;
         var taken = step with { Copies = step.Copies.Add(Copy) };

@@ -122,14 +122,7 @@ public static class Corners
     {
         var sketch = draft.Sketch;
         var now = Renaming.WithPoints(curve, p => p == corner ? end : p);
-        var about = sketch.Constraints.Where(c => c.Of.Contains(curve.Id) && c.Kind is "equal" or "midpoint" or "symmetric" && !IsAxis(sketch, c, curve.Id)).Select(c => c.Id).ToHashSet(StringComparer.Ordinal);
-        if (curve is LineEntity line && about.Count > 0)
-        {
-            // Rules about the whole side go to a construction line from corner to corner.
-            var whole = draft.NewId("l");
-            draft.Add(new LineEntity(whole, line.From, line.To) { Construction = true });
-            draft.Retie(about, c => c with { Of = c.Of.Replace(curve.Id, whole) });
-        }
+        Reshaping.Whole(draft, curve);
 
         // A size of the whole line is one between its old ends.
         var other = curve is LineEntity l ? (l.From == corner ? l.To : l.From) : null;
@@ -139,9 +132,6 @@ public static class Corners
             Size = e.Size.AddRange(sketch.Dimensions.Where(d => curve is LineEntity && d.Of.Length == 1 && d.Of[0] == curve.Id).Select(d => d with { Of = [other!, corner] })),
         });
     }
-
-    private static bool IsAxis(Sketch sketch, SketchConstraint constraint, string line) =>
-        constraint.Kind == "symmetric" && Symmetric.Axis([.. constraint.Of.Select(o => sketch.Find(o)!)])?.Id == line;
 
     private static void Keep(Draft draft, string corner, SketchEntity a, SketchEntity b)
     {

@@ -19,7 +19,8 @@ internal static class Reshaping
         var cut = lost.Except(rest?.Points ?? []).ToList();
         draft.Change(e => e with { Replace = e.Replace.Add(now) });
         var remove = ImmutableArray.CreateBuilder<string>();
-        foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id)))
+        var whole = lost.All(p => rest?.Points.Contains(p) == true || UsedElsewhere(sketch, p, old.Id, [.. sketch.Constraints], null)) ? Whole(draft, old) : [];
+        foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id) && !whole.Contains(c.Id)))
         {
             if (Judge(sketch, constraint, old, now) is not { } other)
             {
@@ -67,6 +68,24 @@ internal static class Reshaping
         }
 
         draft.Change(e => e with { Remove = e.Remove.AddRange(remove) });
+    }
+
+    /// <summary>Rules about a whole line go to a construction line from end to end, where both ends stay: equal, middle, symmetric.</summary>
+    /// <returns>The ids of those that went.</returns>
+    internal static HashSet<string> Whole(Draft draft, SketchEntity old)
+    {
+        var sketch = draft.Sketch;
+        var about = sketch.Constraints.Where(c => c.Kind is "equal" or "midpoint" or "symmetric" && c.Of.Contains(old.Id)
+            && !(c.Kind == "symmetric" && Symmetric.Axis([.. c.Of.Select(o => sketch.Find(o)!)])?.Id == old.Id)).Select(c => c.Id).ToHashSet(StringComparer.Ordinal);
+        if (old is not LineEntity line || about.Count == 0)
+        {
+            return [];
+        }
+
+        var whole = draft.NewId("l");
+        draft.Add(new LineEntity(whole, line.From, line.To) { Construction = true });
+        draft.Retie(about, c => c with { Of = c.Of.Replace(old.Id, whole) });
+        return about;
     }
 
     /// <summary>The constraint as it goes on, or null where it makes no sense any more.</summary>

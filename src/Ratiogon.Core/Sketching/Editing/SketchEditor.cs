@@ -230,7 +230,8 @@ public static class SketchEditor
         var far = moved.Done ? moved.Value.Entities.OfType<Sketching.PointEntity>().Select(p => (p.Id, By: drawn.Find(p.Id) is Sketching.PointEntity was ? was.At.DistanceTo(p.At) : 0)).MaxBy(p => p.By) : default;
         return new Refusal("sketch.would-move", far.By > Tolerances.SmallestSize
             ? $"{what} does not fit beside what is there: {far.Id} would have to move by {far.By:0.###} mm. Draw it apart, and tie it afterwards."
-            : $"{what} does not fit beside what is there. Draw it apart, and tie it afterwards.") { Where = rule?.Id ?? "", Involved = far.Id is null ? [] : [far.Id] };
+            : $"{what} does not fit beside what is there. Draw it apart, and tie it afterwards.")
+        { Where = rule?.Id ?? "", Involved = far.Id is null ? [] : [far.Id] };
     }
 
     private static Refusal Refused(Sketch sketch, Owner rule, Finding finding)

@@ -155,7 +155,8 @@ public static class DatumBench
         var resolved = model.Resolve(draft.Makes, draft.Conditions);
         if (!resolved.Done)
         {
-            return blank with { Refusal = resolved.Refusal, Prompt = resolved.Refusal!.Message };
+            // What was typed stays to be typed over.
+            return blank with { Refusal = resolved.Refusal, Prompt = resolved.Refusal!.Message, Fields = views.Any(v => v.Of.Any(p => p.Lost)) ? [] : Fields(model, draft) };
         }
 
         var determined = DatumSolver.Solve(draft.Makes, resolved.Value);
@@ -210,7 +211,7 @@ public static class DatumBench
         {
             var text = draft.Conditions[f.Condition].Values[f.Value];
             var value = Formula.Parse(text).Then(p => p.Evaluate(model.Values.Of));
-            var handle = Handle.Of(model, draft, f.Name);
+            var handle = value.Done ? Handle.Of(model, draft, f.Name) : null;
             fields.Add(new FieldView(f.Name, text, value.Done ? Units.Show(value.Value, model.Part.Units, 4) : "?", handle?.Grip, handle?.Way ?? Vec3.Zero));
         }
 
