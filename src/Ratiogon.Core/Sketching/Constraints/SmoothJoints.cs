@@ -6,7 +6,10 @@ internal sealed class SmoothJoints
 {
     private readonly Sketch sketch;
     private readonly HashSet<(string, string)> tangent = [];
-    private readonly Dictionary<string, int> straight = new(StringComparer.Ordinal);
+
+    /// <summary>Lines in one direction; and curves that are pieces of one line or circle.</summary>
+    private readonly Dictionary<string, int> directions = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, int> carriers = new(StringComparer.Ordinal);
     private readonly Dictionary<string, List<string>> originals = new(StringComparer.Ordinal);
 
     public SmoothJoints(Sketch sketch)
@@ -26,10 +29,10 @@ internal sealed class SmoothJoints
 
                     break;
                 case "collinear":
-                    Align(of);
+                    Carry(of);
                     break;
                 case "horizontal" or "vertical" when of.Length == 1:
-                    Align([of[0], constraint.Kind]);
+                    Join(directions, [of[0], constraint.Kind]);
                     break;
                 case "mirror-image":
                     for (var i = 1; i + 1 < of.Length; i += 2)
@@ -60,14 +63,14 @@ internal sealed class SmoothJoints
     public bool Hold(string a, string b) => Hold(a, b, 0);
 
     private bool Hold(string a, string b, int depth) =>
-        a == b || tangent.Contains((a, b)) || (straight.TryGetValue(a, out var s) && straight.TryGetValue(b, out var t) && s == t)
+        a == b || Same(directions, a, b) || Same(carriers, a, b) || tangent.Contains((a, b)) || Pieces(a).Any(p => Pieces(b).Any(q => tangent.Contains((p, q))))
         || (depth < sketch.Entities.Length && originals.TryGetValue(a, out var of) && originals.TryGetValue(b, out var with) && of.Exists(p => with.Exists(q => Hold(p, q, depth + 1))));
 
     /// <summary>A line lies on another where both of its ends do; arcs of one circle where their centre is one.</summary>
     private void AlignByPoints()
     {
-        var carriers = new Dictionary<string, HashSet<string>>(StringComparer.Ordinal);
-        void On(string point, string line) => (carriers.TryGetValue(point, out var lines) ? lines : carriers[point] = new(StringComparer.Ordinal)).Add(line);
+        var through = new Dictionary<string, HashSet<string>>(StringComparer.Ordinal);
+        void On(string point, string line) => (through.TryGetValue(point, out var lines) ? lines : through[point] = new(StringComparer.Ordinal)).Add(line);
         foreach (var line in sketch.Entities.OfType<LineEntity>())
         {
             On(line.From, line.Id);
@@ -84,9 +87,9 @@ internal sealed class SmoothJoints
 
         foreach (var line in sketch.Entities.OfType<LineEntity>())
         {
-            foreach (var other in carriers[line.From].Intersect(carriers[line.To]).Where(l => l != line.Id))
+            foreach (var other in through[line.From].Intersect(through[line.To]).Where(l => l != line.Id))
             {
-                Align([line.Id, other]);
+                Carry([line.Id, other]);
             }
         }
 
@@ -96,22 +99,32 @@ internal sealed class SmoothJoints
             {
                 foreach (var b in group.Where(b => b != a && a.Points.Skip(1).Intersect(b.Points.Skip(1)).Any()))
                 {
-                    tangent.Add((a.Id, b.Id));
+                    Carry([a.Id, b.Id]);
                 }
             }
         }
     }
 
+    /// <summary>The curves that lie on the same line or circle as one, itself among them.</summary>
+    private IEnumerable<string> Pieces(string curve) => carriers.TryGetValue(curve, out var group) ? carriers.Where(c => c.Value == group).Select(c => c.Key) : [curve];
+
+    private static bool Same(Dictionary<string, int> groups, string a, string b) => groups.TryGetValue(a, out var s) && groups.TryGetValue(b, out var t) && s == t;
+
     private void Follows(string copy, string of) => (originals.TryGetValue(copy, out var list) ? list : originals[copy] = []).Add(of);
 
-    /// <summary>Lines on one line, or in one direction.</summary>
-    private void Align(IReadOnlyList<string> lines)
+    private void Carry(IReadOnlyList<string> curves)
     {
-        var groups = lines.Where(straight.ContainsKey).Select(l => straight[l]).Distinct().ToList();
-        var group = groups.Count > 0 ? groups[0] : straight.Count;
-        foreach (var line in straight.Where(l => groups.Contains(l.Value)).Select(l => l.Key).Concat(lines).ToList())
+        Join(carriers, curves);
+        Join(directions, curves);
+    }
+
+    private static void Join(Dictionary<string, int> groups, IReadOnlyList<string> curves)
+    {
+        var known = curves.Where(groups.ContainsKey).Select(c => groups[c]).Distinct().ToList();
+        var group = known.Count > 0 ? known[0] : groups.Count;
+        foreach (var curve in groups.Where(g => known.Contains(g.Value)).Select(g => g.Key).Concat(curves).ToList())
         {
-            straight[line] = group;
+            groups[curve] = group;
         }
     }
 }
