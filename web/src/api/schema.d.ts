@@ -792,6 +792,7 @@ export interface components {
             columns?: number;
             /** Format: double */
             step?: number;
+            out?: number[];
         };
         SketchCopy: {
             how: components["schemas"]["CopyHow"];
