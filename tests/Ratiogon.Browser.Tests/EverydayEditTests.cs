@@ -17,8 +17,7 @@ public class EverydayEditTests(ServerFixture fixture) : SketcherTest(fixture)
         {"id":"e","kind":"equal","of":["r1.bottom","r1.right"]}
         """;
 
-    private int Curves(string kind) => int.Parse(B.Driver.ExecuteAsyncScript(
-        "const [kind, done] = arguments; fetch('/api/parts/' + location.pathname.split('/').pop()).then(r => r.json()).then(p => done(String(p.steps.at(-1).sketch.entities.filter(e => e.kind === kind && !e.construction).length)))", kind)!.ToString()!);
+    private int Curves(string kind) => Kept<int>("all.filter(e => e.kind === given && !e.construction).length", kind);
 
     [Fact]
     public void A_corner_of_a_square_is_rounded()

@@ -7,8 +7,7 @@ namespace Ratiogon.Browser.Tests;
 public class JudgementTests(ServerFixture fixture) : SketcherTest(fixture)
 {
     /// <summary>Where a point of the last step is, as kept.</summary>
-    private double[] Kept(string point) => System.Text.Json.JsonSerializer.Deserialize<double[]>(B.Driver.ExecuteAsyncScript(
-        "const [id, done] = arguments; fetch('/api/parts/' + location.pathname.split('/').pop()).then(r => r.json()).then(p => done(JSON.stringify(p.steps.at(-1).sketch.entities.find(e => e.id === id).numbers)))", point)!.ToString()!)!;
+    private double[] Kept(string point) => Kept<double[]>("all.find(e => e.id === given).numbers", point);
 
     [Fact]
     public void Equal_cranks_are_said_to_move_at_these_sizes_only()

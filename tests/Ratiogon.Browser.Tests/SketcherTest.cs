@@ -95,6 +95,13 @@ public abstract class SketcherTest(ServerFixture fixture) : BrowserTest(fixture,
         B.Until(() => !B.Has("[data-testid=temper-bar]"), "an empty sketch");
     }
 
+    /// <summary>What a script makes of the entities of the last step's sketch, as kept; it answers JSON.</summary>
+    /// <param name="script">An expression of <c>all</c>, the entities, and <c>given</c>.</param>
+    /// <param name="given">What it is given.</param>
+    protected T Kept<T>(string script, string given = "") => System.Text.Json.JsonSerializer.Deserialize<T>(B.Driver.ExecuteAsyncScript(
+        $"const [given, done] = arguments; fetch('/api/parts/' + location.pathname.split('/').pop()).then(r => r.json()).then(p => {{ const all = p.steps.at(-1).sketch.entities; done(JSON.stringify({script})) }})",
+        given)!.ToString()!)!;
+
     protected void Leave() => B.Type(Keys.Escape);
 
     /// <summary>Nothing went wrong in the browser; a refused command is an answer, not an error.</summary>

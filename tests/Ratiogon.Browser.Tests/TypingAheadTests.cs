@@ -1,5 +1,3 @@
-using System.Globalization;
-using System.Text.Json;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
 
@@ -14,9 +12,8 @@ public class TypingAheadTests(ServerFixture fixture) : SketcherTest(fixture)
     private void Open() => OpenSketch("""{"kind":"point","id":"z","at":[60,60]},{"kind":"point","id":"y","at":[-60,-60]}""", """{"id":"f","kind":"fixed","of":["z","y"]}""");
 
     /// <summary>The places of the points of the sketch, as kept.</summary>
-    private List<(double X, double Y)> Kept() => [.. JsonSerializer.Deserialize<double[][]>(B.Driver.ExecuteAsyncScript(
-        "const done = arguments[0]; fetch('/api/parts/' + location.pathname.split('/').pop()).then(r => r.json()).then(p => done(JSON.stringify(p.steps.at(-1).sketch.entities.filter(e => e.kind === 'point' && !['y', 'z'].includes(e.id)).map(e => e.numbers))))")!.ToString()!)!
-        .Select(n => (Math.Round(n[0], 9), Math.Round(n[1], 9)))];
+    private List<(double X, double Y)> Kept() =>
+        [.. Kept<double[][]>("all.filter(e => e.kind === 'point' && !['y', 'z'].includes(e.id)).map(e => e.numbers)").Select(n => (Math.Round(n[0], 9), Math.Round(n[1], 9)))];
 
     /// <summary>Everything that the page sends over the live link comes later.</summary>
     private void Slow(int milliseconds) => B.Driver.ExecuteScript(

@@ -17,15 +17,7 @@ internal static class Boundness
     public static double[] Weights(SystemWriter writer, IReadOnlySet<Owner> fresh, IReadOnlySet<string>? held)
     {
         var sketch = writer.Sketch;
-        var numbers = new Dictionary<string, int>(sketch.Entities.Length, StringComparer.Ordinal);
-        foreach (var entity in sketch.Entities)
-        {
-            numbers[entity.Id] = numbers.Count;
-        }
-
-        var sets = new DisjointSets(numbers.Count);
-        int Group(string id) => sets.Of(numbers[id]);
-        void Join(string a, string b) => sets.Join(numbers[a], numbers[b]);
+        var sets = new NamedSets();
         var rules = new List<string>();
         var grounded = new List<string>();
         foreach (var entity in sketch.Entities)
@@ -38,7 +30,7 @@ internal static class Boundness
                 }
                 else
                 {
-                    Join(entity.Id, point);
+                    sets.Join(entity.Id, point);
                 }
             }
         }
@@ -47,7 +39,7 @@ internal static class Boundness
             .Concat(sketch.Dimensions.Where(d => d.Driving && !fresh.Contains(new Owner(OwnerKind.Dimension, d.Id))).Select(d => (d.Kind, d.Of))))
         {
             var own = of.Where(o => !Sketch.IsBuiltIn(o)).ToList();
-            own.Skip(1).ToList().ForEach(o => Join(own[0], o));
+            sets.Join(own);
             if (own.Count > 0)
             {
                 rules.Add(own[0]);
@@ -59,10 +51,10 @@ internal static class Boundness
         }
 
         var weights = writer.Weights.ToArray();
-        var weightOf = Groups(sketch, Group, rules, grounded);
+        var weightOf = Groups(sketch, sets.Of, rules, grounded);
         foreach (var entity in sketch.Entities)
         {
-            var weight = held?.Contains(entity.Id) == true ? Most : weightOf[Group(entity.Id)];
+            var weight = held?.Contains(entity.Id) == true ? Most : weightOf[sets.Of(entity.Id)];
             foreach (var raw in writer.OwnOf(entity))
             {
                 weights[raw] *= weight;
@@ -72,12 +64,12 @@ internal static class Boundness
         return weights;
     }
 
-    private static Dictionary<int, double> Groups(Sketch sketch, Func<string, int> find, List<string> rules, List<string> grounded)
+    private static Dictionary<string, double> Groups(Sketch sketch, Func<string, string> find, List<string> rules, List<string> grounded)
     {
         var count = rules.GroupBy(find).ToDictionary(g => g.Key, g => g.Count());
         var hung = grounded.Select(find).ToHashSet();
-        var boxes = new Dictionary<int, Box>();
-        void Hold(int group, Vec2 p, double r) => boxes[group] = boxes.TryGetValue(group, out var b)
+        var boxes = new Dictionary<string, Box>(StringComparer.Ordinal);
+        void Hold(string group, Vec2 p, double r) => boxes[group] = boxes.TryGetValue(group, out var b)
             ? new(Math.Min(b.Left, p.X - r), Math.Min(b.Bottom, p.Y - r), Math.Max(b.Right, p.X + r), Math.Max(b.Top, p.Y + r))
             : new(p.X - r, p.Y - r, p.X + r, p.Y + r);
         foreach (var entity in sketch.Entities)

@@ -9,7 +9,7 @@ namespace Ratiogon.Core.Solving;
 /// </summary>
 internal sealed class Contacts
 {
-    private readonly Dictionary<string, string> parent = new(StringComparer.Ordinal);
+    private readonly NamedSets one = new();
     private readonly HashSet<string> pinned = new(StringComparer.Ordinal);
     private readonly HashSet<string> copies = new(StringComparer.Ordinal);
     private readonly HashSet<(string Arc, string End)> implied = [];
@@ -17,7 +17,6 @@ internal sealed class Contacts
     private readonly Dictionary<string, List<string>> capsOf = new(StringComparer.Ordinal);
     private readonly HashSet<string> evenly = new(StringComparer.Ordinal);
     private readonly Dictionary<string, List<string>> on = new(StringComparer.Ordinal);
-
     private readonly Lazy<SmoothJoints> smooth;
 
     public Contacts(Sketch sketch)
@@ -30,7 +29,7 @@ internal sealed class Contacts
             {
                 foreach (var other in of.Skip(1))
                 {
-                    parent[Root(PointOf(other))] = Root(PointOf(of[0]));
+                    one.Join(PointOf(other), PointOf(of[0]));
                 }
             }
         }
@@ -123,15 +122,7 @@ internal sealed class Contacts
     public bool IsOn(string point, SketchEntity curve) => Known(curve).Any(k => Root(k) == Root(point));
 
     /// <summary>One name for all points that are one.</summary>
-    public string Root(string point)
-    {
-        while (parent.TryGetValue(point, out var next) && next != point)
-        {
-            point = next;
-        }
-
-        return point;
-    }
+    public string Root(string point) => one.Of(point);
 
     /// <summary>A point of the first curve or of the second that is known to lie on both, ends first; null when none is.</summary>
     public (string OnFirst, string OnSecond)? Shared(SketchEntity first, SketchEntity second)

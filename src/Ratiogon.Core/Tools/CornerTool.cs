@@ -11,6 +11,7 @@ namespace Ratiogon.Core.Tools;
 public sealed class CornerTool : SketchTool
 {
     private readonly TypedFields typed = new();
+    private readonly Losses losses = new();
     private bool chamfer;
     private string? first;
     private string? pending;
@@ -51,7 +52,7 @@ public sealed class CornerTool : SketchTool
         var made = Make(context, corner);
         if (input.Kind is not InputKind.Click)
         {
-            return Prompt(context) with { Hover = corner, Preview = made.Done ? Shown(context.Sketch, made.Value) : [], Note = made.Done ? Losses.Of(context.Sketch, made.Value, context.Values) : null };
+            return Prompt(context) with { Hover = corner, Preview = made.Done ? Shown(context.Sketch, made.Value) : [], Note = made.Done ? losses.Of(context.Sketch, made.Value, context.Values) : null };
         }
 
         if (!made.Done)

@@ -15,6 +15,9 @@ public sealed class LineTool : SketchTool
     private Place? pending;
     private bool arc;
 
+    /// <summary>The fields that settle where the line ends, as a place does.</summary>
+    private static readonly (string Name, string Label)[] Settling = [("length", "length"), ("angle", "angle"), ("radius", "radius"), ("sweep", "sweep")];
+
     private static ImmutableArray<ToolWay> Ways { get; } = [new("line", "line"), new("arc", "tangent arc")];
 
     public override ToolAnswer Handle(ToolContext context, ToolInput input)
@@ -109,9 +112,9 @@ public sealed class LineTool : SketchTool
                 return Prompt(context, input) with { Refusal = coordinates.Refusal };
             }
 
-            if (start is not null && typed.All.Select(t => t.Field).FirstOrDefault(f => f is not ("before" or "beyond")) is { } given)
+            if (start is not null && typed.Twice(Settling, input.Field) is { } twice)
             {
-                return Prompt(context, input) with { Refusal = new Refusal("tool.typed-twice", $"The {given} is typed already ({typed.Text(given)}): empty that field first, or leave the place to it.", input.Field) };
+                return Prompt(context, input) with { Refusal = twice };
             }
 
             var place = Snapper.Typed(context.Sketch, coordinates.Value);

@@ -145,7 +145,7 @@ public static class Offers
         var curve = (Geometry.SplineCurve)Curves.Of(sketch, spline)!;
         var (from, to) = (draft.NewPoint(curve.At(0) + (curve.Slope(0) * (spline.Spans[0] / 3)), true), draft.NewPoint(curve.At(curve.End) - (curve.Slope(curve.End) * (spline.Spans[^1] / 3)), true));
         draft.Add(new LineEntity(draft.NewId("l"), spline.Through[0], from) { Construction = true }, new LineEntity(draft.NewId("l"), to, spline.Through[^1]) { Construction = true });
-        draft.Change(e => e with { Replace = e.Replace.Add(spline with { FromHandle = from, ToHandle = to }) });
+        draft.Redraw(spline with { FromHandle = from, ToHandle = to });
         return draft.Edit;
     }
 

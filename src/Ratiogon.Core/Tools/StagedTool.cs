@@ -279,8 +279,7 @@ public abstract class StagedTool : SketchTool
     {
         if (!Now.PicksCurve && Coordinates(context, input.Text) is { } typed)
         {
-            var refused = typed.Refusal ?? (Now.Fields.FirstOrDefault(f => f.Default is null && Typed.Text(f.Name) is not null) is { } given
-                ? new Refusal("tool.typed-twice", $"The {given.Label} is typed already ({Typed.Text(given.Name)}): empty that field first, or leave the place to it.", input.Field) : null);
+            var refused = typed.Refusal ?? Typed.Twice(Now.Fields.Where(f => f.Default is null).Select(f => (f.Name, f.Label)), input.Field);
             return refused is null ? Take(context, input, Snapper.Typed(context.Sketch, typed.Value)) : Answer(context, input) with { Refusal = refused };
         }
 
@@ -364,8 +363,7 @@ public abstract class StagedTool : SketchTool
 
         foreach (var place in at.Where(p => p.Existing is null && p.Typed is not null))
         {
-            bool Placed(string point) => edit.Size.Any(d => d.Id.StartsWith(point + ".at", StringComparison.Ordinal)) || edit.Tie.Any(t => t.Id.StartsWith(point + ".place", StringComparison.Ordinal));
-            if (!edit.Add.OfType<PointEntity>().Any(p => p.At.DistanceTo(place.At) <= Tolerances.Length && Placed(p.Id)))
+            if (!edit.Add.OfType<PointEntity>().Any(p => p.At.DistanceTo(place.At) <= Tolerances.Length && ShapeCatalog.Places(edit, p.Id)))
             {
                 return new Refusal("tool.place-unused", $"No point of the {What} comes to lie at {context.Show(place.At.X)}, {context.Show(place.At.Y)}: click there, or type its size.", "point");
             }

@@ -9,6 +9,8 @@ namespace Ratiogon.Core.Tools;
 /// <summary>A tool that changes the curve under the pointer with one click, and shows before what it would do.</summary>
 public abstract class CurveTool : SketchTool
 {
+    private readonly Losses losses = new();
+
     private protected abstract string What { get; }
 
     private protected abstract string Prompt { get; }
@@ -34,7 +36,7 @@ public abstract class CurveTool : SketchTool
                 return made.Done ? answer with { Command = Edit(context, input with { Construction = false }, made.Value, $"{What} {curve}"), Hover = "" } : answer with { Refusal = made.Refusal };
             default:
                 return curve is null || Sketch.IsBuiltIn(curve) ? answer with { Hover = "" }
-                    : answer with { Hover = "", Preview = Preview(context.Sketch, curve, input.At), Note = Make(context.Sketch, curve, input.At) is { Done: true } would ? Losses.Of(context.Sketch, would.Value, context.Values) : null };
+                    : answer with { Hover = "", Preview = Preview(context.Sketch, curve, input.At), Note = Make(context.Sketch, curve, input.At) is { Done: true } would ? losses.Of(context.Sketch, would.Value, context.Values) : null };
         }
     }
 }

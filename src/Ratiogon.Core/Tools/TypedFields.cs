@@ -19,6 +19,12 @@ internal sealed class TypedFields
     /// <summary>All of them: the field, the formula, and its value in millimetres, radians or as a plain number.</summary>
     public IEnumerable<(string Field, string Text, double Value)> All => typed.Select(t => (t.Key, t.Value.Text, t.Value.Value));
 
+    /// <summary>Why a place cannot be typed as well, or null: one of these fields settles it already.</summary>
+    /// <param name="fields">Fields with their labels.</param>
+    /// <param name="where">The field that the place was typed into.</param>
+    public Refusal? Twice(IEnumerable<(string Name, string Label)> fields, string where) => fields.Where(f => typed.ContainsKey(f.Name)).Select(f =>
+        new Refusal("tool.typed-twice", $"The {f.Label} is typed already ({Text(f.Name)}): empty that field first, or leave the place to it.", where)).FirstOrDefault();
+
     /// <summary>Lets a value go for which another was typed.</summary>
     public void Drop(string field) => typed.Remove(field);
 

@@ -2,24 +2,16 @@ using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Sketching.Editing;
 using Ratiogon.Core.Solving;
+using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Sketching;
 
 /// <summary>Moves of every day that must neither be refused nor lose or move what they should not.</summary>
 public class EverydayEditsTests
 {
-    private static Sketch Applied(Sketch sketch, SketchEdit edit)
-    {
-        var after = SketchEditor.Apply(sketch, edit, ParameterValues.None);
-        after.Refusal?.Message.ShouldBeNull();
-        Diagnosis.AllRedundant(after.Value).ShouldBeEmpty();
-        return after.Value;
-    }
-
     [Theory]
     [InlineData("r1.bottom")]
     [InlineData("r1.p2")]

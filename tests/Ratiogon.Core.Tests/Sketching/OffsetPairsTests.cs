@@ -1,8 +1,8 @@
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Sketching.Editing;
 using Ratiogon.Core.Solving;
+using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Sketching;
 
@@ -14,14 +14,6 @@ public class OffsetPairsTests
     {
         var sketch = Applied(Core.Sketching.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(60, 40)));
         return Applied(sketch, Offsetting.Of(sketch, "r.bottom", 5, new Vec2(30, outside ? -9 : 9), "5 mm").Value);
-    }
-
-    private static Sketch Applied(Sketch sketch, SketchEdit edit)
-    {
-        var after = SketchEditor.Apply(sketch, edit, ParameterValues.None);
-        after.Refusal?.Message.ShouldBeNull();
-        Diagnosis.AllRedundant(after.Value).ShouldBeEmpty();
-        return after.Value;
     }
 
     private static SketchDimension Pairs(Sketch sketch) => sketch.Dimensions.Single(d => d.Kind == OffsetSize.KindName);

@@ -38,6 +38,15 @@ internal static class Sketches
 
     public static Outcome<Sketch> Edit(Sketch sketch, SketchEdit edit) => SketchEditor.Apply(sketch, edit, ParameterValues.None);
 
+    /// <summary>The sketch after an edit that must be taken and must leave no rule that follows from others.</summary>
+    public static Sketch Applied(Sketch sketch, SketchEdit edit)
+    {
+        var after = Edit(sketch, edit);
+        after.Refusal?.Message.ShouldBeNull();
+        Diagnosis.AllRedundant(after.Value).ShouldBeEmpty();
+        return after.Value;
+    }
+
     /// <summary>A triangle of three free points.</summary>
     public static Sketch Triangle(params SketchDimension[] sizes) => Of(
         [P("a", 0, 0), P("b", 10, 1), P("c", 3, 8), L("ab", "a", "b"), L("bc", "b", "c"), L("ca", "c", "a")], [], sizes);

@@ -8,8 +8,8 @@ internal sealed class SmoothJoints
     private readonly HashSet<(string, string)> tangent = [];
 
     /// <summary>Lines in one direction; and curves that are pieces of one line or circle.</summary>
-    private readonly Dictionary<string, int> directions = new(StringComparer.Ordinal);
-    private readonly Dictionary<string, int> carriers = new(StringComparer.Ordinal);
+    private readonly NamedSets directions = new();
+    private readonly NamedSets carriers = new();
     private readonly Dictionary<string, List<string>> originals = new(StringComparer.Ordinal);
 
     public SmoothJoints(Sketch sketch)
@@ -32,7 +32,7 @@ internal sealed class SmoothJoints
                     Carry(of);
                     break;
                 case "horizontal" or "vertical" when of.Length == 1:
-                    Join(directions, [of[0], constraint.Kind]);
+                    directions.Join(of[0], constraint.Kind);
                     break;
                 case "mirror-image":
                     for (var i = 1; i + 1 < of.Length; i += 2)
@@ -63,8 +63,9 @@ internal sealed class SmoothJoints
     public bool Hold(string a, string b) => Hold(a, b, 0);
 
     private bool Hold(string a, string b, int depth) =>
-        a == b || Same(directions, a, b) || Same(carriers, a, b) || tangent.Contains((a, b)) || Pieces(a).Any(p => Pieces(b).Any(q => tangent.Contains((p, q))))
-        || (depth < sketch.Entities.Length && originals.TryGetValue(a, out var of) && originals.TryGetValue(b, out var with) && of.Exists(p => with.Exists(q => Hold(p, q, depth + 1))));
+        directions.Same(a, b) || tangent.Contains((a, b)) || Pieces(a).Any(p => Pieces(b).Any(q => tangent.Contains((p, q))))
+        || (depth < sketch.Entities.Length && originals.TryGetValue(a, out var of) && originals.TryGetValue(b, out var with)
+            && of.Exists(p => with.Exists(q => Hold(p, q, depth + 1))));
 
     /// <summary>A line lies on another where both of its ends do; arcs of one circle where their centre is one.</summary>
     private void AlignByPoints()
@@ -106,25 +107,13 @@ internal sealed class SmoothJoints
     }
 
     /// <summary>The curves that lie on the same line or circle as one, itself among them.</summary>
-    private IEnumerable<string> Pieces(string curve) => carriers.TryGetValue(curve, out var group) ? carriers.Where(c => c.Value == group).Select(c => c.Key) : [curve];
-
-    private static bool Same(Dictionary<string, int> groups, string a, string b) => groups.TryGetValue(a, out var s) && groups.TryGetValue(b, out var t) && s == t;
+    private List<string> Pieces(string curve) => [.. carriers.Known.ToList().Where(c => carriers.Same(c, curve)).Append(curve).Distinct()];
 
     private void Follows(string copy, string of) => (originals.TryGetValue(copy, out var list) ? list : originals[copy] = []).Add(of);
 
     private void Carry(IReadOnlyList<string> curves)
     {
-        Join(carriers, curves);
-        Join(directions, curves);
-    }
-
-    private static void Join(Dictionary<string, int> groups, IReadOnlyList<string> curves)
-    {
-        var known = curves.Where(groups.ContainsKey).Select(c => groups[c]).Distinct().ToList();
-        var group = known.Count > 0 ? known[0] : groups.Count;
-        foreach (var curve in groups.Where(g => known.Contains(g.Value)).Select(g => g.Key).Concat(curves).ToList())
-        {
-            groups[curve] = group;
-        }
+        carriers.Join(curves);
+        directions.Join(curves);
     }
 }

@@ -120,24 +120,22 @@ public static class Corners
 
     private static void Shorten(Draft draft, SketchEntity curve, string corner, string end)
     {
-        var sketch = draft.Sketch;
-        var now = Renaming.WithPoints(curve, p => p == corner ? end : p);
         Reshaping.Whole(draft, curve);
+        draft.Redraw(Renaming.WithPoints(curve, p => p == corner ? end : p));
 
         // A size of the whole line is one between its old ends.
-        var other = curve is LineEntity l ? (l.From == corner ? l.To : l.From) : null;
-        draft.Change(e => e with
+        if (curve is LineEntity line)
         {
-            Replace = e.Replace.RemoveAll(r => r.Id == curve.Id).Add(now),
-            Size = e.Size.AddRange(sketch.Dimensions.Where(d => curve is LineEntity && d.Of.Length == 1 && d.Of[0] == curve.Id).Select(d => d with { Of = [other!, corner] })),
-        });
+            var other = line.From == corner ? line.To : line.From;
+            draft.Sketch.Dimensions.Where(d => d.Of.Length == 1 && d.Of[0] == curve.Id).ToList().ForEach(d => draft.Resize(d with { Of = [other, corner] }));
+        }
     }
 
     private static void Keep(Draft draft, string corner, SketchEntity a, SketchEntity b)
     {
         if (draft.Sketch.Find(corner) is PointEntity point && !Sketch.IsBuiltIn(corner))
         {
-            draft.Change(e => e with { Replace = e.Replace.Add(point with { Construction = true }) });
+            draft.Redraw(point with { Construction = true });
         }
 
         draft.Tie("on-curve", corner, a.Id);

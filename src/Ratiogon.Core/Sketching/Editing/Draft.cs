@@ -68,6 +68,12 @@ public sealed class Draft(Sketch sketch)
         return id;
     }
 
+    /// <summary>An entity of the sketch as this draft has it so far.</summary>
+    public SketchEntity Latest(SketchEntity entity) => edit.Replace.LastOrDefault(e => e.Id == entity.Id) ?? entity;
+
+    /// <summary>Draws an entity of the sketch anew, once however often it is changed.</summary>
+    public void Redraw(SketchEntity entity) => edit = edit with { Replace = edit.Replace.RemoveAll(e => e.Id == entity.Id).Add(entity) };
+
     /// <summary>A dimension as this draft has it so far.</summary>
     public SketchDimension Latest(SketchDimension dimension) => edit.Size.LastOrDefault(d => d.Id == dimension.Id) ?? dimension;
 

@@ -23,39 +23,22 @@ internal sealed class Excerpt
     /// <param name="seeds">Ids of entities; others are passed over.</param>
     public static Excerpt Around(Sketch whole, IEnumerable<string> seeds)
     {
-        var place = new Dictionary<string, int>(whole.Entities.Length, StringComparer.Ordinal);
+        var sets = new NamedSets();
         foreach (var entity in whole.Entities)
         {
-            place[entity.Id] = place.Count;
-        }
-
-        var sets = new DisjointSets(place.Count);
-        void Join(IEnumerable<string> ids)
-        {
-            var first = -1;
-            foreach (var id in ids)
-            {
-                if (place.TryGetValue(id, out var p))
-                {
-                    first = first < 0 ? p : first;
-                    sets.Join(p, first);
-                }
-            }
-        }
-
-        foreach (var entity in whole.Entities)
-        {
-            Join(entity.Points.Prepend(entity.Id));
+            sets.Join([.. entity.Points.Where(Own), entity.Id]);
         }
 
         foreach (var of in whole.Constraints.Select(c => c.Of).Concat(whole.Dimensions.Select(d => d.Of)))
         {
-            Join(of);
+            sets.Join([.. of.Where(Own)]);
         }
 
-        var wanted = seeds.Where(place.ContainsKey).Select(s => sets.Of(place[s])).ToHashSet();
-        var inside = whole.Entities.Where(e => wanted.Contains(sets.Of(place[e.Id]))).Select(e => e.Id).ToHashSet(StringComparer.Ordinal);
-        return inside.Count == whole.Entities.Length ? new Excerpt(whole, whole, inside) : new Excerpt(whole, Only(whole, inside, (_, of) => of.Any(inside.Contains)), inside);
+        var wanted = seeds.Where(id => whole.Find(id) is not null && Own(id)).Select(sets.Of).ToHashSet(StringComparer.Ordinal);
+        var inside = whole.Entities.Select(e => e.Id).Where(id => wanted.Contains(sets.Of(id))).ToHashSet(StringComparer.Ordinal);
+        return new Excerpt(whole, inside.Count == whole.Entities.Length ? whole : Only(whole, inside, (_, of) => of.Any(inside.Contains)), inside);
+
+        static bool Own(string id) => !Sketch.IsBuiltIn(id);
     }
 
     /// <summary>Some entities with their rules; whatever else these rules speak of is held where it is.</summary>

@@ -88,7 +88,7 @@ public static class Merging
         foreach (var user in users.Skip(1))
         {
             var own = draft.NewPoint(sketch.At(point));
-            draft.Change(e => e with { Replace = e.Replace.Add(Renaming.WithPoints(user, id => id == point ? own : id)) });
+            draft.Redraw(Renaming.WithPoints(user, id => id == point ? own : id));
         }
 
         return draft.Edit;

@@ -32,7 +32,7 @@ internal static class OffsetPairs
                 }
 
                 var moved = Redrawn(draft, old, now, partner, partner.Id, ends);
-                var other = rest is null ? null : Redrawn(draft, old, rest, partner, draft.NewId(Stem(rest)), ends);
+                var other = rest is null ? null : Redrawn(draft, old, rest, partner, draft.NewId(Mirroring.Stem(rest)), ends);
                 if (other is not null)
                 {
                     draft.Add(other);
@@ -76,7 +76,7 @@ internal static class OffsetPairs
             }
 
             // The ends of what lies between, in the order of the two curves.
-            var (p, q) = Ends(draft, a, from) ? (from, to) : (to, from);
+            var (p, q) = draft.Latest(a).Points.Contains(from) ? (from, to) : (to, from);
             var (u, v) = (Off(draft, a, first, draft.At(p)), Off(draft, b, second, draft.At(q)));
             var outward = (sketch.At(joint) - draft.At(p)).Dot(sketch.At(corner) - draft.At(p)) + (sketch.At(joint) - draft.At(q)).Dot(sketch.At(corner) - draft.At(q));
             SketchEntity? made = null;
@@ -106,7 +106,8 @@ internal static class OffsetPairs
             var (begin, end) = Curves.Ends(made)!.Value;
             var (atFirst, atSecond) = from == p ? (begin, end) : (end, begin);
             draft.Add(made);
-            draft.Change(e => e with { Replace = e.Replace.RemoveAll(r => r.Id == first.Id || r.Id == second.Id).AddRange(Renaming.WithPoints(first, id => id == joint ? atFirst : id), Renaming.WithPoints(second, id => id == joint ? atSecond : id)) });
+            draft.Redraw(Renaming.WithPoints(first, id => id == joint ? atFirst : id));
+            draft.Redraw(Renaming.WithPoints(second, id => id == joint ? atSecond : id));
             if (!sketch.Entities.Any(e => e.Id != first.Id && e.Id != second.Id && e.Points.Contains(joint)) && !sketch.Constraints.Any(c => c.Of.Contains(joint)) && !sketch.Dimensions.Any(d => d.Of.Contains(joint)))
             {
                 draft.Change(e => e with { Remove = e.Remove.Add(joint) });
@@ -136,9 +137,6 @@ internal static class OffsetPairs
 
         return first is LineEntity && second is LineEntity && Meet(first) is { } x && Meet(second) is { } y && (y - x).Dot(along) > Tolerances.SmallestSize ? (x, y) : null;
     }
-
-    /// <summary>Whether a curve, as the draft has it, ends at a point.</summary>
-    private static bool Ends(Draft draft, SketchEntity curve, string point) => (draft.Edit.Replace.LastOrDefault(r => r.Id == curve.Id) ?? curve).Points.Contains(point);
 
     private static SketchEntity? Partner(Sketch sketch, SketchDimension offset, string original)
     {
@@ -193,6 +191,4 @@ internal static class OffsetPairs
         return curve is LineEntity line ? at + ((draft.Sketch.At(line.To) - draft.Sketch.At(line.From)).Unit.Left * signed)
             : draft.Sketch.At(Curves.Centre(curve)!) is var c ? c + ((at - c).Unit * (RimDistance.RadiusOf(curve) + signed)) : at;
     }
-
-    private static string Stem(SketchEntity entity) => entity is LineEntity ? "l" : "a";
 }

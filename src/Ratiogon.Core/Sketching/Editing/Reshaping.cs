@@ -17,7 +17,7 @@ internal static class Reshaping
         var sketch = draft.Sketch;
         var lost = old.Points.Except(now.Points).ToHashSet(StringComparer.Ordinal);
         var cut = lost.Except(rest?.Points ?? []).ToList();
-        draft.Change(e => e with { Replace = e.Replace.Add(now) });
+        draft.Redraw(now);
         var remove = ImmutableArray.CreateBuilder<string>();
         var whole = lost.All(p => rest?.Points.Contains(p) == true || UsedElsewhere(sketch, p, old.Id, [.. sketch.Constraints], null)) ? Whole(draft, old) : [];
         foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id) && !whole.Contains(c.Id)))

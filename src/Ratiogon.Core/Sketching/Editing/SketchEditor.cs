@@ -34,8 +34,7 @@ public static class SketchEditor
         var had = Diagnosis.AllRedundant(Excerpt.Around(before, touched).Part).Select(r => r.Rule).ToHashSet();
         return follows.Where(f => !had.Contains(f.Rule)).Aggregate(after, (sketch, f) => Without(sketch, f.Rule));
 
-        static Sketch Without(Sketch sketch, Owner rule) => rule.Kind == OwnerKind.Constraint
-            ? sketch with { Constraints = sketch.Constraints.RemoveAll(c => c.Id == rule.Id) }
+        static Sketch Without(Sketch sketch, Owner rule) => rule.Kind == OwnerKind.Constraint ? Diagnosis.Without(sketch, rule)
             : sketch with { Dimensions = [.. sketch.Dimensions.Select(d => d.Id == rule.Id ? d with { Value = null } : d)] };
     }
 
@@ -101,15 +100,16 @@ public static class SketchEditor
             return InOrder(OneByOne(drawn, edit, parameters, touched, null), all);
         }
 
-        if (Adding(edit) && Held(all, edit, parameters) is { } beside)
+        var (adding, draws) = (Adding(edit), edit.Draws && Adding(edit));
+        if (adding && Held(all, edit, parameters) is { } beside)
         {
             return beside;
         }
 
         var rules = edit.Tie.Length + edit.Size.Count(d => d.Driving);
-        var solved = edit.Draws && Adding(edit) ? new Refusal("sketch.would-move", "It does not fit beside what is there.")
+        var solved = draws ? new Refusal("sketch.would-move", "It does not fit beside what is there.")
             : Solved(all, parameters, edit.Move.Count > 0 ? edit.Move.Keys.ToHashSet(StringComparer.Ordinal) : null, fresh.Count > 0 ? fresh.ToHashSet() : null, explain: rules == 0, touched);
-        return solved.Done || (rules == 0 && !(edit.Draws && Adding(edit))) ? solved : InOrder(OneByOne(drawn, edit, parameters, touched, solved.Refusal), all);
+        return solved.Done || (rules == 0 && !draws) ? solved : InOrder(OneByOne(drawn, edit, parameters, touched, solved.Refusal), all);
     }
 
     /// <summary>Whether an edit only brings new things.</summary>
@@ -180,8 +180,8 @@ public static class SketchEditor
 
     private static Outcome<Sketch> OneByOne(Sketch drawn, SketchEdit edit, ParameterValues parameters, IReadOnlySet<string> touched, Refusal? whole)
     {
-        var (adding, none) = (Adding(edit), edit with { Tie = [], Size = [] });
-        var before = adding && Held(drawn, none, parameters) is { } beside ? beside : edit.Draws && adding ? WouldMove(drawn, null, Solved(drawn, parameters, touched: touched)) : Solved(drawn, parameters, touched: touched);
+        var (adding, draws, none) = (Adding(edit), edit.Draws && Adding(edit), edit with { Tie = [], Size = [] });
+        var before = adding && Held(drawn, none, parameters) is { } beside ? beside : Solved(drawn, parameters, touched: touched) is var free && draws ? WouldMove(drawn, null, free) : free;
         if (!before.Done)
         {
             return before;
@@ -220,14 +220,14 @@ public static class SketchEditor
 
         sketch = sketch with { Dimensions = sketch.Dimensions.AddRange(edit.Size.Where(d => !d.Driving)) };
         return SketchCheck.Check(sketch) is { } wrong ? wrong
-            : whole is not null && !(edit.Draws && adding) && sketch.Constraints.Length + sketch.Dimensions.Length == drawn.Constraints.Length + drawn.Dimensions.Length ? whole : sketch;
+            : whole is not null && !draws && sketch.Constraints.Length + sketch.Dimensions.Length == drawn.Constraints.Length + drawn.Dimensions.Length ? whole : sketch;
     }
 
     /// <summary>Why something cannot be drawn as it is: what is there already would have to move.</summary>
     private static Refusal WouldMove(Sketch drawn, Owner? rule, Outcome<Sketch> moved)
     {
         var what = rule is { } r ? SketchWords.Describe(drawn, r) : "What is drawn";
-        var far = moved.Done ? moved.Value.Entities.OfType<Sketching.PointEntity>().Select(p => (p.Id, By: drawn.Find(p.Id) is Sketching.PointEntity was ? was.At.DistanceTo(p.At) : 0)).MaxBy(p => p.By) : default;
+        var far = moved.Done ? moved.Value.Entities.OfType<PointEntity>().Select(p => (p.Id, By: drawn.Find(p.Id) is PointEntity was ? was.At.DistanceTo(p.At) : 0)).MaxBy(p => p.By) : default;
         return new Refusal("sketch.would-move", far.By > Tolerances.SmallestSize
             ? $"{what} does not fit beside what is there: {far.Id} would have to move by {far.By:0.###} mm. Draw it apart, and tie it afterwards."
             : $"{what} does not fit beside what is there. Draw it apart, and tie it afterwards.")

@@ -72,6 +72,13 @@ public static class ShapeCatalog
             : edit with { Size = edit.Size.Add(new SketchDimension($"{stem}.aty", "vertical-distance", [Sketch.Origin, point], Unsigned(at.Y, y))) };
     }
 
+    /// <summary>Whether an edit places a point so, under the point's own name.</summary>
+    public static bool Places(SketchEdit edit, string point)
+    {
+        ArgumentNullException.ThrowIfNull(edit);
+        return edit.Size.Any(d => d.Id == $"{point}.atx" || d.Id == $"{point}.aty") || edit.Tie.Any(t => t.Id.StartsWith($"{point}.place", StringComparison.Ordinal));
+    }
+
     /// <summary>The formula of a length as it is shown: the side is told by the drawing.</summary>
     private static string Unsigned(double value, string? text) => text is null ? $"{Math.Abs(value):0.######} mm" : value > 0 ? text : OtherSides.Negated(text);
 }
