@@ -12,9 +12,11 @@ internal sealed class RowDependence
     private const double Strong = 1e-3;
     private const double Share = 1e-8;
     private const int Refinements = 3;
-    private const double Nothing = 1e-10;
+    private const double Motionless = 1e-6;
     private const double Rounding = 1e-12;
-    private const double Doubtful = 1e-6;
+    private const double PlainMotion = 1e-6;
+    private const double PlainRounding = 1e-13;
+    private const double Digit = 1e-14;
     private const int ScalingRounds = 6;
     private readonly int columnCount;
     private readonly SaddlePattern pattern;
@@ -25,6 +27,7 @@ internal sealed class RowDependence
     private readonly int[] kept;
     private readonly double[] scale;
     private readonly List<Extra> extras = [];
+    private readonly double plainMotion;
     private SparseInverse? inverse;
 
     /// <summary>An independent row that found no pivot: what the others leave of it, of length one, and what that is made of.</summary>
@@ -70,6 +73,8 @@ internal sealed class RowDependence
             throw new InvalidOperationException("a saddle point matrix of finite rows has a factor");
         }
 
+        // The inverse loses digits with the square of the least pivot.
+        plainMotion = Math.Max(PlainMotion, Digit / Math.Pow(factor.LeastPivot, 2));
         var withoutPivot = dropped.ToHashSet();
         var inFactor = new bool[rows.Count];
         for (var i = 0; i < kept.Length; i++)
@@ -119,15 +124,10 @@ internal sealed class RowDependence
     public int RankOf(int[] group)
     {
         inverse ??= factor.Inverse();
-        var (rank, least) = RankOfPositive(Block(group, Projection), group.Length);
-        if (rank == 0 || least > Doubtful)
-        {
-            return rank;
-        }
-
-        // A pivot this small may be rounding: the same once more from columns that are solved for and refined.
-        var exact = group.Distinct().ToDictionary(c => c, Column);
-        return RankOfPositive(Block(group, (u, v) => exact[u][v]), group.Length).Rank;
+        var ways = group.Distinct().ToArray();
+        var (rank, left) = RankOfPositive(Block(ways, Projection), ways.Length);
+        // Pivots between plain motion and plain rounding: once more from columns that are solved for and refined.
+        return left <= PlainRounding ? rank : RankOfColumns(Array.ConvertAll(ways, Column));
     }
 
     private static double[] Block(int[] group, Func<int, int, double> projection)
@@ -182,10 +182,10 @@ internal sealed class RowDependence
         return p;
     }
 
-    /// <summary>Pivoted Cholesky of a small positive semi-definite matrix, which is overwritten: its rank and the last pivot that counted.</summary>
-    private static (int Rank, double Least) RankOfPositive(double[] a, int n)
+    /// <summary>Pivoted Cholesky of a small positive semi-definite matrix, which is overwritten: how many pivots are plainly not
+    /// rounding, and the largest that is left then.</summary>
+    private (int Rank, double Left) RankOfPositive(double[] a, int n)
     {
-        var (first, least) = (0.0, 0.0);
         for (var k = 0; k < n; k++)
         {
             var p = k;
@@ -195,13 +195,11 @@ internal sealed class RowDependence
             }
 
             var pivot = a[(p * n) + p];
-            first = k == 0 ? pivot : first;
-            if (!(pivot > Math.Max(Nothing, 1e-12 * first)))
+            if (!(pivot > plainMotion))
             {
-                return (k, least);
+                return (k, pivot);
             }
 
-            least = pivot;
             for (var i = 0; i < n; i++)
             {
                 (a[(i * n) + k], a[(i * n) + p]) = (a[(i * n) + p], a[(i * n) + k]);
@@ -222,7 +220,48 @@ internal sealed class RowDependence
             }
         }
 
-        return (n, least);
+        return (n, 0);
+    }
+
+    /// <summary>How many of some columns, which are overwritten, are independent: the longest is taken out of the others until what is
+    /// left is nothing.</summary>
+    private static int RankOfColumns(double[][] columns)
+    {
+        for (var k = 0; k < columns.Length; k++)
+        {
+            var p = Enumerable.Range(k, columns.Length - k).MaxBy(i => SquaredLength(columns[i]));
+            (columns[k], columns[p]) = (columns[p], columns[k]);
+            var length = Math.Sqrt(SquaredLength(columns[k]));
+            if (!(length > Motionless))
+            {
+                return k;
+            }
+
+            var direction = Array.ConvertAll(columns[k], v => v / length);
+            foreach (var other in columns[(k + 1)..])
+            {
+                var share = 0.0;
+                for (var i = 0; i < other.Length; i++)
+                {
+                    share += direction[i] * other[i];
+                }
+
+                Subtract(other, direction, share);
+            }
+        }
+
+        return columns.Length;
+    }
+
+    private static double SquaredLength(double[] of)
+    {
+        var sum = 0.0;
+        foreach (var v in of)
+        {
+            sum += v * v;
+        }
+
+        return sum;
     }
 
     private Dictionary<int, double>? DependsScaled(int[] columns, double[] of, int label, double least)

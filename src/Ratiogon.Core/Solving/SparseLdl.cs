@@ -64,6 +64,9 @@ internal sealed class SparseLdl
     /// <summary>Entries of the factor below its diagonal.</summary>
     public int Fill => lRow.Length;
 
+    /// <summary>The least pivot of the last factor, in absolute value, of those that were kept; infinite when there is none.</summary>
+    public double LeastPivot => d.Select(Math.Abs).DefaultIfEmpty(double.PositiveInfinity).Min();
+
     /// <summary>Factors the matrix of these values. False when a pivot is zero or not a number.</summary>
     /// <param name="values">One for each entry of the pattern.</param>
     /// <param name="dropped">Where given: a pivot no larger than <paramref name="tiny"/> takes its row and column out of the

