@@ -13,6 +13,7 @@ public sealed class NativeKernel : ISolidKernel
     private const int NumbersPerFace = 13;
     private const int IntsPerEdge = 6;
     private const int MeasuresPerEdge = 8;
+    private const string Unsound = "unsound: ";
     private const string NothingLeft = "nothing is left of the body";
     private static readonly string[] Surfaces = ["plane", "cylinder", "cone", "sphere", "torus", "other"];
     private static readonly string[] Curves = ["line", "circle", "ellipse", "other"];
@@ -86,7 +87,7 @@ public sealed class NativeKernel : ISolidKernel
 
     public Outcome<SolidResult> Cut(ISolid a, params IReadOnlyList<ISolid> others) => Boolean(1, a, others);
 
-    public Outcome<SolidResult> Common(ISolid a, params IReadOnlyList<ISolid> others) => Boolean(2, a, others);
+    public Outcome<SolidResult> Common(ISolid a, ISolid b) => Boolean(2, a, [b]);
 
     public Outcome<SolidResult> PiecesWith(ISolid a, IReadOnlyList<int> faces) => Done(Native.SolidsWith(Of(a), [.. faces], faces.Count, out var result), result, "division");
 
@@ -362,7 +363,13 @@ public sealed class NativeKernel : ISolidKernel
 
     private static ShapeHandle Of(ISolid solid) => ((NativeSolid)solid).Handle;
 
-    private static Refusal Failed(string what) => new($"kernel.{what}", $"The geometry library could not do the {what}: {Native.Error()}");
+    private static Refusal Failed(string what)
+    {
+        var why = Native.Error().TrimEnd('.', ' ', '\n');
+        return why.StartsWith(Unsound, StringComparison.Ordinal)
+            ? new Refusal("form.unsound", $"The {what} would not leave a sound body: {why[Unsound.Length..]}. Change a size a little.")
+            : new Refusal($"kernel.{what}", $"The geometry library could not do the {what}: {why}.");
+    }
 
     private static void Demand(int code)
     {

@@ -88,6 +88,41 @@ public sealed class FormTests : IDisposable
         Refused([.. lying, new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Rectangle(60, 30, Vec2.Zero)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.To, To = "bar/side/c" })]).ShouldContain("does not cover the whole profile");
     }
 
+    /// <summary>Blocks that overlap anyhow: what all of them share is a block, whatever their number and order.</summary>
+    [Theory]
+    [InlineData(2)]
+    [InlineData(3)]
+    [InlineData(5)]
+    public void What_several_bodies_share_is_what_lies_in_all_of_them(int count)
+    {
+        for (var seed = 0; seed < 12; seed++)
+        {
+            var random = new Random((100 * count) + seed);
+            var blocks = Enumerable.Range(0, count).Select(i => (Name: $"b{i}", W: random.Next(8, 40), H: random.Next(8, 40), X: random.Next(-6, 7), Y: random.Next(-6, 7), T: random.Next(2, 20))).ToList();
+            PartCommand[] made = [.. blocks.SelectMany(b => Parts.Sketched($"s{b.Name}", World.Xy, Parts.Rectangle(b.W, b.H, new Vec2(b.X, b.Y))).Append(new AddStep(new ExtrudeStep(b.Name, 0, "", $"s{b.Name}") { Length = $"{b.T} mm", Operation = FormOperation.Body })))];
+            var order = blocks.Select(b => b.Name).OrderBy(_ => random.Next()).ToList();
+            var (dx, dy) = (Shared(b => b.X, b => b.W), Shared(b => b.Y, b => b.H));
+            double Shared(Func<(string Name, int W, int H, int X, int Y, int T), double> middle, Func<(string Name, int W, int H, int X, int Y, int T), double> size) =>
+                Math.Max(0, blocks.Min(b => middle(b) + (size(b) / 2)) - blocks.Max(b => middle(b) - (size(b) / 2)));
+            PartCommand combine = new AddStep(new CombineStep("k", 0, "", order[0], [.. order.Skip(1)]) { Operation = FormOperation.Intersect });
+            if (dx * dy == 0)
+            {
+                Refused([.. made, combine]).ShouldBe("The bodies do not all overlap: nothing would be left.");
+            }
+            else
+            {
+                Near(Volume([.. made, combine]), dx * dy * blocks.Min(b => b.T));
+            }
+        }
+    }
+
+    [Fact]
+    public void A_cube_rounded_beyond_its_half_says_what_fits()
+    {
+        Refused([.. Parts.Block(40, 40, 40), new AddStep(new FilletStep("f", 0, "", ["e/end", "e/start"]) { Radius = "20.2 mm" })]).ShouldContain("is the largest that fits");
+        Near(Volume([.. Parts.Block(40, 40, 40), new AddStep(new FilletStep("f", 0, "", ["e/side/r.left^e/side/r.top"]) { Radius = "20.2 mm" })]), (40 * 40 * 40) - (40 * 20.2 * 20.2 * (1 - (Math.PI / 4))));
+    }
+
     [Fact]
     public void Forms_cut_intersect_and_stand_alone()
     {

@@ -37,19 +37,18 @@ public sealed record CombineStep(string Id, int Number, string Name, string Body
             return new Refusal("combine.itself", "A body cannot be combined with itself: pick another.", "others");
         }
 
-        List<ISolid> solids = [.. others.Select(o => o.Solid)];
-        var made = Operation switch
-        {
-            FormOperation.Cut => site.Kernel.Cut(body.Solid, solids),
-            FormOperation.Intersect => site.Kernel.Common(body.Solid, solids),
-            _ => site.Kernel.Join(body.Solid, solids),
-        };
+        var made = Operation == FormOperation.Intersect
+            ? others.Aggregate((Outcome<Shaped>)body.Shape, (so, other) => so.Then(left => Together(site.Kernel.Common(left.Solid, other.Solid), [left, other.Shape])))
+            : Together(Operation == FormOperation.Cut ? site.Kernel.Cut(body.Solid, Solids(others)) : site.Kernel.Join(body.Solid, Solids(others)), [body.Shape, .. others.Select(o => o.Shape)]);
         if (!made.Done)
         {
-            return made.Refusal!.Code == "form.nothing-left" ? made.Refusal with { Message = Operation == FormOperation.Intersect ? "The bodies do not overlap: nothing would be left." : made.Refusal.Message } : made.Refusal;
+            return made.Refusal!.Code == "form.nothing-left" ? made.Refusal with { Message = Operation == FormOperation.Intersect ? "The bodies do not all overlap: nothing would be left." : made.Refusal.Message } : made.Refusal;
         }
 
-        List<Shaped> inputs = [body.Shape, .. others.Select(o => o.Shape)];
-        return new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, inputs)), .. Keep ? [] : others.Select(o => (o.Name, (Shaped?)null))]);
+        return new BodiesResult([(body.Name, made.Value), .. Keep ? [] : others.Select(o => (o.Name, (Shaped?)null))]);
     }));
+
+    private Outcome<Shaped> Together(Outcome<SolidResult> made, IReadOnlyList<Shaped> inputs) => made.Map(r => Shaped.Of(r, Id, inputs));
+
+    private static ISolid[] Solids(ImmutableArray<FormBody> bodies) => [.. bodies.Select(b => b.Solid)];
 }

@@ -52,9 +52,7 @@ internal static class Combining
 
     private static Outcome<ImmutableArray<FormBody>> Stand(FormSite site, string step, string key, MaterialResult material)
     {
-        var whole = material.Tools.Length == 1 ? material.Tools[0]
-            : site.Kernel.Join(material.Tools[0].Solid, [.. material.Tools.Skip(1).Select(t => t.Solid)]).Map(r => Shaped.Of(r, step, material.Tools));
-        return whole.Map(shape =>
+        return Whole(site, step, material).Map(shape =>
         {
             var name = step;
             for (var n = 2; site.Bodies.Any(b => b.Name == name); n++)
@@ -65,6 +63,11 @@ internal static class Combining
             return site.Bodies.Add(FormBody.Of(site.Kernel, name, $"{key}:{name}", shape));
         });
     }
+
+    /// <summary>All of the material in one: what it shares with a body is asked of the whole.</summary>
+    private static Outcome<Shaped> Whole(FormSite site, string step, MaterialResult material) => material.Tools.Length == 1
+        ? material.Tools[0]
+        : site.Kernel.Join(material.Tools[0].Solid, [.. material.Tools.Skip(1).Select(t => t.Solid)]).Map(r => Shaped.Of(r, step, material.Tools));
 
     private static Outcome<ImmutableArray<FormBody>> Join(FormSite site, string step, string key, MaterialResult material, ImmutableArray<FormBody> chosen)
     {
@@ -112,15 +115,21 @@ internal static class Combining
     private static Outcome<ImmutableArray<FormBody>> Intersect(FormSite site, string key, MaterialResult material, ImmutableArray<FormBody> chosen)
     {
         var bodies = site.Bodies.ToBuilder();
+        var whole = Whole(site, "", material);
+        if (!whole.Done)
+        {
+            return whole.Refusal!;
+        }
+
         foreach (var body in chosen)
         {
-            var common = site.Kernel.Common(body.Solid, [.. material.Tools.Select(t => t.Solid)]);
+            var common = site.Kernel.Common(body.Solid, whole.Value.Solid);
             if (!common.Done)
             {
                 return common.Refusal!.Code == "form.nothing-left" ? common.Refusal with { Message = "The form does not meet the body: nothing would be left of it." } : common.Refusal;
             }
 
-            bodies[bodies.IndexOf(body)] = Renewed(site, body, key, Shaped.Of(common.Value, "", [body.Shape, .. material.Tools]));
+            bodies[bodies.IndexOf(body)] = Renewed(site, body, key, Shaped.Of(common.Value, "", [body.Shape, whole.Value]));
         }
 
         return bodies.ToImmutable();

@@ -222,8 +222,8 @@ public interface ISolidKernel
     /// near an edge, another tool or another face.</summary>
     Outcome<SolidResult> Drill(ISolid a, IReadOnlyList<DrilledTool> tools);
 
-    /// <summary>What the first has in common with the others.</summary>
-    Outcome<SolidResult> Common(ISolid a, params IReadOnlyList<ISolid> others);
+    /// <summary>What two have in common. Of more, one after the other: what the first shares with others that overlap is no question for one call.</summary>
+    Outcome<SolidResult> Common(ISolid a, ISolid b);
 
     /// <summary>Of a body in several pieces, those that have one of these faces.</summary>
     Outcome<SolidResult> PiecesWith(ISolid a, IReadOnlyList<int> faces);

@@ -1,17 +1,120 @@
 // Forms that change the faces and edges of one body: fillet, chamfer, shell, draft.
 #include "profile.h"
+#include "sound.h"
 #include "trace.h"
 
+#include <BRepAdaptor_Curve.hxx>
+#include <BRepAdaptor_Surface.hxx>
+#include <BRepFilletAPI_LocalOperation.hxx>
 #include <BRepFilletAPI_MakeChamfer.hxx>
 #include <BRepFilletAPI_MakeFillet.hxx>
 #include <BRepOffsetAPI_DraftAngle.hxx>
 #include <BRepOffsetAPI_MakeThickSolid.hxx>
+#include <BRep_Tool.hxx>
+#include <GCPnts_AbscissaPoint.hxx>
+#include <Geom2d_Curve.hxx>
+#include <Geom_Curve.hxx>
+#include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
+#include <TopTools_IndexedDataMapOfShapeListOfShape.hxx>
 #include <TopTools_ListOfShape.hxx>
 #include <TopoDS.hxx>
 #include <gp_Pln.hxx>
+#include <algorithm>
+#include <cmath>
 
 namespace {
+
+constexpr double adding_up = 1e-6;
+// How much more than the section along the edge a blend may take or give: round ends and bent edges.
+constexpr double beyond_section = 3;
+
+// How the faces beside an edge meet: the angle between their normals, positive where the material stands out.
+class Meeting {
+public:
+    explicit Meeting(const TopoDS_Shape& body) { TopExp::MapShapesAndAncestors(body, TopAbs_EDGE, TopAbs_FACE, around); }
+
+    // At a place along the edge, from 0 to 1; false where no two faces meet or one has no normal.
+    bool at(const TopoDS_Edge& edge, double share, double& angle) const {
+        const int found = around.FindIndex(edge);
+        if (found == 0 || around(found).Extent() != 2) {
+            return false;
+        }
+        const TopoDS_Face first = TopoDS::Face(around(found).First()), second = TopoDS::Face(around(found).Last());
+        gp_Vec along;
+        gp_Dir a, b;
+        if (!normal(first, edge, share, a, along) || !normal(second, edge, share, b, along)) {
+            return false;
+        }
+        // The tangent as the first face goes along the edge.
+        TopExp_Explorer own(first, TopAbs_EDGE);
+        while (own.More() && !own.Current().IsSame(edge)) {
+            own.Next();
+        }
+        if (own.More() && own.Current().Orientation() == TopAbs_REVERSED) {
+            along.Reverse();
+        }
+        if (along.Magnitude() < gp::Resolution()) {
+            return false;
+        }
+        angle = a.AngleWithRef(b, gp_Dir(along));
+        return true;
+    }
+
+private:
+    static bool normal(const TopoDS_Face& face, const TopoDS_Edge& edge, double share, gp_Dir& out, gp_Vec& along) {
+        double from, to;
+        const Handle(Geom2d_Curve) curve = BRep_Tool::CurveOnSurface(edge, face, from, to);
+        double first, last;
+        const Handle(Geom_Curve) space = BRep_Tool::Curve(edge, first, last);
+        if (curve.IsNull() || space.IsNull()) {
+            return false;
+        }
+        gp_Pnt place;
+        space->D1(first + share * (last - first), place, along);
+        const gp_Pnt2d uv = curve->Value(from + share * (to - from));
+        const BRepAdaptor_Surface surface(face, false);
+        gp_Pnt point;
+        gp_Vec du, dv;
+        surface.D1(uv.X(), uv.Y(), point, du, dv);
+        const gp_Vec cross = du.Crossed(dv);
+        if (cross.Magnitude() < gp::Resolution()) {
+            return false;
+        }
+        out = face.Orientation() == TopAbs_REVERSED ? gp_Dir(cross.Reversed()) : gp_Dir(cross);
+        return true;
+    }
+
+    TopTools_IndexedDataMapOfShapeListOfShape around;
+};
+
+// Whether a body lost no more along edges that stand out, and gained no more along those that lie in, than sections of
+// that area would. A blend goes astray without a word where it meets what lies beside it.
+template <typename Area>
+bool within(BRepFilletAPI_LocalOperation& operation, const rg_shape* from, Area section) {
+    const Meeting meeting(from->shape);
+    double most_lost = 0, most_gained = 0;
+    for (int contour = 1; contour <= operation.NbContours(); contour++) {
+        for (int i = 1; i <= operation.NbEdges(contour); i++) {
+            const TopoDS_Edge edge = operation.Edge(contour, i);
+            double out = 0, in = 0;
+            for (const double share : {0.1, 0.5, 0.9}) {
+                double angle;
+                if (!meeting.at(edge, share, angle)) {
+                    return true;
+                }
+                (angle > 0 ? out : in) = std::max(angle > 0 ? out : in, section(std::abs(angle)));
+            }
+            const double length = GCPnts_AbscissaPoint::Length(BRepAdaptor_Curve(edge));
+            most_lost += length * out;
+            most_gained += length * in;
+        }
+    }
+    const double before = volume_of(from->shape), change = volume_of(operation.Shape()) - before, slack = adding_up * before;
+    return change >= -beyond_section * most_lost - slack && change <= beyond_section * most_gained + slack;
+}
+
+constexpr const char* astray = "unsound: it would not change the body by what lies along the edges";
 
 int32_t finish(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, rg_result** result) {
     if (!TopExp_Explorer(operation.Shape(), TopAbs_SOLID).More()) {
@@ -37,6 +140,10 @@ RG_API int32_t rg_fillet(const rg_shape* s, const int32_t* edges, const double* 
         if (!fillet.IsDone()) {
             return rg_fail("the edges could not be rounded");
         }
+        const double radius = *std::max_element(radii, radii + count);
+        if (!within(fillet, s, [radius](double angle) { return radius * radius * (std::tan(angle / 2) - angle / 2); })) {
+            return rg_fail(astray);
+        }
         return finish(fillet, s, result);
     });
 }
@@ -61,6 +168,14 @@ RG_API int32_t rg_chamfer(const rg_shape* s, const int32_t* edges, const int32_t
         chamfer.Build();
         if (!chamfer.IsDone()) {
             return rg_fail("the edges could not be bevelled");
+        }
+        const auto section = [sizes, how](double angle) {
+            // By an angle, the other leg follows from the triangle with the corner between the faces.
+            const double second = how == 0 ? sizes[0] : how == 1 ? sizes[1] : sizes[0] * std::sin(sizes[1]) / std::max(1e-3, std::sin(angle - sizes[1]));
+            return sizes[0] * second * std::sin(angle) / 2;
+        };
+        if (!within(chamfer, s, section)) {
+            return rg_fail(astray);
         }
         return finish(chamfer, s, result);
     });

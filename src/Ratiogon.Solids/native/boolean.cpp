@@ -1,10 +1,9 @@
-#include "faces.h"
+#include "sound.h"
 #include "trace.h"
 
 #include <BRepAlgoAPI_Common.hxx>
 #include <BRepAlgoAPI_Cut.hxx>
 #include <BRepAlgoAPI_Fuse.hxx>
-#include <BRepAdaptor_Surface.hxx>
 #include <BRep_Builder.hxx>
 #include <ShapeUpgrade_UnifySameDomain.hxx>
 #include <TopExp.hxx>
@@ -31,17 +30,6 @@ std::unique_ptr<BRepAlgoAPI_BooleanOperation> operation_of(int32_t kind) {
 }
 
 constexpr double adding_up = 1e-5;
-
-double volume_of(const TopoDS_Shape& shape) {
-    double volume = 0;
-    for (TopExp_Explorer it(shape, TopAbs_FACE); it.More(); it.Next()) {
-        volume += integrals_of(TopoDS::Face(it.Current())).volume;
-    }
-    return volume;
-}
-
-// Whether a surface may close in both directions.
-bool delicate(const TopoDS_Face& face) { return BRepAdaptor_Surface(face, false).GetType() > GeomAbs_Cone; }
 
 // The edges of the faces that may close in both directions.
 TopTools_MapOfShape delicate_edges(const TopoDS_Shape& shape) {
@@ -94,37 +82,46 @@ bool adds_up(int32_t kind, const TopoDS_Shape& body, const TopTools_ListOfShape&
 
 }  // namespace
 
+namespace {
+
+int32_t combine(int32_t kind, bool simplify, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result) {
+    const auto operation = operation_of(kind);
+    TopTools_ListOfShape arguments, others;
+    arguments.Append(a->shape);
+    for (int32_t i = 0; i < count; i++) {
+        others.Append(tools[i]->shape);
+    }
+    operation->SetArguments(arguments);
+    operation->SetTools(others);
+    // The bodies are kept for other rebuilds: the library must not widen their tolerances.
+    operation->SetNonDestructive(true);
+    operation->Build();
+    if (operation->HasErrors()) {
+        std::ostringstream why;
+        operation->DumpErrors(why);
+        return rg_fail("the bodies could not be combined: " + why.str());
+    }
+    const TopoDS_Shape combined = simplify ? simplified(*operation) : operation->Shape();
+    if (!solid(combined)) {
+        return rg_fail("nothing is left of the body");
+    }
+    if (!adds_up(kind, a->shape, others, combined)) {
+        return rg_fail("what came out does not add up; where faces nearly touch, change a size a little");
+    }
+    Origins origins(combined);
+    origins.carry(*operation, a, 0);
+    for (int32_t i = 0; i < count; i++) {
+        origins.carry(*operation, tools[i], i + 1);
+    }
+    return origins.release(result);
+}
+
+}  // namespace
+
 RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result) {
     return rg_guard([&]() -> int32_t {
-        const auto operation = operation_of(kind);
-        TopTools_ListOfShape arguments, others;
-        arguments.Append(a->shape);
-        for (int32_t i = 0; i < count; i++) {
-            others.Append(tools[i]->shape);
-        }
-        operation->SetArguments(arguments);
-        operation->SetTools(others);
-        // The bodies are kept for other rebuilds: the library must not widen their tolerances.
-        operation->SetNonDestructive(true);
-        operation->Build();
-        if (operation->HasErrors()) {
-            std::ostringstream why;
-            operation->DumpErrors(why);
-            return rg_fail("the bodies could not be combined: " + why.str());
-        }
-        const TopoDS_Shape combined = kind == 3 ? operation->Shape() : simplified(*operation);
-        if (!solid(combined)) {
-            return rg_fail("nothing is left of the body");
-        }
-        if (!adds_up(kind, a->shape, others, combined)) {
-            return rg_fail("what came out does not add up; where faces nearly touch, change a size a little");
-        }
-        Origins origins(combined);
-        origins.carry(*operation, a, 0);
-        for (int32_t i = 0; i < count; i++) {
-            origins.carry(*operation, tools[i], i + 1);
-        }
-        return origins.release(result);
+        // Where making pieces of one surface one face spoils the body, they stay pieces.
+        return kind != 3 && combine(kind, true, a, tools, count, result) == 0 ? 0 : combine(kind, false, a, tools, count, result);
     });
 }
 

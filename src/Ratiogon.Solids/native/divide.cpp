@@ -29,7 +29,7 @@ RG_API int32_t rg_transform(const rg_shape* s, const double* m, rg_result** resu
         for (int i = 1; i <= s->faces.Extent(); i++) {
             origins.note(moved.ModifiedShape(s->faces(i)), 0, 0, i - 1);
         }
-        return origins.release(result);
+        return origins.release_unchecked(result);
     });
 }
 

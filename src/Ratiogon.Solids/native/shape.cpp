@@ -28,12 +28,7 @@ RG_API const char* rg_version(void) { return OCC_VERSION_COMPLETE; }
 
 RG_API void rg_shape_free(rg_shape* shape) { delete shape; }
 
-RG_API void rg_result_free(rg_result* result) {
-    if (result) {
-        delete result->shape;
-        delete result;
-    }
-}
+RG_API void rg_result_free(rg_result* result) { delete result; }
 
 RG_API rg_shape* rg_result_take_shape(rg_result* result) {
     rg_shape* shape = result->shape;

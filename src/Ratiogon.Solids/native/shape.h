@@ -29,6 +29,10 @@ struct rg_origin {
 };
 
 struct rg_result {
+    rg_result() = default;
+    ~rg_result() { delete shape; }
+    rg_result(const rg_result&) = delete;
+    rg_result& operator=(const rg_result&) = delete;
     rg_shape* shape = nullptr;
     std::vector<rg_origin> origins;
 };
@@ -44,6 +48,8 @@ int32_t rg_guard(Body body) {
         return rg_fail(std::string(failure.DynamicType()->Name()) + ": " + (failure.GetMessageString() ? failure.GetMessageString() : ""));
     } catch (const std::exception& failure) {
         return rg_fail(failure.what());
+    } catch (...) {
+        return rg_fail("something unknown was thrown");
     }
 }
 

@@ -1,7 +1,9 @@
 #include "trace.h"
+#include "sound.h"
 
 #include <TopTools_ListIteratorOfListOfShape.hxx>
 #include <TopTools_ListOfShape.hxx>
+#include <algorithm>
 
 void Origins::note(const TopTools_ListOfShape& faces, int32_t input, int32_t kind, int32_t index) {
     for (TopTools_ListIteratorOfListOfShape it(faces); it.More(); it.Next()) {
@@ -10,6 +12,7 @@ void Origins::note(const TopTools_ListOfShape& faces, int32_t input, int32_t kin
 }
 
 void Origins::carry(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input) {
+    this->from.push_back(from);
     for (int i = 1; i <= from->faces.Extent(); i++) {
         const TopTools_ListOfShape& modified = operation.Modified(from->faces(i));
         if (!modified.IsEmpty()) {
@@ -60,4 +63,11 @@ std::vector<TopoDS_Shape> Origins::unknown() const {
         }
     }
     return left;
+}
+
+int32_t Origins::release(rg_result** result) {
+    const std::string wrong = unsound(*out->shape, [this](const TopoDS_Shape& face) {
+        return std::any_of(from.begin(), from.end(), [&face](const rg_shape* s) { return s->faces.Contains(face); });
+    });
+    return wrong.empty() ? release_unchecked(result) : rg_fail(wrong);
 }

@@ -35,13 +35,18 @@ public:
     // The faces of the result that nothing was noted for.
     std::vector<TopoDS_Shape> unknown() const;
 
-    int32_t release(rg_result** result) {
+    // The result, when it is sound; else why not.
+    int32_t release(rg_result** result);
+
+    // The result of an operation that can spoil nothing.
+    int32_t release_unchecked(rg_result** result) {
         *result = out.release();
         return 0;
     }
 
 private:
     std::unique_ptr<rg_result> out;
+    std::vector<const rg_shape*> from;
 };
 
 #endif

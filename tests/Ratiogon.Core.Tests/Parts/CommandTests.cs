@@ -37,6 +37,45 @@ public class CommandTests
     }
 
     [Fact]
+    public void All_formulas_follow_the_new_name_of_a_parameter()
+    {
+        var renamed = new RenameParameter("plate_w", " breadth ").Apply(Plate).Value;
+        renamed.Parameters.Select(p => p.Name).ShouldContain("breadth");
+        renamed.Parameters.Select(p => p.Name).ShouldNotContain("plate_w");
+        renamed.Steps.SelectMany(s => s.NamesUsed()).Distinct().Order().ShouldBe(Plate.Steps.SelectMany(s => s.NamesUsed()).Distinct().Select(n => n == "plate_w" ? "breadth" : n).Order());
+        var wide = new SetParameter("breadth", "120 mm").Apply(renamed).Value;
+        ((SketchStep)wide.Find("outline")!).Sketch.At("frame.p3").X.ShouldBe(60, 1e-9);
+        new RenameParameter("breadth", "plate_w").Apply(renamed).Value.ShouldBe(Plate, "there and back is nothing");
+    }
+
+    [Theory]
+    [InlineData("nothing", "a", "parameter.unknown")]
+    [InlineData("plate_w", "bore", "parameter.taken")]
+    [InlineData("plate_w", "mm", "parameter.reserved")]
+    [InlineData("plate_w", "sin", "parameter.reserved")]
+    [InlineData("plate_w", "2w", "parameter.name")]
+    [InlineData("plate_w", "", "parameter.name")]
+    public void A_parameter_takes_only_a_name_that_means_nothing_else(string name, string to, string code) => Code(new RenameParameter(name, to)).ShouldBe(code);
+
+    [Fact]
+    public void A_parameter_does_not_take_the_name_of_a_reading()
+    {
+        var part = new AddStep(new ReadingStep("", 0, "heft", "mass", [])).Apply(Plate).Value;
+        new RenameParameter("plate_w", "heft").Apply(part).Refusal!.Code.ShouldBe("name.taken");
+    }
+
+    [Fact]
+    public void Names_within_names_and_limits_of_readings_follow_too()
+    {
+        var part = new SetParameter("w", "10 mm").Apply(new Part { Name = "t" }).Value;
+        part = new SetParameter("ww", "2*w + w/w*1 mm").Apply(part).Value;
+        part = new AddStep(new ReadingStep("", 0, "long", "distance", ["world/x", "world/y"]) { Most = "w + ww" }).Apply(part).Value;
+        var renamed = new RenameParameter("w", "ww2").Apply(part).Value;
+        renamed.Parameters.Select(p => p.Value).ShouldBe(["10 mm", "2*ww2 + ww2/ww2*1 mm"]);
+        ((ReadingStep)renamed.Steps[0]).Most.ShouldBe("ww2 + ww");
+    }
+
+    [Fact]
     public void New_steps_take_numbers_of_ten_and_land_above_the_stop_line()
     {
         Plate.Steps.Select(s => s.Number).ShouldBe(Enumerable.Range(1, Plate.Steps.Length).Select(n => 10 * n));
@@ -90,7 +129,7 @@ public class CommandTests
     {
         PartCommand[] commands =
         [
-            new RenamePart("a"), new SetUnits(Core.Quantities.LengthUnit.Inch), new SetMaterial("brass", 8.4), new SetParameter("a", "1 mm"), new RemoveParameter("a"),
+            new RenamePart("a"), new SetUnits(Core.Quantities.LengthUnit.Inch), new SetMaterial("brass", 8.4), new SetParameter("a", "1 mm"), new RenameParameter("a", "b"), new RemoveParameter("a"),
             new AddStep(Plate.Steps[0]), new ReplaceStep(Plate.Steps[1]), new RemoveStep("a"), new RenameStep("a", "b"), new SuppressStep("a", true), new SetSize("a", "b", "c"), new SetStopLine(3),
             new EditSketch("a", new Core.Sketching.Editing.SketchEdit { Remove = ["x"], Tie = [new SketchConstraint("k", "equal", ["a", "b"])] }),
         ];

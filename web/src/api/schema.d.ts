@@ -558,7 +558,7 @@ export interface components {
             note: string;
             shown: string;
         };
-        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
+        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRenameParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
         PartCommandAddStep: {
             /** @enum {string} */
             command?: "add-step";
@@ -626,6 +626,12 @@ export interface components {
             step: string;
             /** @default false */
             anyway: boolean;
+        };
+        PartCommandRenameParameter: {
+            /** @enum {string} */
+            command?: "rename-parameter";
+            name: string;
+            to: string;
         };
         PartCommandRenamePart: {
             /** @enum {string} */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Plus, Trash2 } from 'lucide-vue-next'
-import { ref } from 'vue'
+import { nextTick, ref } from 'vue'
 import type { PartCommand } from '../api/client'
 import { usePart } from '../stores/part'
 import SheetCard from './SheetCard.vue'
@@ -9,34 +9,60 @@ const emit = defineEmits<{ close: [] }>()
 const part = usePart()
 const fresh = ref({ name: '', value: '', note: '' })
 const errors = ref<Record<string, string>>({})
+/** What was typed and refused, by row and column: it stays in its field. */
+const refused = ref<Record<string, string>>({})
 
-async function set(name: string, value: string, note: string, at: string): Promise<boolean> {
-  const problem = await part.send({ command: 'set-parameter', name, value, note } as PartCommand)
+async function send(command: object, at: string): Promise<boolean> {
+  const problem = await part.send(command as PartCommand)
   errors.value = { ...errors.value, [at]: problem?.detail ?? '' }
   return problem === null
 }
 
-async function change(name: string, old: string, note: string, event: Event): Promise<void> {
-  const value = (event.target as HTMLInputElement).value
-  if (value !== old) await set(name, value, note, name)
+const set = (name: string, value: string, note: string, at: string): Promise<boolean> =>
+  send({ command: 'set-parameter', name, value, note }, at)
+
+/** Sends what a field says; when it is refused it stays there, selected, ready to be typed over. */
+async function change(
+  field: HTMLInputElement,
+  row: string,
+  old: string,
+  send: (text: string) => Promise<boolean>,
+): Promise<void> {
+  const text = field.value
+  const key = `${row}/${field.name}`
+  if (text === old) {
+    errors.value = { ...errors.value, [row]: '' }
+  } else if (!(await send(text))) {
+    refused.value = { ...refused.value, [key]: text }
+    await nextTick()
+    field.focus()
+    field.select()
+    return
+  }
+  refused.value = Object.fromEntries(Object.entries(refused.value).filter(([k]) => k !== key))
 }
+
+const rename = (name: string, event: Event): Promise<void> =>
+  change(event.target as HTMLInputElement, name, name, (to) =>
+    send({ command: 'rename-parameter', name, to }, name),
+  )
+
+const rework = (name: string, old: string, note: string, event: Event): Promise<void> =>
+  change(event.target as HTMLInputElement, name, old, (value) => set(name, value, note, name))
 
 async function add(): Promise<void> {
   if (await set(fresh.value.name, fresh.value.value, fresh.value.note, '+'))
     fresh.value = { name: '', value: '', note: '' }
 }
 
-async function remove(name: string): Promise<void> {
-  const problem = await part.send({ command: 'remove-parameter', name } as PartCommand)
-  errors.value = { ...errors.value, [name]: problem?.detail ?? '' }
-}
+const remove = (name: string): Promise<boolean> => send({ command: 'remove-parameter', name }, name)
 </script>
 
 <template>
   <SheetCard
     named="Parameters"
     closes="Close the parameters"
-    class="w-[520px]"
+    class="w-[580px]"
     data-testid="parameters"
     @close="emit('close')"
   >
@@ -53,14 +79,23 @@ async function remove(name: string): Promise<void> {
       <tbody>
         <template v-for="p in part.snapshot?.parameters" :key="p.name">
           <tr>
-            <td class="py-0.5 pr-2 font-medium">{{ p.name }}</td>
+            <td class="py-0.5 pr-2">
+              <input
+                class="field w-28 font-medium"
+                name="name"
+                :value="refused[`${p.name}/name`] ?? p.name"
+                :aria-label="`name of ${p.name}`"
+                @change="rename(p.name, $event)"
+              />
+            </td>
             <td class="pr-2">
               <input
-                class="field w-32"
-                :value="p.value"
+                class="field w-28"
+                name="formula"
+                :value="refused[`${p.name}/formula`] ?? p.value"
                 :aria-label="`formula of ${p.name}`"
                 :data-parameter="p.name"
-                @change="change(p.name, p.value, p.note, $event)"
+                @change="rework(p.name, p.value, p.note, $event)"
               />
             </td>
             <td class="pr-2 whitespace-nowrap">{{ p.shown }}</td>

@@ -1,3 +1,5 @@
+using Ratiogon.Core.Quantities;
+
 namespace Ratiogon.Core.Parts.Commands;
 
 /// <summary>One name space for parameters and readings: a name means one thing, and what uses a reading comes after it.</summary>
@@ -13,6 +15,18 @@ internal static class NameUse
 
         var known = Problems(before).Select(p => p.Key).ToHashSet(StringComparer.Ordinal);
         return Problems(after).Where(p => !known.Contains(p.Key)).Select(p => p.Refusal).FirstOrDefault();
+    }
+
+    /// <summary>The part with every formula that uses a name written with another in its place.</summary>
+    public static Part Follow(Part part, string from, string to)
+    {
+        bool Uses(string formula) => Formula.Parse(formula) is { Done: true } f && f.Value.Names.Contains(from);
+        string With(string formula) => FormulaNames.Renamed(formula, from, to);
+        return part with
+        {
+            Parameters = [.. part.Parameters.Select(p => Uses(p.Value) ? p with { Value = With(p.Value) } : p)],
+            Steps = [.. part.Steps.Select(step => step.Sizes.Where(z => Uses(z.Formula)).Aggregate(step, (s, z) => s.WithSize(z.Field, With(z.Formula))))],
+        };
     }
 
     private static IEnumerable<(string Key, Refusal Refusal)> Problems(Part part)

@@ -9,6 +9,7 @@ namespace Ratiogon.Core.Parts.Commands;
 [JsonDerivedType(typeof(SetUnits), "set-units")]
 [JsonDerivedType(typeof(SetMaterial), "set-material")]
 [JsonDerivedType(typeof(SetParameter), "set-parameter")]
+[JsonDerivedType(typeof(RenameParameter), "rename-parameter")]
 [JsonDerivedType(typeof(RemoveParameter), "remove-parameter")]
 [JsonDerivedType(typeof(AddStep), "add-step")]
 [JsonDerivedType(typeof(ReplaceStep), "replace-step")]

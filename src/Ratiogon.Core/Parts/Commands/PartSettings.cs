@@ -63,7 +63,7 @@ public sealed record RemoveParameter(string Name) : PartCommand
         var parameter = part.Parameters.FirstOrDefault(p => p.Name == Name);
         if (parameter is null)
         {
-            return new Refusal("parameter.unknown", $"There is no parameter '{Ids.Shorten(Name)}'.", "name");
+            return Unknown(Name);
         }
 
         var users = part.Parameters.Where(p => p != parameter && Reads(p.Value)).Select(p => p.Name)
@@ -73,5 +73,23 @@ public sealed record RemoveParameter(string Name) : PartCommand
             : part with { Parameters = part.Parameters.Remove(parameter) };
     }
 
+    internal static Refusal Unknown(string name) => new("parameter.unknown", $"There is no parameter '{Ids.Shorten(name)}'.", "name");
+
     private bool Reads(string formula) => Formula.Parse(formula) is { Done: true } f && f.Value.Names.Contains(Name);
+}
+
+/// <summary>Gives a parameter another name; all formulas follow.</summary>
+public sealed record RenameParameter(string Name, string To) : PartCommand
+{
+    public override string Words => $"rename parameter {Name} to {To}";
+
+    protected override Outcome<Part> Make(Part part)
+    {
+        var to = To.Trim();
+        return part.Parameters.FirstOrDefault(p => p.Name == Name) is not { } parameter ? RemoveParameter.Unknown(Name)
+            : to == Name ? part
+            : Parameter.CheckName(to) is { } unusable ? unusable with { Where = "name" }
+            : part.Parameters.Any(p => p.Name == to) ? new Refusal("parameter.taken", $"There is a parameter '{to}' already: choose another name.", "name")
+            : NameUse.Follow(part with { Parameters = part.Parameters.Replace(parameter, parameter with { Name = to }) }, Name, to);
+    }
 }

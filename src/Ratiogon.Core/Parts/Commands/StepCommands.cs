@@ -112,12 +112,7 @@ public sealed record RenameStep(string Step, string Name) : PartCommand
             return unusable with { Message = $"{unusable.Message} '{reading.Name}' is used in formulas of {string.Join(", ", users.Select(u => $"step {u.Number} {u.Name}"))}.", Where = "name" };
         }
 
-        var renamed = part.With(reading with { Name = name });
-        foreach (var user in users)
-        {
-            renamed = renamed.With(user.Sizes.Where(z => Formula.Parse(z.Formula) is { Done: true } f && f.Value.Names.Contains(reading.Name))
-                .Aggregate(renamed.Find(user.Id)!, (step, z) => step.WithSize(z.Field, FormulaNames.Renamed(z.Formula, reading.Name, name))));
-        }
+        var renamed = NameUse.Follow(part.With(reading with { Name = name }), reading.Name, name);
 
         // Its value is known by the new name until the next rebuild tells.
         return renamed with { Readings = part.Readings.TryGetValue(reading.Name, out var value) ? part.Readings.Remove(reading.Name).SetItem(name, value) : part.Readings };

@@ -1,0 +1,22 @@
+// Whether a solid may be handed on. The library answers "done" for bodies that are open, turned inside out or held together by
+// tolerances of millimetres; nothing of that kind leaves this side.
+#ifndef RATIOGON_SOUND_H
+#define RATIOGON_SOUND_H
+
+#include "shape.h"
+
+#include <TopoDS_Face.hxx>
+#include <functional>
+#include <string>
+
+// What is wrong with it, in words; empty when nothing is. Faces that are known to be sound are not looked into again, but
+// their edges are counted with the rest.
+std::string unsound(const rg_shape& shape, const std::function<bool(const TopoDS_Shape&)>& known);
+
+// Whether its surface may close in both directions.
+bool delicate(const TopoDS_Face& face);
+
+// The volume within its faces, by the faces one by one.
+double volume_of(const TopoDS_Shape& shape);
+
+#endif
