@@ -15,6 +15,7 @@ public sealed class NativeKernel : ISolidKernel
     private const int MeasuresPerEdge = 8;
     private const string Unsound = "unsound: ";
     private const string NothingLeft = "nothing is left of the body";
+    private static readonly Lock Files = new();
     private static readonly string[] Surfaces = ["plane", "cylinder", "cone", "sphere", "torus", "other"];
     private static readonly string[] Curves = ["line", "circle", "ellipse", "other"];
 
@@ -285,13 +286,17 @@ public sealed class NativeKernel : ISolidKernel
 
     private static string Word(BodyFormat format) => format == BodyFormat.Iges ? "IGES" : "STEP";
 
-    /// <summary>Runs with the path of a file of its own, which goes away afterwards.</summary>
+    /// <summary>Runs with the path of a file of its own, which goes away afterwards. One at a time in a process: the library's readers
+    /// and writers share tables and settings. Forms and measures of bodies that share no geometry may run side by side.</summary>
     private static T InFile<T>(Func<string, T> work)
     {
         var path = Path.Combine(Path.GetTempPath(), $"ratiogon-{Guid.NewGuid():N}.tmp");
         try
         {
-            return work(path);
+            lock (Files)
+            {
+                return work(path);
+            }
         }
         finally
         {

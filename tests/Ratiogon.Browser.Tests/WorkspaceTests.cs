@@ -169,6 +169,26 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
     }
 
     [Fact]
+    public void A_parameter_takes_another_name_and_all_formulas_follow()
+    {
+        EnterDemo();
+        var before = OfferValue("volume");
+        B.Press("[data-testid=open-parameters]");
+        B.Fill("[aria-label='name of thick']", "bore" + Keys.Enter);
+        B.Until(() => B.Text("[data-testid=parameters]").Contains("There is a parameter 'bore' already", StringComparison.Ordinal), "the taken name to be told");
+        B.Find("[aria-label='name of thick']").GetDomProperty("value").ShouldBe("bore", "what was typed stays");
+        B.Type("depth" + Keys.Enter);
+        B.Find("[data-parameter=depth]");
+        B.Has("[data-parameter=thick]").ShouldBeFalse();
+        B.Fill("[data-parameter=depth]", "8 mm" + Keys.Enter);
+        B.Until(() => Math.Abs(OfferValue("volume") - Core.Demo.MotorPlate.VolumeByHand(t: 8)) < 0.01, "the volume of a thicker plate");
+        B.Press("[data-testid=undo]");
+        B.Press("[data-testid=undo]");
+        B.Find("[data-parameter=thick]");
+        B.Until(() => Math.Abs(OfferValue("volume") - before) < 0.01, "the volume as it was");
+    }
+
+    [Fact]
     public void Tools_are_found_by_name_and_the_card_of_second_strokes_appears()
     {
         SignUp();

@@ -116,6 +116,58 @@ public sealed class FormTests : IDisposable
         }
     }
 
+    /// <summary>A block whose upper edge a notch divides in two: the name it had means both pieces.</summary>
+    private static PartCommand[] Notched() =>
+    [
+        .. Parts.Block(90, 40, 20), .. Parts.Sketched("n", World.Xy, Parts.Rectangle(30, 20, new Vec2(0, 20))),
+        new AddStep(new ExtrudeStep("cut", 0, "", "n") { Length = "20 mm", Operation = FormOperation.Cut }),
+    ];
+
+    [Fact]
+    public void A_set_takes_every_piece_of_what_was_divided()
+    {
+        var whole = (90 * 40 * 20) - (30 * 10 * 20);
+        Near(Volume([.. Notched(), new AddStep(new ChamferStep("f", 0, "", ["e/end^e/side/r.top"]) { Size = "2 mm" })]), whole - (60 * 2));
+        // Both pieces of the side that the notch divides lean.
+        Near(Volume([.. Notched(), new AddStep(new ShellStep("h", 0, "", ["e/side/r.top"]) { Thickness = "2 mm" })]), Volume([.. Notched(), new AddStep(new ShellStep("h", 0, "", [.. Pieces("e/side/r.top")]) { Thickness = "2 mm" })]));
+    }
+
+    private string[] Pieces(string face) => [.. Built(Notched()).Bodies[0].Names.Faces.Where(f => f.StartsWith(face, StringComparison.Ordinal))];
+
+    [Fact]
+    public void One_thing_of_several_pieces_is_their_plane_and_else_refused_with_them()
+    {
+        Pieces("e/side/r.top").Length.ShouldBe(2);
+        Built([.. Notched(), new AddStep(new PlaneStep("p", 0, "", [new DatumCondition("offset", ["e/side/r.top"]) { Values = ["5 mm"] }]))]).Steps[^1].State.ShouldBe(StepState.Built);
+        Refused([.. Notched(), new AddStep(new ReadingStep("a", 0, "", "face-area", ["e/side/r.top"]))]).ShouldContain("is in 2 pieces now");
+        Refused([.. Notched(), new AddStep(new ReadingStep("a", 0, "", "edge-length", ["e/end^e/side/r.top"]))]).ShouldContain("is in 2 pieces now");
+    }
+
+    [Theory]
+    [InlineData(ExtrudeExtent.Symmetric, 10.0, 10.0)]
+    [InlineData(ExtrudeExtent.TwoLengths, 20.0, 8.0)]
+    public void Draft_leans_from_the_sketch_plane_both_ways(ExtrudeExtent extent, double ahead, double behind)
+    {
+        double Half(double height)
+        {
+            var t = height * Math.Tan(5 * Math.PI / 180);
+            return height / 6 * ((80 * 50) + ((80 - (2 * t)) * (50 - (2 * t))) + ((160 - (2 * t)) * (100 - (2 * t))));
+        }
+
+        var built = Built([.. Parts.Plate(80, 50), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "20 mm", Second = "8 mm", Extent = extent, Draft = "5 deg" })]);
+        Near(built.Bodies.Sum(b => b.Mass.Volume), Half(ahead) + Half(behind));
+        built.Bodies[0].Bounds.Low.Z.ShouldBe(-behind, 1e-9);
+        built.Bodies[0].Names.Faces.Order().ShouldBe(["e/back/r.bottom", "e/back/r.left", "e/back/r.right", "e/back/r.top", "e/end", "e/side/r.bottom", "e/side/r.left", "e/side/r.right", "e/side/r.top", "e/start"]);
+    }
+
+    [Fact]
+    public void Draft_goes_up_to_a_plane()
+    {
+        var t = 20 * Math.Tan(5 * Math.PI / 180);
+        var (w, h) = (80 - (2 * t), 50 - (2 * t));
+        Near(Volume([.. Parts.Plate(80, 50), new AddStep(new PlaneStep("lid", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["20 mm"] }])), new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.To, To = "lid", Draft = "5 deg" })]), 20.0 / 6 * ((80 * 50) + (w * h) + ((80 + w) * (50 + h))));
+    }
+
     [Fact]
     public void A_cube_rounded_beyond_its_half_says_what_fits()
     {

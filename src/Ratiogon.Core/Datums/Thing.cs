@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 
@@ -45,6 +46,9 @@ public sealed record Thing(string Reference, string Words, Vec3 Anchor)
 
     /// <summary>It is a body: the box about it.</summary>
     public Box? Box { get; init; }
+
+    /// <summary>It was divided: the names of its pieces, which all lie on what this is without bounds. None for what is whole.</summary>
+    public ImmutableArray<string> Pieces { get; init; } = [];
 
     /// <summary>Anything straight that it stands for: the line it is, or the axis it has.</summary>
     public Line3? Straight => Line ?? Axis;

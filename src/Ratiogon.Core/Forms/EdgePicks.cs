@@ -14,30 +14,26 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
         var edges = new List<int>();
         foreach (var pick in picks)
         {
-            var on = site.On(pick);
+            var on = site.AllOn(pick);
             if (!on.Done)
             {
                 return on.Refusal!;
             }
 
-            var (b, part) = on.Value;
+            var (b, parts) = on.Value;
             if (body is not null && b != body)
             {
                 return new Refusal("form.two-bodies", "The edges lie on different bodies: one step changes one body.", pick);
             }
 
             body = b;
-            switch (part.Kind)
+            if (parts.Any(p => p.Kind is not (SubShapeKind.Edge or SubShapeKind.Face)))
             {
-                case SubShapeKind.Edge:
-                    edges.Add(part.Index);
-                    break;
-                case SubShapeKind.Face:
-                    edges.AddRange(Enumerable.Range(0, b.Topology.Edges.Length).Where(i => b.Topology.Edges[i] is { Seam: false } e && e.Faces.Contains(part.Index)));
-                    break;
-                default:
-                    return new Refusal("form.no-edge", $"'{pick}' is no edge and no face.", pick);
+                return new Refusal("form.no-edge", $"'{pick}' is no edge and no face.", pick);
             }
+
+            edges.AddRange(parts.SelectMany(p => p.Kind == SubShapeKind.Edge ? [p.Index]
+                : Enumerable.Range(0, b.Topology.Edges.Length).Where(i => b.Topology.Edges[i] is { Seam: false } e && e.Faces.Contains(p.Index))));
         }
 
         return body is null ? new Refusal("form.incomplete", "Pick an edge.", "edges") : new EdgePicks(body, [.. edges.Distinct()]);

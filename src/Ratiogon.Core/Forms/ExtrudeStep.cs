@@ -73,7 +73,7 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
         .Length("start", "Start at", s => s.Start, (s, v) => s with { Start = v }, negative: true)
         .Pick("from", "Start on", PickKind.Face | PickKind.Plane | PickKind.Point, s => s.From, (s, v) => s with { From = v }, optional: true)
         .Pick("along", "Direction", PickKind.Straight, s => s.Along, (s, v) => s with { Along = v }, optional: true)
-        .Angle("draft", "Draft", s => s.Draft, (s, v) => s with { Draft = v }, s => s.Extent is ExtrudeExtent.Length or ExtrudeExtent.Symmetric, true)
+        .Angle("draft", "Draft", s => s.Draft, (s, v) => s with { Draft = v }, null, true)
         .Choice("wall", "Wall", s => s.Wall, (s, v) => s with { Wall = v }, null, (WallSide.None, "solid"), (WallSide.Inside, "thin, inside"), (WallSide.Outside, "thin, outside"), (WallSide.Both, "thin, both sides"))
         .Length("thickness", "Thickness", s => s.Thickness, (s, v) => s with { Thickness = v }, s => s.Wall != WallSide.None);
 
@@ -100,7 +100,7 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
     /// <summary>Anything straight that it goes along, instead of the normal.</summary>
     public string? Along { get; init; }
 
-    /// <summary>An angle by which the sides lean inwards on their way.</summary>
+    /// <summary>An angle by which the sides lean inwards on their way from where it begins, both ways where it goes both ways.</summary>
     public string? Draft { get; init; }
 
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
@@ -210,35 +210,41 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
         _ => site.Length(Length, "length").Map(l => (0.0, l)),
     };
 
-    private Outcome<Shaped> Prism(FormSite site, Profile profile, Vec3 along, (double From, double To) range)
-    {
-        var begun = profile with { Plane = profile.Plane with { Origin = profile.Plane.Origin + (along * range.From) } };
-        var height = Math.Abs(along.Dot(begun.Plane.Z) * (range.To - range.From));
-        return site.Kernel.Prism(begun, along * (range.To - range.From))
-            .Then(r => ProfileMoments.Checked(site.Kernel, r, ProfileMoments.Area(begun) * height, "extrude")).Map(r => Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile))).Then(made => Drafted(site, made, begun.Plane, along));
-    }
-
-    private Outcome<Shaped> Drafted(FormSite site, Shaped made, Frame plane, Vec3 along)
-    {
-        if (string.IsNullOrWhiteSpace(Draft) || Extent is not (ExtrudeExtent.Length or ExtrudeExtent.Symmetric))
-        {
-            return made;
-        }
-
-        return site.Angle(Draft, "draft").Then<Shaped>(angle =>
+    private Outcome<Shaped> Prism(FormSite site, Profile profile, Vec3 along, (double From, double To) range) =>
+        (string.IsNullOrWhiteSpace(Draft) ? 0.0 : site.Angle(Draft, "draft")).Then(angle =>
         {
             if (angle == 0)
             {
-                return made;
+                var begun = profile with { Plane = profile.Plane with { Origin = profile.Plane.Origin + (along * range.From) } };
+                return Straight(site, begun, along * (range.To - range.From));
             }
 
-            // About the sketch plane; leaning inwards on the way the extrude goes.
-            var neutral = Frame.Facing(plane.Origin, along);
-            var sides = Enumerable.Range(0, made.Bases.Length).Where(i => made.Bases[i].StartsWith($"{Id}/side/", StringComparison.Ordinal)).ToList();
-            var tilted = site.Kernel.Draft(made.Solid, sides, neutral, angle);
-            return tilted.Done ? Shaped.Of(tilted.Value, Id, [made])
-                : new Refusal("extrude.draft", $"The sides cannot lean by {FormSite.Degrees(angle)}: they would meet before the end, or one of them is free-form.", "draft");
+            return range.From < 0
+                ? Leaning(site, profile, along, range.To, angle).Then(ahead => Leaning(site, profile, -along, -range.From, angle).Then(behind => Both(site, ahead, behind)))
+                : Leaning(site, profile, along, range.To, angle);
         });
+
+    private Outcome<Shaped> Straight(FormSite site, Profile profile, Vec3 by) => site.Kernel.Prism(profile, by)
+        .Then(r => ProfileMoments.Checked(site.Kernel, r, ProfileMoments.Area(profile) * Math.Abs(by.Dot(profile.Plane.Z)), "extrude")).Map(r => Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile)));
+
+    /// <summary>One way from the plane of its outline, the sides leaning inwards.</summary>
+    private Outcome<Shaped> Leaning(FormSite site, Profile profile, Vec3 along, double length, double angle) => Straight(site, profile, along * length).Then<Shaped>(made =>
+    {
+        var sides = Enumerable.Range(0, made.Bases.Length).Where(i => made.Bases[i].StartsWith($"{Id}/side/", StringComparison.Ordinal)).ToList();
+        var tilted = site.Kernel.Draft(made.Solid, sides, Frame.Facing(profile.Plane.Origin, along), angle);
+        // Leaning inwards takes material, leaning outwards gives some.
+        return tilted.Done && site.Kernel.Mass(tilted.Value.Solid).Volume < site.Kernel.Mass(made.Solid).Volume == angle > 0 ? Shaped.Of(tilted.Value, Id, [made])
+            : new Refusal("extrude.draft", $"The sides cannot lean by {FormSite.Degrees(angle)}: they would meet before the end, or one of them is free-form.", "draft");
+    });
+
+    /// <summary>Both ways in one. What goes back has sides of its own, and its end is where the whole starts.</summary>
+    private Outcome<Shaped> Both(FormSite site, Shaped ahead, Shaped behind)
+    {
+        var back = behind with
+        {
+            Bases = [.. behind.Bases.Select(b => b == $"{Id}/end" ? $"{Id}/start" : b == $"{Id}/start" ? $"{Id}/middle" : b.Replace($"{Id}/side/", $"{Id}/back/", StringComparison.Ordinal))],
+        };
+        return site.Kernel.Join(ahead.Solid, back.Solid).Map(r => Shaped.Of(r, Id, [ahead, back]));
     }
 
     private Outcome<Shaped> Thin(FormSite site, Shaped made)

@@ -11,13 +11,13 @@ internal static class FacePicks
         var faces = ImmutableArray.CreateBuilder<int>();
         foreach (var pick in picks)
         {
-            var on = site.On(pick);
+            var on = site.AllOn(pick);
             if (!on.Done)
             {
                 return on.Refusal!;
             }
 
-            if (on.Value.Part.Kind != SubShapeKind.Face)
+            if (on.Value.Parts.Any(p => p.Kind != SubShapeKind.Face))
             {
                 return new Refusal("form.no-face", $"'{pick}' is no face.", field);
             }
@@ -28,7 +28,7 @@ internal static class FacePicks
             }
 
             body = on.Value.Body;
-            faces.Add(on.Value.Part.Index);
+            faces.AddRange(on.Value.Parts.Select(p => p.Index));
         }
 
         return body is null ? new Refusal("form.incomplete", "Pick a face.", field) : (body, [.. faces.Distinct()]);

@@ -77,6 +77,13 @@ public sealed record FormBody(string Name, string Key, Shaped Shape, Topology To
         return null;
     }
 
+    /// <summary>The same with every piece that the name means now; none for anything else.</summary>
+    public static (FormBody Body, ImmutableArray<SubShape> Parts) AllNamed(ImmutableArray<FormBody> bodies, string reference)
+    {
+        var body = bodies.FirstOrDefault(b => b.Name == reference || b.Names.Find(reference) is not null);
+        return body is null ? default : (body, body.Name == reference ? [default] : body.Names.All(reference));
+    }
+
     public static FormBody Of(ISolidKernel kernel, string name, string key, Shaped shape)
     {
         ArgumentNullException.ThrowIfNull(kernel);

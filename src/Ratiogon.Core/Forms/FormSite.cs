@@ -107,10 +107,14 @@ public sealed class FormSite
         : t.Frame is { } frame ? new Line3(frame.Origin, frame.Z)
         : new Refusal("form.not-straight", $"{t.Words} has no direction: pick a straight edge, a line, an axis, a round face or a plane.", reference));
 
-    /// <summary>The body and the part of it that a reference names.</summary>
-    public Outcome<(FormBody Body, SubShape Part)> On(string reference)
+    /// <summary>The body and the one part of it that a reference names.</summary>
+    public Outcome<(FormBody Body, SubShape Part)> On(string reference) => AllOn(reference).Then<(FormBody, SubShape)>(on =>
+        on.Parts.Length == 1 ? (on.Body, on.Parts[0]) : Model.InPieces(reference, on.Parts.Select(on.Body.Names.Of)));
+
+    /// <summary>The body and every part of it that a reference names: the pieces, where something was divided since.</summary>
+    public Outcome<(FormBody Body, ImmutableArray<SubShape> Parts)> AllOn(string reference)
     {
-        if (FormBody.Named(Bodies, reference) is { } named)
+        if (FormBody.AllNamed(Bodies, reference) is { Body: not null } named)
         {
             return named;
         }

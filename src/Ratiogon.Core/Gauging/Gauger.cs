@@ -46,6 +46,12 @@ public static class Gauger
                 return thing.Refusal!;
             }
 
+            // What is bounded differs from piece to piece.
+            if (!thing.Value.Pieces.IsEmpty)
+            {
+                return Model.InPieces(thing.Value.Reference, thing.Value.Pieces);
+            }
+
             things.Add(thing.Value);
         }
 

@@ -67,6 +67,22 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
         return FindFace(name) is var face and >= 0 ? new SubShape(SubShapeKind.Face, face) : null;
     }
 
+    /// <summary>All that a name means: more than one where what it named is now in pieces.</summary>
+    public ImmutableArray<SubShape> All(string name)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        if (!name.Contains('^', StringComparison.Ordinal))
+        {
+            return [.. Pieces(Faces, name).Select(i => new SubShape(SubShapeKind.Face, i))];
+        }
+
+        var vertex = Find(Vertices, name);
+        return vertex >= 0 ? [new SubShape(SubShapeKind.Vertex, vertex)] : [.. Pieces(Edges, name).Select(i => new SubShape(SubShapeKind.Edge, i))];
+    }
+
+    /// <summary>The name of a part now.</summary>
+    public string Of(SubShape part) => (part.Kind switch { SubShapeKind.Face => Faces, SubShapeKind.Edge => Edges, _ => Vertices })[part.Index];
+
     /// <summary>The existing names nearest to a lost one, for its message.</summary>
     public IReadOnlyList<string> Candidates(string name)
     {
@@ -86,6 +102,19 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
         var root = Base(name);
         var alike = Enumerable.Range(0, names.Length).Where(i => Base(names[i]) == root).ToList();
         return alike.Count == 1 || (alike.Count > 1 && root == name) ? alike[0] : Closest(names, alike, name);
+    }
+
+    private static List<int> Pieces(ImmutableArray<string> names, string name)
+    {
+        if (names.IndexOf(name) is var exact and >= 0)
+        {
+            return [exact];
+        }
+
+        var (root, wanted) = (Base(name), Apart(name));
+        var alike = Enumerable.Range(0, names.Length).Where(i => Base(names[i]) == root).ToList();
+        List<int> pieces = root == name ? alike : [.. alike.Where(i => wanted.Count > 0 && wanted.TrueForAll(w => Apart(names[i]).Contains(w, StringComparer.Ordinal)))];
+        return pieces.Count > 0 ? pieces : Find(names, name) is var one and >= 0 ? [one] : [];
     }
 
     /// <summary>Of several pieces, the one that alone shares the most of the neighbours that tell the name's piece apart; -1

@@ -45,5 +45,21 @@ internal static class BodyThings
         return CurvePath.Of(curve) is { Done: true } path ? Thing.OfCurve(reference, $"{word} of {of}", path.Value) : null;
     }
 
+    /// <summary>Pieces of one plane, one cylinder or one line as that, without bounds; null where they are of different ones.</summary>
+    public static Thing? AsOne(IReadOnlyList<Thing> pieces)
+    {
+        var first = pieces[0];
+        bool Together(Line3 a, Line3 b) => Math.Abs(Math.Abs(a.Direction.Dot(b.Direction)) - 1) < 1e-9 && a.DistanceTo(b.Origin) < Tolerances.Length;
+        return first switch
+        {
+            { Plane: { } plane } when pieces.All(p => p.Plane is { } other && other.Z.Dot(plane.Z) > 1 - 1e-9 && Math.Abs((other.Origin - plane.Origin).Dot(plane.Z)) < Tolerances.Length) =>
+                Thing.OfPlane(first.Reference, first.Words, plane) with { Anchor = first.Anchor },
+            { Surface: CylinderSurface tube } when pieces.All(p => p.Surface is CylinderSurface other && Math.Abs(other.Radius - tube.Radius) < Tolerances.Length && Together(other.Axis, tube.Axis)) =>
+                Thing.OfSurface(first.Reference, first.Words, tube, first.Anchor, first.Outward),
+            { Line: { } line } when pieces.All(p => p.Line is { } other && Together(other, line)) => Thing.OfLine(first.Reference, first.Words, line) with { Anchor = first.Anchor },
+            _ => null,
+        };
+    }
+
     private static Vec3? Normal(FaceShape face, Vec3 at) => face.Plane is { } plane ? plane.Z : ShapeNumbers.SurfaceOf(face) is { } surface ? ShapeNumbers.Outward(face, surface, at) : null;
 }

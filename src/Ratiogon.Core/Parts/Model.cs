@@ -274,21 +274,42 @@ public sealed class Model
 
         foreach (var b in bodies)
         {
-            var made = reference == b.Id ? new Thing(reference, $"body {StepName(b.Id)}", b.Centre()) { Box = b.Box, Middle = b.Centre() } : b.Names.Find(reference) switch
+            if (reference == b.Id)
             {
-                { Kind: SubShapeKind.Face, Index: var i } => BodyThings.Face(reference, b.Topology.Faces[i], StepName(reference)),
-                { Kind: SubShapeKind.Edge, Index: var i } => BodyThings.Edge(reference, b.Topology, i, b.Names, StepName(reference)),
-                { Kind: SubShapeKind.Vertex, Index: var i } => Thing.OfPoint(reference, $"a vertex of {StepName(reference)}", b.Topology.Vertices[i]),
-                _ => null,
-            };
-            if (made is not null)
+                return known[reference] = new Thing(reference, $"body {StepName(b.Id)}", b.Centre()) { Box = b.Box, Middle = b.Centre() };
+            }
+
+            var parts = b.Names.All(reference);
+            List<Thing> made = [.. parts.Select(p => OfPart(b, p, reference)).OfType<Thing>()];
+            if (made.Count == 1 && parts.Length == 1)
             {
-                return known[reference] = made;
+                return known[reference] = made[0];
+            }
+
+            if (parts.Length > 1)
+            {
+                var pieces = parts.Select(b.Names.Of).ToImmutableArray();
+                return made.Count == parts.Length && BodyThings.AsOne(made) is { } one ? known[reference] = one with { Pieces = pieces } : InPieces(reference, pieces);
             }
         }
 
         var near = bodies.SelectMany(b => b.Names.Candidates(reference)).Take(3).ToList();
         return new Refusal("name.lost", $"'{reference}' is gone from the body. The closest now: {string.Join(", ", near)}.", reference) { Involved = near };
+    }
+
+    private Thing? OfPart(ModelBody b, SubShape part, string reference) => part switch
+    {
+        { Kind: SubShapeKind.Face, Index: var i } => BodyThings.Face(reference, b.Topology.Faces[i], StepName(reference)),
+        { Kind: SubShapeKind.Edge, Index: var i } => BodyThings.Edge(reference, b.Topology, i, b.Names, StepName(reference)),
+        { Kind: SubShapeKind.Vertex, Index: var i } => Thing.OfPoint(reference, $"a vertex of {StepName(reference)}", b.Topology.Vertices[i]),
+        _ => null,
+    };
+
+    /// <summary>That a name means several pieces where one thing is needed, with the pieces.</summary>
+    public static Refusal InPieces(string reference, IEnumerable<string> pieces)
+    {
+        List<string> all = [.. pieces];
+        return new("name.pieces", $"'{reference}' is in {all.Count} pieces now, and one is needed: {string.Join(", ", all.Take(4))}{(all.Count > 4 ? " …" : "")}. Pick one of them.", reference) { Involved = all };
     }
 
     /// <summary>Edges and curves that follow each other, as one path.</summary>

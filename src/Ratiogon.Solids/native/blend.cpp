@@ -5,6 +5,7 @@
 
 #include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Surface.hxx>
+#include <BRepBuilderAPI_Copy.hxx>
 #include <BRepFilletAPI_LocalOperation.hxx>
 #include <BRepFilletAPI_MakeChamfer.hxx>
 #include <BRepFilletAPI_MakeFillet.hxx>
@@ -183,12 +184,14 @@ RG_API int32_t rg_chamfer(const rg_shape* s, const int32_t* edges, const int32_t
 
 RG_API int32_t rg_shell(const rg_shape* s, const int32_t* open, int32_t count, double thickness, rg_result** result) {
     return rg_guard([&]() -> int32_t {
+        // The library widens tolerances of what it hollows, and the body is kept for other rebuilds.
+        const rg_shape own(BRepBuilderAPI_Copy(s->shape).Shape());
         TopTools_ListOfShape opened;
         for (int32_t i = 0; i < count; i++) {
-            opened.Append(s->faces(open[i] + 1));
+            opened.Append(own.faces(open[i] + 1));
         }
         BRepOffsetAPI_MakeThickSolid shell;
-        shell.MakeThickSolidByJoin(s->shape, opened, thickness, 1e-4, BRepOffset_Skin, false, false, GeomAbs_Intersection);
+        shell.MakeThickSolidByJoin(own.shape, opened, thickness, 1e-4, BRepOffset_Skin, false, false, GeomAbs_Intersection);
         shell.Build();
         if (!shell.IsDone()) {
             return rg_fail("the body could not be hollowed");
@@ -197,10 +200,10 @@ RG_API int32_t rg_shell(const rg_shape* s, const int32_t* open, int32_t count, d
             return rg_fail("nothing is left of the body");
         }
         Origins origins(shell.Shape());
-        for (int i = 1; i <= s->faces.Extent(); i++) {
-            origins.note(shell.Generated(s->faces(i)), 0, 7, i - 1);
+        for (int i = 1; i <= own.faces.Extent(); i++) {
+            origins.note(shell.Generated(own.faces(i)), 0, 7, i - 1);
         }
-        origins.carry(shell, s, 0);
+        origins.carry(shell, &own, 0);
         return origins.release(result);
     });
 }

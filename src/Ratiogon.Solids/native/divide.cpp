@@ -42,7 +42,14 @@ RG_API int32_t rg_half(const rg_shape* s, const double* plane_numbers, rg_result
         const double reach = 2 * std::sqrt(box.SquareExtent()) + 10;
         const BRepBuilderAPI_MakeFace square(gp_Pln(plane.axes()), -reach, reach, -reach, reach);
         const rg_shape beyond(BRepPrimAPI_MakePrism(square.Face(), gp_Vec(plane.z) * reach).Shape());
-        BRepAlgoAPI_Cut cut(s->shape, beyond.shape);
+        BRepAlgoAPI_Cut cut;
+        TopTools_ListOfShape arguments, tools;
+        arguments.Append(s->shape);
+        tools.Append(beyond.shape);
+        cut.SetArguments(arguments);
+        cut.SetTools(tools);
+        cut.SetNonDestructive(true);
+        cut.Build();
         if (!cut.IsDone()) {
             return rg_fail("the body could not be divided");
         }
@@ -78,6 +85,7 @@ RG_API int32_t rg_split_by_face(const rg_shape* tool, const rg_shape* body, int3
         tools.Append(limit.shape);
         splitter.SetArguments(arguments);
         splitter.SetTools(tools);
+        splitter.SetNonDestructive(true);
         splitter.Build();
         if (splitter.HasErrors() || !TopExp_Explorer(splitter.Shape(), TopAbs_SOLID).More()) {
             return rg_fail("the end could not follow the face");

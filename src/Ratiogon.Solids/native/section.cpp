@@ -34,6 +34,7 @@ RG_API int32_t rg_section(const rg_shape* s, const double* p, rg_result** result
         BRepAlgoAPI_Section section(s->shape, gp_Pln(gp_Ax3(gp_Pnt(p[0], p[1], p[2]), x.Crossed(y), x)), false);
         section.ComputePCurveOn1(true);
         section.Approximation(true);
+        section.SetNonDestructive(true);
         section.Build();
         if (!section.IsDone()) {
             return rg_fail("the section could not be cut");

@@ -192,4 +192,24 @@ public class ArrangementTests
         // Faces that lie in no circle are pockets between them.
         found.Join(found.Regions.Where(Covered)).Sum(x => x.Area).ShouldBe(area, 1e-9 * area);
     }
+
+    /// <summary>Two ellipses that cross like a plus: four ears, two and two bounded by the same sides of the same curves.</summary>
+    [Fact]
+    public void Regions_that_the_same_sides_bound_have_numbers_and_a_key_that_fits_several_is_refused_with_them()
+    {
+        var found = Arrangement.Of(Of([P("m", 0, 0), P("a1", 20, 0), P("a2", 0, 8), P("b1", 0, 20), P("b2", -8, 0), new EllipseEntity("a", "m", "a1", "a2"), new EllipseEntity("b", "m", "b1", "b2")]));
+        found.Regions.Select(r => r.Key).ShouldBeUnique();
+        found.Regions.Length.ShouldBe(5);
+        foreach (var region in found.Regions)
+        {
+            found.Choose([region.Key]).Value.Single().ShouldBe(region);
+        }
+
+        var ears = found.Regions.Where(r => r.Key.EndsWith("#1", StringComparison.Ordinal) || r.Key.EndsWith("#2", StringComparison.Ordinal)).ToList();
+        ears.Count.ShouldBe(4);
+        found.Choose([ears[0].Key[..^3]]).Refusal!.Code.ShouldBe("region.several");
+        var several = found.Choose(["a b"]).Refusal!;
+        several.Code.ShouldBe("region.several");
+        several.Message.ShouldContain(ears[0].Key);
+    }
 }

@@ -76,8 +76,13 @@ public sealed class Arrangement
         foreach (var key in keys)
         {
             var wanted = key.Split(' ', StringSplitOptions.RemoveEmptyEntries);
-            var match = Regions.FirstOrDefault(r => Matches(r.Key, wanted));
-            if (match is null)
+            List<Region> matches = [.. Regions.Where(r => Matches(r.Key, wanted))];
+            if (matches.Count > 1)
+            {
+                return new Refusal("region.several", $"{matches.Count} regions are bounded by {key}: {string.Join("; ", matches.Take(8).Select(r => r.Key))}. Pick one of them.", key);
+            }
+
+            if (matches is not [var match])
             {
                 return new Refusal("region.lost", $"No region is bounded by {key}. The sketch has: {string.Join("; ", Regions.Take(8).Select(r => r.Key))}.", key);
             }
@@ -122,8 +127,9 @@ public sealed class Arrangement
 
     private static bool Matches(string key, string[] wanted)
     {
-        var parts = key.Split(' ');
-        return parts.Length == wanted.Length && wanted.All(w => w[0] is '+' or '-' ? parts.Contains(w) : parts.Contains("+" + w) || parts.Contains("-" + w));
+        var numbered = wanted.Any(w => w[0] == '#');
+        var parts = key.Split(' ').Where(p => numbered || p[0] != '#').ToHashSet(StringComparer.Ordinal);
+        return parts.Count == wanted.Length && wanted.All(w => w[0] is '+' or '-' or '#' ? parts.Contains(w) : parts.Contains("+" + w) || parts.Contains("-" + w));
     }
 
     private void Split(List<SketchCurve> curves)
@@ -498,7 +504,16 @@ public sealed class Arrangement
             return depth;
         }
 
-        return [.. outers.Select(o => new Region(KeyOf(o.Edges), o.Edges, holesOf[o].ToImmutable(), DepthOf(o)))];
+        return Apart([.. outers.Select(o => new Region(KeyOf(o.Edges), o.Edges, holesOf[o].ToImmutable(), DepthOf(o)))]);
+    }
+
+    /// <summary>Regions that the same sides of the same curves bound are numbered from left to right, those above each other upwards.</summary>
+    private static ImmutableArray<Region> Apart(ImmutableArray<Region> regions)
+    {
+        var numbers = regions.GroupBy(r => r.Key).Where(g => g.Count() > 1)
+            .SelectMany(g => g.OrderBy(r => Math.Round(r.Outer.Min(e => e.From.X), 6)).ThenBy(r => r.Outer.Min(e => e.From.Y)).Select((r, i) => (Region: r, Number: i + 1)))
+            .ToDictionary(n => (object)n.Region, n => n.Number, ReferenceEqualityComparer.Instance);
+        return numbers.Count == 0 ? regions : [.. regions.Select(r => numbers.TryGetValue(r, out var n) ? r with { Key = $"{r.Key} #{n}" } : r)];
     }
 
     private static string KeyOf(IEnumerable<ProfileEdge> outer) =>

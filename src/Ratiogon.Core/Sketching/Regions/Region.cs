@@ -81,7 +81,8 @@ public sealed record ProfileEdge(string Entity, Vec2 From, Vec2 To, Vec2 Centre,
 
 /// <summary>One face of the arrangement of a sketch's curves.</summary>
 /// <param name="Key">Names the region by the entities that bound it and the side on which it lies: <c>+c1 -l2</c>
-/// lies to the left of c1 and to the right of l2 as they were drawn. Sizes do not change it.</param>
+/// lies to the left of c1 and to the right of l2 as they were drawn. Sizes do not change it.
+/// Where the same sides bound several regions, a number follows: <c>+c1 -c2 #2</c>.</param>
 /// <param name="Outer">Its outer boundary, counterclockwise.</param>
 /// <param name="Holes">Its holes, clockwise.</param>
 /// <param name="Depth">How many other regions' outlines surround it; even depths are material by default.</param>
