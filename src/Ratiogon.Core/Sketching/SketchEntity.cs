@@ -25,6 +25,9 @@ public abstract record SketchEntity(string Id)
 
     /// <summary>The trade's word for it.</summary>
     public abstract string Word { get; }
+
+    /// <summary>The same with its article: a line, an arc.</summary>
+    public string AWord => $"{("aeiou".Contains(Word[0], StringComparison.Ordinal) ? "an" : "a")} {Word}";
 }
 
 /// <summary>A point.</summary>

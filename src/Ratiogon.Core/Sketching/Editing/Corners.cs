@@ -13,7 +13,7 @@ public static class Corners
         ArgumentNullException.ThrowIfNull(sketch);
         var curves = sketch.Entities.Where(e => !e.Construction && Curves.Ends(e) is var (from, to) && (from == point || to == point)).ToList();
         return curves is [var a, var b] && a is LineEntity or ArcEntity && b is LineEntity or ArcEntity ? (a, b)
-            : new Refusal("corner.none", curves.Count == 2 ? $"At {point} a {curves[0].Word} meets a {curves[1].Word}; corners of lines and arcs can be rounded." : $"{Ids.Shorten(point)} is no corner: {curves.Count} curves end there, not 2.", point);
+            : new Refusal("corner.none", curves.Count == 2 ? $"At {point} {curves[0].AWord} meets {curves[1].AWord}; corners of lines and arcs can be rounded." : $"{Ids.Shorten(point)} is no corner: {curves.Count} curves end there, not 2.", point);
     }
 
     /// <summary>An arc of a radius, tangent to both curves.</summary>
@@ -75,7 +75,7 @@ public static class Corners
     {
         if (pair.A is not LineEntity || pair.B is not LineEntity)
         {
-            return new Refusal("corner.chamfer", $"A chamfer lies between two lines; at {corner} a {pair.A.Word} meets a {pair.B.Word}.", corner);
+            return new Refusal("corner.chamfer", $"A chamfer lies between two lines; at {corner} {pair.A.AWord} meets {pair.B.AWord}.", corner);
         }
 
         var (a, b) = (Ray.Of(sketch, pair.A, corner), Ray.Of(sketch, pair.B, corner));

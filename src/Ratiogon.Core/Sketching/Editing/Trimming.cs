@@ -141,7 +141,7 @@ public static class Trimming
         ArgumentNullException.ThrowIfNull(sketch);
         if (sketch.Find(id) is not (LineEntity or ArcEntity) || Sketch.IsBuiltIn(id))
         {
-            return new Refusal("extend.kind", $"Only lines and arcs can be led on; {Ids.Shorten(id)} is {(sketch.Find(id) is { } e ? $"a {e.Word}" : "not in the sketch")}.", id);
+            return new Refusal("extend.kind", $"Only lines and arcs can be led on; {Ids.Shorten(id)} is {(sketch.Find(id) is { } e ? e.AWord : "not in the sketch")}.", id);
         }
 
         if (Ahead(sketch, id, at) is not var (_, to, target, start))
