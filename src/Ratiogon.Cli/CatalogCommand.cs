@@ -6,6 +6,8 @@ namespace Ratiogon.Cli;
 /// <summary><c>ratiogon catalog --json</c>.</summary>
 internal static class CatalogCommand
 {
+    private const int Indent = 2;
+
     public static int Run(bool json, TextWriter output)
     {
         var catalog = Catalog.Current;
@@ -15,13 +17,30 @@ internal static class CatalogCommand
             return ExitCodes.Done;
         }
 
-        output.WriteLine($"entities:    {string.Join(", ", catalog.Entities)}");
-        output.WriteLine($"shapes:      {string.Join(", ", catalog.Shapes)}");
-        output.WriteLine($"constraints: {string.Join(", ", catalog.Constraints.Select(c => c.Name))}");
-        output.WriteLine($"dimensions:  {string.Join(", ", catalog.Dimensions.Select(c => c.Name))}");
-        output.WriteLine($"forms:       {string.Join(", ", catalog.Forms.Select(c => c.Name))}");
-        output.WriteLine($"readings:    {string.Join(", ", catalog.Readings)}");
-        output.WriteLine($"formats:     {string.Join(", ", catalog.Formats.Select(c => c.Name))}");
+        Line("entities", catalog.Entities);
+        Line("shapes", catalog.Shapes);
+        Table("tools", catalog.Tools);
+        Table("constraints", catalog.Constraints);
+        Table("dimensions", catalog.Dimensions);
+        Table("relations of datums", catalog.Relations);
+        Line("steps", catalog.Steps);
+        Table("forms", catalog.Forms);
+        Table("readings", catalog.Readings);
+        Table("formats", catalog.Formats);
+        Line("commands", catalog.Commands);
+        Line("units", catalog.Units);
         return ExitCodes.Done;
+
+        void Line(string what, IEnumerable<string> names) => output.WriteLine($"{what}: {string.Join(", ", names)}");
+
+        void Table(string what, IReadOnlyList<CatalogEntry> entries)
+        {
+            output.WriteLine($"{what}:");
+            var width = entries.Max(e => e.Name.Length) + Indent;
+            foreach (var entry in entries)
+            {
+                output.WriteLine($"  {entry.Name.PadRight(width)}{entry.Needs}".TrimEnd());
+            }
+        }
     }
 }

@@ -39,7 +39,7 @@ internal static class MeasureCommand
                 part = read.Value.Name,
                 between = ask.Value.Of.Select(t => new { reference = t.Reference, words = t.Words }),
                 along = ask.Value.Along?.Words,
-                readings = values.Select(v => new { what = v.Kind.Name, value = v.Value.Value, kind = v.Kind.Kind.Words, shown = Units.Show(new Quantity(v.Value.Value, v.Kind.Kind), read.Value.Units), points = v.Value.Points, note = v.Value.Note }),
+                readings = values.Select(v => new { what = v.Kind.Name, value = v.Value.Value, unit = v.Kind.Kind.Unit, kind = v.Kind.Kind.Words, shown = Units.Show(new Quantity(v.Value.Value, v.Kind.Kind), read.Value.Units), points = v.Value.Points, note = v.Value.Note }),
             }, Output.Json));
         }
         else

@@ -37,7 +37,7 @@ internal static class RebuildCommand
                     mass_g = Mass.Grams(b.Mass.Volume, part.Material),
                     centre_mm = b.Mass.Centre,
                 }),
-                readings = readings.Select(r => new { name = r.Step.Name, what = r.Step.What, value = r.Result.Reading, kind = ReadingCatalog.Find(r.Step.What)!.Kind.Words }),
+                readings = readings.Select(r => new { name = r.Step.Name, what = r.Step.What, value = r.Result.Reading, unit = ReadingCatalog.Find(r.Step.What)!.Kind.Unit, kind = ReadingCatalog.Find(r.Step.What)!.Kind.Words }),
             }, Output.Json));
         }
         else

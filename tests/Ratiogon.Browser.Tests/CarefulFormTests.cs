@@ -41,6 +41,10 @@ public class CarefulFormTests(ServerFixture fixture) : BrowserTest(fixture)
         Shows((90 * 40 * 20) - (30 * 10 * 20) - (60 * 2), "both pieces bevelled");
         B.Command(Json(new AddStep(new ReadingStep("long", 0, "long", "edge-length", ["block/side/r.top^block/start"]))));
         B.Until(() => B.Text("[aria-label='Build sheet']").Contains("is in 2 pieces now", StringComparison.Ordinal), "the pieces to be told");
+        var offers = B.Text("[aria-label='Build sheet']").Split('\n').Where(t => t.StartsWith("take ", StringComparison.Ordinal)).ToList();
+        offers.Count.ShouldBe(2);
+        B.PressText(offers[0]);
+        B.Until(() => B.Text("[data-step=long]").Contains("30 mm", StringComparison.Ordinal), "the length of one piece");
     }
 
     /// <summary>Both ways from the sketch plane, changed from a straight extrude in its panel.</summary>

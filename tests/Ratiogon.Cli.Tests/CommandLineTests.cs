@@ -49,6 +49,7 @@ public sealed class CommandLineTests : IDisposable
         body["centre_mm"]!.AsArray().Count.ShouldBe(3);
         json["readings"]!.AsArray().Count.ShouldBe(4);
         ((double)json["readings"]![2]!["value"]!).ShouldBe(9.25, 1e-9);
+        json["readings"]!.AsArray().Select(r => (string)r!["unit"]!).ShouldBe(["g", "mm^3", "mm", "mm"]);
         json["parameters"]!["collar"]!["shown"]!.GetValue<string>().ShouldBe("32 mm");
     }
 
@@ -188,6 +189,22 @@ public sealed class CommandLineTests : IDisposable
         json["constraints"]!.AsArray().Select(c => (string)c!["name"]!).ShouldBe(Core.Sketching.ConstraintCatalog.All.Select(k => k.Name));
         json["dimensions"]!.AsArray().Count.ShouldBe(15);
         json["entities"]!.AsArray().Select(e => (string)e!).ShouldBe(["point", "line", "circle", "arc", "ellipse", "elliptic-arc", "spline"]);
-        json["readings"]!.AsArray().Select(r => (string)r!).ShouldContain("volume");
+        string[] Names(string of) => [.. json[of]!.AsArray().Select(c => c is System.Text.Json.Nodes.JsonObject o ? (string)o["name"]! : (string)c!)];
+        Names("readings").ShouldBe(Core.Gauging.ReadingCatalog.All.Select(k => k.Name));
+        Names("forms").ShouldBe(Core.Tools.Forms.FormCatalog.All.Select(f => f.Kind));
+        Names("relations").Length.ShouldBe(Core.Datums.RelationCatalog.All.Count);
+        Names("tools").ShouldContain("polygon");
+        Names("steps").ShouldContain("reading");
+        Names("commands").ShouldContain("rename-parameter");
+        Names("formats").ShouldContain("step");
+        json["tools"]!.AsArray().Single(t => (string)t!["name"]! == "circle")!["needs"]!.ToString().ShouldContain(";", customMessage: "its ways");
+        json["forms"]!.AsArray().Single(t => (string)t!["name"]! == "fillet")!["needs"]!.ToString().ShouldContain("radius");
+
+        // In words, everything has its line.
+        var text = Run("catalog").Out;
+        foreach (var name in Names("forms").Concat(Names("relations")).Concat(Names("tools")).Concat(Names("commands")))
+        {
+            text.ShouldContain(name);
+        }
     }
 }

@@ -54,6 +54,7 @@ public class PartFileTests
     [InlineData("rotor-hub")]
     [InlineData("inlet-block")]
     [InlineData("hose-guide")]
+    [InlineData("spout")]
     public async Task The_demo_files_are_the_demo_parts_and_fit_the_schema(string name)
     {
         var part = DemoParts.All.First(d => d.File == name).Build();

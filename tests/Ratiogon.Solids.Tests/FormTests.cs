@@ -168,6 +168,42 @@ public sealed class FormTests : IDisposable
         Near(Volume([.. Parts.Plate(80, 50), new AddStep(new PlaneStep("lid", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["20 mm"] }])), new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.To, To = "lid", Draft = "5 deg" })]), 20.0 / 6 * ((80 * 50) + (w * h) + ((80 + w) * (50 + h))));
     }
 
+    /// <summary>A block of 40 bevelled all round a picked face by 2 on it and 6 beside it, whatever that face is called.</summary>
+    [Theory]
+    [InlineData("e/end")]
+    [InlineData("e/start")]
+    [InlineData("e/side/r.left")]
+    [InlineData("e/side/r.top")]
+    public void The_first_size_of_a_bevel_lies_on_the_picked_face(string face)
+    {
+        // What is left above the lowest cut is a frustum.
+        Near(Volume([.. Parts.Block(40, 40, 40), new AddStep(new ChamferStep("c", 0, "", [face]) { How = ChamferHow.TwoSizes, Size = "2 mm", Second = "6 mm" })]), (40 * 40 * 34) + (6.0 / 6 * ((40 * 40) + (36 * 36) + (4 * 38 * 38))));
+        Near(Volume([.. Parts.Block(40, 40, 40), new AddStep(new ChamferStep("c", 0, "", [face]) { How = ChamferHow.TwoSizes, Size = "2 mm", Second = "6 mm", Flip = true })]), (40 * 40 * 38) + (2.0 / 6 * ((40 * 40) + (28 * 28) + (4 * 34 * 34))));
+    }
+
+    [Fact]
+    public void Edges_of_a_bevel_are_turned_one_by_one()
+    {
+        double TopAfter(params string[] turned) => Built([.. Parts.Block(40, 40, 40), new AddStep(new ChamferStep("c", 0, "", ["e/end^e/side/r.left", "e/end^e/side/r.right"]) { How = ChamferHow.TwoSizes, Size = "2 mm", Second = "6 mm", Turned = [.. turned] })]).Bodies[0] is var b ? b.Topology.Faces[b.Names.FindFace("e/end")].Area : 0;
+        TopAfter().ShouldBe(36 * 40, 1e-6);
+        TopAfter("e/end^e/side/r.right").ShouldBe(32 * 40, 1e-6);
+        TopAfter("e/end^e/side/r.right", "e/end^e/side/r.left").ShouldBe(28 * 40, 1e-6);
+        Refused([.. Parts.Block(40, 40, 40), new AddStep(new ChamferStep("c", 0, "", ["e/end^e/side/r.left"]) { How = ChamferHow.TwoSizes, Size = "2 mm", Second = "6 mm", Turned = ["e/end^e/side/r.top"] })]).ShouldContain("Only edges that are bevelled");
+    }
+
+    [Fact]
+    public void A_body_is_made_hollow_without_an_opening()
+    {
+        Near(Volume([.. Parts.Block(40, 40, 40), new AddStep(new ShellStep("h", 0, "", []) { Closed = true, Body = "e", Thickness = "2 mm" })]), (40 * 40 * 40) - (36 * 36 * 36));
+        Near(Volume([.. Parts.Block(40, 40, 40), new AddStep(new ShellStep("h", 0, "", []) { Closed = true, Body = "e", Thickness = "2 mm", Outwards = true })]), (44 * 44 * 44) - (40 * 40 * 40));
+        PartCommand[] bar = [.. Parts.Sketched("s", World.Xy, Parts.Circle("c", 0, 0, 20)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "30 mm" })];
+        var hollow = Built([.. bar, new AddStep(new ShellStep("h", 0, "", []) { Closed = true, Body = "e", Thickness = "3 mm" })]).Bodies.Single();
+        Near(hollow.Mass.Volume, Math.PI * ((400 * 30) - (17 * 17 * 24)));
+        hollow.Names.Faces.Order().ShouldBe(["e/end", "e/side/c", "e/start", "h/inner/(e/end)", "h/inner/(e/side/c)", "h/inner/(e/start)"]);
+        Refused([.. Parts.Block(40, 40, 40), new AddStep(new ShellStep("h", 0, "", []) { Closed = true, Body = "e", Thickness = "21 mm" })]).ShouldContain("does not fit");
+        Refused([.. Parts.Block(40, 40, 40), new AddStep(new ShellStep("h", 0, "", []) { Closed = true, Body = "e", Thickness = "2 mm" }), new AddStep(new ShellStep("again", 0, "", []) { Closed = true, Body = "e", Thickness = "1 mm" })]).ShouldContain("does not fit");
+    }
+
     [Fact]
     public void A_cube_rounded_beyond_its_half_says_what_fits()
     {

@@ -75,12 +75,13 @@ internal static class Field
 /// <summary>Places and tangents along a path for relations with a fraction or a length.</summary>
 internal static class AlongPath
 {
-    /// <summary>The place; a fraction or a length off the end of an open path is refused with the path's length.</summary>
+    /// <summary>The place. Off the end of an open path is refused with the path's length; round a closed one a fraction goes on as often
+    /// as it says, but a length beyond the path's own is refused: it is more likely a wrong number.</summary>
     public static Outcome<(Vec3 At, Vec3 Tangent)> At(CurvePath path, double value, bool fraction)
     {
         var length = fraction ? value * path.Length : value;
-        return path.Closed || (length >= -1e-9 * path.Length && length <= path.Length * (1 + 1e-9))
-            ? path.AtLength(length)
+        return (path.Closed && fraction) || (length >= -1e-9 * path.Length && length <= path.Length * (1 + 1e-9)) ? path.AtLength(length)
+            : path.Closed ? new Refusal("datum.off-path", $"The path is {path.Length:0.###} mm all the way round; {value:0.###} mm lies {(value < 0 ? "before its beginning" : "beyond that")}.")
             : new Refusal("datum.off-path", fraction ? $"A fraction lies between 0 and 1, not at {value:0.####}: the path stops at its ends." : $"The path is {path.Length:0.###} mm long; {value:0.###} mm lies off its end.");
     }
 }

@@ -16,7 +16,8 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
         .Length("size", "Size", s => s.Size, (s, v) => s with { Size = v })
         .Length("second", "Second size", s => s.Second, (s, v) => s with { Second = v }, s => s.How == ChamferHow.TwoSizes)
         .Angle("angle", "Angle", s => s.Angle, (s, v) => s with { Angle = v }, s => s.How == ChamferHow.Angle)
-        .Flag("flip", "From the other face", s => s.Flip, (s, v) => s with { Flip = v }, s => s.How != ChamferHow.Equal);
+        .Flag("flip", "From the other face", s => s.Flip, (s, v) => s with { Flip = v }, s => s.How != ChamferHow.Equal)
+        .Picks("turned", "Turned edges", PickKind.Edge, s => s.Turned, (s, v) => s with { Turned = v }, 0, when: s => s.How != ChamferHow.Equal, hint: "Pick the edges on which the sizes change sides");
 
     public ChamferHow How { get; init; }
 
@@ -29,6 +30,9 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Flip { get; init; }
 
+    /// <summary>Edges on which the sizes lie the other way round than on the rest.</summary>
+    public Refs Turned { get; init; } = [];
+
     public override string Kind => "chamfer";
 
     public override ImmutableArray<FormField> Fields => Described.All;
@@ -37,11 +41,15 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
 
     public override Refs? KeepsTo => Edges;
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Length(Size, "size").Then(size => SecondOf(site).Then(second => EdgePicks.On(site, Edges).Then<FormResult>(picked =>
+    public override Outcome<FormResult> Build(FormSite site) => site.Length(Size, "size").Then(size => SecondOf(site).Then(second => EdgePicks.On(site, Edges).Then(picked => TurnedOf(site, picked).Then<FormResult>(turned =>
     {
-        var made = EdgePicks.Change(site, Id, "bevel", picked, edges => site.Kernel.Chamfer(picked.Body.Solid, [.. edges.Select(e => (e, FirstFace(picked.Body, e)))], How, size, second));
+        var made = EdgePicks.Change(site, Id, "bevel", picked, edges => site.Kernel.Chamfer(picked.Body.Solid, [.. edges.Select(e => (e, FirstFace(picked, e, turned.Contains(e))))], How, size, second));
         return made.Done ? made : new Refusal("chamfer.too-large", $"A bevel of {site.Show(size)} does not fit at {site.Show(EdgePicks.Place(picked, picked.Edges[0]))}: the faces beside it are narrower than that.", "size");
-    })));
+    }))));
+
+    private Outcome<ImmutableArray<int>> TurnedOf(FormSite site, EdgePicks picked) => Turned.Count == 0 || How == ChamferHow.Equal ? ImmutableArray<int>.Empty
+        : EdgePicks.On(site, Turned).Then<ImmutableArray<int>>(t => t.Body == picked.Body && t.Edges.All(picked.Edges.Contains) ? t.Edges
+            : new Refusal("chamfer.turned", "Only edges that are bevelled can be turned.", "turned"));
 
     private Outcome<double> SecondOf(FormSite site) => How switch
     {
@@ -50,10 +58,12 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
         _ => 0.0,
     };
 
-    /// <summary>The face of the earlier name: a rule that does not change when the body is built anew.</summary>
-    private int FirstFace(FormBody body, int edge)
+    /// <summary>The face that the first size lies on: the picked one, and of an edge that was picked by itself the face of the
+    /// earlier name: rules that do not change when the body is built anew.</summary>
+    private int FirstFace(EdgePicks picked, int edge, bool turned)
     {
-        var faces = body.Topology.Edges[edge].Faces.OrderBy(f => body.Names.Faces[f], StringComparer.Ordinal).ToList();
-        return Flip ? faces[^1] : faces[0];
+        var body = picked.Body;
+        var faces = body.Topology.Edges[edge].Faces.OrderBy(f => picked.Sides.TryGetValue(edge, out var side) && f == side ? 0 : 1).ThenBy(f => body.Names.Faces[f], StringComparer.Ordinal).ToList();
+        return Flip != turned ? faces[^1] : faces[0];
     }
 }

@@ -8,10 +8,14 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Edges">Numbers of its edges, each once.</param>
 internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
 {
+    /// <summary>Of edges that were picked by a face: that face; of one between two picked faces, the one picked first.</summary>
+    public ImmutableDictionary<int, int> Sides { get; init; } = ImmutableDictionary<int, int>.Empty;
+
     public static Outcome<EdgePicks> On(FormSite site, Refs picks)
     {
         FormBody? body = null;
         var edges = new List<int>();
+        var sides = ImmutableDictionary.CreateBuilder<int, int>();
         foreach (var pick in picks)
         {
             var on = site.AllOn(pick);
@@ -32,11 +36,18 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
                 return new Refusal("form.no-edge", $"'{pick}' is no edge and no face.", pick);
             }
 
-            edges.AddRange(parts.SelectMany(p => p.Kind == SubShapeKind.Edge ? [p.Index]
-                : Enumerable.Range(0, b.Topology.Edges.Length).Where(i => b.Topology.Edges[i] is { Seam: false } e && e.Faces.Contains(p.Index))));
+            foreach (var part in parts)
+            {
+                int[] found = part.Kind == SubShapeKind.Edge ? [part.Index] : [.. Enumerable.Range(0, b.Topology.Edges.Length).Where(i => b.Topology.Edges[i] is { Seam: false } e && e.Faces.Contains(part.Index))];
+                edges.AddRange(found);
+                foreach (var edge in found.Where(e => part.Kind == SubShapeKind.Face && !sides.ContainsKey(e)))
+                {
+                    sides[edge] = part.Index;
+                }
+            }
         }
 
-        return body is null ? new Refusal("form.incomplete", "Pick an edge.", "edges") : new EdgePicks(body, [.. edges.Distinct()]);
+        return body is null ? new Refusal("form.incomplete", "Pick an edge.", "edges") : new EdgePicks(body, [.. edges.Distinct()]) { Sides = sides.ToImmutable() };
     }
 
     /// <summary>A name for the face that takes the place of an edge.</summary>

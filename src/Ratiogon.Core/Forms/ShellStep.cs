@@ -11,9 +11,18 @@ namespace Ratiogon.Core.Forms;
 public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<ShellStep> Described = new FormFields<ShellStep>()
-        .Picks("open", "Open faces", PickKind.Face, s => s.Open, (s, v) => s with { Open = v }, hint: "Pick the faces that are to be open")
+        .Picks("open", "Open faces", PickKind.Face, s => s.Open, (s, v) => s with { Open = v }, when: s => !s.Closed, hint: "Pick the faces that are to be open")
+        .Pick("body", "Body", PickKind.Body, s => s.Body, (s, v) => s with { Body = v }, when: s => s.Closed, hint: "Pick the body that is made hollow")
+        .Flag("closed", "No opening", s => s.Closed, (s, v) => s with { Closed = v })
         .Length("thickness", "Wall", s => s.Thickness, (s, v) => s with { Thickness = v })
         .Flag("outwards", "Wall outside", s => s.Outwards, (s, v) => s with { Outwards = v });
+
+    /// <summary>Whether it is hollow inside without an opening.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Closed { get; init; }
+
+    /// <summary>The body, where no face tells it.</summary>
+    public string? Body { get; init; }
 
     public string Thickness { get; init; } = "2 mm";
 
@@ -24,9 +33,9 @@ public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : 
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
-    public override Refs? KeepsTo => Open;
+    public override Refs? KeepsTo => Closed ? [Body ?? ""] : Open;
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Length(Thickness, "thickness").Then(t => FacePicks.On(site, Open, "open").Then<FormResult>(picked =>
+    public override Outcome<FormResult> Build(FormSite site) => site.Length(Thickness, "thickness").Then(t => Picked(site).Then<FormResult>(picked =>
     {
         var (body, faces) = picked;
         var made = site.Kernel.Shell(body.Solid, faces, Outwards ? t : -t);
@@ -38,4 +47,7 @@ public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : 
 
         return new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, [body.Shape], o => o.Kind == OriginKind.Inner ? $"{Id}/inner/({body.Names.Faces[o.Index]})" : $"{Id}/rim"))]);
     }));
+
+    private Outcome<(FormBody Body, ImmutableArray<int> Faces)> Picked(FormSite site) =>
+        Closed ? site.On(Body ?? "").Map(on => (on.Body, ImmutableArray<int>.Empty)) : FacePicks.On(site, Open, "open");
 }

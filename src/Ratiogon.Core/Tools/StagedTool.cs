@@ -195,7 +195,8 @@ public abstract class StagedTool : SketchTool
         ToolAnswer PickAnswer() => new() { Prompt = $"Pick {PicksFor}; Enter when all are picked{(Picks.IsEmpty ? "" : $" — {Picks.Length} picked")}", Picks = Picks, Ways = WaysShown, Way = Way };
     }
 
-    private ImmutableArray<ToolWay> WaysShown => Ways.Length > 1 ? [.. Ways.Select(w => new ToolWay(w.Name, w.Label))] : [];
+    /// <summary>The ways in which it can be used; none where there is one.</summary>
+    public ImmutableArray<ToolWay> WaysShown => Ways.Length > 1 ? [.. Ways.Select(w => new ToolWay(w.Name, w.Label))] : [];
 
     private protected virtual void Reset()
     {

@@ -10,7 +10,9 @@
 #include <BRepFilletAPI_MakeChamfer.hxx>
 #include <BRepFilletAPI_MakeFillet.hxx>
 #include <BRepOffsetAPI_DraftAngle.hxx>
+#include <BRepOffsetAPI_MakeOffsetShape.hxx>
 #include <BRepOffsetAPI_MakeThickSolid.hxx>
+#include <BRep_Builder.hxx>
 #include <BRep_Tool.hxx>
 #include <GCPnts_AbscissaPoint.hxx>
 #include <Geom2d_Curve.hxx>
@@ -20,6 +22,7 @@
 #include <TopTools_IndexedDataMapOfShapeListOfShape.hxx>
 #include <TopTools_ListOfShape.hxx>
 #include <TopoDS.hxx>
+#include <TopoDS_Solid.hxx>
 #include <gp_Pln.hxx>
 #include <algorithm>
 #include <cmath>
@@ -127,6 +130,39 @@ int32_t finish(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, rg_res
     return origins.release(result);
 }
 
+// A body with a closed space inside: between itself and its own offset, whichever is the inner one.
+int32_t hollow(const rg_shape& own, double thickness, rg_result** result) {
+    BRepOffsetAPI_MakeOffsetShape offset;
+    offset.PerformByJoin(own.shape, thickness, 1e-4, BRepOffset_Skin, false, false, GeomAbs_Intersection);
+    if (!offset.IsDone() || own.shape.IsNull() || offset.Shape().IsNull()) {
+        return rg_fail("the body could not be hollowed");
+    }
+    const TopoDS_Shape outside = thickness > 0 ? offset.Shape() : own.shape, inside = thickness > 0 ? own.shape : offset.Shape();
+    BRep_Builder builder;
+    TopoDS_Solid solid;
+    builder.MakeSolid(solid);
+    int shells = 0;
+    for (const TopoDS_Shape& from : {outside, inside}) {
+        for (TopExp_Explorer it(from, TopAbs_SHELL); it.More(); it.Next()) {
+            builder.Add(solid, from.IsSame(inside) ? it.Current().Reversed() : it.Current());
+            shells++;
+        }
+    }
+    if (shells != 2) {
+        return rg_fail("the body has hollows already or falls into several");
+    }
+    const double between = volume_of(solid), whole = volume_of(outside);
+    if (between <= 0 || between >= whole) {
+        return rg_fail(astray);
+    }
+    Origins origins(solid);
+    for (int i = 1; i <= own.faces.Extent(); i++) {
+        origins.note(own.faces(i), 0, 0, i - 1);
+        origins.note(offset.Generated(own.faces(i)), 0, 7, i - 1);
+    }
+    return origins.release(result);
+}
+
 }  // namespace
 
 RG_API int32_t rg_fillet(const rg_shape* s, const int32_t* edges, const double* radii, int32_t count, rg_result** result) {
@@ -186,6 +222,9 @@ RG_API int32_t rg_shell(const rg_shape* s, const int32_t* open, int32_t count, d
     return rg_guard([&]() -> int32_t {
         // The library widens tolerances of what it hollows, and the body is kept for other rebuilds.
         const rg_shape own(BRepBuilderAPI_Copy(s->shape).Shape());
+        if (count == 0) {
+            return hollow(own, thickness, result);
+        }
         TopTools_ListOfShape opened;
         for (int32_t i = 0; i < count; i++) {
             opened.Append(own.faces(open[i] + 1));

@@ -78,6 +78,8 @@ public sealed class PointSolverTests
         DatumSolver.Solve(DatumKind.Point, [Say("at-length", spline, length * 1.1)]).Refusal!.Message.ShouldContain("off its end");
         var ring = s.Circle(0, 0, 0, 0, 0, 1, 2);
         ShouldBeAt(Solve(Say("at-fraction", ring, 1.25))[0], Solve(Say("at-fraction", ring, 0.25))[0], s.Tolerance * 10);
+        DatumSolver.Solve(DatumKind.Point, [Say("at-length", ring, ring.Path!.Length * 1.1)]).Refusal!.Message.ShouldContain("all the way round");
+        DatumSolver.Solve(DatumKind.Point, [Say("at-length", ring, -0.1 * ring.Path!.Length)]).Refusal!.Message.ShouldContain("before its beginning");
     }
 
     [Theory, MemberData(nameof(Places))]

@@ -944,6 +944,7 @@ export interface components {
             second?: null | string;
             angle?: null | string;
             flip?: boolean;
+            turned?: components["schemas"]["Refs"];
             id: string;
             /** Format: int32 */
             number: number;
@@ -1230,6 +1231,8 @@ export interface components {
             /** @enum {string} */
             kind?: "shell";
             open: components["schemas"]["Refs"];
+            closed?: boolean;
+            body?: null | string;
             thickness?: string;
             outwards?: boolean;
             id: string;

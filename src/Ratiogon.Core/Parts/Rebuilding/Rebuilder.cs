@@ -242,7 +242,10 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         }
 
         state.Missing[step.Id] = "failing";
-        return new StepResult(step.Id, StepState.Failed, built.Refusal!.Message) { Points = built.Refusal.Places, Lost = [.. built.Refusal.Code == "name.lost" ? built.Refusal.Involved : []], LostName = built.Refusal.Code == "name.lost" ? built.Refusal.Where : null };
+        var refusal = built.Refusal!;
+        // Where another name in place of one would do, the step can be mended.
+        var mendable = refusal.Code is "name.lost" or "name.pieces";
+        return new StepResult(step.Id, StepState.Failed, refusal.Message) { Points = refusal.Places, Lost = mendable ? [.. refusal.Involved] : [], LostName = mendable ? refusal.Where : null };
     }
 
     /// <summary>What a form gave becomes the part's.</summary>
@@ -377,12 +380,18 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     private Outcome<StepResult> Build(RebuildState state, Model model, ImmutableArray<FormBody> bodies, ReadingStep step)
     {
         var site = new GaugeSite { Kernel = kernel, Model = model, Bodies = bodies };
-        return Gauger.Read(site, step).Then(read => Limits.Of(step, read.Kind.Kind, model.Values.Of).Map(limits =>
+        var built = Gauger.Read(site, step).Then(read => Limits.Of(step, read.Kind.Kind, model.Values.Of).Map(limits =>
         {
             state.Model.Add(step, new Quantity(read.Value.Value, read.Kind.Kind));
             state.Prints[step.Id] = read.Value.Value.ToString("R", System.Globalization.CultureInfo.InvariantCulture);
             return new StepResult(step.Id, StepState.Built, read.Value.Note) { Reading = read.Value.Value, Points = read.Value.Points, Verdict = limits.Of(read.Value.Value) };
         }));
+        if (!built.Done)
+        {
+            state.Model.Add(step, new Refusal("formula.unknown-name", $"'{step.Name}' has no value: step {step.Number} fails.", step.Name));
+        }
+
+        return built;
     }
 
     private GaugeSite Gauge(RebuildState state) => new() { Kernel = kernel, Model = state.Whole, Bodies = state.Bodies };
