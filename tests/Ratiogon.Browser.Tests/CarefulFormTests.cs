@@ -1,5 +1,3 @@
-using System.Globalization;
-using System.Text.Json;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
@@ -10,32 +8,20 @@ using Ratiogon.Core.Sketching.Editing;
 namespace Ratiogon.Browser.Tests;
 
 /// <summary>Forms where something easily goes wrong in silence, as a user meets them.</summary>
-public class CarefulFormTests(ServerFixture fixture) : BrowserTest(fixture)
+public class CarefulFormTests(ServerFixture fixture) : FormBench(fixture)
 {
-    private static string Json(PartCommand command) => JsonSerializer.Serialize(command, PartJson.Compact);
+    private static PartCommand[] Drawn(string id, Vec2 centre, Vec2 corner) => [new AddStep(new SketchStep(id, 0, id, World.Xy, Sketch.Empty)), new EditSketch(id, ShapeCatalog.RectangleByCentre("r", centre, corner))];
 
-    private static PartCommand[] Sketched(string id, Vec2 centre, Vec2 corner) => [new AddStep(new SketchStep(id, 0, id, World.Xy, Sketch.Empty)), new EditSketch(id, ShapeCatalog.RectangleByCentre("r", centre, corner))];
-
-    private void Open(string name, params PartCommand[] commands)
-    {
-        B.Go($"/parts/{B.Create(name, Json(new Several([.. commands], "scene")))}");
-        B.Settled();
-    }
-
-    private double Volume => double.Parse(B.Find("[data-offer=volume] [data-value]").Text.Split(' ')[0], CultureInfo.InvariantCulture);
-
-    private void Shows(double volume, string what) => B.Until(() => Math.Abs(Volume - volume) < 0.01 * Math.Max(1, volume * 1e-4), what);
+    private void Shows(double volume, string what) => B.Until(() => Math.Abs(Volume() - volume) < Math.Max(0.01, volume * 1e-6), what);
 
     /// <summary>An edge that a notch divides is bevelled whole; its length is asked of a piece.</summary>
     [Fact]
     public void A_divided_edge_means_all_its_pieces()
     {
-        SignUp();
         Open(
-            "Divided",
             [
-                .. Sketched("base", new(0, 0), new(45, 20)), new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm" }),
-                .. Sketched("notch", new(0, 20), new(15, 30)), new AddStep(new ExtrudeStep("cut", 0, "Notch", "notch") { Length = "20 mm", Operation = FormOperation.Cut }),
+                .. Drawn("base", new(0, 0), new(45, 20)), new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm" }),
+                .. Drawn("notch", new(0, 20), new(15, 30)), new AddStep(new ExtrudeStep("cut", 0, "Notch", "notch") { Length = "20 mm", Operation = FormOperation.Cut }),
                 new AddStep(new ChamferStep("bevel", 0, "Bevel", ["block/end^block/side/r.top"]) { Size = "2 mm" }),
             ]);
         Shows((90 * 40 * 20) - (30 * 10 * 20) - (60 * 2), "both pieces bevelled");
@@ -47,12 +33,11 @@ public class CarefulFormTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Text("[data-step=long]").Contains("30 mm", StringComparison.Ordinal), "the length of one piece");
     }
 
-    /// <summary>Both ways from the sketch plane, changed from a straight extrude in its panel.</summary>
+    /// <summary>Both ways from the sketch plane; a straight extrude first.</summary>
     [Fact]
     public void Draft_leans_both_ways_from_the_sketch_plane()
     {
-        SignUp();
-        Open("Leaning", [.. Sketched("base", new(0, 0), new(40, 25)), new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm", Second = "8 mm", Extent = ExtrudeExtent.TwoLengths })]);
+        Open([.. Drawn("base", new(0, 0), new(40, 25)), new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm", Second = "8 mm", Extent = ExtrudeExtent.TwoLengths })]);
         Shows(80 * 50 * 28, "the straight block");
         B.Command(Json(new ReplaceStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm", Second = "8 mm", Extent = ExtrudeExtent.TwoLengths, Draft = "5 deg" })));
         static double Half(double height)
@@ -62,5 +47,28 @@ public class CarefulFormTests(ServerFixture fixture) : BrowserTest(fixture)
         }
 
         Shows(Half(20) + Half(8), "both halves leaning");
+    }
+
+    /// <summary>In the panel: no opening, the body picked; undone, and a bevel of two sizes begun with one edge turned.</summary>
+    [Fact]
+    public void A_body_is_hollow_without_an_opening_and_a_bevel_is_turned_at_one_edge()
+    {
+        Open(TheBlock);
+        Begin("shell");
+        More("closed");
+        B.Press("[data-testid=form-panel] [data-field=closed]");
+        Pick(Top);
+        Value("thickness", "2");
+        Accept(Block - (56 * 36 * 16));
+        Undo();
+        Begin("chamfer");
+        Pick(TopFrontEdge, CornerEdge);
+        Choose("how", "two sizes");
+        Value("size", "2");
+        Value("second", "6");
+        Use("turned");
+        Pick(CornerEdge);
+        B.Until(() => B.Text("[data-testid=form-state]") == "ready" && Picks().Split('|').Length == 3, "two bevels, one of them turned");
+        B.Press("[data-testid=form-cancel]");
     }
 }
