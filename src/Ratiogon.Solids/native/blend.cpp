@@ -121,9 +121,6 @@ bool within(BRepFilletAPI_LocalOperation& operation, const rg_shape* from, Area 
 constexpr const char* astray = "unsound: it would not change the body by what lies along the edges";
 
 int32_t finish(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, rg_result** result) {
-    if (!TopExp_Explorer(operation.Shape(), TopAbs_SOLID).More()) {
-        return rg_fail("nothing is left of the body");
-    }
     Origins origins(operation.Shape());
     origins.carry_made(operation, from, 0);
     origins.carry(operation, from, 0);
@@ -134,7 +131,7 @@ int32_t finish(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, rg_res
 int32_t hollow(const rg_shape& own, double thickness, rg_result** result) {
     BRepOffsetAPI_MakeOffsetShape offset;
     offset.PerformByJoin(own.shape, thickness, 1e-4, BRepOffset_Skin, false, false, GeomAbs_Intersection);
-    if (!offset.IsDone() || own.shape.IsNull() || offset.Shape().IsNull()) {
+    if (!offset.IsDone() || offset.Shape().IsNull()) {
         return rg_fail("the body could not be hollowed");
     }
     const TopoDS_Shape outside = thickness > 0 ? offset.Shape() : own.shape, inside = thickness > 0 ? own.shape : offset.Shape();
@@ -234,9 +231,6 @@ RG_API int32_t rg_shell(const rg_shape* s, const int32_t* open, int32_t count, d
         shell.Build();
         if (!shell.IsDone()) {
             return rg_fail("the body could not be hollowed");
-        }
-        if (!TopExp_Explorer(shell.Shape(), TopAbs_SOLID).More()) {
-            return rg_fail("nothing is left of the body");
         }
         Origins origins(shell.Shape());
         for (int i = 1; i <= own.faces.Extent(); i++) {

@@ -86,16 +86,11 @@ namespace {
 
 int32_t combine(int32_t kind, bool simplify, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result) {
     const auto operation = operation_of(kind);
-    TopTools_ListOfShape arguments, others;
-    arguments.Append(a->shape);
+    TopTools_ListOfShape others;
     for (int32_t i = 0; i < count; i++) {
         others.Append(tools[i]->shape);
     }
-    operation->SetArguments(arguments);
-    operation->SetTools(others);
-    // The bodies are kept for other rebuilds: the library must not widen their tolerances.
-    operation->SetNonDestructive(true);
-    operation->Build();
+    build_between(*operation, a->shape, others);
     if (operation->HasErrors()) {
         std::ostringstream why;
         operation->DumpErrors(why);

@@ -43,18 +43,11 @@ RG_API int32_t rg_half(const rg_shape* s, const double* plane_numbers, rg_result
         const BRepBuilderAPI_MakeFace square(gp_Pln(plane.axes()), -reach, reach, -reach, reach);
         const rg_shape beyond(BRepPrimAPI_MakePrism(square.Face(), gp_Vec(plane.z) * reach).Shape());
         BRepAlgoAPI_Cut cut;
-        TopTools_ListOfShape arguments, tools;
-        arguments.Append(s->shape);
+        TopTools_ListOfShape tools;
         tools.Append(beyond.shape);
-        cut.SetArguments(arguments);
-        cut.SetTools(tools);
-        cut.SetNonDestructive(true);
-        cut.Build();
+        build_between(cut, s->shape, tools);
         if (!cut.IsDone()) {
             return rg_fail("the body could not be divided");
-        }
-        if (!TopExp_Explorer(cut.Shape(), TopAbs_SOLID).More()) {
-            return rg_fail("nothing is left of the body");
         }
         Origins origins(cut.Shape());
         origins.carry(cut, s, 0);
@@ -80,13 +73,9 @@ RG_API int32_t rg_split_by_face(const rg_shape* tool, const rg_shape* body, int3
         }
         const rg_shape limit(BRepBuilderAPI_MakeFace(surface, u0, u1, v0, v1, Precision::Confusion()).Face());
         BRepAlgoAPI_Splitter splitter;
-        TopTools_ListOfShape arguments, tools;
-        arguments.Append(tool->shape);
+        TopTools_ListOfShape tools;
         tools.Append(limit.shape);
-        splitter.SetArguments(arguments);
-        splitter.SetTools(tools);
-        splitter.SetNonDestructive(true);
-        splitter.Build();
+        build_between(splitter, tool->shape, tools);
         if (splitter.HasErrors() || !TopExp_Explorer(splitter.Shape(), TopAbs_SOLID).More()) {
             return rg_fail("the end could not follow the face");
         }

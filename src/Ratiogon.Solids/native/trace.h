@@ -5,7 +5,20 @@
 #include "shape.h"
 
 #include <BRepBuilderAPI_MakeShape.hxx>
+#include <TopTools_ListOfShape.hxx>
 #include <memory>
+
+// Runs an operation between a body and others that leaves all of them as they are.
+template <typename Operation>
+void build_between(Operation& operation, const TopoDS_Shape& body, const TopTools_ListOfShape& others) {
+    TopTools_ListOfShape arguments;
+    arguments.Append(body);
+    operation.SetArguments(arguments);
+    operation.SetTools(others);
+    // The bodies are kept for other rebuilds: the library must not widen their tolerances.
+    operation.SetNonDestructive(true);
+    operation.Build();
+}
 
 // Where the faces of a result come from, written down while it is made.
 class Origins {
