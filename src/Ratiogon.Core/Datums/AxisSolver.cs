@@ -241,7 +241,8 @@ internal static class AxisSolver
         // Its origin is the foot of what was picked first, so that it moves with that.
         var things = conditions.SelectMany(c => c.Of).ToList();
         var origin = line.Foot(things.Count == 0 ? Vec3.Zero : things.Select(t => t.Place).FirstOrDefault(p => p is not null) ?? things[0].Anchor);
-        return new Frame(origin, line.Direction, line.Direction.Across().A);
+        var guide = things.Select(t => t.Guide).FirstOrDefault(g => g.Given);
+        return new Frame(origin, line.Direction, guide.Given ? guide.Zero(line) : line.Direction.Across().A);
     }
 
     private static bool Good(double[] v) => Math.Abs(U(v).Length - 1) < Unit && Math.Abs(U(v).Dot(M(v))) < Unit;

@@ -53,7 +53,7 @@ internal static class FrameSolver
         }
 
         var turn = pieces.Select(p => p.Turn).Aggregate(Vec3.Zero, (sum, t) => sum + t);
-        var frame = Turned(Made(at, x, y, z), turn);
+        var frame = Turned(Made(at, x, y, z, pieces.Select(p => p.Guide).FirstOrDefault(g => g.Given)), turn);
         var given = (x is null ? 0 : 1) + (y is null ? 0 : 1) + (z is null ? 0 : 1);
         var left = ImmutableArray.CreateBuilder<string>();
         if (origin is null)
@@ -75,7 +75,7 @@ internal static class FrameSolver
         var own = pieces[free];
         var others = pieces.Where((_, i) => i != free).ToList();
         var (x, y, z) = (others.Any(p => p.X is not null || p.Towards is not null), others.Any(p => p.Y is not null || p.Side is not null), others.Any(p => p.Z is not null));
-        var turned = Turned(Made(Vec3.Zero, own.X, null, own.Z), own.Turn);
+        var turned = Turned(Made(Vec3.Zero, own.X, null, own.Z, own.Guide), own.Turn);
         var given = (x ? 1 : 0) + (y ? 1 : 0) + (z ? 1 : 0);
         if (given != 1)
         {
@@ -92,16 +92,20 @@ internal static class FrameSolver
 
     private static (Vec3? A, Vec3? B) Pair(Vec3? x, Vec3? y, Vec3? z) => x is not null ? (x, y ?? z) : y is not null && z is not null ? (y, z) : (null, null);
 
-    private static Frame Made(Vec3 at, Vec3? x, Vec3? y, Vec3? z) => (x, y, z) switch
+    private static Frame Made(Vec3 at, Vec3? x, Vec3? y, Vec3? z, AxisGuide guide)
     {
-        ({ } a, null, { } c) => Frame.OfAxes(at, c, a),
-        ({ } a, { } b, null) => Frame.OfAxes(at, a.Cross(b), a),
-        (null, { } b, { } c) => Frame.OfAxes(at, c, b.Cross(c)),
-        (null, null, { } c) => Frame.Facing(at, c),
-        ({ } a, null, null) => Frame.OfAxes(at, PlaneRelations.Upright(a.Unit), a),
-        (null, { } b, null) => Frame.OfAxes(at, PlaneRelations.Upright(b.Unit), b.Cross(PlaneRelations.Upright(b.Unit))),
-        _ => Frame.World with { Origin = at },
-    };
+        Vec3 Square(Vec3 v) => guide.Given ? guide.Zero(new Line3(at, v.Unit)) : PlaneRelations.Upright(v.Unit);
+        return (x, y, z) switch
+        {
+            ({ } a, null, { } c) => Frame.OfAxes(at, c, a),
+            ({ } a, { } b, null) => Frame.OfAxes(at, a.Cross(b), a),
+            (null, { } b, { } c) => Frame.OfAxes(at, c, b.Cross(c)),
+            (null, null, { } c) => guide.On(at, c),
+            ({ } a, null, null) => Frame.OfAxes(at, Square(a), a),
+            (null, { } b, null) => Frame.OfAxes(at, Square(b), b.Cross(Square(b))),
+            _ => Frame.World with { Origin = at },
+        };
+    }
 
     private static Frame Turned(Frame f, Vec3 turn)
     {

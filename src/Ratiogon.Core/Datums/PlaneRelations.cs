@@ -145,7 +145,7 @@ internal static class PlaneRelations
     /// the direction runs along z.</summary>
     internal static Vec3 Upright(Vec3 direction)
     {
-        var up = Math.Abs(direction.Z) > 0.999 ? Vec3.AlongY : Vec3.AlongZ;
+        var up = direction.Cross(Vec3.AlongZ).Length < 1e-9 ? Vec3.AlongY : Vec3.AlongZ;
         return (up - (direction * direction.Dot(up))).Unit;
     }
 

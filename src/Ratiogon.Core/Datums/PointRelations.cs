@@ -35,9 +35,9 @@ internal static class PointRelations
         New("on-face", "on", 1, t => t.Surface is not null, (t, _) => ImmutableArray.Create(new PointCase("", []) { Surface = t.Surface })),
         New("apart", "at a distance from", 4, t => t.Plane is not null || t.Place is not null || t.Straight is not null, (t, v) => Apart(t, v[0]), Field.Distance),
         New("on-flat-at", "on, by coordinates,", 3, t => t.Plane is not null, (t, v) => At(t.Plane!.Value.ToWorld(new Vec2(v[0], v[1]))), X, Y),
-        New("on-round-at", "on, by angle and height,", 3, t => t.Surface is CylinderSurface or ConeSurface, (t, v) => At(OnRound(t.Surface!, v[0], v[1])), Around, Up),
+        New("on-round-at", "on, by angle and height,", 3, t => t.Surface is CylinderSurface or ConeSurface, (t, v) => At(OnRound(t.Surface!, t.Guide, v[0], v[1])), Around, Up),
         New("on-sphere-at", "on, by its angles,", 3, t => t.Surface is SphereSurface, (t, v) => At(OnSphere((SphereSurface)t.Surface!, v[0], v[1])), Around, new RelationField("latitude", Dimension.OfAngle, "0 deg")),
-        New("on-torus-at", "on, by its angles,", 3, t => t.Surface is TorusSurface, (t, v) => At(OnTorus((TorusSurface)t.Surface!, v[0], v[1])), Around, new RelationField("tube", Dimension.OfAngle, "0 deg")),
+        New("on-torus-at", "on, by its angles,", 3, t => t.Surface is TorusSurface, (t, v) => At(OnTorus((TorusSurface)t.Surface!, t.Guide, v[0], v[1])), Around, new RelationField("tube", Dimension.OfAngle, "0 deg")),
         New("on-free-at", "on, by its own fractions,", 3, t => t.Surface is SplineSurface, (t, v) => OnFree((SplineSurface)t.Surface!, v[0], v[1]), new RelationField("u", Dimension.None, "0.5"), new RelationField("v", Dimension.None, "0.5")),
         New("coordinates-in", "by coordinates in", 2, t => t.Frame is not null, (t, v) => At(t.Frame!.Value.ToWorld(new Vec3(v[0], v[1], v[2]))), X, Y, Z),
         new Relation<PointCase>("coordinates", DatumKind.Point, "by coordinates in the world", 0, [X, Y, Z], 0) { Fits = _ => true, Write = (_, v) => At(new Vec3(v[0], v[1], v[2])) },
@@ -88,19 +88,19 @@ internal static class PointRelations
         : on.Path is { } path ? path.AtLength(path.Nearest(p)).At
         : on.Surface!.Foot(p);
 
-    private static Vec3 OnRound(Surface surface, double around, double height)
+    private static Vec3 OnRound(Surface surface, AxisGuide guide, double around, double height)
     {
         var (axis, radius) = surface is CylinderSurface c ? (c.Axis, c.Radius) : ((ConeSurface)surface).Axis is var a ? (a, height * Math.Tan(((ConeSurface)surface).HalfAngle)) : default;
-        var zero = Frame.Facing(axis.Origin, axis.Direction).X;
+        var zero = guide.Zero(axis);
         return axis.At(height) + (zero.Turned(axis.Direction, around) * radius);
     }
 
     private static Vec3 OnSphere(SphereSurface s, double around, double latitude) =>
         s.Centre + (new Vec3(Math.Cos(latitude) * Math.Cos(around), Math.Cos(latitude) * Math.Sin(around), Math.Sin(latitude)) * s.Radius);
 
-    private static Vec3 OnTorus(TorusSurface t, double around, double tube)
+    private static Vec3 OnTorus(TorusSurface t, AxisGuide guide, double around, double tube)
     {
-        var outward = Frame.Facing(t.Axis.Origin, t.Axis.Direction).X.Turned(t.Axis.Direction, around);
+        var outward = guide.Zero(t.Axis).Turned(t.Axis.Direction, around);
         return t.Axis.Origin + (outward * (t.Ring + (t.Tube * Math.Cos(tube)))) + (t.Axis.Direction * (t.Tube * Math.Sin(tube)));
     }
 

@@ -75,6 +75,24 @@ internal static class Field
 /// <summary>Places and tangents along a path for relations with a fraction or a length.</summary>
 internal static class AlongPath
 {
+    private const int Frames = 65;
+
+    /// <summary>What axes square to a path at a length follow: the normal of the plane that all of it lies in, or else a direction
+    /// that turns about the path as little as possible.</summary>
+    public static AxisGuide Guide(CurvePath path, AxisGuide own, double length)
+    {
+        var places = Enumerable.Range(0, Frames).Select(i => path.Length * i / (Frames - 1)).ToList();
+        if (own.Y != Vec3.Zero && places.TrueForAll(s => Math.Abs(path.AtLength(s).Tangent.Dot(own.Y)) < 1e-7))
+        {
+            return new AxisGuide(Vec3.Zero, own.Y);
+        }
+
+        var frames = MovingFrames.Along(path, own.X != Vec3.Zero ? own.X : path.AtLength(0).Tangent.Across().A, Frames);
+        var at = Math.Clamp(length / path.Length, 0, 1) * (Frames - 1);
+        var before = Math.Min((int)at, Frames - 2);
+        return new AxisGuide(Vec3.Zero, (frames[before].Normal * (before + 1 - at)) + (frames[before + 1].Normal * (at - before)));
+    }
+
     /// <summary>The place. Off the end of an open path is refused with the path's length; round a closed one a fraction goes on as often
     /// as it says, but a length beyond the path's own is refused: it is more likely a wrong number.</summary>
     public static Outcome<(Vec3 At, Vec3 Tangent)> At(CurvePath path, double value, bool fraction)

@@ -41,6 +41,9 @@ public sealed record Thing(string Reference, string Words, Vec3 Anchor)
     /// <summary>It is a face or a body: its centre of area or of mass.</summary>
     public Vec3? Middle { get; init; }
 
+    /// <summary>What axes that stand on it follow, where it does not give them itself.</summary>
+    public AxisGuide Guide { get; init; }
+
     /// <summary>It is a frame.</summary>
     public Frame? Frame { get; init; }
 
@@ -63,7 +66,7 @@ public sealed record Thing(string Reference, string Words, Vec3 Anchor)
     public static Thing OfLine(string reference, string words, Line3 line) => new(reference, words, line.Origin) { Line = line };
 
     /// <summary>Something flat.</summary>
-    public static Thing OfPlane(string reference, string words, Frame plane) => new(reference, words, plane.Origin) { Plane = plane, Outward = _ => plane.Z };
+    public static Thing OfPlane(string reference, string words, Frame plane) => new(reference, words, plane.Origin) { Plane = plane, Outward = _ => plane.Z, Guide = AxisGuide.Of(plane) };
 
     /// <summary>A curved face.</summary>
     /// <param name="reference">Its name.</param>

@@ -62,7 +62,7 @@ internal static class Copies
                     return moved.Refusal!;
                 }
 
-                placed.Add(Shaped.Of(moved.Value, step, o => $"{step}/{label}/{tool.Bases[o.Index]}"));
+                placed.Add(Shaped.Of(moved.Value, step, o => $"{step}/{label}/{tool.Bases[o.Index]}", o => tool.Guide(o.Index).Moved(by)));
             }
         }
 

@@ -79,7 +79,7 @@ internal static class Drilling
         static MovingFrame Standing(RoundTool t) => new(t.Axis.At(t.From), t.Axis.Direction, t.Axis.Direction.Across().A);
         var (before, after) = (first.Tool.Before.Length, first.Tool.After.Length);
         var moved = kernel.Move(first.Shape.Solid, Rigid.Between(Standing(first.Tool), Standing(tool)));
-        return moved.Done ? Shaped.Of(moved.Value, tool.Before.TrimEnd('/'), o => first.Shape.Bases[o.Index] is var name ? $"{tool.Before}{name[before..^after]}{tool.After}" : "") : null;
+        return moved.Done ? Shaped.Of(moved.Value, tool.Before.TrimEnd('/'), o => first.Shape.Bases[o.Index] is var name ? $"{tool.Before}{name[before..^after]}{tool.After}" : "", _ => tool.Guide) : null;
     }
 
     private static bool Flat(FormBody body, int face, Line3 axis) => face >= 0 && body.Topology.Faces[face].Plane is { } plane && plane.Z.Cross(axis.Direction).Length < Square;

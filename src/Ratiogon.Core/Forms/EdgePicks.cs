@@ -55,6 +55,9 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
 
     public static Vec3 Place(EdgePicks picked, int edge) => picked.Body.Topology.Edges[edge].Middle;
 
+    /// <summary>The direction of a straight edge, the same way round for as long as it lies between the same faces.</summary>
+    private static Vec3? Line(FormBody body, int edge) => Parts.BodyThings.Edge("", body.Topology, edge, body.Names, "")?.Line?.Direction;
+
     /// <summary>The body with its edges changed; what takes an edge's place is named by it.</summary>
     public static Outcome<FormResult> Change(FormSite site, string step, string what, EdgePicks picked, Func<ImmutableArray<int>, Outcome<SolidResult>> change) => change(picked.Edges).Then<FormResult>(made =>
     {
@@ -69,7 +72,7 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
             OriginKind.Edge => $"{step}/{what}/({Word(names.Edges[o.Index])})",
             OriginKind.Vertex => $"{step}/{what}/corner/({Word(names.Vertices[o.Index])})",
             _ => $"{step}/face",
-        });
+        }, o => o.Kind == OriginKind.Edge && Line(picked.Body, o.Index) is { } along ? new AxisGuide(along, along) : AxisGuide.None);
         return new BodiesResult([(picked.Body.Name, shape)]);
     });
 }

@@ -225,7 +225,8 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
         });
 
     private Outcome<Shaped> Straight(FormSite site, Profile profile, Vec3 by) => site.Kernel.Prism(profile, by)
-        .Then(r => ProfileMoments.Checked(site.Kernel, r, ProfileMoments.Area(profile) * Math.Abs(by.Dot(profile.Plane.Z)), "extrude")).Map(r => Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile)));
+        .Then(r => ProfileMoments.Checked(site.Kernel, r, ProfileMoments.Area(profile) * Math.Abs(by.Dot(profile.Plane.Z)), "extrude"))
+        .Map(r => Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile), o => FormSite.GuideOf(o, profile, profile.Plane.Z)));
 
     /// <summary>One way from the plane of its outline, the sides leaning inwards.</summary>
     private Outcome<Shaped> Leaning(FormSite site, Profile profile, Vec3 along, double length, double angle) => Straight(site, profile, along * length).Then<Shaped>(made =>
@@ -260,7 +261,7 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
             Outcome<Shaped> Walled(double by)
             {
                 var wall = site.Kernel.Shell(made.Solid, caps, by);
-                return wall.Done ? Shaped.Of(wall.Value, Id, [made], o => o.Kind == OriginKind.Inner ? made.Bases[o.Index].Replace("/side/", "/wall/", StringComparison.Ordinal) : $"{Id}/end")
+                return wall.Done ? Shaped.Of(wall.Value, Id, [made], o => o.Kind == OriginKind.Inner ? made.Bases[o.Index].Replace("/side/", "/wall/", StringComparison.Ordinal) : $"{Id}/end", o => made.Guide(o.Kind == OriginKind.Inner ? o.Index : caps[0]))
                     : new Refusal("extrude.thin", $"A wall of {site.Show(Math.Abs(by))} does not fit the outline: it is tighter than that somewhere.", "thickness");
             }
 
@@ -290,7 +291,11 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
                 return cut.Refusal!;
             }
 
-            var left = Shaped.Of(cut.Value, Id, o => o.Kind == OriginKind.Face && o.Input == 0 ? made.Bases[o.Index] : $"{Id}/end");
+            var left = Shaped.Of(
+                cut.Value,
+                Id,
+                o => o.Kind == OriginKind.Face && o.Input == 0 ? made.Bases[o.Index] : $"{Id}/end",
+                o => o.Kind != OriginKind.Face ? AxisGuide.None : o.Input == 0 ? made.Guide(o.Index) : bodies[o.Input - 1].Shape.Guide(o.Index));
             var starts = Faces(left, $"{Id}/start");
             var first = starts.Count == 0 ? new Refusal("extrude.inside", "It would begin inside the material.") : site.Kernel.PiecesWith(left.Solid, starts);
             if (!first.Done)
@@ -354,7 +359,7 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
                 return new Refusal("extrude.no-next", $"{thing.Words} is not met that way. Flip it.", "to");
             }
 
-            left = Shaped.Of(below.Value, Id, [made.Value], _ => $"{Id}/end");
+            left = Shaped.Of(below.Value, Id, [made.Value], _ => $"{Id}/end", _ => AxisGuide.Of(plane));
         }
         else
         {

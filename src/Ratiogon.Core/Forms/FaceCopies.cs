@@ -22,7 +22,7 @@ internal static class FaceCopies
                 return new Refusal("copy.faces", $"These faces enclose no pocket and no boss that could be repeated: {Reason(plug.Refusal!)}. Pick all faces of it, up to where they meet one face around.", "faces");
             }
 
-            var shaped = Shaped.Of(plug.Value.Plug, step, o => o.Kind == OriginKind.Limit ? "cap" : on.Body.Shape.Bases[o.Index]);
+            var shaped = Shaped.Of(plug.Value.Plug, step, o => o.Kind == OriginKind.Limit ? "cap" : on.Body.Shape.Bases[o.Index], o => o.Kind == OriginKind.Limit ? AxisGuide.None : on.Body.Shape.Guide(o.Index));
             var tools = Copies.Placed(site, step, [shaped], places);
             if (!tools.Done)
             {

@@ -144,6 +144,14 @@ public sealed class FormSite
         return names.Count == 0 ? Bodies : chosen.ToImmutable();
     }
 
+    /// <summary>What the axes of the faces of a swept profile follow: caps the profile's own, sides the way it is swept.</summary>
+    public static AxisGuide GuideOf(FaceOrigin origin, Profile profile, Vec3 along) => origin.Kind switch
+    {
+        OriginKind.Side => new AxisGuide(profile.Plane.X, along),
+        OriginKind.StartCap or OriginKind.EndCap => AxisGuide.Of(profile.Plane),
+        _ => AxisGuide.None,
+    };
+
     /// <summary>Names a kernel's result where only the faces of bodies and new ones take part.</summary>
     public static string NameOf(string step, FaceOrigin origin, Profile profile) => origin.Kind switch
     {

@@ -176,7 +176,7 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
             }
 
             rows.Add(row.Value.Row);
-            tools.Add(row.Value.Tool);
+            tools.Add(row.Value.Tool with { Guide = site.Find(centre).Map(c => c.Guide) is { Done: true } guide ? guide.Value : AxisGuide.None });
             notes.AddRange(row.Value.Row.Notes);
         }
 

@@ -53,6 +53,9 @@ public sealed record FaceShape(string Surface, Frame? Plane, double Area, Vec3 C
 {
     /// <summary>What it lies on, as <see cref="ShapeNumbers"/> reads it.</summary>
     public ImmutableArray<double> Numbers { get; init; } = [];
+
+    /// <summary>What its axes follow.</summary>
+    public AxisGuide Guide { get; init; }
 }
 
 /// <summary>What an edge is.</summary>

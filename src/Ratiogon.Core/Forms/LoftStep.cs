@@ -162,7 +162,10 @@ public sealed record LoftStep(string Id, int Number, string Name, Refs Sections)
             // Sides are named by the section with the most edges to tell them apart.
             var naming = Enumerable.Range(0, sections.Length).MaxBy(i => sections[i].Edges.Select(e => e.Entity).Distinct().Count());
             made.Add(new Shaped(result.Value.Solid, [.. result.Value.Origins.Select(all => all.IsEmpty ? $"{Id}/face"
-                : all.FirstOrDefault(o => o.Kind != OriginKind.Side || o.Input == naming, all[0]) is var o ? FormSite.NameOf(Id, o, sections[o.Input]) : "")]));
+                : all.FirstOrDefault(o => o.Kind != OriginKind.Side || o.Input == naming, all[0]) is var o ? FormSite.NameOf(Id, o, sections[o.Input]) : "")])
+            {
+                Guides = [.. result.Value.Origins.Select(all => all.IsEmpty ? AxisGuide.None : FormSite.GuideOf(all[0], sections[all[0].Input], sections[0].Plane.Z))],
+            });
         }
 
         return made.Count == 1 ? made[0] : site.Kernel.Cut(made[0].Solid, [.. made.Skip(1).Select(m => m.Solid)]).Map(r => Shaped.Of(r, Id, made));

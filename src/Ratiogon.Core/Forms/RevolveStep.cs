@@ -70,8 +70,12 @@ public sealed record RevolveStep(string Id, int Number, string Name, string Sket
         var plane = profile.Plane;
         var turned = profile with { Plane = new Frame(begin.Apply(plane.Origin), begin.Turn(plane.X), begin.Turn(plane.Y)) };
         var (foot, way) = (plane.ToPlane(axis.Origin), new Vec2(axis.Direction.Dot(plane.X), axis.Direction.Dot(plane.Y)).Unit);
+        // Caps hold the axis; what else is flat lies square to it, and keeps to the sketch plane.
+        var (caps, sides) = (new AxisGuide(Vec3.Zero, axis.Direction), new AxisGuide(axis.Direction.Cross(plane.Z), Vec3.Zero));
+        AxisGuide Guide(FaceOrigin o) => o.Kind is OriginKind.StartCap or OriginKind.EndCap ? caps : sides;
         var expected = (range.To - range.From) * Math.Abs(ProfileMoments.First(profile, foot, way));
-        return site.Kernel.Revolve(turned, line, range.To - range.From).Then(r => ProfileMoments.Checked(site.Kernel, r, expected, "revolve")).Map<FormResult>(r => new MaterialResult([Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile))], Operation, Bodies));
+        return site.Kernel.Revolve(turned, line, range.To - range.From).Then(r => ProfileMoments.Checked(site.Kernel, r, expected, "revolve"))
+            .Map<FormResult>(r => new MaterialResult([Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile), Guide)], Operation, Bodies));
     }))));
 
     private Outcome<(double From, double To)> Range(FormSite site) => Extent switch

@@ -17,6 +17,9 @@ public readonly record struct TurnedCorner(double Along, double Radius, string F
 /// <param name="After">Stands behind them.</param>
 public sealed record RoundTool(Line3 Axis, ImmutableArray<TurnedCorner> Outline, string Before, string After)
 {
+    /// <summary>What the axes of its flat faces follow.</summary>
+    public AxisGuide Guide { get; init; }
+
     public double From => Outline[0].Along;
 
     public double To => Outline[^1].Along;
@@ -26,7 +29,12 @@ public sealed record RoundTool(Line3 Axis, ImmutableArray<TurnedCorner> Outline,
     /// <summary>The same tool elsewhere.</summary>
     /// <param name="by">The motion.</param>
     /// <param name="before">Put before the names of its faces.</param>
-    public RoundTool Moved(Rigid by, string before) => this with { Axis = new Line3(by.Apply(Axis.Origin), by.Turn(Axis.Direction)), Before = before + Before };
+    public RoundTool Moved(Rigid by, string before) => this with
+    {
+        Axis = new Line3(by.Apply(Axis.Origin), by.Turn(Axis.Direction)),
+        Before = before + Before,
+        Guide = Guide.Moved(by),
+    };
 
     /// <summary>Only what lies between two places along the axis; null where nothing does.</summary>
     public RoundTool? Between(double from, double to)
@@ -88,6 +96,6 @@ public sealed record RoundTool(Line3 Axis, ImmutableArray<TurnedCorner> Outline,
 
         edges.Add(new ProfileEdge("axis", new Vec2(From, 0), new Vec2(To, 0), Vec2.Zero, 0, false, true));
         var profile = new Profile(plane, [new Region("tool", edges.ToImmutable(), [], 0)]);
-        return kernel.Revolve(profile, Axis, 2 * Math.PI).Map(r => Shaped.Of(r, Before.TrimEnd('/'), o => $"{Before}{profile.Edges[o.Index].Entity}{After}"));
+        return kernel.Revolve(profile, Axis, 2 * Math.PI).Map(r => Shaped.Of(r, Before.TrimEnd('/'), o => $"{Before}{profile.Edges[o.Index].Entity}{After}", _ => Guide));
     }
 }

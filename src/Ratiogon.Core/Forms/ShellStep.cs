@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
+using Ratiogon.Core.Geometry;
 
 namespace Ratiogon.Core.Forms;
 
@@ -45,7 +46,11 @@ public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : 
             return new Refusal("shell.too-thick", $"A wall of {site.Show(t)} does not fit: somewhere the body is thinner than two walls, or bends more tightly.", "thickness");
         }
 
-        return new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, [body.Shape], o => o.Kind == OriginKind.Inner ? $"{Id}/inner/({body.Names.Faces[o.Index]})" : $"{Id}/rim"))]);
+        return new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, [body.Shape], o => o.Kind == OriginKind.Inner ? $"{Id}/inner/({body.Names.Faces[o.Index]})" : $"{Id}/rim", Guide))]);
+
+        // A rim lies where the open face was.
+        AxisGuide Guide(FaceOrigin o) => o.Kind == OriginKind.Inner ? body.Shape.Guide(o.Index)
+            : o.Kind == OriginKind.Edge ? body.Topology.Edges[o.Index].Faces.Where(faces.Contains).Select(body.Shape.Guide).FirstOrDefault() : AxisGuide.None;
     }));
 
     private Outcome<(FormBody Body, ImmutableArray<int> Faces)> Picked(FormSite site) =>

@@ -37,7 +37,7 @@ public sealed record SplitStep(string Id, int Number, string Name, string By) : 
             return new Refusal("split.misses", "The plane does not pass through the body: there is nothing to divide.", "by");
         }
 
-        var (low, high) = (Named(below.Value, body, false), Named(above.Value, body, Keep == "both"));
+        var (low, high) = (Named(below.Value, body, plane, false), Named(above.Value, body, plane, Keep == "both"));
         return new BodiesResult(Keep switch
         {
             "below" => [(body.Name, low)],
@@ -46,7 +46,11 @@ public sealed record SplitStep(string Id, int Number, string Name, string By) : 
         });
     }));
 
-    private Shaped Named(SolidResult made, FormBody body, bool other) => Shaped.Of(made, Id, o => o.Kind != OriginKind.Face ? other ? $"{Id}/cut/2" : $"{Id}/cut" : other ? $"{Id}/of/{body.Shape.Bases[o.Index]}" : body.Shape.Bases[o.Index]);
+    private Shaped Named(SolidResult made, FormBody body, Frame plane, bool other) => Shaped.Of(
+        made,
+        Id,
+        o => o.Kind != OriginKind.Face ? other ? $"{Id}/cut/2" : $"{Id}/cut" : other ? $"{Id}/of/{body.Shape.Bases[o.Index]}" : body.Shape.Bases[o.Index],
+        o => o.Kind != OriginKind.Face ? AxisGuide.Of(plane) : body.Shape.Guide(o.Index));
 
     private Outcome<FormBody> BodyOf(FormSite site) => Body is not null ? site.On(Body).Map(f => f.Body)
         : site.Bodies is [var only] ? only

@@ -121,9 +121,12 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
 
     private Outcome<Shaped> Swept(FormSite site, Profile profile, CurvePath path)
     {
+        // The far cap's axes are the profile's, carried along the path.
+        var last = new AxisGuide(Keep == SweepKeep.Parallel ? profile.Plane.X : MovingFrames.Along(path, profile.Plane.X, 65)[^1].Normal, Vec3.Zero);
+        AxisGuide Axes(FaceOrigin o) => o.Kind == OriginKind.EndCap ? last : FormSite.GuideOf(o, profile, profile.Plane.Z);
         if (Keep == SweepKeep.Normal)
         {
-            return site.Kernel.Pipe(profile, path).Map(r => Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile)));
+            return site.Kernel.Pipe(profile, path).Map(r => Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile), Axes));
         }
 
         var guide = Keep == SweepKeep.Parallel ? (Outcome<CurvePath?>)(CurvePath?)null : (string.IsNullOrWhiteSpace(Twist) ? 0.0 : site.Angle(Twist, "twist")).Then(turn => Guide(path, profile, turn).Map(g => (CurvePath?)g));
@@ -140,7 +143,7 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
                         return made.Refusal!;
                     }
 
-                    all.Add((Shaped.Of(made.Value, Id, o => FormSite.NameOf(Id, o, profile)), l > 0, r));
+                    all.Add((Shaped.Of(made.Value, Id, o => FormSite.NameOf(Id, o, profile), Axes), l > 0, r));
                 }
             }
 

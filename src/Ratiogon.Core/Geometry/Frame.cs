@@ -6,18 +6,21 @@ namespace Ratiogon.Core.Geometry;
 /// <param name="Y">Unit vector, square to <paramref name="X"/>.</param>
 public readonly record struct Frame(Vec3 Origin, Vec3 X, Vec3 Y)
 {
+    private const double Level = 1e-9;
+
     /// <summary>The world frame, seen as the XY plane.</summary>
     public static readonly Frame World = new(Vec3.Zero, Vec3.AlongX, Vec3.AlongY);
 
     /// <summary>The normal of the frame's own plane.</summary>
     public Vec3 Z => X.Cross(Y);
 
-    /// <summary>A frame on the plane through <paramref name="origin"/> with the given normal. Its axes follow a stable
-    /// rule: y points up the world's z as far as the plane allows; on level planes x is the world's x.</summary>
+    /// <summary>A frame on the plane through <paramref name="origin"/> with the given normal, by the world's directions: y points
+    /// up the world's z as far as the plane allows; on level planes x is the world's x. For what does not turn, or has nothing
+    /// of its own that its axes could follow (<see cref="AxisGuide"/>): through level it turns round.</summary>
     public static Frame Facing(Vec3 origin, Vec3 normal)
     {
         var z = normal.Unit;
-        if (Math.Abs(z.Z) > 0.999)
+        if (Math.Sqrt((z.X * z.X) + (z.Y * z.Y)) < Level)
         {
             var along = (Vec3.AlongX - (z * z.X)).Unit;
             return new Frame(origin, along, z.Cross(along));

@@ -16,7 +16,7 @@ internal static class BodyThings
         }
 
         return ShapeNumbers.SurfaceOf(face) is { } surface
-            ? Thing.OfSurface(reference, $"a {surface.Word} of {of}", surface, face.Centre, p => ShapeNumbers.Outward(face, surface, p)) with { Middle = face.Centre }
+            ? Thing.OfSurface(reference, $"a {surface.Word} of {of}", surface, face.Centre, p => ShapeNumbers.Outward(face, surface, p)) with { Middle = face.Centre, Guide = face.Guide }
             : null;
     }
 
@@ -42,7 +42,10 @@ internal static class BodyThings
         }
 
         var word = edge.Curve switch { "line" => "an edge", "other" => "a free-form edge", "ellipse" => "an elliptic edge", _ => "a circular edge" };
-        return CurvePath.Of(curve) is { Done: true } path ? Thing.OfCurve(reference, $"{word} of {of}", path.Value) : null;
+        // What stands on it follows the flat face beside it that comes first by name: its normal, or what is round its axes.
+        var flat = edge.Faces.OrderBy(f => names.Faces[f], StringComparer.Ordinal).Select(f => topology.Faces[f].Plane).FirstOrDefault(p => p is not null);
+        var guide = flat is { } on ? new AxisGuide(edge.Curve == "line" ? on.Z : on.X, on.Z) : AxisGuide.None;
+        return CurvePath.Of(curve) is { Done: true } path ? Thing.OfCurve(reference, $"{word} of {of}", path.Value) with { Guide = guide } : null;
     }
 
     /// <summary>Pieces of one plane, one cylinder or one line as that, without bounds; null where they are of different ones.</summary>
@@ -55,7 +58,7 @@ internal static class BodyThings
             { Plane: { } plane } when pieces.All(p => p.Plane is { } other && other.Z.Dot(plane.Z) > 1 - 1e-9 && Math.Abs((other.Origin - plane.Origin).Dot(plane.Z)) < Tolerances.Length) =>
                 Thing.OfPlane(first.Reference, first.Words, plane) with { Anchor = first.Anchor },
             { Surface: CylinderSurface tube } when pieces.All(p => p.Surface is CylinderSurface other && Math.Abs(other.Radius - tube.Radius) < Tolerances.Length && Together(other.Axis, tube.Axis)) =>
-                Thing.OfSurface(first.Reference, first.Words, tube, first.Anchor, first.Outward),
+                Thing.OfSurface(first.Reference, first.Words, tube, first.Anchor, first.Outward) with { Guide = first.Guide },
             { Line: { } line } when pieces.All(p => p.Line is { } other && Together(other, line)) => Thing.OfLine(first.Reference, first.Words, line) with { Anchor = first.Anchor },
             _ => null,
         };

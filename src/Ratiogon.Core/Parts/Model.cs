@@ -258,7 +258,7 @@ public sealed class Model
     private static Thing? Datum(string reference, Step step, Frame frame, string? member) => step switch
     {
         PlaneStep when member is null => Thing.OfPlane(reference, step.Name, frame),
-        AxisStep when member is null => Thing.OfLine(reference, step.Name, new Line3(frame.Origin, frame.X)),
+        AxisStep when member is null => Thing.OfLine(reference, step.Name, new Line3(frame.Origin, frame.X)) with { Guide = new AxisGuide(frame.Y, Vec3.Zero) },
         PointStep when member is null => Thing.OfPoint(reference, step.Name, frame.Origin),
         FrameStep => FrameThings.Of(reference, step.Name, frame, member),
         _ => null,
@@ -315,7 +315,7 @@ public sealed class Model
     /// <summary>Edges and curves that follow each other, as one path.</summary>
     private Outcome<Thing> Chain(string reference, string[] edges)
     {
-        var curves = new List<SpaceCurve>();
+        var (curves, guide) = (new List<SpaceCurve>(), AxisGuide.None);
         foreach (var edge in edges)
         {
             var found = Find(edge);
@@ -329,10 +329,11 @@ public sealed class Model
                 return new Refusal("path.no-curve", $"{found.Value.Words} is no curve: a path runs over edges and curves.", edge);
             }
 
+            guide = guide.Given ? guide : found.Value.Guide;
             curves.AddRange(path.Curves);
         }
 
-        return CurvePath.Of(curves).Map(path => Thing.OfCurve(reference, $"a path over {edges.Length} edges", path));
+        return CurvePath.Of(curves).Map(path => Thing.OfCurve(reference, $"a path over {edges.Length} edges", path) with { Guide = guide });
     }
 
     private Refusal Lost(string reference)

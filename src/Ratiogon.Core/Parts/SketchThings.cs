@@ -18,10 +18,12 @@ internal static class SketchThings
         var words = $"{entity.Word} {id} of {step.Name}";
         if (entity is PointEntity p)
         {
-            return Thing.OfPoint(reference, words, plane.ToWorld(p.At));
+            return Thing.OfPoint(reference, words, plane.ToWorld(p.At)) with { Guide = AxisGuide.Of(plane) };
         }
 
-        return Curve(sketch, plane, entity) is { } curve && CurvePath.Of(curve) is { Done: true } path ? Thing.OfCurve(reference, words, path.Value) : null;
+        return Curve(sketch, plane, entity) is { } curve && CurvePath.Of(curve) is { Done: true } path
+            ? Thing.OfCurve(reference, words, path.Value) with { Guide = new AxisGuide(entity is LineEntity ? plane.Z : plane.X, plane.Z) }
+            : null;
     }
 
     /// <summary>A curve of a sketch in space; null for what is no curve.</summary>

@@ -55,7 +55,7 @@ internal sealed partial class PartSession : IPartSession
     }
 
     public Task<Outcome<StoredPart>> ApplyAsync(PartCommand command, Guid account, long? expected = null) =>
-        ChangeAsync(part => Task.FromResult(command.Apply(part)), account, EditKind.Do, () => (command.Words, null), expected);
+        ChangeAsync(part => Task.FromResult(command.Apply(part).Map(next => UprightSketches.Of(part, next, Built.Result))), account, EditKind.Do, () => (command.Words, null), expected);
 
     public Task<Outcome<StoredPart>> UndoAsync(Guid account, long? expected = null) => StepBackAsync(account, expected, EditKind.Undo);
 

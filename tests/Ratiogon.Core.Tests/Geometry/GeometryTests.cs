@@ -16,7 +16,7 @@ public class FrameTests
 
         var normal = new Vec3(v[0], v[1], v[2]).Unit;
         var frame = Frame.Facing(new Vec3(1, 2, 3), normal);
-        return (frame.Z - normal).Length < 1e-12 && Math.Abs(frame.X.Dot(frame.Y)) < 1e-12 && (Math.Abs(normal.Z) > 0.999 || frame.Y.Z > 0);
+        return (frame.Z - normal).Length < 1e-12 && Math.Abs(frame.X.Dot(frame.Y)) < 1e-12 && (Math.Sqrt((normal.X * normal.X) + (normal.Y * normal.Y)) < 1e-8 || frame.Y.Z > 0);
     });
 
     [Fact]

@@ -321,8 +321,13 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         var key = ContentKey.Of(step, site.Bodies.Select(b => b.Key));
         return new Making(key, () => ImportedFile.Unpack(step.Content).Then(file => ReadOnce(step.Format, file)).Then(read =>
         {
-            var count = kernel.Describe(read.Solid).Faces.Length;
-            var shape = new Shaped(read.Solid, [.. Enumerable.Range(0, count).Select(i => $"{step.Id}/face/{(step.Faces.Count == count ? step.Faces[i] : $"{i + 1}")}")]);
+            var faces = kernel.Describe(read.Solid).Faces;
+            var count = faces.Length;
+            var shape = new Shaped(read.Solid, [.. Enumerable.Range(0, count).Select(i => $"{step.Id}/face/{(step.Faces.Count == count ? step.Faces[i] : $"{i + 1}")}")])
+            {
+                // An import does not move by itself: the axes that its faces have here are carried along with their copies.
+                Guides = [.. faces.Select(f => f.Plane is { } plane ? AxisGuide.Of(plane) : AxisGuide.None)],
+            };
             return Applied(site, step.Id, key, new MaterialResult([shape], step.Apart ? FormOperation.Body : FormOperation.Join, []));
         }));
     }
