@@ -53,6 +53,9 @@ public sealed record FormBody(string Name, string Key, Shaped Shape, Topology To
 
     public ISolid Solid => Shape.Solid;
 
+    /// <summary>Whether a reference means this body as a whole.</summary>
+    public bool IsCalled(string reference) => reference == Name || reference == Parts.World.Body(Name);
+
     /// <summary>Worked out when first asked for.</summary>
     public MassProperties Mass(ISolidKernel kernel)
     {
@@ -77,7 +80,7 @@ public sealed record FormBody(string Name, string Key, Shaped Shape, Topology To
     {
         foreach (var body in bodies)
         {
-            if (body.Name == reference)
+            if (body.IsCalled(reference))
             {
                 return (body, default(SubShape));
             }
@@ -94,8 +97,8 @@ public sealed record FormBody(string Name, string Key, Shaped Shape, Topology To
     /// <summary>The same with every piece that the name means now; none for anything else.</summary>
     public static (FormBody Body, ImmutableArray<SubShape> Parts) AllNamed(ImmutableArray<FormBody> bodies, string reference)
     {
-        var body = bodies.FirstOrDefault(b => b.Name == reference || b.Names.Find(reference) is not null);
-        return body is null ? default : (body, body.Name == reference ? [default] : body.Names.All(reference));
+        var body = bodies.FirstOrDefault(b => b.IsCalled(reference) || b.Names.Find(reference) is not null);
+        return body is null ? default : (body, body.IsCalled(reference) ? [default] : body.Names.All(reference));
     }
 
     public static FormBody Of(ISolidKernel kernel, string name, string key, Shaped shape)

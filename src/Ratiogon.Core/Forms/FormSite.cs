@@ -47,8 +47,14 @@ public sealed class FormSite
     /// <summary>The material that an earlier form added or took, before it met the bodies; none for forms of another kind.</summary>
     public required Func<string, ImmutableArray<MaterialResult>> Material { get; init; }
 
+    /// <summary>The holes that earlier steps made, their copies included.</summary>
+    public ImmutableArray<HoleRow> Holes { get; init; } = [];
+
+    /// <summary>The threads that earlier steps drew.</summary>
+    public ImmutableArray<DrawnThread> Threads { get; init; } = [];
+
     /// <summary>The same place with other bodies.</summary>
-    public FormSite With(ImmutableArray<FormBody> bodies) => new() { Kernel = Kernel, Model = Model, Bodies = bodies, Sketch = Sketch, Material = Material };
+    public FormSite With(ImmutableArray<FormBody> bodies) => new() { Kernel = Kernel, Model = Model, Bodies = bodies, Sketch = Sketch, Material = Material, Holes = Holes, Threads = Threads };
 
     public Part Part => Model.Part;
 

@@ -15,7 +15,11 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Thread">How deep it is tapped; 0 for none.</param>
 /// <param name="Stretches">The material along the axis before it is drilled.</param>
 /// <param name="Notes">What is worth knowing.</param>
-public sealed record HoleRow(string Centre, Vec3 At, Vec3 Direction, string Size, double Diameter, double Start, double End, double Thread, ImmutableArray<Stretch> Stretches, ImmutableArray<string> Notes);
+public sealed record HoleRow(string Centre, Vec3 At, Vec3 Direction, string Size, double Diameter, double Start, double End, double Thread, ImmutableArray<Stretch> Stretches, ImmutableArray<string> Notes)
+{
+    /// <summary>Id of the hole step that it was drilled by first, of copies as well.</summary>
+    public string By { get; init; } = "";
+}
 
 /// <summary>A stretch of material along an axis, with the angles (radians) between the axis and the normals of the faces that it
 /// goes in and out by.</summary>
@@ -60,7 +64,7 @@ internal static class HolePlan
             var notes = Notes(site, step, size, centre, axis, stretches, first, start, end);
             var above = stretches.Where(s => s.From < start - (Tolerances.Length * 10)).ToList();
             var thread = step.Sizing != HoleSizing.Tapped ? 0 : size.ThreadDepth > 0 ? size.ThreadDepth : end - start;
-            var row = new HoleRow(centre, axis.Origin, axis.Direction, size.Words, size.Diameter, start, end, thread, stretches, notes);
+            var row = new HoleRow(centre, axis.Origin, axis.Direction, size.Words, size.Diameter, start, end, thread, stretches, notes) { By = step.Id };
             return (row, Tool(size, step, centre, axis, first, start, end, above));
         });
     }

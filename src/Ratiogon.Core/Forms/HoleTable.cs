@@ -32,9 +32,9 @@ public static class HoleTable
         var rows = ImmutableArray.CreateBuilder<HoleTableRow>();
         foreach (var step in built.Steps)
         {
-            var drilled = Drilled(part, part.Find(step.Id));
             foreach (var hole in step.Holes)
             {
+                var drilled = part.Find(hole.By) as HoleStep;
                 var at = hole.At + (hole.Direction * hole.Start);
                 rows.Add(new HoleTableRow(rows.Count + 1, part.Find(step.Id)!.Name, hole.Centre, Number(at.X, part), Number(at.Y, part), Number(at.Z, part),
                     string.Create(CultureInfo.InvariantCulture, $"{Plain(hole.Direction.X)} {Plain(hole.Direction.Y)} {Plain(hole.Direction.Z)}"), hole.Size, Number(hole.Diameter, part),
@@ -51,15 +51,6 @@ public static class HoleTable
         var unit = part.Units == LengthUnit.Inch ? "in" : "mm";
         return Quantities.Csv.Of(Heads, Of(part, built).Select(r => new[] { r.Number.ToString(CultureInfo.InvariantCulture), r.Step, r.Centre, r.X, r.Y, r.Z, r.Direction, r.Size, r.Diameter, r.Thread, r.Depth, unit }));
     }
-
-    /// <summary>The hole step that a step's holes come from: itself, or the first one that it repeats.</summary>
-    private static HoleStep? Drilled(Part part, Step? step) => step switch
-    {
-        HoleStep hole => hole,
-        PatternStep p => p.Of.Select(id => Drilled(part, part.Find(id))).FirstOrDefault(h => h is not null),
-        MirrorStep m => m.Of.Select(id => Drilled(part, part.Find(id))).FirstOrDefault(h => h is not null),
-        _ => null,
-    };
 
     /// <summary>Without a minus before zero.</summary>
     private static string Plain(double v) => (Math.Round(v, 4) + 0.0).ToString("0.####", CultureInfo.InvariantCulture);

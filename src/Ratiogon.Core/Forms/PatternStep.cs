@@ -33,7 +33,9 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
 
     private static readonly FormFields<PatternStep> Described = new FormFields<PatternStep>()
         .Flag("single", "Single faces", s => s.Single, (s, v) => s with { Single = v })
-        .Picks("of", "What", PickKind.Form | PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, when: s => !s.Single, hint: "Pick forms in the build sheet, or a body")
+        .Flag("whole", "Bodies as they stand", s => s.Whole, (s, v) => s with { Whole = v, Of = v == s.Whole ? s.Of : [] }, s => !s.Single)
+        .Picks("of", "What", PickKind.Form | PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, when: s => !s.Single && !s.Whole, hint: "Pick forms in the build sheet, or a body")
+        .Picks("bodies", "Bodies", PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, when: s => !s.Single && s.Whole, hint: "Pick the bodies that are repeated with all that was done to them")
         .Picks("faces", "Faces", PickKind.Face, s => s.Faces, (s, v) => s with { Faces = v }, when: s => s.Single, hint: "Pick all faces of a pocket or of a boss")
         .Choice("layout", "Layout", s => s.Layout, (s, v) => s with { Layout = v }, null, (PatternLayout.Linear, "in rows"), (PatternLayout.Circular, "about an axis"), (PatternLayout.Path, "along a path"))
         .Pick("along", "Direction", PickKind.Straight, s => s.Along, (s, v) => s with { Along = v }, when: s => s.Layout == PatternLayout.Linear, hint: "Pick the direction of the row")
@@ -47,6 +49,10 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
         .Length("rowSpacing", "Row spacing", s => s.RowSpacing, (s, v) => s with { RowSpacing = v }, s => s.Layout == PatternLayout.Linear && s.Across is not null, true)
         .Flag("turning", "Turns with the path", s => s.Turning, (s, v) => s with { Turning = v }, s => s.Layout == PatternLayout.Path)
         .Choice("operation", "Bodies become", s => s.Operation, (s, v) => s with { Operation = v }, s => !s.Single, (FormOperation.Join, "one with the original"), (FormOperation.Body, "bodies of their own"));
+
+    /// <summary>Whether what is picked means bodies as they stand, with all that was done to them, and not the forms that began them.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Whole { get; init; }
 
     /// <summary>Whether single faces are repeated, by the pocket or the boss that they enclose.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
@@ -92,12 +98,12 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
 
     public override Refs? KeepsTo => Single ? Faces : Of;
 
-    public override Refs Repeats => Single ? [] : Of;
+    public override Refs Repeats => Single || Whole ? [] : Of;
 
     public override Outcome<FormResult> Build(FormSite site) => site.Count(Count, "count", 1, Most).Then(n => Places(site, n)).Then(places =>
     {
         List<(string, Rigid)> kept = [.. places.Where(p => !Left.Contains(p.Label))];
-        return Single ? FaceCopies.Make(site, Id, Faces, kept) : Copies.Make(site, Id, Of, Operation, kept);
+        return Single ? FaceCopies.Make(site, Id, Faces, kept) : Copies.Make(site, Id, Of, Whole, Operation, kept);
     });
 
     private Outcome<List<(string Label, Rigid By)>> Places(FormSite site, int count) => Layout switch

@@ -11,7 +11,8 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Pitch">From turn to turn.</param>
 public sealed record DrawnThread(Line3 Axis, double Radius, double Length, double Pitch)
 {
-    private const double Off = 0.015;
+    /// <summary>How far off the face it is drawn, as a share of the radius.</summary>
+    public const double Off = 0.015;
 
     /// <summary>Just off a round face, on the side where it is seen.</summary>
     public static DrawnThread On(Line3 axis, double radius, bool outside, double length, double pitch) => new(axis, radius * (outside ? 1 + Off : 1 - Off), length, pitch);

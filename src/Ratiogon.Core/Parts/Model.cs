@@ -104,7 +104,7 @@ public sealed class Model
     public (SketchStep Step, Sketch Sketch, Frame Plane)? SketchOf(string id) => sketches.TryGetValue(id, out var found) ? found : null;
 
     /// <summary>The body that a reference names or names a part of; null for anything else.</summary>
-    public string? BodyOf(string reference) => bodies.FirstOrDefault(b => b.Id == reference || b.Names.Find(reference) is not null)?.Id;
+    public string? BodyOf(string reference) => bodies.FirstOrDefault(b => b.IsCalled(reference) || b.Names.Find(reference) is not null)?.Id;
 
     /// <summary>What a reference names, or that it is lost with the closest there are now.</summary>
     public Outcome<Thing> Find(string reference)
@@ -274,7 +274,7 @@ public sealed class Model
 
         foreach (var b in bodies)
         {
-            if (reference == b.Id)
+            if (b.IsCalled(reference))
             {
                 return known[reference] = new Thing(reference, $"body {StepName(b.Id)}", b.Centre()) { Box = b.Box, Middle = b.Centre() };
             }
@@ -354,4 +354,7 @@ public sealed class Model
 /// <param name="Topology">How it hangs together.</param>
 /// <param name="Centre">Its centre of mass, worked out when asked for.</param>
 /// <param name="Box">Along the world axes.</param>
-public sealed record ModelBody(string Id, Names Names, Topology Topology, Func<Vec3> Centre, Box Box);
+public sealed record ModelBody(string Id, Names Names, Topology Topology, Func<Vec3> Centre, Box Box)
+{
+    public bool IsCalled(string reference) => reference == Id || reference == World.Body(Id);
+}

@@ -121,6 +121,12 @@ public static class World
     /// <summary>The single references of a chain of edges; any other reference by itself.</summary>
     public static string[] Single(string reference) => reference.Split(Next);
 
+    /// <summary>The body that a step began, as it stands, where the step's id alone would mean the form.</summary>
+    public static string Body(string name) => $"{name}/body";
+
+    /// <summary>Whether a reference means a body as it stands.</summary>
+    public static bool IsBody(string reference) => reference.EndsWith("/body", StringComparison.Ordinal) || reference.Contains("/body/", StringComparison.Ordinal);
+
     /// <summary>The step that a reference belongs to: what stands before the first slash.</summary>
     public static string StepOf(string reference) => reference.Split('/', 2)[0];
 }

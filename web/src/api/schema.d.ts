@@ -1124,6 +1124,7 @@ export interface components {
             kind?: "mirror";
             of: components["schemas"]["Refs"];
             about: string;
+            whole?: boolean;
             single?: boolean;
             faces?: components["schemas"]["Refs"];
             operation?: components["schemas"]["FormOperation"];
@@ -1139,6 +1140,7 @@ export interface components {
             /** @enum {string} */
             kind?: "pattern";
             of: components["schemas"]["Refs"];
+            whole?: boolean;
             single?: boolean;
             faces?: components["schemas"]["Refs"];
             layout?: components["schemas"]["PatternLayout"];

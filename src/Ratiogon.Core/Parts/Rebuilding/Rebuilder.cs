@@ -310,14 +310,14 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 
     private Making Make(RebuildState state, Model model, ImmutableArray<FormBody> bodies, FormStep step)
     {
-        var site = Site(state, model, bodies);
+        var site = Site(state, model, bodies, step);
         var key = ContentKey.Of(step, [.. site.Bodies.Select(b => b.Key), .. step.References.Select(World.StepOf).Distinct().Select(r => state.Prints.GetValueOrDefault(r) ?? ""), .. state.ValueTexts(step)]);
         return new Making(key, () => step.Check() is { } wrong ? wrong : step.Build(site).Then(result => Applied(site, step.Id, key, result)));
     }
 
     private Making Make(RebuildState state, Model model, ImmutableArray<FormBody> bodies, ImportStep step)
     {
-        var site = Site(state, model, bodies);
+        var site = Site(state, model, bodies, step);
         var key = ContentKey.Of(step, site.Bodies.Select(b => b.Key));
         return new Making(key, () => ImportedFile.Unpack(step.Content).Then(file => ReadOnce(step.Format, file)).Then(read =>
         {
@@ -373,14 +373,21 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return new Built(present, material, result);
     }
 
-    private FormSite Site(RebuildState state, Model model, ImmutableArray<FormBody> bodies) => new()
+    private FormSite Site(RebuildState state, Model model, ImmutableArray<FormBody> bodies, Step step)
     {
-        Kernel = kernel,
-        Model = model,
-        Bodies = bodies,
-        Sketch = id => state.Sketches.TryGetValue(id, out var s) ? s : null,
-        Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
-    };
+        // Of steps that this one waits for all are there; what others make lies on other bodies.
+        List<StepResult> earlier = [.. state.Results.Take(state.Part.Steps.IndexOf(step)).Where(r => r is { State: StepState.Built })];
+        return new()
+        {
+            Kernel = kernel,
+            Model = model,
+            Bodies = bodies,
+            Sketch = id => state.Sketches.TryGetValue(id, out var s) ? s : null,
+            Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
+            Holes = [.. earlier.SelectMany(r => r.Holes)],
+            Threads = [.. earlier.SelectMany(r => r.Threads)],
+        };
+    }
 
     private Outcome<StepResult> Build(RebuildState state, Model model, ImmutableArray<FormBody> bodies, ReadingStep step)
     {
