@@ -128,6 +128,9 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_shell")]
     public static partial int Shell(ShapeHandle shape, ReadOnlySpan<int> open, int count, double thickness, out ResultHandle result);
 
+    [LibraryImport(Library, EntryPoint = "rg_without_faces")]
+    public static partial int WithoutFaces(ShapeHandle shape, ReadOnlySpan<int> faces, int count, out ResultHandle result);
+
     [LibraryImport(Library, EntryPoint = "rg_draft")]
     public static partial int Draft(ShapeHandle shape, ReadOnlySpan<int> faces, int count, ReadOnlySpan<double> plane, double angle, out ResultHandle result);
 

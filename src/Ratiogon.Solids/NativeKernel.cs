@@ -100,6 +100,8 @@ public sealed class NativeKernel : ISolidKernel
 
     public Outcome<SolidResult> Shell(ISolid a, IReadOnlyList<int> open, double thickness) => Done(Native.Shell(Of(a), [.. open], open.Count, thickness, out var result), result, "shell");
 
+    public Outcome<SolidResult> Without(ISolid a, IReadOnlyList<int> faces) => Done(Native.WithoutFaces(Of(a), [.. faces], faces.Count, out var result), result, "removal of faces");
+
     public Outcome<SolidResult> Draft(ISolid a, IReadOnlyList<int> faces, Frame plane, double angle) =>
         Done(Native.Draft(Of(a), [.. faces], faces.Count, Numbers(plane), angle, out var result), result, "draft");
 
@@ -305,6 +307,33 @@ public sealed class NativeKernel : ISolidKernel
     }
 
     private static Outcome<SolidResult> Boolean(int operation, ISolid a, IReadOnlyList<ISolid> others)
+    {
+        var together = AtOnce(operation, a, others);
+        return together.Done || others.Count < 2 || together.Refusal!.Code == "form.nothing-left" ? together : OneByOne(operation, a, others);
+    }
+
+    /// <summary>What does not come out sound of all at once may do so one after the other. Of three the library takes a piece for
+    /// another now and then.</summary>
+    private static Outcome<SolidResult> OneByOne(int operation, ISolid a, IReadOnlyList<ISolid> others)
+    {
+        var so = AtOnce(operation, a, [others[0]]);
+        for (var i = 1; so.Done && i < others.Count; i++)
+        {
+            var (before, at) = (so.Value, i);
+            so = AtOnce(operation, before.Solid, [others[i]]).Map(next => next with
+            {
+                Origins = [.. next.Origins.Select(face => (ImmutableArray<FaceOrigin>)
+                [
+                    .. face.SelectMany(o => o.Input > 0 ? [o with { Input = at + 1 }] : o.Kind == OriginKind.Face ? before.Origins[o.Index].AsEnumerable() : [o]),
+                ])],
+            });
+            before.Solid.Dispose();
+        }
+
+        return so;
+    }
+
+    private static Outcome<SolidResult> AtOnce(int operation, ISolid a, IReadOnlyList<ISolid> others)
     {
         ShapeHandle[] handles = [.. others.Select(Of)];
         var done = Native.Boolean(operation, Of(a), Array.ConvertAll(handles, h => h.DangerousGetHandle()), handles.Length, out var result);

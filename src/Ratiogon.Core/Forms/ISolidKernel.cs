@@ -245,6 +245,9 @@ public interface ISolidKernel
     /// <summary>A wall along all faces, inwards where negative, open where these faces are.</summary>
     Outcome<SolidResult> Shell(ISolid a, IReadOnlyList<int> open, double thickness);
 
+    /// <summary>The body without some of its faces, those beside them brought together: without its roundings.</summary>
+    Outcome<SolidResult> Without(ISolid a, IReadOnlyList<int> faces);
+
     /// <summary>Faces tilted by an angle (radians) about where they meet a plane.</summary>
     Outcome<SolidResult> Draft(ISolid a, IReadOnlyList<int> faces, Frame plane, double angle);
 

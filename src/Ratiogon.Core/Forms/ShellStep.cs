@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
-using Ratiogon.Core.Geometry;
 
 namespace Ratiogon.Core.Forms;
 
@@ -39,18 +38,8 @@ public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : 
     public override Outcome<FormResult> Build(FormSite site) => site.Length(Thickness, "thickness").Then(t => Picked(site).Then<FormResult>(picked =>
     {
         var (body, faces) = picked;
-        var made = site.Kernel.Shell(body.Solid, faces, Outwards ? t : -t);
-        var before = body.Mass(site.Kernel).Volume;
-        if (!made.Done || site.Kernel.Mass(made.Value.Solid).Volume is var v && (v <= 0 || (!Outwards && v >= before)))
-        {
-            return new Refusal("shell.too-thick", $"A wall of {site.Show(t)} does not fit: somewhere the body is thinner than two walls, or bends more tightly.", "thickness");
-        }
-
-        return new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, [body.Shape], o => o.Kind == OriginKind.Inner ? $"{Id}/inner/({body.Names.Faces[o.Index]})" : $"{Id}/rim", Guide))]);
-
-        // A rim lies where the open face was.
-        AxisGuide Guide(FaceOrigin o) => o.Kind == OriginKind.Inner ? body.Shape.Guide(o.Index)
-            : o.Kind == OriginKind.Edge ? body.Topology.Edges[o.Index].Faces.Where(faces.Contains).Select(body.Shape.Guide).FirstOrDefault() : AxisGuide.None;
+        return Hollowing.Make(site.Kernel, body, faces, Outwards ? t : -t, Id) is { Done: true } made ? new BodiesResult([(body.Name, made.Value)])
+            : new Refusal("shell.too-thick", $"A wall of {site.Show(t)} does not fit: somewhere the body is thinner than two walls, or bends more tightly.", "thickness");
     }));
 
     private Outcome<(FormBody Body, ImmutableArray<int> Faces)> Picked(FormSite site) =>

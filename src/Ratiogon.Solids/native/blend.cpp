@@ -5,6 +5,7 @@
 
 #include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Surface.hxx>
+#include <BRepAlgoAPI_Defeaturing.hxx>
 #include <BRepBuilderAPI_Copy.hxx>
 #include <BRepFilletAPI_LocalOperation.hxx>
 #include <BRepFilletAPI_MakeChamfer.hxx>
@@ -237,6 +238,24 @@ RG_API int32_t rg_shell(const rg_shape* s, const int32_t* open, int32_t count, d
             origins.note(shell.Generated(own.faces(i)), 0, 7, i - 1);
         }
         origins.carry(shell, &own, 0);
+        return origins.release(result);
+    });
+}
+
+RG_API int32_t rg_without_faces(const rg_shape* s, const int32_t* faces, int32_t count, rg_result** result) {
+    return rg_guard([&]() -> int32_t {
+        const rg_shape own(BRepBuilderAPI_Copy(s->shape).Shape());
+        BRepAlgoAPI_Defeaturing removal;
+        removal.SetShape(own.shape);
+        for (int32_t i = 0; i < count; i++) {
+            removal.AddFaceToRemove(own.faces(faces[i] + 1));
+        }
+        removal.Build();
+        if (!removal.IsDone() || removal.HasErrors() || removal.HasWarnings()) {
+            return rg_fail("the faces beside could not be brought together");
+        }
+        Origins origins(removal.Shape());
+        origins.carry(removal, &own, 0);
         return origins.release(result);
     });
 }

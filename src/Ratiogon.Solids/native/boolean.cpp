@@ -4,7 +4,10 @@
 #include <BRepAlgoAPI_Common.hxx>
 #include <BRepAlgoAPI_Cut.hxx>
 #include <BRepAlgoAPI_Fuse.hxx>
+#include <BRepBndLib.hxx>
+#include <BRepClass3d_SolidClassifier.hxx>
 #include <BRep_Builder.hxx>
+#include <Bnd_Box.hxx>
 #include <ShapeUpgrade_UnifySameDomain.hxx>
 #include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
@@ -15,7 +18,9 @@
 #include <algorithm>
 #include <cmath>
 #include <memory>
+#include <gp_Pnt.hxx>
 #include <sstream>
+#include <vector>
 
 namespace {
 
@@ -80,9 +85,82 @@ bool adds_up(int32_t kind, const TopoDS_Shape& body, const TopTools_ListOfShape&
     }
 }
 
-}  // namespace
+// Where a place lies in a body.
+class Inside {
+public:
+    explicit Inside(const TopoDS_Shape& shape) : shape(shape) { BRepBndLib::AddClose(shape, box); }
 
-namespace {
+    const Bnd_Box& bounds() const { return box; }
+
+    TopAbs_State of(const gp_Pnt& place) {
+        if (box.IsVoid() || box.IsOut(place)) {
+            return TopAbs_OUT;
+        }
+        if (!classifier) {
+            classifier = std::make_unique<BRepClass3d_SolidClassifier>(shape);
+        }
+        classifier->Perform(place, 1e-4 * std::sqrt(box.SquareExtent()));
+        return classifier->State();
+    }
+
+private:
+    TopoDS_Shape shape;
+    Bnd_Box box;
+    std::unique_ptr<BRepClass3d_SolidClassifier> classifier;
+};
+
+constexpr int most_places = 36, places_each = 6;
+
+// The fractions of van der Corput: evenly spread over 0 to 1 whatever their number.
+double spread(int i, int base) {
+    double value = 0, digit = 1;
+    for (int n = i + 1; n > 0; n /= base) {
+        digit /= base;
+        value += digit * (n % base);
+    }
+    return value;
+}
+
+// Whether places in the bodies lie in the result as they do in the bodies. Volumes within bounds let a tool pass that was
+// left out, or a piece that was taken for another.
+bool agrees(int32_t kind, const TopoDS_Shape& body, const TopTools_ListOfShape& tools, const TopoDS_Shape& result) {
+    std::vector<Inside> all;
+    all.emplace_back(body);
+    for (const TopoDS_Shape& tool : tools) {
+        if (!solid(tool)) {
+            return true;
+        }
+        all.emplace_back(tool);
+    }
+    Inside made(result);
+    const int stride = std::max<int>(1, static_cast<int>(all.size()) * places_each / most_places);
+    for (std::size_t i = 0; i < all.size(); i += stride) {
+        if (all[i].bounds().IsVoid()) {
+            continue;
+        }
+        const gp_Pnt low = all[i].bounds().CornerMin(), high = all[i].bounds().CornerMax();
+        for (int k = 0; k < places_each; k++) {
+            const gp_Pnt place(
+                low.X() + spread(k, 2) * (high.X() - low.X()), low.Y() + spread(k, 3) * (high.Y() - low.Y()), low.Z() + spread(k, 5) * (high.Z() - low.Z()));
+            const TopAbs_State in_body = all[0].of(place);
+            bool in_tool = false, edge = in_body == TopAbs_ON || in_body == TopAbs_UNKNOWN;
+            for (std::size_t t = 1; t < all.size() && !edge; t++) {
+                const TopAbs_State state = all[t].of(place);
+                in_tool |= state == TopAbs_IN;
+                edge |= state == TopAbs_ON || state == TopAbs_UNKNOWN;
+            }
+            if (edge) {
+                continue;
+            }
+            const bool in = in_body == TopAbs_IN, wanted = kind == 0 ? in || in_tool : kind == 2 ? in && in_tool : in && !in_tool;
+            const TopAbs_State is = made.of(place);
+            if (is != TopAbs_ON && is != TopAbs_UNKNOWN && (is == TopAbs_IN) != wanted) {
+                return false;
+            }
+        }
+    }
+    return true;
+}
 
 int32_t combine(int32_t kind, bool simplify, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result) {
     const auto operation = operation_of(kind);
@@ -100,7 +178,7 @@ int32_t combine(int32_t kind, bool simplify, const rg_shape* a, const rg_shape* 
     if (!solid(combined)) {
         return rg_fail("nothing is left of the body");
     }
-    if (!adds_up(kind, a->shape, others, combined)) {
+    if (!adds_up(kind, a->shape, others, combined) || !agrees(kind, a->shape, others, combined)) {
         return rg_fail("what came out does not add up; where faces nearly touch, change a size a little");
     }
     Origins origins(combined);

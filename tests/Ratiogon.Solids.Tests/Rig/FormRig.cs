@@ -46,7 +46,7 @@ internal static class FormRig
         }
         catch (Failed f)
         {
-            return new Verdict(seed, name, f.Refused ? Outcome.Refused : Outcome.Wrong, f.Message);
+            return new Verdict(seed, name, f.Refused ? Outcome.Refused : Outcome.Wrong, $"{string.Join(", ", rig.Bodies.Distinct())}: {f.Message}");
         }
     }
 
@@ -59,6 +59,9 @@ internal static class FormRig
     {
         /// <summary>Millimetres of one unit of length: shops of every size.</summary>
         public double Scale { get; } = Math.Pow(10, Chance(seed: Seed) switch { < 0.7 => 0, < 0.8 => -1, < 0.9 => 1, _ => 2 });
+
+        /// <summary>What its bodies are.</summary>
+        public List<string> Bodies { get; } = [];
 
         public bool Round { get; } = Random.NextDouble() < 0.5;
 
@@ -131,6 +134,8 @@ internal static class FormRig
         }
     }
 
+    private static readonly string[] Words = ["cylinder", "prism", "angle", "ring", "tapered", "cone", "rounded block", "drilled block"];
+
     /// <summary>A body of a random kind on a frame of its own. It stands alone.</summary>
     private static PartCommand[] Body(Rig r, string id, double reach, bool placed = true)
     {
@@ -142,7 +147,9 @@ internal static class FormRig
         PartCommand[] Block() => Extruded(Loose([new(-w / 2, -d / 2), new(w / 2, -d / 2), new(w / 2, d / 2), new(-w / 2, d / 2)]));
         PartCommand[] Turned(params Vec2[] corners) =>
             [frame, .. Parts.Sketched($"{id}s", $"{id}f", Loose(corners)), new AddStep(new RevolveStep(id, 0, "", $"{id}s", $"{id}f/y") { Operation = FormOperation.Body })];
-        switch (r.Random.Next(10))
+        var kind = r.Random.Next(10);
+        r.Bodies.Add(kind < Words.Length ? Words[kind] : "block");
+        switch (kind)
         {
             case 0:
                 return Extruded(Parts.Circle("c", 0, 0, w / 2));
@@ -209,7 +216,8 @@ internal static class FormRig
         Refs picks = [.. edges.Select(e => before.Names.Edges[e])];
         var step = how == "rounded" ? (Step)new FilletStep("k", 0, "", picks) { Radius = Mm(size) } : new ChamferStep("k", 0, "", picks) { Size = Mm(size) };
         var after = r.Built(Parts.Of([.. body, new AddStep(step)]), "k").Single();
-        var length = edges.Sum(e => before.Topology.Edges[e].Length);
+        // What runs on smoothly is blended too.
+        var length = before.Topology.Edges.Sum(e => e.Length);
         var most = length * size * size * 4;
         var change = after.Mass.Volume - before.Mass.Volume;
         return Math.Abs(change) > most + (Exact * before.Mass.Volume) ? r.Wrong($"{size:0.###} mm along {length:0.###} mm changes {change:0.###} mm3")
@@ -226,6 +234,7 @@ internal static class FormRig
         var t = Math.Min(before.Bounds.High.X - before.Bounds.Low.X, before.Bounds.High.Z - before.Bounds.Low.Z) * (0.02 + (0.2 * r.Random.NextDouble()));
         Refs open = closed ? [] : [before.Names.Faces[flat[r.Random.Next(flat.Count)]]];
         var outwards = r.Random.Next(4) == 0;
+        r.Bodies.Add($"{(closed ? "closed" : "open")}{(outwards ? " outwards" : "")} {t / Math.Min(before.Bounds.High.X - before.Bounds.Low.X, before.Bounds.High.Z - before.Bounds.Low.Z):0.00}");
         var after = r.Built(Parts.Of([.. body, new AddStep(new ShellStep("k", 0, "", open) { Closed = closed, Body = closed ? "a" : null, Thickness = Mm(t), Outwards = outwards })]), "k").Single();
         var faces = Enumerable.Range(0, before.Topology.Faces.Length).Where(i => !open.Contains(before.Names.Faces[i])).Sum(i => before.Topology.Faces[i].Area);
         var most = (faces * t) + (before.Topology.Edges.Sum(e => e.Length) * t * t * (outwards ? 3 : 1.5)) + (before.Topology.Vertices.Length * t * t * t * 4);

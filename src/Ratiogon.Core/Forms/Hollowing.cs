@@ -1,0 +1,86 @@
+using System.Collections.Immutable;
+using Ratiogon.Core.Geometry;
+
+namespace Ratiogon.Core.Forms;
+
+/// <summary>A wall of one thickness along the faces of a body, with the ways there are to make it.</summary>
+internal static class Hollowing
+{
+    private const double Smooth = 1e-6;
+
+    /// <param name="kernel">Makes it.</param>
+    /// <param name="body">The body.</param>
+    /// <param name="open">Faces that are taken away; none for a closed space inside.</param>
+    /// <param name="thickness">Of the wall, in millimetres; inwards where negative.</param>
+    /// <param name="step">Names the faces of the inside and the rims.</param>
+    public static Outcome<Shaped> Make(ISolidKernel kernel, FormBody body, ImmutableArray<int> open, double thickness, string step)
+    {
+        var own = new Named(body.Shape, body.Names.Faces, body.Topology);
+        var straight = Walled(kernel, own, open, thickness, step);
+        if (straight.Done && Within(kernel, body, straight.Value, thickness))
+        {
+            return straight;
+        }
+
+        // Where the wall is thicker than a rounding that it lies behind, its other side simply has a sharp corner there, as behind
+        // the same body without that rounding.
+        var rounded = Roundings(body, thickness).Except(open).ToImmutableArray();
+        if (rounded.IsEmpty)
+        {
+            return straight.Done ? Refused : straight;
+        }
+
+        return kernel.Without(body.Solid, rounded).Then<Shaped>(sharp =>
+        {
+            var bare = Shaped.Of(sharp, step, [body.Shape]);
+            var from = sharp.Origins.Select(o => o.Where(f => f.Kind == OriginKind.Face).Select(f => f.Index).DefaultIfEmpty(-1).First()).ToList();
+            var names = from.Select(f => f < 0 ? $"{step}/face" : body.Names.Faces[f]).ToImmutableArray();
+            ImmutableArray<int> opened = [.. Enumerable.Range(0, from.Count).Where(i => open.Contains(from[i]))];
+            var walled = Walled(kernel, new Named(bare, names, kernel.Describe(bare.Solid)), opened, thickness, step);
+            return walled.Then(wall =>
+            {
+                var made = thickness < 0 ? kernel.Common(body.Solid, wall.Solid).Map(r => Shaped.Of(r, step, [body.Shape, wall])) : kernel.Cut(wall.Solid, body.Solid).Map(r => Shaped.Of(r, step, [wall, body.Shape]));
+                return made.Then(m => Within(kernel, body, m, thickness) ? m : Refused);
+            });
+        });
+    }
+
+    private sealed record Named(Shaped Shape, ImmutableArray<string> Faces, Topology Topology);
+
+    private static Outcome<Shaped> Refused { get; } = new Refusal("shell.too-thick", "The wall does not fit.");
+
+    private static Outcome<Shaped> Walled(ISolidKernel kernel, Named of, ImmutableArray<int> open, double thickness, string step) => kernel.Shell(of.Shape.Solid, open, thickness).Map(made =>
+        Shaped.Of(made, step, [of.Shape], o => o.Kind == OriginKind.Inner ? $"{step}/inner/({of.Faces[o.Index]})" : $"{step}/rim", o =>
+            o.Kind == OriginKind.Inner ? of.Shape.Guide(o.Index)
+
+            // A rim lies where the open face was.
+            : o.Kind == OriginKind.Edge ? of.Topology.Edges[o.Index].Faces.Where(open.Contains).Select(of.Shape.Guide).FirstOrDefault() : AxisGuide.None));
+
+    /// <summary>Less than the body where it goes inwards; never nothing.</summary>
+    private static bool Within(ISolidKernel kernel, FormBody body, Shaped made, double thickness) =>
+        kernel.Mass(made.Solid).Volume is var volume && volume > 0 && (thickness > 0 || volume < body.Mass(kernel).Volume);
+
+    /// <summary>The roundings that a wall of this thickness leaves sharp behind: those that stand out and bend no wider, for walls
+    /// inwards; those that lie in, for walls outwards. Only what goes over smoothly into faces on two sides is a rounding.</summary>
+    private static IEnumerable<int> Roundings(FormBody body, double thickness)
+    {
+        for (var i = 0; i < body.Topology.Faces.Length; i++)
+        {
+            var face = body.Topology.Faces[i];
+            if (face.Plane is not null || ShapeNumbers.SurfaceOf(face) is not { } surface)
+            {
+                continue;
+            }
+
+            var radius = surface switch { CylinderSurface c => c.Radius, SphereSurface s => s.Radius, TorusSurface t => t.Tube, _ => double.PositiveInfinity };
+            var outwards = ShapeNumbers.Outward(face, surface, face.Centre).Dot(surface.Normal(face.Centre)) > 0;
+            var touching = body.Topology.Edges.Count(e => e is { Seam: false, Faces.Length: 2 } && e.Faces.Contains(i) && Normal(body, e.Faces[0], e.Middle) is { } a && Normal(body, e.Faces[1], e.Middle) is { } b && a.Cross(b).Length < Smooth && a.Dot(b) > 0);
+            if (radius <= Math.Abs(thickness) * (1 + 1e-9) && outwards == thickness < 0 && touching >= 2)
+            {
+                yield return i;
+            }
+        }
+    }
+
+    private static Vec3? Normal(FormBody body, int face, Vec3 at) => body.Topology.Faces[face] is var f && f.Plane is { } plane ? plane.Z : ShapeNumbers.SurfaceOf(f) is { } surface ? ShapeNumbers.Outward(f, surface, at) : null;
+}
