@@ -43,8 +43,17 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
 
     public override Outcome<FormResult> Build(FormSite site) => site.Length(Size, "size").Then(size => SecondOf(site).Then(second => EdgePicks.On(site, Edges).Then(picked => TurnedOf(site, picked).Then<FormResult>(turned =>
     {
-        var made = EdgePicks.Change(site, Id, "bevel", picked, edges => site.Kernel.Chamfer(picked.Body.Solid, [.. edges.Select(e => (e, FirstFace(picked, e, turned.Contains(e))))], How, size, second));
-        return made.Done ? made : new Refusal("chamfer.too-large", $"A bevel of {site.Show(size)} does not fit at {site.Show(EdgePicks.Place(picked, picked.Edges[0]))}: the faces beside it are narrower than that.", "size");
+        Outcome<SolidResult> Bevelled(FormBody body, IReadOnlyList<(int Edge, int Picked)> edges) =>
+            site.Kernel.Chamfer(body.Solid, [.. edges.Select(e => (e.Edge, FirstFace(body, e.Edge, picked.Sides.TryGetValue(e.Picked, out var side) ? picked.Body.Names.Faces[side] : null, turned.Contains(e.Picked))))], How, size, second);
+        var made = EdgePicks.Change(site, Id, "bevel", picked, Bevelled);
+        if (made.Done)
+        {
+            return made;
+        }
+
+        var guilty = EdgePicks.Standing(picked.Edges, edges => Bevelled(picked.Body, [.. edges.Select(e => (e, e))]).Done);
+        var where = guilty.Count == 0 ? "where the edges meet" : $"at {site.Show(EdgePicks.Place(picked, guilty[0]))}";
+        return new Refusal("chamfer.too-large", $"A bevel of {site.Show(size)} does not fit {where}: the faces beside it are narrower than that.", "size") { Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])] };
     }))));
 
     private Outcome<ImmutableArray<int>> TurnedOf(FormSite site, EdgePicks picked) => Turned.Count == 0 || How == ChamferHow.Equal ? ImmutableArray<int>.Empty
@@ -60,10 +69,9 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
 
     /// <summary>The face that the first size lies on: the picked one, and of an edge that was picked by itself the face of the
     /// earlier name: rules that do not change when the body is built anew.</summary>
-    private int FirstFace(EdgePicks picked, int edge, bool turned)
+    private int FirstFace(FormBody body, int edge, string? side, bool turned)
     {
-        var body = picked.Body;
-        var faces = body.Topology.Edges[edge].Faces.OrderBy(f => picked.Sides.TryGetValue(edge, out var side) && f == side ? 0 : 1).ThenBy(f => body.Names.Faces[f], StringComparer.Ordinal).ToList();
+        var faces = body.Topology.Edges[edge].Faces.OrderBy(f => body.Names.Faces[f] == side ? 0 : 1).ThenBy(f => body.Names.Faces[f], StringComparer.Ordinal).ToList();
         return Flip != turned ? faces[^1] : faces[0];
     }
 }

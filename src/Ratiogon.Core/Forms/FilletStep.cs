@@ -23,19 +23,32 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
     public override Refs? KeepsTo => Edges;
 
     public override Outcome<FormResult> Build(FormSite site) => site.Length(Radius, "radius").Then(r => EdgePicks.On(site, Edges).Then(picked =>
-        EdgePicks.Change(site, Id, "round", picked, edges => site.Kernel.Fillet(picked.Body.Solid, [.. edges.Select(e => (e, r))])) is { Done: true } made ? made
+        EdgePicks.Change(site, Id, "round", picked, (body, edges) => site.Kernel.Fillet(body.Solid, [.. edges.Select(e => (e.Edge, r))])) is { Done: true } made ? made
             : (Outcome<FormResult>)Largest(site, picked, r)));
 
-    /// <summary>Why the radius does not fit, with the edge and the largest that does.</summary>
+    /// <summary>Why the radius does not fit, with the edges that stand in the way and the largest that does.</summary>
     private static Refusal Largest(FormSite site, EdgePicks picked, double radius)
     {
-        bool Fits(IEnumerable<int> edges, double r) => site.Kernel.Fillet(picked.Body.Solid, [.. edges.Select(e => (e, r))]) is { Done: true } made && Sound(site, picked, made.Value);
-        var guilty = picked.Edges.Where(e => !Fits([e], radius)).ToList();
-        var (low, high) = (0.0, radius);
-        for (var i = 0; i < 10; i++)
+        bool Fits(IEnumerable<int> edges, double r) => site.Kernel.Fillet(picked.Body.Solid, [.. edges.Select(e => (e, r))]).Done;
+        var guilty = EdgePicks.Standing(picked.Edges, edges => Fits(edges, radius));
+
+        // The few that stand in the way tell what fits; the whole is only tried at the end, a little smaller each time.
+        double Fitting(IReadOnlyList<int> edges, double from)
         {
-            var middle = (low + high) / 2;
-            (low, high) = Fits(picked.Edges, middle) ? (middle, high) : (low, middle);
+            var (low, high) = (0.0, from);
+            for (var i = 0; i < 10; i++)
+            {
+                var middle = (low + high) / 2;
+                (low, high) = Fits(edges, middle) ? (middle, high) : (low, middle);
+            }
+
+            return low;
+        }
+
+        var low = guilty.Count > 0 && guilty.Count < picked.Edges.Length ? Fitting(guilty, radius) : 0;
+        if (!(low > 0 && Fits(picked.Edges, low)))
+        {
+            low = Fitting(picked.Edges, low > 0 ? low : radius);
         }
 
         var where = guilty.Count == 0 ? "where the edges meet" : $"at {site.Show(EdgePicks.Place(picked, guilty[0]))}";
@@ -44,6 +57,4 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
             : $"The edges cannot be rounded {where}: the faces there meet too flatly or end too soon.", "radius")
         { Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])] };
     }
-
-    private static bool Sound(FormSite site, EdgePicks picked, SolidResult made) => site.Kernel.Mass(made.Solid).Volume > 0.01 * picked.Body.Mass(site.Kernel).Volume;
 }
