@@ -42,9 +42,15 @@ internal static class HolePlan
     {
         var stretches = Probe(site.Kernel, bodies, axis);
         var ahead = stretches.Where(s => s.To > Tolerances.Length * 10).ToList();
-        if (ahead.Count == 0)
+        var beside = ahead.Count == 0 ? Beside(site, bodies, axis, Math.Max(size.HeadDiameter, size.Diameter) / 2) : null;
+        if (ahead.Count == 0 && beside is null)
         {
             return Missed(site, stretches, bodies, centre, axis);
+        }
+
+        if (beside is { } wall)
+        {
+            ahead.Add(wall);
         }
 
         var first = ahead[0];
@@ -61,7 +67,7 @@ internal static class HolePlan
                 return new Refusal("hole.short", $"The hole at {centre} ends {site.Show(first.From - end)} before the first material.", "depth");
             }
 
-            var notes = Notes(site, step, size, centre, axis, stretches, first, start, end);
+            var notes = beside is not null ? ["its axis runs beside the material: only its wall cuts it"] : Notes(site, step, size, centre, axis, stretches, first, start, end);
             var above = stretches.Where(s => s.From < start - (Tolerances.Length * 10)).ToList();
             var thread = step.Sizing != HoleSizing.Tapped ? 0 : size.ThreadDepth > 0 ? size.ThreadDepth : end - start;
             var row = new HoleRow(centre, axis.Origin, axis.Direction, size.Words, size.Diameter, start, end, thread, stretches, notes) { By = step.Id };
@@ -188,6 +194,24 @@ internal static class HolePlan
         }
 
         return least;
+    }
+
+    /// <summary>Where a hole cuts material that its axis misses, from the first to the last of it; null where it cuts none.</summary>
+    private static Stretch? Beside(FormSite site, ImmutableArray<FormBody> bodies, Line3 axis, double radius)
+    {
+        var reach = site.Reach(axis.Origin);
+        var near = bodies.Where(b => b.Box.Reaches(axis, 0, reach, radius)).ToList();
+        var tool = near.Count == 0 ? null : new RoundTool(axis, [new(0, 0, ""), new(0, radius, "top"), new(reach, radius, "wall"), new(reach, 0, "floor")], "", "").Make(site.Kernel) is { Done: true } made ? made.Value : null;
+        if (tool is null)
+        {
+            return null;
+        }
+
+        // Upright, the box of what they share tells where it begins and ends.
+        var standing = new MovingFrame(axis.Origin, axis.Direction, axis.Direction.Across().A);
+        var upright = Rigid.Between(standing, new MovingFrame(Vec3.Zero, Vec3.AlongZ, Vec3.AlongX));
+        List<Box> shared = [.. near.Select(b => site.Kernel.Common(b.Solid, tool.Solid).Then(c => site.Kernel.Move(c.Solid, upright))).Where(c => c.Done).Select(c => site.Kernel.Bounds(c.Value.Solid))];
+        return shared.Count == 0 ? null : new Stretch(shared.Min(b => b.Low.Z), shared.Max(b => b.High.Z), 0, 0, "", "");
     }
 
     private static Refusal Missed(FormSite site, ImmutableArray<Stretch> all, ImmutableArray<FormBody> bodies, string centre, Line3 axis)

@@ -18,6 +18,19 @@ public static class SweepCheck
         return Kinked(site, path, keep) ?? Slanted(profile, path) ?? (keep == SweepKeep.Parallel ? Parallel(site, profile, path) : Tight(site, profile, path));
     }
 
+    /// <summary>How far a profile lies beside the beginning of its path: 0 where that runs through its outline or its plane there.</summary>
+    public static double Aside(Profile profile, CurvePath path)
+    {
+        ArgumentNullException.ThrowIfNull(profile);
+        ArgumentNullException.ThrowIfNull(path);
+        var start = path.Start;
+        var at = profile.Plane.ToPlane(start);
+        var drawn = profile.Regions.SelectMany(r => r.Outer).SelectMany(e => e.Drawn()).ToList();
+        var (low, high) = (new Vec2(drawn.Min(p => p.X), drawn.Min(p => p.Y)), new Vec2(drawn.Max(p => p.X), drawn.Max(p => p.Y)));
+        var off = new Vec2(Math.Max(0, Math.Max(low.X - at.X, at.X - high.X)), Math.Max(0, Math.Max(low.Y - at.Y, at.Y - high.Y))).Length;
+        return off < Tolerances.Length ? 0 : off;
+    }
+
     private static Refusal? Kinked(FormSite site, CurvePath path, SweepKeep keep)
     {
         for (var i = 0; i < path.Curves.Length && keep != SweepKeep.Parallel; i++)
@@ -85,6 +98,11 @@ public static class SweepCheck
 
         if (worst > 1 - 1e-6)
         {
+            if (Aside(profile, path) is var aside && aside > 0)
+            {
+                return new Refusal("sweep.aside", $"The profile lies {site.Show(aside)} beside the beginning of the path, at {site.Show(first.At)}; from there it would run through itself in the bend at {site.Show(place)}. Bring it to the path, or draw it there.", "brought") { Places = [first.At, place] };
+            }
+
             var scale = 0.99 / worst;
             return new Refusal("sweep.tight", $"The path is too tight at {site.Show(place)}: its radius there is {site.Show(radius)}, and the profile reaches {site.Show(towards)} inwards. The largest that fits is {scale * 100:0} % of this profile, reaching {site.Show(towards * scale)}.", "path") { Places = [place] };
         }

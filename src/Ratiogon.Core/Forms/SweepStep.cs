@@ -47,6 +47,7 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
         .Pick("sketch", "Sketch", PickKind.Sketch, s => s.Sketch, (s, v) => s with { Sketch = v, Regions = [] }, when: s => s.Profile == SweepProfile.Sketch, hint: "Pick the sketch with the profile")
         .Picks("regions", "Regions", PickKind.Region, s => s.Regions, (s, v) => s with { Regions = v }, 0, when: s => s.Profile == SweepProfile.Sketch)
         .Picks("path", "Path", PickKind.Path, s => s.Path, (s, v) => s with { Path = v }, hint: "Pick the curves of the path one after the other")
+        .Flag("brought", "Brought to the path", s => s.Brought, (s, v) => s with { Brought = v }, s => s.Profile == SweepProfile.Sketch)
         .Length("diameter", "Diameter", s => s.Diameter, (s, v) => s with { Diameter = v }, s => s.Profile == SweepProfile.Round)
         .Length("bore", "Bore", s => s.Bore, (s, v) => s with { Bore = v }, s => s.Profile == SweepProfile.Round, optional: true)
         .Operation(s => s.Operation, (s, v) => s with { Operation = v }, s => s.Bodies, (s, v) => s with { Bodies = v })
@@ -58,6 +59,10 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
     public string? Sketch { get; init; }
 
     public Refs Regions { get; init; } = [];
+
+    /// <summary>Whether the profile is moved and turned to stand square on the beginning of the path, with its middle there.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool Brought { get; init; }
 
     /// <summary>Of a round pipe.</summary>
     public string Diameter { get; init; } = "10 mm";
@@ -88,7 +93,7 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
             return refusal;
         }
 
-        return Swept(site, profile, run).Map<FormResult>(shaped => new MaterialResult([shaped], Operation, Bodies));
+        return Swept(site, profile, run).Map<FormResult>(shaped => new MaterialResult([shaped], Operation, Bodies) { Notes = SweepCheck.Aside(profile, run) is var off && off > 0 ? [$"the profile runs {site.Show(off)} beside the path"] : [] });
     }));
 
     /// <summary>The profile, and the path run from the end that the profile stands at.</summary>
@@ -100,7 +105,7 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
             {
                 double Off(Vec3 end) => Math.Abs((end - p.Plane.Origin).Dot(p.Plane.Z)) + (end.DistanceTo(p.Middle) * 1e-3);
                 var run = Off(path.End) < Off(path.Start) && !path.Closed ? path.Reversed() : path;
-                return (p, run);
+                return (Brought ? Standing(p, run) : p, run);
             });
         }
 
@@ -115,6 +120,18 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
             var (outer, inner) = (Circle("rim", d / 2, true), Circle("bore", bore / 2, false));
             return (new Profile(Frame.Facing(at, tangent), [new Region("round", [outer], bore > 0 ? [[inner]] : [], 0)]), path);
         }));
+    }
+
+    /// <summary>The profile square on the beginning of a path, its middle there; turned by no more than that takes.</summary>
+    private static Profile Standing(Profile profile, CurvePath path)
+    {
+        var (at, tangent) = path.AtLength(0);
+        var plane = profile.Plane;
+        var way = plane.Z.Dot(tangent) < 0 ? -tangent : tangent;
+        var (about, turn) = (plane.Z.Cross(way), plane.Z.AngleTo(way));
+        var by = about.Length < 1e-12 ? Rigid.None : Rigid.About(new Line3(profile.Middle, about.Unit), turn);
+        var turned = new Frame(by.Apply(plane.Origin), by.Turn(plane.X), by.Turn(plane.Y));
+        return profile with { Plane = turned with { Origin = turned.Origin + (at - profile.Middle) } };
     }
 
     private static ProfileEdge Circle(string name, double r, bool counterclockwise) => new(name, new Vec2(r, 0), new Vec2(r, 0), Vec2.Zero, r, counterclockwise, counterclockwise);

@@ -1283,6 +1283,7 @@ export interface components {
             profile?: components["schemas"]["SweepProfile"];
             sketch?: null | string;
             regions?: components["schemas"]["Refs"];
+            brought?: boolean;
             diameter?: string;
             bore?: null | string;
             keep?: components["schemas"]["SweepKeep"];
