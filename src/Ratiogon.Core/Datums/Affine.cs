@@ -31,8 +31,14 @@ internal sealed class Affine
     /// <summary>By how much the worst contradicting row was missed, scaled to unit rows.</summary>
     public double Miss { get; private set; }
 
+    /// <summary>The same of the rows that only turn, in radians.</summary>
+    public double Turn { get; private set; }
+
     /// <summary>Takes <c>row . x = value</c>. Rows may have any length but zero.</summary>
-    public void Add(ReadOnlySpan<double> row, double value)
+    /// <param name="row">The row.</param>
+    /// <param name="value">The value.</param>
+    /// <param name="turning">Whether the row is of a direction alone: its value is then the cosine or the sine of an angle.</param>
+    public void Add(ReadOnlySpan<double> row, double value, bool turning = false)
     {
         var (q, norm) = (row.ToArray(), Norm(row));
         if (norm < 1e-300)
@@ -57,7 +63,15 @@ internal sealed class Affine
         var length = Norm(q);
         if (length < Same)
         {
-            Miss = Math.Max(Miss, Math.Abs(rest));
+            if (turning)
+            {
+                Turn = Math.Max(Turn, Math.Abs(Math.Asin(Math.Clamp(value, -1, 1)) - Math.Asin(Math.Clamp(value - rest, -1, 1))));
+            }
+            else
+            {
+                Miss = Math.Max(Miss, Math.Abs(rest));
+            }
+
             Contradiction |= Math.Abs(rest) > Same;
             Redundant |= Math.Abs(rest) <= Same;
             return;

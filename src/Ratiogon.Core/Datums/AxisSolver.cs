@@ -24,14 +24,14 @@ internal static class AxisSolver
 
         var scale = Scaling.Of([.. conditions.SelectMany(c => c.Of).Select(t => t.Anchor)]);
         var found = new List<(string Label, Line3 Line, List<string> Also)>();
-        var (free, left, miss, redundant, any) = (0, ImmutableArray<string>.Empty, double.PositiveInfinity, false, false);
+        var (free, left, miss, redundant, any) = (0, ImmutableArray<string>.Empty, default(Affine), false, false);
         foreach (var combination in Combinations.Of(cases.Value, MostCombinations))
         {
             var system = Linear(combination, scale);
             redundant |= system.Redundant;
             if (system.Contradiction)
             {
-                miss = Math.Min(miss, system.Miss);
+                miss = Reasons.Nearer(miss, system);
                 continue;
             }
 
@@ -61,7 +61,7 @@ internal static class AxisSolver
 
         return found.Count > 0 || free > 0
             ? new Determination(free, left, [.. found.Select(f => new DatumSolution(f.Label, FrameOf(f.Line, conditions)) { Also = [.. f.Also] })]) { Redundant = redundant }
-            : Determination.None(Reasons.Of(DatumKind.Axis, conditions) ?? new Refusal("datum.none", any ? "No axis meets all of these at once." : $"These contradict each other; they miss by {miss * scale.Size:0.###} mm at least.")) with { Redundant = redundant };
+            : Determination.None(Reasons.Of(DatumKind.Axis, conditions) ?? new Refusal("datum.none", any ? "No axis meets all of these at once." : Reasons.Missed(miss, scale))) with { Redundant = redundant };
     }
 
     private static Affine Linear(IReadOnlyList<AxisCase> combination, Scaling scale)
@@ -73,7 +73,7 @@ internal static class AxisSolver
             // m = size m' + centre x u, and b . (c x u) = u . (b x c).
             var (u, m) = (r.U + r.M.Cross(scale.Centre), r.M * scale.Size);
             (row[0], row[1], row[2], row[3], row[4], row[5]) = (u.X, u.Y, u.Z, m.X, m.Y, m.Z);
-            system.Add(row, r.C);
+            system.Add(row, r.C, turning: r.M == Vec3.Zero);
         }
 
         return system;

@@ -14,6 +14,7 @@ public static class DatumSolver
         ArgumentNullException.ThrowIfNull(conditions);
         return conditions.Count == 0 ? new Determination(Freedoms(kind), ["pick what it stands on"], []) : kind switch
         {
+            DatumKind.Plane or DatumKind.Axis when Reasons.SamePlace(conditions) is { } same => Determination.None(same),
             DatumKind.Plane => PlaneSolver.Solve(conditions),
             DatumKind.Axis => AxisSolver.Solve(conditions),
             DatumKind.Point => PointSolver.Solve(conditions),

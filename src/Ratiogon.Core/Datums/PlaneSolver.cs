@@ -25,14 +25,14 @@ internal static class PlaneSolver
 
         var scale = Scaling.Of([.. conditions.SelectMany(c => c.Of).Select(t => t.Anchor)]);
         var found = new List<(string Label, Plane3 Plane)>();
-        var (free, left, miss, redundant, any) = (-1, ImmutableArray<string>.Empty, double.PositiveInfinity, false, false);
+        var (free, left, miss, redundant, any) = (-1, ImmutableArray<string>.Empty, default(Affine), false, false);
         foreach (var combination in Combinations.Of(WithoutMirrors(cases.Value), MostCombinations))
         {
             var system = Linear(combination, scale);
             redundant |= system.Redundant;
             if (system.Contradiction)
             {
-                miss = Math.Min(miss, system.Miss);
+                miss = Reasons.Nearer(miss, system);
                 continue;
             }
 
@@ -51,7 +51,7 @@ internal static class PlaneSolver
         var distinct = Distinct(found, scale);
         return distinct.Count > 0 || free > 0
             ? new Determination(Math.Max(free, 0), left, [.. distinct.Select(f => new DatumSolution(f.Label, PlaneFrames.Of(f.Plane, conditions)) { Also = [.. f.Also] })]) { Redundant = redundant }
-            : Determination.None(Reasons.Of(DatumKind.Plane, conditions) ?? new Refusal("datum.none", any ? "No plane meets all of these at once." : $"These contradict each other; they miss by {miss * scale.Size:0.###} mm at least.")) with { Redundant = redundant };
+            : Determination.None(Reasons.Of(DatumKind.Plane, conditions) ?? new Refusal("datum.none", any ? "No plane meets all of these at once." : Reasons.Missed(miss, scale))) with { Redundant = redundant };
     }
 
     /// <summary>Where every condition holds for a plane and its back alike, the first needs only half of its cases.</summary>
@@ -73,7 +73,7 @@ internal static class PlaneSolver
                 // With n.p + d = size (n.p' + d') for p = centre + size p'.
                 var a = r.A - (scale.Centre * r.B);
                 (row[0], row[1], row[2], row[3]) = (a.X, a.Y, a.Z, r.B * scale.Size);
-                system.Add(row, r.C);
+                system.Add(row, r.C, turning: r.B == 0);
             }
         }
 

@@ -13,12 +13,88 @@ internal static class Reasons
         return new Refusal("datum.parallel", $"The planes are parallel to within {Degrees(Math.Asin(Math.Min(1, a.Normal.Cross(b.Normal).Length)))}, {apart:0.###} mm apart: they never meet. A plane midway between them is offered.");
     }
 
+    /// <summary>Of two systems without a solution the one that is nearer to one.</summary>
+    public static Affine Nearer(Affine? known, Affine other) => known is null || other.Turn + other.Miss < known.Turn + known.Miss ? other : known;
+
+    /// <summary>By how much rows contradict each other: an angle where they are of directions, else a length.</summary>
+    public static string Missed(Affine? nearest, Scaling scale) => nearest is null ? "These contradict each other."
+        : nearest.Turn > 1e-9 ? $"These contradict each other; their directions miss by {Degrees(nearest.Turn)} at least."
+        : $"These contradict each other; they miss by {nearest.Miss * scale.Size:0.###} mm at least.";
+
     /// <summary>The first thing that is wrong between the picks, or null.</summary>
     public static Refusal? Of(DatumKind kind, IReadOnlyList<Condition> conditions)
     {
         var things = conditions.SelectMany(c => c.Of).ToList();
-        return Lines(things) ?? Points(things) ?? LineAndPlane(things) ?? LineAndFace(things) ?? Inside(kind, conditions) ?? Planes(things);
+        return Lines(things) ?? Points(things) ?? LineAndPlane(things) ?? Leaning(kind, conditions) ?? Nested(conditions) ?? LineAndFace(things) ?? Inside(kind, conditions) ?? Planes(things);
     }
+
+    /// <summary>Two places that count as one, where each is to give a direction with the other: no axis or plane is made of rounding.</summary>
+    public static Refusal? SamePlace(IReadOnlyList<Condition> conditions)
+    {
+        var through = conditions.Where(c => c.Relation.Name is "through" or "through-centre" or "through-middle").Select(c => c.Of[0]).Select(t => t.Place ?? t.Middle).OfType<Vec3>().ToList();
+        for (var i = 0; i < through.Count; i++)
+        {
+            for (var j = 0; j < i; j++)
+            {
+                if (through[i].DistanceTo(through[j]) is > 0 and < Tolerances.Length)
+                {
+                    return Points(2, through[i].DistanceTo(through[j]));
+                }
+            }
+        }
+
+        return null;
+    }
+
+    private static Refusal Points(int count, double apart) => new("datum.same-point", $"{(count == 2 ? "Two of the points are" : "The points are")} the same place to within {Math.Max(apart, 1e-9):0.#########} mm.");
+
+    /// <summary>A plane that is to be parallel to one thing and hold, or be parallel to, another that leans against it.</summary>
+    private static Refusal? Leaning(DatumKind kind, IReadOnlyList<Condition> conditions)
+    {
+        if (kind != DatumKind.Plane)
+        {
+            return null;
+        }
+
+        var normals = conditions.Select(c => (c.Of[0].Words, Normal: c.Relation.Name switch { "parallel" or "offset" => c.Of[0].Plane?.Z, "across" => c.Of[0].Straight?.Direction, _ => null })).Where(n => n.Normal is not null).ToList();
+        if (normals is [var first, var second, ..] && Math.Asin(Math.Min(1, first.Normal!.Value.Cross(second.Normal!.Value).Length)) is var between && between > 1e-7)
+        {
+            return new Refusal("datum.leaning", $"{first.Words} and {second.Words} are {Degrees(between)} apart: no plane goes with both.");
+        }
+
+        var held = conditions.Select(c => (c.Of[0].Words, Line: c.Relation.Name is "through-line" or "through-axis" or "along" ? c.Of[0].Straight : null)).FirstOrDefault(l => l.Line is not null);
+        return normals is [var normal, ..] && held.Line is { } line && Math.Asin(Math.Min(1, Math.Abs(line.Direction.Dot(normal.Normal!.Value)))) is var lean && lean > 1e-7
+            ? new Refusal("datum.leaning", $"{held.Words} leans {Degrees(lean)} out of the direction that {normal.Words} gives: no plane that goes with that holds it.")
+            : null;
+    }
+
+    /// <summary>Round faces of which one lies inside the other, or whose axes go different ways: no plane touches both.</summary>
+    private static Refusal? Nested(IReadOnlyList<Condition> conditions)
+    {
+        var touched = conditions.Where(c => c.Relation.Name == "tangent").Select(c => c.Of[0]).ToList();
+        if (touched is not [{ Surface: { } a } first, { Surface: { } b } second, ..] || Round(a) is not { } one || Round(b) is not { } other)
+        {
+            return null;
+        }
+
+        if (one.Axis is { } u && other.Axis is { } v && Math.Asin(Math.Min(1, u.Direction.Cross(v.Direction).Length)) is var turn && turn > 1e-7)
+        {
+            var apart = u.Nearest(v) is var (here, there) ? here.DistanceTo(there) : 0;
+            return new Refusal("datum.not-along", $"A plane that touches both would run along both axes, which are {Degrees(turn)} apart and pass {apart:0.###} mm from each other: it touches both only where that is the sum or the difference of the radii, {one.Radius:0.###} and {other.Radius:0.###} mm.");
+        }
+
+        var distance = one.Axis is { } axis ? axis.DistanceTo(other.Centre) : other.Axis is { } along ? along.DistanceTo(one.Centre) : one.Centre.DistanceTo(other.Centre);
+        var within = Math.Abs(one.Radius - other.Radius) - distance;
+        var (inner, outer) = one.Radius < other.Radius ? (first, second) : (second, first);
+        return within > Tolerances.Length ? new Refusal("datum.inside", $"{inner.Words} lies inside {outer.Words}, {within:0.###} mm from touching it: no plane touches both.") : null;
+    }
+
+    private static (Vec3 Centre, double Radius, Line3? Axis)? Round(Surface surface) => surface switch
+    {
+        CylinderSurface c => (c.Axis.Origin, c.Radius, c.Axis),
+        SphereSurface s => (s.Centre, s.Radius, null),
+        _ => null,
+    };
 
     private static Refusal? Lines(List<Thing> things)
     {
@@ -39,7 +115,7 @@ internal static class Reasons
         var points = things.Select(t => t.Place).OfType<Vec3>().ToList();
         if (points is [var p, var q, ..] && p.DistanceTo(q) < Tolerances.Length)
         {
-            return new Refusal("datum.same-point", $"Two of the points are the same place to within {Math.Max(p.DistanceTo(q), 1e-9):0.#########} mm.");
+            return Points(2, p.DistanceTo(q));
         }
 
         if (points is not [var a, var b, var c, ..])

@@ -234,6 +234,36 @@ public sealed class PlaneSolverTests
     }
 
     [Fact]
+    public void What_contradicts_by_an_angle_is_told_in_degrees_and_what_lies_inside_with_the_gap()
+    {
+        var s = new Scene(3, 10);
+        string Why(DatumKind kind, params Condition[] c) => DatumSolver.Solve(kind, c).Refusal!.Message;
+        Condition Of(string relation, Thing thing, params double[] values) => Scene.Say(DatumKind.Plane, relation, thing, values);
+        var (floor, wall) = (s.Plane(0, 0, 0, 0, 0, 1), s.Plane(0, 0, 0, 0, Math.Sin(Math.PI / 3), Math.Cos(Math.PI / 3)));
+        Why(DatumKind.Plane, Of("parallel", floor), Of("parallel", wall), Of("through", s.Point(1, 2, 3))).ShouldContain("60 deg");
+        Why(DatumKind.Plane, Of("parallel", floor), Of("angle", s.Plane(0, 0, 0, 0, 1, 0), Math.PI / 6)).ShouldContain("60 deg");
+        Why(DatumKind.Plane, Of("parallel", floor), Of("through-line", s.Line(0, 0, 0, 1, 0, Math.Tan(0.1)))).ShouldContain($"{0.1 * 180 / Math.PI:0.####} deg");
+        Why(DatumKind.Plane, Of("tangent", s.Sphere(0, 0, 0, 5)), Of("tangent", s.Sphere(1, 0, 0, 1)), Of("through", s.Point(9, 9, 9))).ShouldContain("30 mm from touching");
+        Why(DatumKind.Plane, Of("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 5)), Of("tangent", s.Cylinder(1, 0, 3, 0, 0, 1, 1))).ShouldContain("30 mm from touching");
+        Why(DatumKind.Plane, Of("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 5)), Of("tangent", s.Sphere(2, 0, 3, 1))).ShouldContain("20 mm from touching");
+        Why(DatumKind.Plane, Of("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 5)), Of("tangent", s.Cylinder(9, 0, 0, 0, Math.Sin(0.5), Math.Cos(0.5), 1))).ShouldContain($"{0.5 * 180 / Math.PI:0.####} deg");
+    }
+
+    [Fact]
+    public void Points_a_rounding_apart_make_no_axis_and_no_plane()
+    {
+        foreach (var apart in new[] { 1e-8, 9e-8 })
+        {
+            Thing At(double x) => Thing.OfPoint("p", "point", new Vec3(x, 2, 3));
+            DatumSolver.Solve(DatumKind.Axis, [Scene.Say(DatumKind.Axis, "through", At(1)), Scene.Say(DatumKind.Axis, "through", At(1 + apart))]).Refusal!.Code.ShouldBe("datum.same-point");
+            DatumSolver.Solve(DatumKind.Plane, [Say("through", At(1)), Say("through", At(1 + apart)), Say("through", Thing.OfPoint("q", "point", Vec3.Zero))]).Refusal!.Code.ShouldBe("datum.same-point");
+        }
+
+        // A thousandth is a distance, however far from the origin.
+        DatumSolver.Solve(DatumKind.Axis, [Scene.Say(DatumKind.Axis, "through", Thing.OfPoint("p", "point", new Vec3(5000, 0, 0))), Scene.Say(DatumKind.Axis, "through", Thing.OfPoint("q", "point", new Vec3(5000.001, 0, 0)))]).Refusal.ShouldBeNull();
+    }
+
+    [Fact]
     public void Refusals_carry_their_numbers()
     {
         var s = new Scene(3, 1);
