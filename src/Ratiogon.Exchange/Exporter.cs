@@ -75,7 +75,21 @@ public static class Exporter
 
     private static Outcome<IReadOnlyList<MeshBody>> Meshes(GaugeSite site, ExportOptions options) => site.Bodies.IsEmpty ? new Refusal("export.empty", "The part has no body to write yet.")
         : options.Deviation is not (>= FinestDeviation and <= CoarsestDeviation) ? new Refusal("export.deviation", $"The deviation is from {FinestDeviation} to {CoarsestDeviation} mm, not {options.Deviation:0.####} mm.", "deviation")
-        : (Outcome<IReadOnlyList<MeshBody>>)site.Bodies.Select(b => new MeshBody(NameOf(site, b), ColourOf(site, b), site.Kernel.Mesh(b.Solid, options.Deviation))).ToList();
+        : Closed(site, [.. site.Bodies.Select(b => new MeshBody(NameOf(site, b), ColourOf(site, b), site.Kernel.Mesh(b.Solid, options.Deviation)))]);
+
+    /// <summary>A file of triangles with a hole in it is no body: refused with the face.</summary>
+    private static Outcome<IReadOnlyList<MeshBody>> Closed(GaugeSite site, List<MeshBody> meshes)
+    {
+        for (var i = 0; i < meshes.Count; i++)
+        {
+            if (Array.IndexOf(meshes[i].Mesh.FaceTriangles, 0) is var open and >= 0)
+            {
+                return new Refusal("export.open", $"The face {site.Bodies[i].Names.Faces[open]} could not be turned into triangles; the file would have a hole there. Try another deviation, or write STEP.");
+            }
+        }
+
+        return meshes;
+    }
 
     /// <summary>The part's own name for its first body, that of the step for others.</summary>
     private static string NameOf(GaugeSite site, FormBody body) => body == site.Bodies[0] ? site.Part.Name : $"{site.Part.Name}, {site.Part.Find(World.StepOf(body.Name))?.Name ?? body.Name}";

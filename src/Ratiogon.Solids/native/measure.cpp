@@ -1,11 +1,13 @@
 #include "faces.h"
 #include "shape.h"
 
+#include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Surface.hxx>
 #include <TopoDS.hxx>
 #include <BRepBndLib.hxx>
 #include <BRepExtrema_DistShapeShape.hxx>
 #include <BRepGProp.hxx>
+#include <BRep_Tool.hxx>
 #include <Bnd_Box.hxx>
 #include <GProp_GProps.hxx>
 
@@ -27,6 +29,54 @@ bool has_free_form(const rg_shape* s) {
         }
     }
     return false;
+}
+
+// Whether a box holds another but for what rounding and tolerances make of it.
+bool holds(const Bnd_Box& box, const Bnd_Box& other, double slack) {
+    double a[6], b[6];
+    box.Get(a[0], a[1], a[2], a[3], a[4], a[5]);
+    other.Get(b[0], b[1], b[2], b[3], b[4], b[5]);
+    for (int i = 0; i < 3; i++) {
+        if (b[i] < a[i] - slack || b[i + 3] > a[i + 3] + slack) {
+            return false;
+        }
+    }
+    return true;
+}
+
+// The exact box. What is flat, or made of straight lines that end on the outline, lies within the box of its edges; of the
+// other faces only those are looked into whose loose box sticks out. An exact box of a torus takes milliseconds.
+Bnd_Box exact_box(const rg_shape* s) {
+    Bnd_Box box;
+    for (int i = 1; i <= s->vertices.Extent(); i++) {
+        box.Add(BRep_Tool::Pnt(TopoDS::Vertex(s->vertices(i))));
+    }
+    for (int i = 1; i <= s->edges.Extent(); i++) {
+        const TopoDS_Edge edge = TopoDS::Edge(s->edges(i));
+        if (BRep_Tool::Degenerated(edge) || BRepAdaptor_Curve(edge).GetType() == GeomAbs_Line) {
+            continue;
+        }
+        Bnd_Box loose;
+        BRepBndLib::Add(edge, loose, false);
+        if (box.IsVoid() || !holds(box, loose, 0)) {
+            BRepBndLib::AddOptimal(edge, box, false, false);
+        }
+    }
+    for (int i = 1; i <= s->faces.Extent(); i++) {
+        const TopoDS_Face face = TopoDS::Face(s->faces(i));
+        if (BRepAdaptor_Surface(face, false).GetType() <= GeomAbs_Cone) {
+            continue;
+        }
+        Bnd_Box loose;
+        BRepBndLib::Add(face, loose, false);
+        if (box.IsVoid() || !holds(box, loose, 0)) {
+            BRepBndLib::AddOptimal(face, box, false, false);
+        }
+    }
+    if (s->vertices.Extent() == 0) {
+        BRepBndLib::AddOptimal(s->shape, box, false, false);
+    }
+    return box;
 }
 
 }  // namespace
@@ -66,9 +116,7 @@ RG_API int32_t rg_inertia(const rg_shape* s, double* six) {
 
 RG_API int32_t rg_bounds(const rg_shape* s, double* low_high) {
     return rg_guard([&]() -> int32_t {
-        Bnd_Box box;
-        BRepBndLib::AddOptimal(s->shape, box, false, false);
-        box.Get(low_high[0], low_high[1], low_high[2], low_high[3], low_high[4], low_high[5]);
+        exact_box(s).Get(low_high[0], low_high[1], low_high[2], low_high[3], low_high[4], low_high[5]);
         return 0;
     });
 }

@@ -108,6 +108,15 @@ RG_API int32_t rg_mesh_make(const rg_shape* s, double deviation, rg_mesh** mesh)
         made.ChangeParameters().InParallel = true;
         const Handle(Progress) progress = new Progress(0, 1);
         made.Perform(progress->Start());
+        // What got no triangles is tried once more, finer and by itself.
+        for (int i = 1; i <= s->faces.Extent(); i++) {
+            TopLoc_Location location;
+            const TopoDS_Face face = TopoDS::Face(s->faces(i));
+            const Handle(Poly_Triangulation) triangulation = BRep_Tool::Triangulation(face, location);
+            if (triangulation.IsNull() || triangulation->NbTriangles() == 0) {
+                BRepMesh_IncrementalMesh(face, deviation / 8, false, angular_deviation / 4, false);
+            }
+        }
         auto out = std::make_unique<rg_mesh>();
         const TopTools_MapOfShape seams = seams_of(s);
         for (int i = 1; i <= s->faces.Extent(); i++) {
