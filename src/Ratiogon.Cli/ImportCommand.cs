@@ -12,7 +12,7 @@ internal static class ImportCommand
 {
     public static int Run(FileInfo file, FileInfo target, TextWriter output, TextWriter error)
     {
-        var made = Read(file).Then(bytes => Part(file.Name, bytes)).Then<byte[]>(part => PartFile.Write(part));
+        var made = Read(file).Then(bytes => Part(file.Name, bytes, error)).Then<byte[]>(part => PartFile.Write(part));
         return made.Done ? Output.Write(target, made.Value, output, error) : PartInput.Refuse(made.Refusal!, error);
     }
 
@@ -30,13 +30,19 @@ internal static class ImportCommand
         }
     }
 
-    private static Outcome<Part> Part(string name, byte[] file)
+    private static Outcome<Part> Part(string name, byte[] file, TextWriter said)
     {
         var begun = new Part { Name = Path.GetFileNameWithoutExtension(name) };
         switch (Path.GetExtension(name).ToLowerInvariant())
         {
             case ".svg":
-                return SvgSketch.Read(file, Sketch.Empty).Then(edit => new Several([new AddStep(new SketchStep("sketch", 0, begun.Name, World.Xy, Sketch.Empty)), new EditSketch("sketch", edit)], "import").Apply(begun));
+                var read = SvgSketch.ReadAll(file, Sketch.Empty);
+                foreach (var words in read.Done ? read.Value.Said : [])
+                {
+                    said.WriteLine($"{name}: {words}");
+                }
+
+                return read.Map(r => r.Edit).Then(edit => new Several([new AddStep(new SketchStep("sketch", 0, begun.Name, World.Xy, Sketch.Empty)), new EditSketch("sketch", edit)], "import").Apply(begun));
             case ".step" or ".stp" or ".iges" or ".igs":
                 var kernel = new NativeKernel();
                 return kernel.Read(ImportedFile.FormatOf(name), file).Then(read =>

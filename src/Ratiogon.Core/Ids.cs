@@ -14,14 +14,17 @@ public static class Ids
     }
 
     /// <summary>The first of <c>stem1</c>, <c>stem2</c> … that is not taken; it is then taken.</summary>
-    public static string Next(string stem, ISet<string> taken)
+    public static string Next(string stem, ISet<string> taken) => Next(stem, taken, 1).Id;
+
+    /// <summary>The same from a number on, and its number.</summary>
+    public static (string Id, int Number) Next(string stem, ISet<string> taken, int from)
     {
-        for (var n = 1; ; n++)
+        for (var n = from; ; n++)
         {
             var id = $"{stem}{n}";
             if (taken.Add(id))
             {
-                return id;
+                return (id, n);
             }
         }
     }

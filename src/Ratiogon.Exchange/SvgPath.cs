@@ -7,16 +7,35 @@ internal static class SvgPath
 {
     private const int MostPieces = 200_000;
 
-    public static IReadOnlyList<SvgCurve> Read(string text)
+    /// <summary>Up to its first fault, as the standard says (SVG 1.1, appendix F.2), with what that is.</summary>
+    public static (IReadOnlyList<SvgCurve> Curves, string? Fault) Read(string text)
     {
-        var reader = new Tokens(text);
+        var reader = new SvgNumbers(text);
         var curves = new List<SvgCurve>();
+        try
+        {
+            Read(reader, curves);
+            return (curves, null);
+        }
+        catch (FormatException fault)
+        {
+            return (curves, $"at place {reader.Place + 1} of its data {fault.Message.TrimEnd('.')}");
+        }
+    }
+
+    private static void Read(SvgNumbers reader, List<SvgCurve> curves)
+    {
         Vec2 at = Vec2.Zero, begun = Vec2.Zero;
         Vec2? handle = null;
         var (command, last) = ('\0', '\0');
         while (reader.More)
         {
             command = reader.Command() ?? (command is 'M' ? 'L' : command is 'm' ? 'l' : command != '\0' && char.ToUpperInvariant(command) != 'Z' ? command : throw new FormatException("a path begins without a command."));
+            if (last == '\0' && command is not ('M' or 'm'))
+            {
+                throw new FormatException("a path begins with a move.");
+            }
+
             var relative = char.IsLower(command);
             Vec2 Next() => new Vec2(reader.Number(), reader.Number()) + (relative ? at : Vec2.Zero);
             var before = at;
@@ -83,8 +102,6 @@ internal static class SvgPath
                 throw new FormatException($"a path has more than {MostPieces} pieces.");
             }
         }
-
-        return curves;
     }
 
     /// <summary>A rectangle with corners that may be round.</summary>
@@ -139,72 +156,5 @@ internal static class SvgPath
         var turn = Angle(-p - c) - start;
         turn += sweep && turn < 0 ? 2 * Math.PI : !sweep && turn > 0 ? -2 * Math.PI : 0;
         return new SvgRound(centre, rx, ry, tilt, start, turn);
-    }
-
-    /// <summary>Numbers and letters of path data, which need nothing between them where they can be told apart.</summary>
-    private sealed class Tokens(string text)
-    {
-        private int at;
-
-        public bool More
-        {
-            get
-            {
-                Skip();
-                return at < text.Length;
-            }
-        }
-
-        public char? Command()
-        {
-            Skip();
-            return at < text.Length && char.IsAsciiLetter(text[at]) && text[at] is not ('e' or 'E') ? text[at++] : null;
-        }
-
-        public bool Flag()
-        {
-            Skip();
-            return at < text.Length && text[at] is '0' or '1' ? text[at++] == '1' : throw new FormatException("a flag of an arc is neither 0 nor 1.");
-        }
-
-        public double Number()
-        {
-            Skip();
-            var from = at;
-            if (at < text.Length && text[at] is '+' or '-')
-            {
-                at++;
-            }
-
-            var point = false;
-            while (at < text.Length && (char.IsAsciiDigit(text[at]) || (text[at] == '.' && !point)))
-            {
-                point |= text[at++] == '.';
-            }
-
-            if (at < text.Length && text[at] is 'e' or 'E')
-            {
-                at++;
-                if (at < text.Length && text[at] is '+' or '-')
-                {
-                    at++;
-                }
-
-                while (at < text.Length && char.IsAsciiDigit(text[at]))
-                {
-                    at++;
-                }
-            }
-
-            return SvgSketch.Number(text[from..at]);
-        }
-
-        private void Skip()
-        {
-            while (at < text.Length && (char.IsWhiteSpace(text[at]) || text[at] == ','))
-            {
-                at++;
-            }
-        }
     }
 }

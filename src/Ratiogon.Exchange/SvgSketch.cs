@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using System.Xml;
 using System.Xml.Linq;
 using Ratiogon.Core;
@@ -9,16 +8,24 @@ using Ratiogon.Core.Sketching.Editing;
 
 namespace Ratiogon.Exchange;
 
-/// <summary>SVG read as sketch geometry: paths and shapes become lines, circles, arcs and splines in millimetres, y upwards.
-/// Bézier curves that are arcs are recognised; every other is one spline, exactly. Ends in one place become one point.</summary>
+/// <summary>What came of reading a drawing.</summary>
+/// <param name="Edit">What it puts into the sketch.</param>
+/// <param name="Said">What was left out, and faults, in words.</param>
+public sealed record SvgRead(SketchEdit Edit, ImmutableArray<string> Said);
+
+/// <summary>SVG read as sketch geometry: paths and shapes become lines, circles, arcs, ellipses and splines in millimetres, y
+/// upwards. Bézier curves that are arcs are recognised; every other is one spline, exactly. Ends in one place become one point.</summary>
 public static class SvgSketch
 {
-    public const int LargestBytes = 16 * 1024 * 1024, MostCurves = 4000;
+    public const int LargestBytes = 16 * 1024 * 1024, MostCurves = 8000;
     private const int Deepest = 60;
-    private const double Same = 1e-5, OfAnInch = 25.4 / 96;
+    private const double Same = 1e-5, ArcWithin = 1e-4, ArcShare = 1e-6;
 
     /// <summary>Reads a file into an edit of a sketch.</summary>
-    public static Outcome<SketchEdit> Read(ReadOnlyMemory<byte> file, Sketch into)
+    public static Outcome<SketchEdit> Read(ReadOnlyMemory<byte> file, Sketch into) => ReadAll(file, into).Map(r => r.Edit);
+
+    /// <summary>The same, with what was left out.</summary>
+    public static Outcome<SvgRead> ReadAll(ReadOnlyMemory<byte> file, Sketch into)
     {
         ArgumentNullException.ThrowIfNull(into);
         if (file.Length > LargestBytes)
@@ -28,112 +35,79 @@ public static class SvgSketch
 
         try
         {
-            using var reader = XmlReader.Create(new MemoryStream(file.ToArray()), new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersInDocument = LargestBytes });
-            if (TooDeep(file))
+            if (Unsafe(file) is { } refusal)
             {
-                return new Refusal("import.svg", $"The SVG file is nested more than {Deepest} deep.");
+                return refusal;
             }
 
-            var root = XDocument.Load(reader).Root;
+            using var reader = XmlReader.Create(new MemoryStream(file.ToArray()), Settings());
+            var root = XDocument.Load(reader, LoadOptions.SetLineInfo).Root;
             if (root?.Name.LocalName != "svg")
             {
                 return new Refusal("import.svg", $"This is no SVG file: its outermost element is '{root?.Name.LocalName}'.");
             }
 
-            var curves = new List<SvgCurve>();
-            return Gather(root, Scale(root), curves).Then(_ => curves.Count == 0
-                ? new Refusal("import.svg", "The SVG file holds no lines or curves.") : Placed(curves, into));
+            var drawing = new SvgReader(root);
+            drawing.Read();
+            var size = Size(drawing.Shapes.SelectMany(s => s.Curves));
+            List<SvgCurve> curves = [.. drawing.Shapes.SelectMany(s => SvgRounds.Of(s.Curves, Math.Max(ArcWithin, ArcShare * size)))];
+            return curves.Count == 0 ? new Refusal("import.svg", $"The SVG file holds no lines or curves.{(drawing.Said.IsEmpty ? "" : $" {string.Join("; ", drawing.Said)}.")}")
+                : curves.Count > MostCurves ? new Refusal("import.svg", $"The SVG file has {curves.Count} curves; a sketch takes up to {MostCurves} at once.")
+                : Placed(curves, into).Map(edit => new SvgRead(edit, drawing.Said));
         }
         catch (XmlException e)
         {
-            return new Refusal("import.svg", e.Message.Contains("DTD", StringComparison.Ordinal) ? "The SVG file brings its own document type, which is not read: it could expand without end." : $"The SVG file is broken at line {e.LineNumber}: {e.Message}");
+            return new Refusal("import.svg", $"The SVG file is broken at line {e.LineNumber}: {e.Message}");
         }
-        catch (FormatException e)
+        catch (Exception e) when (e is FormatException or InvalidDataException)
         {
             return new Refusal("import.svg", $"The SVG file is broken: {e.Message}");
         }
     }
 
-    private static bool TooDeep(ReadOnlyMemory<byte> file)
+    /// <summary>A document type by itself says nothing that is needed and is passed over; nothing is fetched, and one with
+    /// declarations of its own was refused before.</summary>
+    private static XmlReaderSettings Settings() => new() { DtdProcessing = DtdProcessing.Ignore, XmlResolver = null, MaxCharactersInDocument = LargestBytes };
+
+    private static Refusal? Unsafe(ReadOnlyMemory<byte> file)
     {
-        using var reader = XmlReader.Create(new MemoryStream(file.ToArray()), new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null });
+        // With no declarations allowed, the reader stops at those; a document type without them is only an error to it.
+        var text = new StreamReader(new MemoryStream(file.ToArray()), detectEncodingFromByteOrderMarks: true).ReadToEnd();
+        var at = text.IndexOf("<!DOCTYPE", StringComparison.Ordinal);
+        if (at >= 0)
+        {
+            char quote = '\0';
+            for (var i = at; i < text.Length && (quote != '\0' || text[i] != '>'); i++)
+            {
+                quote = quote == '\0' && text[i] is '"' or '\'' && quote == '\0' ? text[i] : text[i] == quote ? '\0' : quote;
+                if (quote == '\0' && text[i] == '[')
+                {
+                    return new Refusal("import.svg", "The SVG file declares a document type of its own, which is not read: it could expand without end.");
+                }
+            }
+        }
+
+        using var reader = XmlReader.Create(new MemoryStream(file.ToArray()), Settings());
         while (reader.Read())
         {
             if (reader.Depth > Deepest)
             {
-                return true;
+                return new Refusal("import.svg", $"The SVG file is nested more than {Deepest} deep.");
             }
         }
 
-        return false;
+        return null;
     }
 
-    /// <summary>From the file's units to millimetres, by its width and its viewBox; without either a unit is a 96th of an inch.</summary>
-    private static SvgMatrix Scale(XElement root)
+    private static double Size(IEnumerable<SvgCurve> curves)
     {
-        var box = Numbers(root.Attribute("viewBox")?.Value);
-        var width = Length(root.Attribute("width")?.Value);
-        var height = Length(root.Attribute("height")?.Value);
-        var sx = box.Count == 4 && box[2] > 0 && width is { } w ? w / box[2] : OfAnInch;
-        var sy = box.Count == 4 && box[3] > 0 && height is { } h ? h / box[3] : sx;
-        return new SvgMatrix(sx, 0, 0, -sy, 0, 0);
-    }
-
-    /// <summary>A length with its unit in millimetres; null for none, or a share of the page.</summary>
-    private static double? Length(string? text)
-    {
-        if (string.IsNullOrWhiteSpace(text) || text.EndsWith('%'))
+        var (low, high) = (new Vec2(double.MaxValue, double.MaxValue), new Vec2(double.MinValue, double.MinValue));
+        foreach (var p in curves.SelectMany(c => new[] { c.Start, c.At(0.25), c.At(0.5), c.At(0.75), c.End }))
         {
-            return null;
+            (low, high) = (new Vec2(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y)), new Vec2(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y)));
         }
 
-        var number = text.TrimEnd().TrimEnd('a', 'b', 'c', 'd', 'f', 'g', 'h', 'i', 'j', 'k', 'l', 'm', 'n', 'o', 'p', 'q', 'r', 's', 't', 'u', 'v', 'w', 'x', 'y', 'z', 'Q');
-        var unit = text.TrimEnd()[number.Length..] switch { "mm" => 1, "cm" => 10, "in" => 25.4, "pt" => 25.4 / 72, "pc" => 25.4 / 6, "Q" => 0.25, "" or "px" => OfAnInch, var other => throw new FormatException($"'{Ids.Shorten(other)}' is no unit of SVG.") };
-        return Number(number) * unit;
-    }
-
-    private static Outcome<bool> Gather(XElement element, SvgMatrix outer, List<SvgCurve> curves)
-    {
-        var here = outer.Times(SvgMatrix.Of(element.Attribute("transform")?.Value));
-        double A(string name) => element.Attribute(name)?.Value is { } text ? Length(text) is { } mm ? mm / OfAnInch : 0 : 0;
-        switch (element.Name.LocalName)
-        {
-            case "defs" or "clipPath" or "mask" or "pattern" or "symbol" or "marker" or "text" or "style" or "script":
-                return true;
-            case var _ when element.Attribute("display")?.Value == "none" || element.Attribute("visibility")?.Value == "hidden":
-                return true;
-            case "path":
-                curves.AddRange(SvgPath.Read(element.Attribute("d")?.Value ?? "").SelectMany(c => c.Moved(here)));
-                break;
-            case "line":
-                curves.AddRange(new SvgLine(new Vec2(A("x1"), A("y1")), new Vec2(A("x2"), A("y2"))).Moved(here));
-                break;
-            case "polyline" or "polygon":
-                var p = Numbers(element.Attribute("points")?.Value);
-                var points = Enumerable.Range(0, p.Count / 2).Select(i => new Vec2(p[2 * i], p[(2 * i) + 1])).ToList();
-                var closed = element.Name.LocalName == "polygon" && points.Count > 2 ? points.Append(points[0]) : points;
-                curves.AddRange(closed.Zip(closed.Skip(1)).SelectMany(s => new SvgLine(s.First, s.Second).Moved(here)));
-                break;
-            case "rect":
-                curves.AddRange(SvgPath.Rectangle(A("x"), A("y"), A("width"), A("height"), element.Attribute("rx") is null ? A("ry") : A("rx"), element.Attribute("ry") is null ? A("rx") : A("ry")).SelectMany(c => c.Moved(here)));
-                break;
-            case "circle":
-                curves.AddRange(new SvgRound(new Vec2(A("cx"), A("cy")), A("r"), A("r"), 0, 0, 2 * Math.PI).Moved(here));
-                break;
-            case "ellipse":
-                curves.AddRange(new SvgRound(new Vec2(A("cx"), A("cy")), A("rx"), A("ry"), 0, 0, 2 * Math.PI).Moved(here));
-                break;
-        }
-
-        foreach (var child in element.Elements())
-        {
-            if (Gather(child, here, curves) is { Done: false } refused)
-            {
-                return refused;
-            }
-        }
-
-        return curves.Count > MostCurves ? new Refusal("import.svg", $"The SVG file has more than {MostCurves} curves; a sketch holds no more.") : true;
+        return low.X > high.X ? 0 : low.DistanceTo(high);
     }
 
     private static Outcome<SketchEdit> Placed(List<SvgCurve> curves, Sketch into)
@@ -164,12 +138,13 @@ public static class SvgSketch
                 case SvgLine l when l.From.DistanceTo(l.To) > Tolerances.SmallestSize:
                     draft.Add(new LineEntity(draft.NewId("l"), Point(l.From), Point(l.To)));
                     break;
-                case SvgRound { Full: true } c when c.Rx > Tolerances.SmallestSize:
-                    draft.Add(new CircleEntity(draft.NewId("c"), Point(c.Centre), c.Rx));
+                case SvgRound r when Math.Min(r.Rx, r.Ry) > Tolerances.SmallestSize:
+                    Round(draft, Point, r);
                     break;
-                case SvgRound a when a.Rx > Tolerances.SmallestSize && a.At(a.Start).DistanceTo(a.At(a.Start + a.Sweep)) > Tolerances.SmallestSize:
-                    var (from, to) = a.Sweep > 0 ? (a.At(a.Start), a.At(a.Start + a.Sweep)) : (a.At(a.Start + a.Sweep), a.At(a.Start));
-                    draft.Add(new ArcEntity(draft.NewId("a"), draft.NewPoint(a.Centre, true), Point(from), Point(to), a.Rx));
+                case SvgRound r when Math.Max(r.Rx, r.Ry) is > Tolerances.SmallestSize and var reach:
+                    // Pressed flat it is a line.
+                    var along = (r.Rx > r.Ry ? r.FirstAxis : r.SecondAxis).Unit * reach;
+                    draft.Add(new LineEntity(draft.NewId("l"), Point(r.Centre - along), Point(r.Centre + along)));
                     break;
                 case SvgCubic b when b.Longest > Tolerances.SmallestSize:
                     draft.Add(new SplineEntity(draft.NewId("s"), [Point(b.P0), b.P3.DistanceTo(b.P0) < Same ? draft.NewPoint(b.P3) : Point(b.P3)], [1]) { FromHandle = draft.NewPoint(b.P1, true), ToHandle = draft.NewPoint(b.P2, true) });
@@ -180,7 +155,29 @@ public static class SvgSketch
         return draft.Edit.Add.IsDefaultOrEmpty ? new Refusal("import.svg", "The SVG file holds nothing larger than a point.") : draft.Edit;
     }
 
-    internal static double Number(string text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && Math.Abs(v) < 1e9 ? v : throw new FormatException($"'{Ids.Shorten(text)}' is no number.");
+    private static void Round(Draft draft, Func<Vec2, string> point, SvgRound r)
+    {
+        // An arc whose ends are one place, all but whole, is whole; one that is all but nothing is nothing.
+        var whole = r.Full || (r.Start.DistanceTo(r.End) <= Tolerances.SmallestSize && Math.Abs(r.Sweep) > Math.PI);
+        if (!whole && r.Start.DistanceTo(r.End) <= Tolerances.SmallestSize)
+        {
+            return;
+        }
 
-    internal static List<double> Numbers(string? text) => [.. (text ?? "").Split([' ', ',', '\t', '\n', '\r'], StringSplitOptions.RemoveEmptyEntries).Select(Number)];
+        if (whole && r.Circular)
+        {
+            draft.Add(new CircleEntity(draft.NewId("c"), point(r.Centre), r.Rx));
+            return;
+        }
+
+        var (from, to) = r.Sweep > 0 ? (r.Start, r.End) : (r.End, r.Start);
+        if (r.Circular)
+        {
+            draft.Add(new ArcEntity(draft.NewId("a"), draft.NewPoint(r.Centre, true), point(from), point(to), r.Rx));
+            return;
+        }
+
+        var (centre, first, second) = (draft.NewPoint(r.Centre, true), draft.NewPoint(r.Centre + r.FirstAxis, true), draft.NewPoint(r.Centre + r.SecondAxis, true));
+        draft.Add(whole ? new EllipseEntity(draft.NewId("e"), centre, first, second) : new EllipticArcEntity(draft.NewId("e"), centre, first, second, point(from), point(to)));
+    }
 }

@@ -96,7 +96,7 @@ internal sealed class WorkerService : IWorker, IDisposable
 
     public Task<TextAnswer> ReadSvgAsync(byte[] file, string sketch) => Task.Run(() =>
     {
-        var read = SvgSketch.Read(file, JsonSerializer.Deserialize<Sketch>(sketch, PartJson.Compact) ?? Sketch.Empty);
+        var read = SvgSketch.ReadAll(file, JsonSerializer.Deserialize<Sketch>(sketch, PartJson.Compact) ?? Sketch.Empty);
         return new TextAnswer(read.Done ? JsonSerializer.Serialize(read.Value, PartJson.Compact) : null, read.Refusal?.Message);
     });
 

@@ -70,6 +70,9 @@ internal static class FileEndpoints
         return written.Done ? TypedResults.File(written.Value, Exporter.TypeOf(ending), $"{FileName(session)}.{ending}") : Problems.Of(written.Refusal!);
     }
 
+    /// <summary>The header that tells what of a file was left out, percent-encoded.</summary>
+    public const string LeftOut = "Left-Out";
+
     private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ImportAsync(Guid id, string name, string? step, HttpRequest request, Who who, IPartSessions sessions, CancellationToken cancel)
     {
         if (await sessions.OpenAsync(id, who.Id) is not { } session)
@@ -92,8 +95,19 @@ internal static class FileEndpoints
             return Problems.Of(new Refusal("import.too-large", $"A {(svg ? "SVG" : "STEP or IGES")} file may have up to {most >> 20} MB."));
         }
 
-        var added = svg ? await session.ImportSvgAsync(file, plain, step, who.Id) : await session.ImportBodyAsync(file, plain, step, who.Id);
-        return added.Done ? TypedResults.Ok(PartSnapshot.Of(added.Value)) : Problems.Of(added.Refusal!);
+        var added = svg ? await session.ImportSvgAsync(file, plain, step, who.Id) : (await session.ImportBodyAsync(file, plain, step, who.Id)).Map(part => new Imported(part, []));
+        if (!added.Done)
+        {
+            return Problems.Of(added.Refusal!);
+        }
+
+        if (!added.Value.Said.IsEmpty)
+        {
+            // What was left out goes beside the part: it is of the file, not of the part.
+            request.HttpContext.Response.Headers[LeftOut] = Uri.EscapeDataString(string.Join("; ", added.Value.Said));
+        }
+
+        return TypedResults.Ok(PartSnapshot.Of(added.Value.Part));
     }
 
     private static async Task<Results<Ok<int>, ProblemHttpResult>> ImportArchiveAsync(HttpRequest request, Who who, PartStore store, CancellationToken cancel)

@@ -68,7 +68,7 @@ public interface IPartSession
     Task<Outcome<StoredPart>> ImportBodyAsync(byte[] file, string name, string? step, Guid account);
 
     /// <summary>Adds the curves of an SVG file to a sketch, or as a new one on the world's xy plane.</summary>
-    Task<Outcome<StoredPart>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account);
+    Task<Outcome<Imported>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account);
 
     /// <summary>Builds another state of the part without keeping it. The model as kept is not touched.</summary>
     Task<Outcome<RebuildResult>> TryAsync(Part part);
@@ -85,3 +85,8 @@ public interface IPartSession
     /// <summary>Waits until the present revision is rebuilt.</summary>
     Task SettledAsync();
 }
+
+/// <summary>A part into which a file was read.</summary>
+/// <param name="Part">As it is kept now.</param>
+/// <param name="Said">What of the file was left out, and its faults, in words.</param>
+public sealed record Imported(StoredPart Part, System.Collections.Immutable.ImmutableArray<string> Said);

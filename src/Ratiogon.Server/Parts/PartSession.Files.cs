@@ -53,7 +53,7 @@ internal sealed partial class PartSession
     private static string NameOf(string inside, string file) =>
         Part.CheckName(inside) is null && !inside.Contains("translator", StringComparison.OrdinalIgnoreCase) ? inside : Path.GetFileNameWithoutExtension(file);
 
-    public async Task<Outcome<StoredPart>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account)
+    public async Task<Outcome<Imported>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account)
     {
         var into = sketch is null ? null : Present.Find(sketch) as SketchStep;
         if (sketch is not null && into is null)
@@ -67,10 +67,11 @@ internal sealed partial class PartSession
             return read.Refusal ?? new Refusal("import.svg", read.Value.Refusal ?? "Nothing was read.");
         }
 
-        var edit = JsonSerializer.Deserialize<SketchEdit>(read.Value.Text, PartJson.Compact)!;
+        var (edit, said) = JsonSerializer.Deserialize<SvgRead>(read.Value.Text, PartJson.Compact)!;
         var words = $"import {name}";
         var id = into?.Id ?? Ids.Next("sketch", Present.Steps.Select(s => s.Id).ToHashSet(StringComparer.Ordinal));
-        return await ApplyAsync(into is not null ? new EditSketch(id, edit, words)
+        var kept = await ApplyAsync(into is not null ? new EditSketch(id, edit, words)
             : new Several([new AddStep(new SketchStep(id, 0, Path.GetFileNameWithoutExtension(name), World.Xy, Sketch.Empty)), new EditSketch(id, edit, words)], words), account);
+        return kept.Map(part => new Imported(part, said));
     }
 }

@@ -117,7 +117,11 @@ export const usePart = defineStore('part', () => {
       body: file,
     }).finally(() => (importing.value = share.value = null))
     const body = (await response.json().catch(() => ({}))) as unknown
-    return response.ok ? answer(body as PartSnapshot, undefined) : answer(undefined, body)
+    if (!response.ok) return answer(undefined, body)
+    answer(body as PartSnapshot, undefined)
+    const left = response.headers.get('Left-Out')
+    if (left) notice.value = `${file.name}: ${decodeURIComponent(left)}.`
+    return null
   }
 
   function answer(data: PartSnapshot | undefined, error: unknown): Problem | null {

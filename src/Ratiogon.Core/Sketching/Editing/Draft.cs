@@ -7,13 +7,21 @@ public sealed class Draft(Sketch sketch)
 {
     private readonly HashSet<string> taken = sketch.UsedIds();
     private readonly Dictionary<string, Vec2> places = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, int> last = new(StringComparer.Ordinal);
+    private readonly List<SketchEntity> fresh = [];
     private SketchEdit edit = new();
 
     public Sketch Sketch => sketch;
 
-    public SketchEdit Edit => edit;
+    public SketchEdit Edit => Whole();
 
-    public string NewId(string stem) => Ids.Next(stem, taken);
+    public string NewId(string stem)
+    {
+        // Ids before the last that was given are taken: drawings of thousands of curves do not try them all again.
+        var (id, n) = Ids.Next(stem, taken, last.GetValueOrDefault(stem) + 1);
+        last[stem] = n;
+        return id;
+    }
 
     public void Add(params SketchEntity[] entities)
     {
@@ -22,7 +30,7 @@ public sealed class Draft(Sketch sketch)
             places[point.Id] = point.At;
         }
 
-        edit = edit with { Add = edit.Add.AddRange(entities) };
+        fresh.AddRange(entities);
     }
 
     /// <summary>Adds a whole shape.</summary>
@@ -33,7 +41,7 @@ public sealed class Draft(Sketch sketch)
             places[point.Id] = point.At;
         }
 
-        edit = edit.With(shape);
+        edit = Whole().With(shape);
     }
 
     /// <summary>Where a point of the sketch or of this draft is.</summary>
@@ -92,5 +100,16 @@ public sealed class Draft(Sketch sketch)
         };
     }
 
-    public void Change(Func<SketchEdit, SketchEdit> change) => edit = change(edit);
+    public void Change(Func<SketchEdit, SketchEdit> change) => edit = change(Whole());
+
+    private SketchEdit Whole()
+    {
+        if (fresh.Count > 0)
+        {
+            edit = edit with { Add = edit.Add.AddRange(fresh) };
+            fresh.Clear();
+        }
+
+        return edit;
+    }
 }
