@@ -10,8 +10,39 @@ namespace Ratiogon.Cli;
 /// <summary><c>ratiogon import FILE OUT</c>: a body or a drawing as a new part file.</summary>
 internal static class ImportCommand
 {
+    /// <summary>Set in the process that does the reading.</summary>
+    private const string Inside = "RATIOGON_READS_INSIDE";
+
+    /// <summary>Bodies are read in a process of their own: a file that brings the geometry library down is then refused like any other.</summary>
     public static int Run(FileInfo file, FileInfo target, TextWriter output, TextWriter error)
     {
+        if (Environment.GetEnvironmentVariable(Inside) is null && !file.Extension.Equals(".svg", StringComparison.OrdinalIgnoreCase))
+        {
+            var apart = new System.Diagnostics.ProcessStartInfo(Environment.ProcessPath!) { RedirectStandardOutput = true, RedirectStandardError = true };
+            if (Path.GetFileNameWithoutExtension(Environment.ProcessPath) == "dotnet")
+            {
+                apart.ArgumentList.Add(typeof(ImportCommand).Assembly.Location);
+            }
+
+            foreach (var argument in new[] { "import", file.FullName, target.FullName })
+            {
+                apart.ArgumentList.Add(argument);
+            }
+
+            apart.Environment[Inside] = "1";
+            using var reading = System.Diagnostics.Process.Start(apart)!;
+            var (said, wrong) = (reading.StandardOutput.ReadToEndAsync(), reading.StandardError.ReadToEndAsync());
+            reading.WaitForExit();
+            if (reading.ExitCode is < 0 or >= 100)
+            {
+                return PartInput.Refuse(new Refusal("import.broken", $"{file.Name} cannot be used: the geometry library gave up on it. The file is damaged, or holds what it does not know."), error);
+            }
+
+            output.Write(said.Result);
+            error.Write(wrong.Result);
+            return reading.ExitCode;
+        }
+
         var made = Read(file).Then(bytes => Part(file.Name, bytes, error)).Then<byte[]>(part => PartFile.Write(part));
         return made.Done ? Output.Write(target, made.Value, output, error) : PartInput.Refuse(made.Refusal!, error);
     }
@@ -48,6 +79,11 @@ internal static class ImportCommand
                 return kernel.Read(ImportedFile.FormatOf(name), file).Then(read =>
                 {
                     using var solid = read.Solid;
+                    foreach (var words in read.Said)
+                    {
+                        said.WriteLine($"{name}: {words}");
+                    }
+
                     Refs faces = [.. Enumerable.Range(1, kernel.Describe(solid).Faces.Length).Select(i => $"{i}")];
                     return new AddStep(new ImportStep("import", 0, begun.Name, name, ImportedFile.Pack(file)) { Faces = faces, Colour = read.Colour }).Apply(begun);
                 });

@@ -14,6 +14,9 @@ internal static class ExitCodes
 
     /// <summary>The input cannot be used; one line on standard error says what and where.</summary>
     public const int BadInput = 2;
+
+    /// <summary>The program met a defect of its own.</summary>
+    public const int Defect = 3;
 }
 
 /// <summary>Reads part files and says in one line what is wrong with them.</summary>

@@ -40,4 +40,13 @@ if (parsed.Errors.Count > 0)
     return ExitCodes.BadInput;
 }
 
-return parsed.Invoke();
+try
+{
+    return parsed.Invoke(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
+}
+catch (Exception e) when (e is not OutOfMemoryException)
+{
+    // A defect is told in one line; nobody at a prompt is helped by a stack.
+    Console.Error.WriteLine($"ratiogon: something went wrong in this program, not in what you asked: {e.Message}");
+    return ExitCodes.Defect;
+}

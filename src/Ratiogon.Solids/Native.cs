@@ -202,6 +202,14 @@ internal static partial class Native
 
     public static string ReadName() => Marshal.PtrToStringUTF8(FileReadName()) ?? "";
 
+    [LibraryImport(Library, EntryPoint = "rg_file_read_flaw")]
+    private static partial IntPtr FileReadFlaw();
+
+    public static string ReadFlaw() => Marshal.PtrToStringUTF8(FileReadFlaw()) ?? "";
+
+    [LibraryImport(Library, EntryPoint = "rg_file_read_left")]
+    public static partial void FileReadLeft(Span<int> three);
+
     [LibraryImport(Library, EntryPoint = "rg_file_read_colour")]
     public static partial void FileReadColour(Span<double> four);
 

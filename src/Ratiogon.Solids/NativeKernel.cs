@@ -263,14 +263,19 @@ public sealed class NativeKernel : ISolidKernel
         {
             // The handles are kept alive by the bodies, which the caller holds.
             var handles = bodies.Select(b => Of(b.Solid)).ToArray();
-            var done = Native.FileWrite((int)format, Array.ConvertAll(handles, h => h.DangerousGetHandle()), [.. bodies.Select(b => Plain(b.Name))], [.. bodies.SelectMany(b => Colours(b.Colour))], handles.Length, path) == 0;
+            var done = Native.FileWrite((int)format, Array.ConvertAll(handles, h => h.DangerousGetHandle()), [.. bodies.Select(b => format == BodyFormat.Iges ? Plain(b.Name) : StepText.Marked(b.Name))], [.. bodies.SelectMany(b => Colours(b.Colour))], handles.Length, path) == 0;
             GC.KeepAlive(handles);
-            return done ? (Outcome<byte[]>)File.ReadAllBytes(path) : Failed(Word(format));
+            return done ? (Outcome<byte[]>)(format == BodyFormat.Iges ? File.ReadAllBytes(path) : StepText.Encoded(File.ReadAllBytes(path))) : Failed(Word(format));
         });
     }
 
     public Outcome<ReadBodies> Read(BodyFormat format, ReadOnlyMemory<byte> file) => InFile<Outcome<ReadBodies>>(path =>
     {
+        if (format == BodyFormat.Iges && IgesFile.Check(file.Span) is { } broken)
+        {
+            return broken;
+        }
+
         File.WriteAllBytes(path, file.Span);
         if (Native.FileRead((int)format, path, out var shape) != 0)
         {
@@ -279,8 +284,33 @@ public sealed class NativeKernel : ISolidKernel
 
         Span<double> colour = stackalloc double[4];
         Native.FileReadColour(colour);
-        return new ReadBodies(new NativeSolid(shape), Native.ReadName(), colour[0] == 0 ? null : $"#{Byte(colour[1]):x2}{Byte(colour[2]):x2}{Byte(colour[3]):x2}");
+        return new ReadBodies(new NativeSolid(shape), Native.ReadName(), colour[0] == 0 ? null : $"#{Byte(colour[1]):x2}{Byte(colour[2]):x2}{Byte(colour[3]):x2}") { Said = Said() };
     });
+
+    /// <summary>What was left out of the file that was read last.</summary>
+    private static ImmutableArray<string> Said()
+    {
+        Span<int> left = stackalloc int[3];
+        Native.FileReadLeft(left);
+        var (said, flaw) = (ImmutableArray.CreateBuilder<string>(), Native.ReadFlaw());
+        void Count(int n, string one, string many)
+        {
+            if (n > 0)
+            {
+                said.Add($"{n} {(n == 1 ? one : many)}");
+            }
+        }
+
+        Count(left[0], "open shell or loose face is left out", "open shells and loose faces are left out");
+        Count(left[1], "curve outside of bodies is left out", "curves outside of bodies are left out");
+        Count(left[2], "thing in the file could not be read", "things in the file could not be read");
+        if (flaw.Length > 0)
+        {
+            said.Add($"what was read is not sound: {flaw.Replace(Unsound, "", StringComparison.Ordinal)}");
+        }
+
+        return said.ToImmutable();
+    }
 
     private static int Byte(double share) => (int)Math.Round(Math.Clamp(share, 0, 1) * 255);
 

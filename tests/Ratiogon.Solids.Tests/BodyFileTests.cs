@@ -91,6 +91,48 @@ public sealed class BodyFileTests : IDisposable
         kernel.Calls("Read").ShouldBe(2);
     }
 
+    [Theory]
+    [InlineData("Träger Ω 部品 Nº 3")]
+    [InlineData("a ~ b ~00E4~")]
+    public void Names_have_any_letters_and_the_file_stays_plain(string name)
+    {
+        foreach (var format in new[] { BodyFormat.Step214, BodyFormat.Step242 })
+        {
+            var file = Kernel.Write(format, [.. rebuilder.Gauge(MotorPlate.Build()).Bodies.Select(b => new NamedSolid(name, b.Solid, "#336699"))]).Value;
+            file.ShouldAllBe(b => b < 128);
+            using var solid = Kernel.Read(format, file).Value.Solid;
+            Kernel.Read(format, file).Value.Name.ShouldBe(name);
+        }
+    }
+
+    [Fact]
+    public void Every_solid_of_a_file_is_a_body_of_its_own()
+    {
+        var pair = Parts.Of([.. Parts.Block(20, 10, 5), .. Parts.Sketched("o", World.Xy, Parts.Rectangle(8, 8, new Core.Geometry.Vec2(40, 0))), new AddStep(new ExtrudeStep("f", 0, "", "o") { Length = "3 mm", Operation = FormOperation.Body })]);
+        var file = Kernel.Write(BodyFormat.Step214, [.. rebuilder.Gauge(pair).Bodies.Select(b => new NamedSolid(b.Name, b.Solid, "#336699"))]).Value;
+        var built = rebuilder.Rebuild(Parts.Of(new AddStep(new ImportStep("i", 0, "Pair", "pair.step", ImportedFile.Pack(file)))), withMesh: false);
+        built.Bodies.Select(b => Math.Round(b.Mass.Volume, 6)).Order().ShouldBe([192, 1000]);
+        built.Step("i")!.Message.ShouldContain("2 bodies");
+        built.Bodies.SelectMany(b => b.Names.Faces).Distinct().Count().ShouldBe(12);
+    }
+
+    [Fact]
+    public void A_cut_or_changed_iges_file_is_refused_with_its_line_before_the_library_sees_it()
+    {
+        var lines = Encoding.ASCII.GetString(Plate(BodyFormat.Iges)).Split('\n');
+        for (var n = 1; n < lines.Length - 1; n += 7)
+        {
+            Kernel.Read(BodyFormat.Iges, Encoding.ASCII.GetBytes(string.Join('\n', lines.Take(n)))).Refusal!.Message.ShouldMatch("end is missing|end does not count|80 columns|cannot be used");
+        }
+
+        // A directory entry that points elsewhere, a parameter record of another entry, a count that is wrong.
+        int At(char section, int which) => Array.FindIndex(lines, l => l.Length > 72 && l[72] == section) + which;
+        string Changed(int line, int column, string to) => string.Join('\n', lines.Select((l, i) => i == line ? string.Concat(l.AsSpan(0, column), to, l.AsSpan(column + to.Length)) : l));
+        Kernel.Read(BodyFormat.Iges, Encoding.ASCII.GetBytes(Changed(At('D', 0), 8, "  999999"))).Refusal!.Message.ShouldContain("parameters that are not there");
+        Kernel.Read(BodyFormat.Iges, Encoding.ASCII.GetBytes(Changed(At('P', 0), 64, "      99"))).Refusal!.Message.ShouldContain("point back");
+        Kernel.Read(BodyFormat.Iges, Encoding.ASCII.GetBytes(Changed(At('T', 0), 9, "      1"))).Refusal!.Message.ShouldContain("does not count");
+    }
+
     [Fact]
     public void A_part_without_a_body_writes_nothing() => Kernel.Write(BodyFormat.Step214, []).Refusal!.Code.ShouldBe("export.empty");
 }

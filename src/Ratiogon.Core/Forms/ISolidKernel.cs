@@ -181,7 +181,11 @@ public sealed record NamedSolid(string Name, ISolid Solid, string Colour);
 /// <param name="Solid">All solids of it as one shape.</param>
 /// <param name="Name">The first name in it, or empty.</param>
 /// <param name="Colour">The first colour in it as #rrggbb, or null.</param>
-public sealed record ReadBodies(ISolid Solid, string Name, string? Colour);
+public sealed record ReadBodies(ISolid Solid, string Name, string? Colour)
+{
+    /// <summary>What of the file was left out, and what is wrong with what was read, in words.</summary>
+    public ImmutableArray<string> Said { get; init; } = [];
+}
 
 /// <summary>
 /// Exact solids. Core says what to build; whoever implements this builds it. Failures of the geometry come back as

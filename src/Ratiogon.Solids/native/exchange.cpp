@@ -1,6 +1,7 @@
 // STEP and IGES with names, colours and units, through the library's document of shapes with attributes.
 #include "progress.h"
 #include "shape.h"
+#include "sound.h"
 
 #include <APIHeaderSection_MakeHeader.hxx>
 #include <BRep_Builder.hxx>
@@ -39,6 +40,7 @@
 #include <algorithm>
 #include <filesystem>
 #include <fstream>
+#include <vector>
 
 namespace {
 
@@ -94,12 +96,17 @@ public:
 
 thread_local std::string read_name;
 thread_local double read_colour[4];
+// Open shells, curves outside of solids, roots that could not be turned into shapes.
+thread_local int32_t read_left[3];
+thread_local std::string read_flaw;
 
+// As UTF-8.
 void note_name(const TCollection_ExtendedString& name) {
-    for (int i = 1; i <= name.Length(); i++) {
-        const auto c = name.Value(i);
-        read_name.push_back(c >= 32 && c < 127 ? static_cast<char>(c) : '_');
-    }
+    std::vector<char> text(static_cast<size_t>(name.LengthOfCString()) + 1, 0);
+    Standard_PCharacter start = text.data();
+    name.ToUTF8CString(start);
+    read_name = text.data();
+    std::replace_if(read_name.begin(), read_name.end(), [](unsigned char c) { return c < 32 || c == 127; }, '_');
 }
 
 // Name and colour of the first label that has them, looked for in the parts that it refers to as well.
@@ -144,8 +151,16 @@ int32_t collect(const TopoDS_Shape& from, BRep_Builder& builder, TopoDS_Compound
             if (!solid.IsNull()) {
                 builder.Add(bodies, solid);
                 count++;
+                continue;
             }
         }
+        read_left[0]++;
+    }
+    for (TopExp_Explorer it(from, TopAbs_EDGE, TopAbs_FACE); it.More(); it.Next()) {
+        read_left[1]++;
+    }
+    for (TopExp_Explorer it(from, TopAbs_FACE, TopAbs_SHELL); it.More(); it.Next()) {
+        read_left[0]++;
     }
     return count;
 }
@@ -184,7 +199,8 @@ int32_t read_step(const char* path, BRep_Builder& builder, TopoDS_Compound& bodi
         }
     }
     const Handle(Progress) progress = new Progress(text_share, 1);
-    reader.TransferRoots(progress->Start());
+    const int roots = reader.NbRootsForTransfer();
+    read_left[2] = std::max(0, roots - reader.TransferRoots(progress->Start()));
     const Handle(Interface_InterfaceModel) model = reader.Model();
     for (int i = 1; i <= model->NbEntities() && (read_name.empty() || read_colour[0] == 0); i++) {
         const Handle(StepBasic_Product) product = Handle(StepBasic_Product)::DownCast(model->Value(i));
@@ -258,6 +274,8 @@ RG_API int32_t rg_file_read(int32_t format, const char* path, rg_shape** shape) 
         be_quiet();
         read_name.clear();
         read_colour[0] = 0;
+        std::fill(read_left, read_left + 3, 0);
+        read_flaw.clear();
         Interface_Static::SetCVal("xstep.cascade.unit", "MM");
         BRep_Builder builder;
         TopoDS_Compound bodies;
@@ -270,9 +288,14 @@ RG_API int32_t rg_file_read(int32_t format, const char* path, rg_shape** shape) 
             return rg_fail("it holds no solid body");
         }
         *shape = new rg_shape(bodies);
+        read_flaw = unsound(**shape, [](const TopoDS_Shape&) { return false; });
         return 0;
     });
 }
+
+RG_API void rg_file_read_left(int32_t* three) { std::copy(read_left, read_left + 3, three); }
+
+RG_API const char* rg_file_read_flaw(void) { return read_flaw.c_str(); }
 
 RG_API const char* rg_file_read_name(void) { return read_name.c_str(); }
 

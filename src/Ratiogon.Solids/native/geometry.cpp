@@ -101,8 +101,15 @@ void face_geometry(const TopoDS_Face& face, Numbers& out) {
             out.push_back(surface.Torus().MajorRadius());
             out.push_back(surface.Torus().MinorRadius());
             break;
-        default:
-            spline_surface(face, out);
+        default: {
+            // What cannot be turned into a spline stays what it is: a face of which a place and its normal are known.
+            const size_t known = out.size();
+            try {
+                spline_surface(face, out);
+            } catch (const Standard_Failure&) {
+                out.resize(known);
+            }
+        }
     }
 }
 
@@ -136,7 +143,12 @@ void edge_geometry(const TopoDS_Edge& edge, Numbers& out) {
         default: {
             double first, last;
             const Handle(Geom_Curve) whole = BRep_Tool::Curve(edge, first, last);
-            Handle(Geom_BSplineCurve) s = GeomConvert::CurveToBSplineCurve(new Geom_TrimmedCurve(whole, first, last));
+            Handle(Geom_BSplineCurve) s;
+            try {
+                s = GeomConvert::CurveToBSplineCurve(new Geom_TrimmedCurve(whole, first, last));
+            } catch (const Standard_Failure&) {
+                return;
+            }
             s->SetNotPeriodic();
             out.insert(out.end(), {double(s->Degree()), double(s->NbPoles()), s->IsRational() ? 1.0 : 0.0});
             add_knots(out, s->NbKnots(), [&](int i) { return s->Knot(i); }, [&](int i) { return s->Multiplicity(i); });

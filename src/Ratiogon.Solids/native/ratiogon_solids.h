@@ -132,6 +132,10 @@ RG_API int32_t rg_file_write(int32_t format, const rg_shape* const* shapes, cons
 // The solids of a file, in millimetres whatever its unit; then, on the same thread, the first name and colour in it (1 and
 // three, or 0).
 RG_API int32_t rg_file_read(int32_t format, const char* path, rg_shape** shape);
+// Of the file that was read last: open shells and faces, curves outside of bodies, and roots that could not be read.
+RG_API void rg_file_read_left(int32_t* three);
+// What is wrong with its bodies, or empty.
+RG_API const char* rg_file_read_flaw(void);
 RG_API const char* rg_file_read_name(void);
 RG_API void rg_file_read_colour(double* four);
 

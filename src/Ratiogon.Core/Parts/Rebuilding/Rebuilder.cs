@@ -328,8 +328,39 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
                 // An import does not move by itself: the axes that its faces have here are carried along with their copies.
                 Guides = [.. faces.Select(f => f.Plane is { } plane ? AxisGuide.Of(plane) : AxisGuide.None)],
             };
-            return Applied(site, step.Id, key, new MaterialResult([shape], step.Apart ? FormOperation.Body : FormOperation.Join, []));
+            return Imported(shape, read, step).Then(result => Applied(site, step.Id, key, result));
         }));
+    }
+
+    /// <summary>Every solid of a file is a body of its own.</summary>
+    private Outcome<FormResult> Imported(Shaped all, ReadBodies read, ImportStep step)
+    {
+        var bodies = ImmutableArray.CreateBuilder<Shaped>();
+        var left = Enumerable.Range(0, all.Bases.Length).ToHashSet();
+        while (left.Count > 0)
+        {
+            var one = kernel.PiecesWith(all.Solid, [left.Min()]);
+            if (!one.Done)
+            {
+                return one.Refusal!;
+            }
+
+            left.ExceptWith(one.Value.Origins.SelectMany(o => o).Select(o => o.Index));
+            if (bodies.Count == 0 && left.Count == 0)
+            {
+                // The only one there is stays as it was read.
+                one.Value.Solid.Dispose();
+                bodies.Add(all);
+            }
+            else
+            {
+                bodies.Add(Shaped.Of(one.Value, step.Id, [all]));
+            }
+        }
+
+        ImmutableArray<string> notes = [.. bodies.Count > 1 ? [$"{bodies.Count} bodies"] : Array.Empty<string>(), .. read.Said];
+        return bodies.Count == 1 ? new MaterialResult([all], step.Apart ? FormOperation.Body : FormOperation.Join, []) { Notes = notes }
+            : new SeveralResult([.. bodies.Select(b => new MaterialResult([b], FormOperation.Body, []))]) { Notes = notes };
     }
 
     private Outcome<Built> Applied(FormSite site, string step, string key, FormResult result)
