@@ -71,4 +71,58 @@ public class CarefulFormTests(ServerFixture fixture) : FormBench(fixture)
         B.Until(() => B.Text("[data-testid=form-state]") == "ready" && Picks().Split('|').Length == 3, "two bevels, one of them turned");
         B.Press("[data-testid=form-cancel]");
     }
+
+    /// <summary>A body with its rounding mirrored as it stands; then hollow, with a wall thicker than the rounding.</summary>
+    [Fact]
+    public void A_body_is_mirrored_as_it_stands_and_a_thick_wall_stands_behind_a_rounding()
+    {
+        Open([.. TheBlock, new AddStep(new FilletStep("soft", 0, "Soft", ["block/side/r.bottom^block/side/r.right"]) { Radius = "3 mm" })]);
+        var rounded = Block - ((1 - (Math.PI / 4)) * 9 * 20);
+        Shows(rounded, "the rounded block");
+        Begin("mirror");
+        More("whole");
+        B.Press("[data-testid=form-panel] input[data-field=whole]");
+        B.Find("[data-testid=form-panel] button[data-field=bodies]");
+        Use("bodies");
+        Pick(Top);
+        Use("about");
+        Pick((60, 20, 6));
+        Choose("operation", "bodies of their own");
+        Accept(2 * rounded);
+        Undo();
+        Shows(rounded, "one block again");
+        Begin("shell");
+        Pick(Top);
+        Value("thickness", "5");
+        Accept(rounded - (50 * 30 * 15));
+    }
+
+    private bool Says(string reading, double value) => System.Text.RegularExpressions.Regex.Matches(B.Text($"[data-step={reading}]"), @"-?\d+(\.\d+)?")
+        .Any(n => Math.Abs(double.Parse(n.Value, System.Globalization.CultureInfo.InvariantCulture) - value) < 0.006);
+
+    /// <summary>A sketch on a leaning face, swept through level: its hole goes with the face.</summary>
+    [Fact]
+    public void A_leaning_face_goes_through_level_with_its_sketch()
+    {
+        var tilted = new FrameStep("base", 0, "Base", [new DatumCondition("free", []) { Values = ["0 mm", "0 mm", "0 mm", "tilt", "0 deg", "0 deg"] }]);
+        Open(
+            [
+                new SetParameter("tilt", "-10 deg"), new AddStep(tilted),
+                new AddStep(new SketchStep("s", 0, "s", "base", Sketch.Empty)), new EditSketch("s", Rectangle(0, 0, 60, 40)),
+                new AddStep(new ExtrudeStep("block", 0, "Block", "s") { Length = "20 mm" }),
+                Sketched("h", "block/end"), new EditSketch("h", Circle("c", 20, 8, 3)),
+                new AddStep(new HoleStep("hole", 0, "Hole", ["h/c"]) { Diameter = "6 mm", Depth = "8 mm", Point = "180 deg" }),
+                new AddStep(new ReadingStep("x_of", 0, "x_of", "place-x", ["h/c@centre"])), new AddStep(new ReadingStep("y_of", 0, "y_of", "place-y", ["h/c@centre"])),
+            ]);
+        Shows(Block - (Math.PI * 9 * 8), "the drilled block");
+        foreach (var tilt in new[] { -3, -1, 0, 1, 3, 10 })
+        {
+            B.Command(Json(new SetParameter("tilt", $"{tilt} deg")));
+            B.Settled();
+            var y = (8 * Math.Cos(tilt * Math.PI / 180)) - (20 * Math.Sin(tilt * Math.PI / 180));
+            B.Until(() => Says("x_of", 20) && Says("y_of", y), $"the hole at 20, {y:0.###} at {tilt} deg; it says {B.Text("[data-step=x_of]")} {B.Text("[data-step=y_of]")}");
+        }
+
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
 }

@@ -73,6 +73,31 @@ public class JudgementTests(ServerFixture fixture) : SketcherTest(fixture)
         NoErrors();
     }
 
+    /// <summary>A material that is thrown away takes its shader program along: 70 % of a drag went into linking the same few again.</summary>
+    [Fact]
+    public void A_drag_links_no_shader_program_again_and_an_untouched_page_draws_nothing()
+    {
+        OpenSketch("""{"kind":"point","id":"a","at":[-40,-10]},{"kind":"point","id":"b","at":[0,20]},{"kind":"point","id":"c","at":[40,-10]},{"kind":"line","id":"l","from":"a","to":"b"},{"kind":"line","id":"m","from":"b","to":"c"}""", "");
+        B.DragSketch(0, 20, 6, 26);
+        B.Drawn();
+        B.Driver.ExecuteScript("window.links = 0; const link = WebGL2RenderingContext.prototype.linkProgram; WebGL2RenderingContext.prototype.linkProgram = function (p) { window.links++; return link.call(this, p) }");
+        B.DragSketch(6, 26, -12, 14);
+        B.Drawn();
+        Kept("b")[0].ShouldBeLessThan(0, "it was dragged");
+        ((long)B.Driver.ExecuteScript("return window.links")!).ShouldBeLessThan(3);
+
+        B.Driver.ExecuteScript("window.frames_asked = 0; const ask = window.requestAnimationFrame; window.requestAnimationFrame = f => { window.frames_asked++; return ask(f) }");
+        Thread.Sleep(600);
+        B.Driver.ExecuteScript("window.frames_asked = 0");
+        Thread.Sleep(1500);
+        ((long)B.Driver.ExecuteScript("return window.frames_asked")!).ShouldBe(0, "frames asked for while nobody touches the page");
+
+        // It wakes again.
+        B.DragSketch(-12, 14, 0, 20);
+        B.Until(() => Math.Abs(Kept("b")[0]) < 1, "the drag after the sleep");
+        NoErrors();
+    }
+
     [Fact]
     public void A_point_is_drawn_along_a_spline_past_its_knots()
     {

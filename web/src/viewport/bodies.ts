@@ -210,7 +210,9 @@ export class BodyLayer {
         const p = new THREE.Vector3(r * Math.cos(a), r * Math.sin(a), s).applyQuaternion(turn)
         points.push(p.x + x, p.y + y, p.z + z)
       }
-      this.threads.add(strokes(pairs(new Float32Array(points)), { colour: colour('body-edge'), width: 0.8 }))
+      this.threads.add(
+        strokes(pairs(new Float32Array(points)), { colour: colour('body-edge'), width: 0.8, own: true }),
+      )
     }
     this.stage.redraw()
   }
@@ -335,7 +337,8 @@ export class BodyLayer {
       at += n
     }
     const segments = edges.flatMap(pairs)
-    const drawn = segments.length > 0 ? strokes(segments, { colour: colour('body-edge'), width: 1.3 }) : null
+    const drawn =
+      segments.length > 0 ? strokes(segments, { colour: colour('body-edge'), width: 1.3, own: true }) : null
     if (drawn) this.group.add(drawn)
     const balls = edges.map((points) => ball(points))
     const vertices: THREE.Vector3[] = []

@@ -2,6 +2,7 @@ import * as THREE from 'three'
 import { LineMaterial } from 'three/examples/jsm/lines/LineMaterial.js'
 import { LineSegments2 } from 'three/examples/jsm/lines/LineSegments2.js'
 import { LineSegmentsGeometry } from 'three/examples/jsm/lines/LineSegmentsGeometry.js'
+import { kept, release } from './looks'
 
 export interface Stroke {
   colour: string
@@ -10,21 +11,27 @@ export interface Stroke {
   dash?: [number, number]
   /** Drawn over everything else. */
   front?: boolean
+  /** Whether its material is changed later, and so is its own. */
+  own?: boolean
 }
 
 /** Line segments of a width in pixels: x y z of both ends, one after the other. */
 export function strokes(segments: number[], stroke: Stroke): LineSegments2 {
   const geometry = new LineSegmentsGeometry()
   geometry.setPositions(segments)
-  const material = new LineMaterial({
-    color: new THREE.Color(stroke.colour),
-    linewidth: stroke.width,
-    dashed: stroke.dash !== undefined,
-    dashSize: stroke.dash?.[0] ?? 1,
-    gapSize: stroke.dash?.[1] ?? 1,
-    depthTest: !stroke.front,
-    transparent: true,
-  })
+  const make = (): LineMaterial =>
+    new LineMaterial({
+      color: new THREE.Color(stroke.colour),
+      linewidth: stroke.width,
+      dashed: stroke.dash !== undefined,
+      dashSize: stroke.dash?.[0] ?? 1,
+      gapSize: stroke.dash?.[1] ?? 1,
+      depthTest: !stroke.front,
+      transparent: true,
+    })
+  const dash = stroke.dash?.map((d) => d.toPrecision(3)).join()
+  const look = `line ${stroke.colour} ${stroke.width} ${dash} ${stroke.front}`
+  const material = stroke.own ? make() : kept(look, make)
   const lines = new LineSegments2(geometry, material)
   if (stroke.dash) lines.computeLineDistances()
   lines.renderOrder = stroke.front ? 10 : 1
@@ -37,7 +44,7 @@ export function clear(group: THREE.Object3D): void {
     clear(child)
     if (child instanceof THREE.Mesh || child instanceof THREE.Points || child instanceof THREE.LineSegments) {
       child.geometry.dispose()
-      for (const material of [child.material].flat()) material.dispose()
+      for (const material of [child.material].flat()) release(material)
     }
     group.remove(child)
   }

@@ -1,5 +1,6 @@
 import * as THREE from 'three'
 import { strokes } from './lines'
+import { kept } from './looks'
 import type { SketchPlane } from './plane'
 
 /** The corners of a square about a plane's origin, from its middle to its sides. */
@@ -18,13 +19,17 @@ export function sheet(corners: THREE.Vector3[], tint: string, opacity: number): 
   geometry.setIndex([0, 1, 2, 0, 2, 3])
   return new THREE.Mesh(
     geometry,
-    new THREE.MeshBasicMaterial({
-      color: tint,
-      transparent: true,
-      opacity,
-      side: THREE.DoubleSide,
-      depthWrite: false,
-    }),
+    kept(
+      `sheet ${tint} ${opacity}`,
+      () =>
+        new THREE.MeshBasicMaterial({
+          color: tint,
+          transparent: true,
+          opacity,
+          side: THREE.DoubleSide,
+          depthWrite: false,
+        }),
+    ),
   )
 }
 
@@ -32,13 +37,17 @@ export function sheet(corners: THREE.Vector3[], tint: string, opacity: number): 
 export function dots(at: THREE.Vector3[], tint: string, size: number): THREE.Points {
   const points = new THREE.Points(
     new THREE.BufferGeometry().setFromPoints(at),
-    new THREE.PointsMaterial({
-      color: tint,
-      size,
-      sizeAttenuation: false,
-      depthTest: false,
-      transparent: true,
-    }),
+    kept(
+      `dots ${tint} ${size}`,
+      () =>
+        new THREE.PointsMaterial({
+          color: tint,
+          size,
+          sizeAttenuation: false,
+          depthTest: false,
+          transparent: true,
+        }),
+    ),
   )
   points.renderOrder = 12
   return points
@@ -48,12 +57,16 @@ export function dots(at: THREE.Vector3[], tint: string, size: number): THREE.Poi
 export function ball(at: THREE.Vector3, radius: number, tint: string, strong: boolean): THREE.Mesh {
   const mesh = new THREE.Mesh(
     new THREE.SphereGeometry(radius, 20, 14),
-    new THREE.MeshBasicMaterial({
-      color: tint,
-      transparent: true,
-      opacity: strong ? 1 : 0.5,
-      depthTest: false,
-    }),
+    kept(
+      `ball ${tint} ${strong}`,
+      () =>
+        new THREE.MeshBasicMaterial({
+          color: tint,
+          transparent: true,
+          opacity: strong ? 1 : 0.5,
+          depthTest: false,
+        }),
+    ),
   )
   mesh.position.copy(at)
   mesh.updateMatrixWorld(true)

@@ -3,6 +3,7 @@ import type { SketchView } from '../api/client'
 import type { CurveMessage } from '../api/live'
 import { colour } from '../theme'
 import { clear, strokes, type Stroke } from './lines'
+import { kept } from './looks'
 import type { SketchPlane } from './plane'
 import type { Stage } from './stage'
 
@@ -68,23 +69,28 @@ function node(fill: boolean, tint: string): THREE.CanvasTexture {
 /** Thin slanting lines of one screen spacing; neighbours differ in slant and spacing. */
 function hatching(index: number): THREE.ShaderMaterial {
   const slant = [1, -1, 0.45, -0.45][index % 4]!
-  return new THREE.ShaderMaterial({
-    uniforms: {
-      tint: { value: new THREE.Color(colour('region')) },
-      slant: { value: slant },
-      spacing: { value: 9 + 2 * (Math.floor(index / 4) % 3) },
-    },
-    vertexShader: 'void main() { gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }',
-    fragmentShader: `uniform vec3 tint; uniform float slant; uniform float spacing;
-      void main() {
-        float d = mod((gl_FragCoord.x + slant * gl_FragCoord.y) / sqrt(1.0 + slant * slant), spacing);
-        gl_FragColor = vec4(tint, d < 1.0 ? 0.34 : 0.045);
-      }`,
-    transparent: true,
-    depthTest: false,
-    depthWrite: false,
-    side: THREE.DoubleSide,
-  })
+  return kept(
+    `hatching ${colour('region')} ${index % 12}`,
+    () =>
+      new THREE.ShaderMaterial({
+        uniforms: {
+          tint: { value: new THREE.Color(colour('region')) },
+          slant: { value: slant },
+          spacing: { value: 9 + 2 * (Math.floor(index / 4) % 3) },
+        },
+        vertexShader:
+          'void main() { gl_Position = projectionMatrix * modelViewMatrix * vec4(position, 1.0); }',
+        fragmentShader: `uniform vec3 tint; uniform float slant; uniform float spacing;
+        void main() {
+          float d = mod((gl_FragCoord.x + slant * gl_FragCoord.y) / sqrt(1.0 + slant * slant), spacing);
+          gl_FragColor = vec4(tint, d < 1.0 ? 0.34 : 0.045);
+        }`,
+        transparent: true,
+        depthTest: false,
+        depthWrite: false,
+        side: THREE.DoubleSide,
+      }),
+  )
 }
 
 /** One sketch: its curves in the code of their freedoms, dimensions, regions, and what a tool previews. */
@@ -195,7 +201,15 @@ export class SketchLayer {
       geometry.setAttribute('position', new THREE.Float32BufferAttribute(heads, 3))
       const mesh = new THREE.Mesh(
         geometry,
-        new THREE.MeshBasicMaterial({ color: colour('dimension'), side: THREE.DoubleSide, depthTest: false }),
+        kept(
+          `arrowhead ${colour('dimension')}`,
+          () =>
+            new THREE.MeshBasicMaterial({
+              color: colour('dimension'),
+              side: THREE.DoubleSide,
+              depthTest: false,
+            }),
+        ),
       )
       mesh.renderOrder = 10
       this.sizes.add(mesh)
@@ -211,12 +225,9 @@ export class SketchLayer {
       const point = id === 'origin' ? [0, 0] : curve?.kind === 'point' ? curve.numbers : null
       if (point) {
         const geometry = new THREE.BufferGeometry().setFromPoints([this.plane.at(point[0]!, point[1]!)])
-        const material = new THREE.PointsMaterial({
-          color: tint,
-          size: 12,
-          sizeAttenuation: false,
-          depthTest: false,
-        })
+        const make = (): THREE.PointsMaterial =>
+          new THREE.PointsMaterial({ color: tint, size: 12, sizeAttenuation: false, depthTest: false })
+        const material = kept(`marked point ${tint}`, make)
         const mark = new THREE.Points(geometry, material)
         mark.renderOrder = 9
         this.marks.add(mark)
@@ -295,13 +306,16 @@ export class SketchLayer {
     clear(this.fills)
     for (const region of this.view.regions) {
       const shape = this.shapeOf(region)
-      const material = new THREE.MeshBasicMaterial({
-        color: colour('region'),
-        transparent: true,
-        opacity: chosen.includes(region.key) ? 0.5 : 0.12,
-        side: THREE.DoubleSide,
-        depthTest: false,
-      })
+      const opacity = chosen.includes(region.key) ? 0.5 : 0.12
+      const make = (): THREE.MeshBasicMaterial =>
+        new THREE.MeshBasicMaterial({
+          color: colour('region'),
+          transparent: true,
+          opacity,
+          side: THREE.DoubleSide,
+          depthTest: false,
+        })
+      const material = kept(`region ${colour('region')} ${opacity}`, make)
       const mesh = new THREE.Mesh(new THREE.ShapeGeometry(shape, 24), material)
       mesh.userData.key = region.key
       this.place(mesh, 0)
@@ -351,14 +365,17 @@ export class SketchLayer {
 
   private nodesOf(at: THREE.Vector3[], freedoms: number, tint?: string): THREE.Points {
     const geometry = new THREE.BufferGeometry().setFromPoints(at)
-    const material = new THREE.PointsMaterial({
-      map: node(freedoms === 0, tint ?? colour(TEMPER[freedoms]!)),
-      size: freedoms === 0 ? 9 : 11,
-      sizeAttenuation: false,
-      depthTest: false,
-      transparent: true,
-      alphaTest: 0.3,
-    })
+    const look = tint ?? colour(TEMPER[freedoms]!)
+    const make = (): THREE.PointsMaterial =>
+      new THREE.PointsMaterial({
+        map: node(freedoms === 0, look),
+        size: freedoms === 0 ? 9 : 11,
+        sizeAttenuation: false,
+        depthTest: false,
+        transparent: true,
+        alphaTest: 0.3,
+      })
+    const material = kept(`node ${look} ${freedoms === 0}`, make)
     const points = new THREE.Points(geometry, material)
     points.renderOrder = 11
     return points

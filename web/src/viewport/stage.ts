@@ -16,6 +16,9 @@ const LOOKS: Record<Direction, [number, number, number]> = {
   corner: [0.62, -1, 0.72],
 }
 
+/** Frames without a change before the loop sleeps. */
+const RESTLESS = 5
+
 /** The canvas, the camera and the loop that draws only when something changed. */
 export class Stage {
   readonly scene = new THREE.Scene()
@@ -28,6 +31,8 @@ export class Stage {
   /** Whoever asked the system for less motion gets views that jump rather than glide. */
   private readonly calm = window.matchMedia('(prefers-reduced-motion: reduce)')
   private dirty = true
+  private awake = false
+  private idle = 0
   private running = true
   private framed = false
 
@@ -58,7 +63,10 @@ export class Stage {
     this.paint()
     this.resize()
     void this.look('corner', false)
-    requestAnimationFrame(this.tick)
+    // Whatever moves the view by itself, or is about to.
+    for (const moving of ['controlstart', 'control', 'transitionstart', 'update', 'wake'] as const)
+      this.controls.addEventListener(moving, this.wake)
+    this.redraw()
   }
 
   /** Whether dragging with the left button turns the view; not while a sketch tool wants it. */
@@ -72,6 +80,7 @@ export class Stage {
 
   redraw(): void {
     this.dirty = true
+    this.wake()
   }
 
   /** Millimetres across one pixel. */
@@ -166,7 +175,7 @@ export class Stage {
 
   private readonly paint = (): void => {
     this.scene.background = new THREE.Color(colour('canvas'))
-    this.dirty = true
+    this.redraw()
   }
 
   private resize(): void {
@@ -179,13 +188,24 @@ export class Stage {
     this.camera.top = half
     this.camera.bottom = -half
     this.camera.updateProjectionMatrix()
-    this.dirty = true
+    this.redraw()
   }
 
+  private readonly wake = (): void => {
+    this.idle = 0
+    if (this.awake || !this.running) return
+    this.awake = true
+    this.clock.getDelta()
+    requestAnimationFrame(this.tick)
+  }
+
+  /** Sleeps once nothing has changed for a few frames; an open page that nobody touches costs nothing. */
   private readonly tick = (): void => {
     if (!this.running) return
-    requestAnimationFrame(this.tick)
     const moved = this.controls.update(this.clock.getDelta())
+    this.idle = moved || this.dirty ? 0 : this.idle + 1
+    this.awake = this.idle < RESTLESS
+    if (this.awake) requestAnimationFrame(this.tick)
     if (!moved && !this.dirty) return
     this.dirty = false
     this.renderer.render(this.scene, this.camera)

@@ -23,7 +23,7 @@ watch(
 const isUsed = (f: FormFieldView): boolean =>
   f.active || !f.optional || f.picks.length > 0 || f.value !== '' || f.type === 'regions'
 /** Flags that are seen though they are off. */
-const FLAGS = ['flip', 'single', 'modelled']
+const FLAGS = ['flip', 'single', 'whole', 'modelled']
 const rare = (f: FormFieldView): boolean =>
   f.type === 'flag' ? !f.on && !FLAGS.includes(f.name) : !isUsed(f)
 const fields = computed(() => (answer.value?.fields ?? []).filter((f) => !rare(f) && !isDefault(f)))
