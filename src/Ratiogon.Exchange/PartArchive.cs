@@ -10,7 +10,10 @@ public static class PartArchive
     public const int LargestBytes = 128 * 1024 * 1024, MostParts = 1000;
 
     /// <summary>The most that an archive may unpack to.</summary>
-    private const long LargestUnpacked = 512L * 1024 * 1024;
+    private const long LargestUnpacked = 256L * 1024 * 1024;
+
+    /// <summary>Part files pack to a tenth or so: whatever unpacks to this many times its size, and is large, is none.</summary>
+    private const long MostRatio = 200, SmallBytes = 4 * 1024 * 1024;
 
     public static byte[] Write(IEnumerable<Part> parts)
     {
@@ -41,6 +44,17 @@ public static class PartArchive
             if (archive.Entries.Count is 0 or > MostParts)
             {
                 return new Refusal("archive.count", archive.Entries.Count == 0 ? "The archive holds no parts." : $"The archive holds {archive.Entries.Count} files; up to {MostParts} are read.");
+            }
+
+            // What it says it unpacks to is looked at before anything is; what it really does is bounded as well.
+            if (archive.Entries.FirstOrDefault(e => e.Length > PartFile.LargestBytes || (e.Length > SmallBytes && e.Length > e.CompressedLength * MostRatio)) is { } bomb)
+            {
+                return new Refusal("archive.too-large", $"'{Ids.Shorten(bomb.Name)}' would unpack to {bomb.Length >> 20} MB out of {bomb.CompressedLength >> 10} kB, which no part does.");
+            }
+
+            if (archive.Entries.Sum(e => e.Length) > LargestUnpacked)
+            {
+                return new Refusal("archive.too-large", $"The archive would unpack to more than {LargestUnpacked >> 20} MB.");
             }
 
             var parts = new List<Part>();

@@ -56,6 +56,11 @@ public static class PartFile
                 return new Refusal("file.version", $"Only version {Version} of the format is known.", "$.version");
             }
 
+            if (Nothing(root, "$") is { } hole)
+            {
+                return new Refusal("file.null", "There is nothing (null) at this place of a list.", hole);
+            }
+
             Complete(root);
             var part = root.Deserialize<Part>(PartJson.Readable);
             return part is null ? new Refusal("file.not-a-part", "The file is empty.") : Check(part);
@@ -116,6 +121,11 @@ public static class PartFile
         for (var i = 0; i < part.Steps.Length; i++)
         {
             var step = part.Steps[i];
+            if (step.Id.Length == 0)
+            {
+                return new Refusal("file.no-id", "A step needs an id: other steps refer to it by that.", $"$.steps[{i}].id");
+            }
+
             if (step is SketchStep sketch)
             {
                 var expanded = ShortForms.Expand(sketch.Sketch, part.Values);
@@ -138,6 +148,14 @@ public static class PartFile
 
         return built with { StopLine = part.StopLine };
     }
+
+    /// <summary>The path of the first null among the items of a list, or null.</summary>
+    private static string? Nothing(JsonNode? node, string path) => node switch
+    {
+        JsonArray list => list.Select((item, i) => item is null ? $"{path}[{i}]" : Nothing(item, $"{path}[{i}]")).FirstOrDefault(p => p is not null),
+        JsonObject fields => fields.Select(f => Nothing(f.Value, $"{path}.{f.Key}")).FirstOrDefault(p => p is not null),
+        _ => null,
+    };
 
     private static void Complete(JsonObject root)
     {
@@ -180,8 +198,9 @@ public static class PartFile
 
     private static string Sentence(string message)
     {
-        var end = message.IndexOf(" Path:", StringComparison.Ordinal);
-        var text = end > 0 ? message[..end] : message;
+        // Its own place counts lines from 0; ours stands beside it.
+        var end = new[] { " Path:", " LineNumber:" }.Select(mark => message.IndexOf(mark, StringComparison.Ordinal)).Where(at => at > 0).DefaultIfEmpty(message.Length).Min();
+        var text = message[..end];
         return text.Length > 240 ? text[..240] + "…" : text;
     }
 }

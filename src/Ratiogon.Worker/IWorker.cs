@@ -38,6 +38,9 @@ public interface IWorker
     /// <summary>The process id, and a sign of life.</summary>
     Task<int> HelloAsync();
 
+    /// <summary>Builds a small part of its own and forgets it, so that the first part of somebody finds everything loaded and compiled.</summary>
+    Task WarmAsync();
+
     /// <summary>For the tests of the pool: never answers, or ends the process.</summary>
     Task MisbehaveAsync(bool end);
 }

@@ -122,6 +122,12 @@ internal sealed class WorkerService : IWorker, IDisposable
 
     public Task<int> HelloAsync() => Task.FromResult(Environment.ProcessId);
 
+    public Task WarmAsync() => InTurn(() =>
+    {
+        using var own = new Rebuilder(kernel);
+        return own.Rebuild(Core.Demo.MotorPlate.Build(), withMesh: true).Bodies.Length;
+    });
+
     public async Task MisbehaveAsync(bool end)
     {
         if (end)

@@ -154,4 +154,31 @@ public class PartFileTests
 
         return folder.FullName;
     }
+
+    [Theory]
+    [InlineData("\"steps\":[null]", "$.steps[0]", "nothing (null)")]
+    [InlineData("\"steps\":[{\"kind\":\"sketch\",\"id\":\"s\",\"on\":\"world/xy\",\"sketch\":{\"entities\":[null],\"constraints\":[],\"dimensions\":[],\"shapes\":[]}}]", "$.steps[0].sketch.entities[0]", "nothing (null)")]
+    [InlineData("\"steps\":[{\"kind\":\"sketch\",\"id\":\"\",\"on\":\"world/xy\",\"sketch\":{\"entities\":[],\"constraints\":[],\"dimensions\":[],\"shapes\":[]}}]", "$.steps[0].id", "needs an id")]
+    [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":\"e\",\"sketch\":\"s\",\"operation\":99}]", "operation", "could not be converted")]
+    [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":\"e\",\"sketch\":\"s\",\"extent\":\"sideways\"}]", "extent", "could not be converted")]
+    public void What_is_no_part_is_refused_with_its_place(string steps, string where, string why)
+    {
+        var refusal = Read($"{{\"format\":\"ratiogon-part\",\"version\":1,\"name\":\"x\",\"units\":\"mm\",\"parameters\":[],{steps}}}").Refusal.ShouldNotBeNull();
+        $"{refusal.Where} {refusal.Message}".ShouldContain(where);
+        refusal.Message.ShouldContain(why);
+        refusal.Message.ShouldNotContain("LineNumber");
+    }
+
+    [Fact]
+    public void An_archive_that_would_unpack_to_much_more_than_it_is_is_refused_before_it_does()
+    {
+        using var file = new MemoryStream();
+        using (var archive = new System.IO.Compression.ZipArchive(file, System.IO.Compression.ZipArchiveMode.Create, leaveOpen: true))
+        {
+            using var entry = archive.CreateEntry("a.json").Open();
+            entry.Write(new byte[40 * 1024 * 1024]);
+        }
+
+        PartArchive.Read(file.ToArray()).Refusal!.Message.ShouldContain("which no part does");
+    }
 }

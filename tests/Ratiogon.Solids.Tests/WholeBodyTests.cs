@@ -108,4 +108,11 @@ public sealed class WholeBodyTests : IDisposable
         var front = new AddStep(new SketchStep("front", 0, "", "e/end", Sketch.Empty)).Apply(turned).Value;
         UprightSketches.Of(turned, front, Built(turned)).ShouldBe(front);
     }
+
+    [Fact]
+    public void The_faces_beside_an_edge_are_named_in_any_order()
+    {
+        var part = Parts.Of([.. Parts.Block(40, 30, 12), new AddStep(new FilletStep("round", 0, "", ["e/side/r.right^e/side/r.bottom"]) { Radius = "3 mm" }), Parts.Point("p", Vec3.Zero), new AddStep(new PointStep("q", 0, "", [new DatumCondition("at", ["e/side/r.top^e/end^e/side/r.left^"])]))]);
+        Built(part).Bodies.Single().Mass.Volume.ShouldBe((40 * 30 * 12) - ((1 - (Math.PI / 4)) * 9 * 12), 1e-6);
+    }
 }

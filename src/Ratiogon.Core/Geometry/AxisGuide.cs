@@ -33,5 +33,15 @@ public readonly record struct AxisGuide(Vec3 X, Vec3 Y)
 
     public AxisGuide Moved(Rigid by) => new(by.Turn(X), by.Turn(Y));
 
-    private static Vec3? Square(Vec3 v, Vec3 z) => v != Vec3.Zero && v.Unit.Cross(z).Length > Along ? (v - (z * v.Dot(z))).Unit : null;
+    private static Vec3? Square(Vec3 v, Vec3 z)
+    {
+        if (v == Vec3.Zero || v.Unit.Cross(z).Length <= Along)
+        {
+            return null;
+        }
+
+        // Twice: what rounding leaves of the first time is gone after the second.
+        var once = (v - (z * v.Dot(z))).Unit;
+        return (once - (z * once.Dot(z))).Unit;
+    }
 }

@@ -20,14 +20,16 @@ public readonly record struct Frame(Vec3 Origin, Vec3 X, Vec3 Y)
     public static Frame Facing(Vec3 origin, Vec3 normal)
     {
         var z = normal.Unit;
-        if (Math.Sqrt((z.X * z.X) + (z.Y * z.Y)) < Level)
+        var aside = Math.Sqrt((z.X * z.X) + (z.Y * z.Y));
+        if (aside < Level)
         {
             var along = (Vec3.AlongX - (z * z.X)).Unit;
             return new Frame(origin, along, z.Cross(along));
         }
 
-        var y = (Vec3.AlongZ - (z * z.Z)).Unit;
-        return new Frame(origin, y.Cross(z), y);
+        // Level x by the level part of the normal: exact however near to level the plane is.
+        var x = new Vec3(-z.Y / aside, z.X / aside, 0);
+        return new Frame(origin, x, z.Cross(x));
     }
 
     /// <summary>A frame with the given z as far as possible along <paramref name="z"/> and x along <paramref name="x"/>, made

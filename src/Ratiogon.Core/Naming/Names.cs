@@ -59,6 +59,7 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
         ArgumentNullException.ThrowIfNull(name);
         if (name.Contains('^', StringComparison.Ordinal))
         {
+            name = InOrder(name);
             var vertex = Find(Vertices, name);
             var edge = vertex >= 0 ? -1 : Find(Edges, name);
             return vertex >= 0 ? new SubShape(SubShapeKind.Vertex, vertex) : edge >= 0 ? new SubShape(SubShapeKind.Edge, edge) : null;
@@ -76,9 +77,15 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
             return [.. Pieces(Faces, name).Select(i => new SubShape(SubShapeKind.Face, i))];
         }
 
+        name = InOrder(name);
         var vertex = Find(Vertices, name);
         return vertex >= 0 ? [new SubShape(SubShapeKind.Vertex, vertex)] : [.. Pieces(Edges, name).Select(i => new SubShape(SubShapeKind.Edge, i))];
     }
+
+    /// <summary>Faces about an edge or a vertex named in any order, in the order that names have. Where brackets tell pieces apart, what
+    /// they belong to hangs on the order, which is then left.</summary>
+    private static string InOrder(string name) => name.Contains('[', StringComparison.Ordinal) || name.Contains('(', StringComparison.Ordinal) ? name
+        : string.Join('^', name.TrimEnd('^').Split('^').Order(StringComparer.Ordinal)) + (name.EndsWith('^') ? "^" : "");
 
     /// <summary>The name of a part now.</summary>
     public string Of(SubShape part) => (part.Kind switch { SubShapeKind.Face => Faces, SubShapeKind.Edge => Edges, _ => Vertices })[part.Index];

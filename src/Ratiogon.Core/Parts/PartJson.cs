@@ -28,10 +28,20 @@ public static class PartJson
         options.RespectNullableAnnotations = true;
         options.RespectRequiredConstructorParameters = true;
         options.DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull;
+        options.Converters.Add(new NamedEnums());
         options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutWhatIsWorkedOut } };
         options.MaxDepth = DeepestNesting;
         options.NumberHandling = JsonNumberHandling.Strict;
         options.Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping;
+    }
+
+    /// <summary>Enumerations that are written by name are read by name only: a number may be none of them.</summary>
+    private sealed class NamedEnums : JsonConverterFactory
+    {
+        public override bool CanConvert(Type typeToConvert) => typeToConvert.IsEnum
+            && Attribute.GetCustomAttribute(typeToConvert, typeof(JsonConverterAttribute)) is JsonConverterAttribute { ConverterType: { IsGenericType: true } named } && named.GetGenericTypeDefinition() == typeof(JsonStringEnumConverter<>);
+
+        public override JsonConverter CreateConverter(Type typeToConvert, JsonSerializerOptions options) => new JsonStringEnumConverter(namingPolicy: null, allowIntegerValues: false).CreateConverter(typeToConvert, options);
     }
 
     /// <summary>Properties of the core's own types that only answer questions are no data.</summary>

@@ -61,8 +61,17 @@ public sealed class WorkerPool : IAsyncDisposable
     /// <summary>Process ids of the workers that are running.</summary>
     public IReadOnlyList<int> ProcessIds => [.. lanes.Select(l => l.Worker).Where(w => w is { Alive: true }).Select(w => w!.ProcessId)];
 
-    /// <summary>Starts every worker, so that the first part does not wait.</summary>
-    public Task WarmUpAsync() => Task.WhenAll(lanes.Select(lane => RunAsync(lane, w => w.HelloAsync(), null, CancellationToken.None)));
+    /// <summary>Starts every worker and lets it build something, so that the first part does not wait for what comes but once.</summary>
+    public Task WarmUpAsync() => Task.WhenAll(lanes.Select(lane => RunAsync(
+        lane,
+        async w =>
+        {
+            var id = await w.HelloAsync();
+            await w.WarmAsync();
+            return id;
+        },
+        null,
+        CancellationToken.None)));
 
     /// <param name="key">What the work is for: the same key goes to the same worker.</param>
     /// <param name="work">Calls the worker.</param>

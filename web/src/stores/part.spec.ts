@@ -114,6 +114,32 @@ describe('hearing', () => {
     await vi.waitFor(() => expect(part.snapshot?.revision).toBe(4))
   })
 
+  it('takes its own change from the answer, and asks for what others changed meanwhile', async () => {
+    const part = usePart()
+    await part.open('a')
+    const command = { command: 'rename-part', name: 'B' } as never
+    let kept: (r: Response) => void = () => undefined
+    answer = (_, path) => (path.endsWith('/commands') ? new Promise<Response>((done) => (kept = done)) : null)
+    const gets = (): number => asked.filter((a) => a.path === '/api/parts/a').length
+    const before = gets()
+    const first = part.send(command)
+    await vi.waitFor(() => expect(asked.at(-1)!.path).toContain('/commands'))
+    last().changed(4)
+    kept(Response.json({ id: 'a', revision: 4 }))
+    expect(await first).toBeNull()
+    await new Promise((done) => setTimeout(done, 5))
+    expect([gets(), part.snapshot?.revision]).toEqual([before, 4])
+
+    const second = part.send(command)
+    await vi.waitFor(() => expect(asked.filter((a) => a.path.endsWith('/commands')).length).toBe(2))
+    last().changed(6)
+    parts.set('a', { id: 'a', revision: 6 })
+    kept(Response.json({ id: 'a', revision: 5 }))
+    await second
+    await vi.waitFor(() => expect(part.snapshot?.revision).toBe(6))
+    expect(gets()).toBe(before + 1)
+  })
+
   it('asks anew where a sketch followed the model', async () => {
     const part = usePart()
     await part.open('a')

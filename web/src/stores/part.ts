@@ -24,6 +24,9 @@ export const usePart = defineStore('part', () => {
   const importing = ref<string | null>(null)
   let link: LiveLink | null = null
   let id = ''
+  /** Changes of ours that are under way, and the newest revision that was heard of meanwhile. */
+  let sending = 0
+  let heard = 0
 
   const states = computed(() => new Map<string, StepState>((built.value?.steps ?? []).map((s) => [s.id, s])))
   const settled = computed(() => snapshot.value !== null && built.value?.revision === snapshot.value.revision)
@@ -35,7 +38,9 @@ export const usePart = defineStore('part', () => {
     if (missing.value) return
     link = new LiveLink(part, {
       changed: (revision) => {
-        if (revision !== snapshot.value?.revision) void refresh()
+        // The answer to our own change brings the part along; the word of it may come sooner.
+        if (sending > 0) heard = Math.max(heard, revision)
+        else if (revision !== snapshot.value?.revision) void refresh()
       },
       building: (step) => {
         building.value = step
@@ -81,26 +86,39 @@ export const usePart = defineStore('part', () => {
     if (!snapshot.value || next.revision >= snapshot.value.revision) snapshot.value = next
   }
 
-  /** Sends a command; answers what is wrong, or null. A stale one is shown with the part as it is now. */
-  async function send(command: PartCommand): Promise<Problem | null> {
-    const { data, error } = await api.POST('/api/parts/{id}/commands', {
-      params: { path: { id } },
-      body: { revision: snapshot.value?.revision ?? 0, command },
-    })
-    return answer(data, error)
+  async function ours<T>(change: () => Promise<T>): Promise<T> {
+    sending++
+    try {
+      return await change()
+    } finally {
+      sending--
+      if (sending === 0 && heard > (snapshot.value?.revision ?? 0)) void refresh()
+      if (sending === 0) heard = 0
+    }
   }
+
+  /** Sends a command; answers what is wrong, or null. A stale one is shown with the part as it is now. */
+  const send = (command: PartCommand): Promise<Problem | null> =>
+    ours(async () => {
+      const { data, error } = await api.POST('/api/parts/{id}/commands', {
+        params: { path: { id } },
+        body: { revision: snapshot.value?.revision ?? 0, command },
+      })
+      return answer(data, error)
+    })
 
   /** Stops what is under way for the part: a rebuild, a preview, a file. */
   const stop = (): Promise<unknown> => api.POST('/api/parts/{id}/stop', { params: { path: { id } } })
 
-  async function step(way: 'undo' | 'redo'): Promise<Problem | null> {
-    const options = { params: { path: { id } }, body: { revision: snapshot.value?.revision ?? 0 } }
-    const { data, error } =
-      way === 'undo'
-        ? await api.POST('/api/parts/{id}/undo', options)
-        : await api.POST('/api/parts/{id}/redo', options)
-    return answer(data, error)
-  }
+  const step = (way: 'undo' | 'redo'): Promise<Problem | null> =>
+    ours(async () => {
+      const options = { params: { path: { id } }, body: { revision: snapshot.value?.revision ?? 0 } }
+      const { data, error } =
+        way === 'undo'
+          ? await api.POST('/api/parts/{id}/undo', options)
+          : await api.POST('/api/parts/{id}/redo', options)
+      return answer(data, error)
+    })
 
   /** Reads a body or a drawing into the part: as a new step, in place of an imported one, or into a sketch. */
   async function importFile(file: File, into?: string): Promise<Problem | null> {
@@ -111,17 +129,19 @@ export const usePart = defineStore('part', () => {
     }
     const query = new URLSearchParams({ name: file.name, ...(into ? { step: into } : {}) })
     importing.value = file.name
-    const response = await reach(`/api/parts/${id}/import?${query}`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/octet-stream' },
-      body: file,
-    }).finally(() => (importing.value = share.value = null))
-    const body = (await response.json().catch(() => ({}))) as unknown
-    if (!response.ok) return answer(undefined, body)
-    answer(body as PartSnapshot, undefined)
-    const left = response.headers.get('Left-Out')
-    if (left) notice.value = `${file.name}: ${decodeURIComponent(left)}.`
-    return null
+    return ours(async () => {
+      const response = await reach(`/api/parts/${id}/import?${query}`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/octet-stream' },
+        body: file,
+      }).finally(() => (importing.value = share.value = null))
+      const body = (await response.json().catch(() => ({}))) as unknown
+      if (!response.ok) return answer(undefined, body)
+      answer(body as PartSnapshot, undefined)
+      const left = response.headers.get('Left-Out')
+      if (left) notice.value = `${file.name}: ${decodeURIComponent(left)}.`
+      return null
+    })
   }
 
   function answer(data: PartSnapshot | undefined, error: unknown): Problem | null {

@@ -352,10 +352,16 @@ export const useWork = defineStore('work', () => {
 
   let asking = 0
   watch(
-    () => [picks.value.join('\n'), sketch.value, part.snapshot?.revision, part.built?.revision] as const,
+    // In a sketch they follow what is drawn; else the model, once it is built.
+    () =>
+      [
+        picks.value.join('\n'),
+        sketch.value,
+        sketch.value ? part.snapshot?.revision : part.settled && part.built?.revision,
+      ] as const,
     async () => {
       const live = part.live()
-      if (!live || !part.snapshot) return
+      if (!live || !part.snapshot || (!sketch.value && !part.settled)) return
       // What is offered of a model that is being built may take its time; only the newest answer counts.
       const turn = ++asking
       const found = await live.offers(sketch.value, picks.value).catch(() => [])

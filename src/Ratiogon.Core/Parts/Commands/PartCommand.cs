@@ -46,7 +46,7 @@ public abstract record PartCommand
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
-            var at = e.StackTrace?.Split('\n').Select(l => l.Trim()).FirstOrDefault(l => l.Contains(nameof(Ratiogon), StringComparison.Ordinal));
+            var at = e.StackTrace?.Split('\n').Select(l => l.Trim()).FirstOrDefault(l => l.Contains(nameof(Ratiogon), StringComparison.Ordinal))?.Split(" in /", 2)[0];
             return new Refusal(Defect, $"Something went wrong inside, and nothing was changed: {e.GetType().Name}, {e.Message} ({at})");
         }
     }
