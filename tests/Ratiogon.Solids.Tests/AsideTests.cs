@@ -7,13 +7,9 @@ using Ratiogon.Core.Parts.Rebuilding;
 namespace Ratiogon.Solids.Tests;
 
 /// <summary>Holes whose axis runs beside the part, and profiles beside their path.</summary>
-public sealed class AsideTests : IDisposable
+public sealed class AsideTests : BuildTest
 {
-    private readonly Rebuilder rebuilder = new(new NativeKernel());
-
-    public void Dispose() => rebuilder.Dispose();
-
-    private RebuildResult Of(params PartCommand[] commands) => rebuilder.Rebuild(Parts.Of(commands), withMesh: false);
+    private RebuildResult Of(params PartCommand[] commands) => Tried(Parts.Of(commands));
 
     [Theory]
     [InlineData(2.0, "8 mm", 8)]
@@ -27,7 +23,7 @@ public sealed class AsideTests : IDisposable
             .. Parts.Block(60, 40, 20), new AddStep(PlaneStep.Offset("over", 0, "", World.Xy, "27 mm")), .. Parts.Sketched("h", "over", Parts.Circle("c", 30 + off, 0, 2)),
             new AddStep(new HoleStep("hole", 0, "", ["h/c"]) { Diameter = "10 mm", Depth = depth, Point = "180 deg" }),
         ]);
-        var built = rebuilder.Rebuild(part, withMesh: false);
+        var built = Tried(part);
         built.Step("hole")!.State.ShouldBe(StepState.Built, built.Step("hole")!.Message);
         var segment = (25 * Math.Acos(off / 5)) - (off * Math.Sqrt(25 - (off * off)));
         built.Bodies.Single().Mass.Volume.ShouldBe((60 * 40 * 20) - (segment * cut), 1e-4);

@@ -3,19 +3,14 @@ using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Sketching.Editing;
 
 namespace Ratiogon.Solids.Tests;
 
 /// <summary>The axes of sketches, planes and frames turn with what they stand on and by no more, whichever way that is tilted.</summary>
-public sealed class AxesTests : IDisposable
+public sealed class AxesTests : BuildTest
 {
-    private readonly Rebuilder rebuilder = new(new NativeKernel());
-
-    public void Dispose() => rebuilder.Dispose();
-
     /// <summary>Forms of many kinds on a frame that is tilted about a direction, and something on each kind of flat face of them.</summary>
     private static PartCommand[] Leaning(string about)
     {
@@ -77,8 +72,7 @@ public sealed class AxesTests : IDisposable
 
     private Dictionary<string, Frame> Frames(Part part, double tilt)
     {
-        var built = rebuilder.Rebuild(new SetParameter("tilt", $"{tilt} deg").Apply(part).Value, withMesh: false);
-        built.Steps.Where(s => s.State != StepState.Built).Select(s => $"{s.Id}: {s.Message}").ShouldBeEmpty();
+        var built = Built(new SetParameter("tilt", $"{tilt} deg").Apply(part).Value);
         return part.Steps.Where(s => s.Id[0] == 'k').ToDictionary(s => s.Id, s => built.Step(s.Id)!.Frame!.Value);
     }
 
@@ -118,8 +112,7 @@ public sealed class AxesTests : IDisposable
         for (var slope = -70.0; slope <= 70; slope += 0.25)
         {
             var next = new SetParameter("slope", $"{slope} deg").Apply(part).Value;
-            var built = rebuilder.Rebuild(next, withMesh: false);
-            built.Steps.Where(s => s.State != StepState.Built).Select(s => $"{slope}: {s.Id}: {s.Message}").ShouldBeEmpty();
+            var built = Built(next, $"at {slope} deg");
             var at = built.Step("pocket")!.Frame!.Value.ToWorld(new Vec2(6, 3));
             if (before is { } was)
             {
@@ -148,8 +141,7 @@ public sealed class AxesTests : IDisposable
         Dictionary<string, Frame>? before = null;
         for (var lean = -30.0; lean <= 30; lean += 0.5)
         {
-            var built = rebuilder.Rebuild(new SetParameter("lean", Math.Abs(lean) < 1e-9 ? "0.001 deg" : $"{lean} deg").Apply(part).Value, withMesh: false);
-            built.Steps.Where(s => s.State != StepState.Built).Select(s => $"{lean}: {s.Id}: {s.Message}").ShouldBeEmpty();
+            var built = Built(new SetParameter("lean", Math.Abs(lean) < 1e-9 ? "0.001 deg" : $"{lean} deg").Apply(part).Value, $"at {lean} deg");
             var now = on.Select((_, i) => $"k{i}").ToDictionary(k => k, k => built.Step(k)!.Frame!.Value);
             foreach (var (id, frame) in before ?? [])
             {
@@ -173,8 +165,7 @@ public sealed class AxesTests : IDisposable
         Frame? before = null;
         for (var i = 0; i <= 200; i++)
         {
-            var built = rebuilder.Rebuild(new SetParameter("f", $"{i / 200.0}").Apply(part).Value, withMesh: false);
-            built.Step("n")!.State.ShouldBe(StepState.Built, built.Step("n")!.Message);
+            var built = Built(new SetParameter("f", $"{i / 200.0}").Apply(part).Value);
             var now = built.Step("n")!.Frame!.Value;
             if (before is { } was)
             {

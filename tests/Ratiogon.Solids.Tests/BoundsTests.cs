@@ -2,26 +2,19 @@ using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Sketching;
 
 namespace Ratiogon.Solids.Tests;
 
 /// <summary>Boxes along the world axes, exact however the body is turned.</summary>
-public sealed class BoundsTests : IDisposable
+public sealed class BoundsTests : BuildTest
 {
-    private readonly Rebuilder rebuilder = new(new NativeKernel());
-
-    public void Dispose() => rebuilder.Dispose();
-
     public static TheoryData<double, double, double> Turns() => new() { { 0, 0, 0 }, { 30, 0, 0 }, { 17, 41, 63 }, { 90, 45, 0 }, { 211, 5, 133 } };
 
     private Box Of(double x, double y, double z, params PartCommand[] forms)
     {
         var frame = new AddStep(new FrameStep("f", 0, "", [new DatumCondition("free", []) { Values = ["5 mm", "-7 mm", "11 mm", $"{x} deg", $"{y} deg", $"{z} deg"] }]));
-        var built = rebuilder.Rebuild(Parts.Of([frame, .. forms]), withMesh: false);
-        built.Steps.Where(s => s.State != StepState.Built).Select(s => $"{s.Id}: {s.Message}").ShouldBeEmpty();
-        return built.Bodies.Single().Bounds;
+        return Built(Parts.Of([frame, .. forms])).Bodies.Single().Bounds;
     }
 
     private static void Same(Box box, Vec3 centre, Vec3 half)

@@ -8,18 +8,9 @@ using Ratiogon.Core.Sketching;
 namespace Ratiogon.Solids.Tests;
 
 /// <summary>Hollow bodies whose walls are thicker than the roundings that they lie behind.</summary>
-public sealed class HollowTests : IDisposable
+public sealed class HollowTests : BuildTest
 {
-    private readonly Rebuilder rebuilder = new(new NativeKernel());
-
-    public void Dispose() => rebuilder.Dispose();
-
-    private BodyResult Built(params PartCommand[] commands)
-    {
-        var result = rebuilder.Rebuild(Parts.Of(commands), withMesh: false);
-        result.Steps.Where(s => s.State != StepState.Built).Select(s => $"{s.Id}: {s.Message}").ShouldBeEmpty();
-        return result.Bodies.Single();
-    }
+    private BodyResult Built(params PartCommand[] commands) => Built(Parts.Of(commands)).Bodies.Single();
 
     [Theory]
     [InlineData(2, 3, false)]

@@ -8,13 +8,9 @@ using Ratiogon.Core.Sketching;
 namespace Ratiogon.Solids.Tests;
 
 /// <summary>Bodies as they stand: mirrored, repeated and combined with all that was done to them.</summary>
-public sealed class WholeBodyTests : IDisposable
+public sealed class WholeBodyTests : BuildTest
 {
     private static readonly double Rounded = (40 * 30 * 12) - ((1 - (Math.PI / 4)) * 9 * 12) - (Math.PI * 9 * 12);
-    private readonly Rebuilder rebuilder = new(new NativeKernel());
-
-    public void Dispose() => rebuilder.Dispose();
-
     /// <summary>A block beside the origin with one rounded edge and a tapped hole.</summary>
     private static PartCommand[] Worked() =>
     [
@@ -24,13 +20,6 @@ public sealed class WholeBodyTests : IDisposable
         .. Parts.Sketched("h", "e/end", Parts.Circle("c", 20, 3, 2)),
         new AddStep(new HoleStep("hole", 0, "", ["h/c"]) { Diameter = "6 mm", Extent = HoleExtent.Through }),
     ];
-
-    private RebuildResult Built(Part part)
-    {
-        var result = rebuilder.Rebuild(part, withMesh: false);
-        result.Steps.Where(s => s.State != StepState.Built).Select(s => $"{s.Id}: {s.Message}").ShouldBeEmpty();
-        return result;
-    }
 
     [Theory]
     [InlineData("e/body", false)]
@@ -88,7 +77,7 @@ public sealed class WholeBodyTests : IDisposable
     public void A_body_that_is_not_there_is_refused_with_those_that_are()
     {
         var part = Parts.Of([.. Worked(), .. Parts.Sketched("t", World.Xy, Parts.Circle("d", 25, 0, 4)), new AddStep(new ExtrudeStep("boss", 0, "", "t") { Length = "20 mm" }), new AddStep(new MirrorStep("twin", 0, "", ["boss/body"], World.Yz))]);
-        var twin = rebuilder.Rebuild(part, withMesh: false).Step("twin")!;
+        var twin = Tried(part).Step("twin")!;
         twin.State.ShouldBe(StepState.Failed);
         twin.Message.ShouldContain("boss is no body of its own now. There are: e.");
     }

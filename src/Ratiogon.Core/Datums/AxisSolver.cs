@@ -241,7 +241,7 @@ internal static class AxisSolver
         // Its origin is the foot of what was picked first, so that it moves with that.
         var things = conditions.SelectMany(c => c.Of).ToList();
         var origin = line.Foot(things.Count == 0 ? Vec3.Zero : things.Select(t => t.Place).FirstOrDefault(p => p is not null) ?? things[0].Anchor);
-        var guide = things.Select(t => t.Guide).FirstOrDefault(g => g.Given);
+        var guide = AxisGuide.First(things.Select(t => t.Guide));
         return new Frame(origin, line.Direction, guide.Given ? guide.Zero(line) : line.Direction.Across().A);
     }
 

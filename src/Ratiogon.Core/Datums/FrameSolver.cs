@@ -53,7 +53,7 @@ internal static class FrameSolver
         }
 
         var turn = pieces.Select(p => p.Turn).Aggregate(Vec3.Zero, (sum, t) => sum + t);
-        var frame = Turned(Made(at, x, y, z, pieces.Select(p => p.Guide).FirstOrDefault(g => g.Given)), turn);
+        var frame = Turned(Made(at, x, y, z, AxisGuide.First(pieces.Select(p => p.Guide))), turn);
         var given = (x is null ? 0 : 1) + (y is null ? 0 : 1) + (z is null ? 0 : 1);
         var left = ImmutableArray.CreateBuilder<string>();
         if (origin is null)

@@ -13,11 +13,7 @@ internal static class PlaneFrames
         return Guide(conditions).On(origin, plane.Normal);
     }
 
-    private static AxisGuide Guide(IReadOnlyList<Condition> conditions)
-    {
-        var held = conditions.Select(Held).FirstOrDefault(g => g.Given);
-        return held.Given ? held : conditions.SelectMany(c => c.Of).Select(t => t.Guide).FirstOrDefault(g => g.Given);
-    }
+    private static AxisGuide Guide(IReadOnlyList<Condition> conditions) => AxisGuide.First(conditions.Select(Held).Concat(conditions.SelectMany(c => c.Of).Select(t => t.Guide)));
 
     /// <summary>The place on a curve that a plane is normal to it at, which is the plane's origin too.</summary>
     private static (Vec3 At, double Length)? OnCurve(Condition condition)

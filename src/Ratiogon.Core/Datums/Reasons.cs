@@ -38,7 +38,7 @@ internal static class Reasons
             {
                 if (through[i].DistanceTo(through[j]) is > 0 and < Tolerances.Length)
                 {
-                    return Points(2, through[i].DistanceTo(through[j]));
+                    return SamePlace(through[i].DistanceTo(through[j]));
                 }
             }
         }
@@ -46,7 +46,7 @@ internal static class Reasons
         return null;
     }
 
-    private static Refusal Points(int count, double apart) => new("datum.same-point", $"{(count == 2 ? "Two of the points are" : "The points are")} the same place to within {Math.Max(apart, 1e-9):0.#########} mm.");
+    private static Refusal SamePlace(double apart) => new("datum.same-point", $"Two of the points are the same place to within {Math.Max(apart, 1e-9):0.#########} mm.");
 
     /// <summary>A plane that is to be parallel to one thing and hold, or be parallel to, another that leans against it.</summary>
     private static Refusal? Leaning(DatumKind kind, IReadOnlyList<Condition> conditions)
@@ -115,7 +115,7 @@ internal static class Reasons
         var points = things.Select(t => t.Place).OfType<Vec3>().ToList();
         if (points is [var p, var q, ..] && p.DistanceTo(q) < Tolerances.Length)
         {
-            return Points(2, p.DistanceTo(q));
+            return SamePlace(p.DistanceTo(q));
         }
 
         if (points is not [var a, var b, var c, ..])

@@ -59,7 +59,7 @@ internal static class Copies
     });
 
     private static MaterialResult AsItStands(FormSite site, FormBody body, FormOperation operation) =>
-        new([body.Shape], operation, operation == FormOperation.Join ? [body.Name] : []) { Threads = [.. site.Threads.Where(t => Fittings.Has(body, t.Axis, t.Radius, DrawnThread.Off * 1.02))], Holes = [.. site.Holes.Where(h => Fittings.Has(body, h))] };
+        new([body.Shape], operation, operation == FormOperation.Join ? [body.Name] : []) { Threads = [.. site.Earlier().SelectMany(r => r.Threads).Where(t => Fittings.Has(body, t.Axis, t.Radius, DrawnThread.Off * 1.02))], Holes = [.. site.Earlier().SelectMany(r => r.Holes).Where(h => Fittings.Has(body, h))] };
 
     private static Refusal Gone(FormSite site, string name, string reference) => new("copy.no-body", site.Bodies.IsEmpty ? $"{name} has begun no body that is there yet." : $"{name} is no body of its own now. There are: {string.Join(", ", site.Bodies.Select(b => b.Name).Take(4))}.", reference) { Involved = [.. site.Bodies.Select(b => b.Name).Take(4)] };
 

@@ -54,7 +54,7 @@ public sealed record FormBody(string Name, string Key, Shaped Shape, Topology To
     public ISolid Solid => Shape.Solid;
 
     /// <summary>Whether a reference means this body as a whole.</summary>
-    public bool IsCalled(string reference) => reference == Name || reference == Parts.World.Body(Name);
+    public bool IsCalled(string reference) => Parts.World.IsBody(reference, Name);
 
     /// <summary>Worked out when first asked for.</summary>
     public MassProperties Mass(ISolidKernel kernel)

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Sketching.Regions;
@@ -47,14 +48,11 @@ public sealed class FormSite
     /// <summary>The material that an earlier form added or took, before it met the bodies; none for forms of another kind.</summary>
     public required Func<string, ImmutableArray<MaterialResult>> Material { get; init; }
 
-    /// <summary>The holes that earlier steps made, their copies included.</summary>
-    public ImmutableArray<HoleRow> Holes { get; init; } = [];
-
-    /// <summary>The threads that earlier steps drew.</summary>
-    public ImmutableArray<DrawnThread> Threads { get; init; } = [];
+    /// <summary>What came of the steps before, with the holes that they made and the threads that they drew; looked up when asked for.</summary>
+    public Func<IEnumerable<StepResult>> Earlier { get; init; } = () => [];
 
     /// <summary>The same place with other bodies.</summary>
-    public FormSite With(ImmutableArray<FormBody> bodies) => new() { Kernel = Kernel, Model = Model, Bodies = bodies, Sketch = Sketch, Material = Material, Holes = Holes, Threads = Threads };
+    public FormSite With(ImmutableArray<FormBody> bodies) => new() { Kernel = Kernel, Model = Model, Bodies = bodies, Sketch = Sketch, Material = Material, Earlier = Earlier };
 
     public Part Part => Model.Part;
 

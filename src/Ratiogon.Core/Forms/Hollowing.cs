@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
 
 namespace Ratiogon.Core.Forms;
 
@@ -74,13 +75,12 @@ internal static class Hollowing
 
             var radius = surface switch { CylinderSurface c => c.Radius, SphereSurface s => s.Radius, TorusSurface t => t.Tube, _ => double.PositiveInfinity };
             var outwards = ShapeNumbers.Outward(face, surface, face.Centre).Dot(surface.Normal(face.Centre)) > 0;
-            var touching = body.Topology.Edges.Count(e => e is { Seam: false, Faces.Length: 2 } && e.Faces.Contains(i) && Normal(body, e.Faces[0], e.Middle) is { } a && Normal(body, e.Faces[1], e.Middle) is { } b && a.Cross(b).Length < Smooth && a.Dot(b) > 0);
+            var touching = body.Topology.Edges.Count(e => e is { Seam: false, Faces.Length: 2 } && e.Faces.Contains(i) && BodyThings.Normal(body.Topology.Faces[e.Faces[0]], e.Middle) is { } a && BodyThings.Normal(body.Topology.Faces[e.Faces[1]], e.Middle) is { } b
+                && a.Cross(b).Length < Smooth && a.Dot(b) > 0);
             if (radius <= Math.Abs(thickness) * (1 + 1e-9) && outwards == thickness < 0 && touching >= 2)
             {
                 yield return i;
             }
         }
     }
-
-    private static Vec3? Normal(FormBody body, int face, Vec3 at) => body.Topology.Faces[face] is var f && f.Plane is { } plane ? plane.Z : ShapeNumbers.SurfaceOf(f) is { } surface ? ShapeNumbers.Outward(f, surface, at) : null;
 }

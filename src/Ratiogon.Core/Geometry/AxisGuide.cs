@@ -14,6 +14,9 @@ public readonly record struct AxisGuide(Vec3 X, Vec3 Y)
     /// <summary>Of a frame's own plane: x follows its x.</summary>
     public static AxisGuide Of(Frame frame) => new(frame.X, Vec3.Zero);
 
+    /// <summary>The first that gives anything.</summary>
+    public static AxisGuide First(IEnumerable<AxisGuide> guides) => guides.FirstOrDefault(g => g.Given);
+
     public bool Given => X != Vec3.Zero || Y != Vec3.Zero;
 
     /// <summary>A frame with this normal; by the world's directions where nothing is followed.</summary>

@@ -64,5 +64,6 @@ internal static class BodyThings
         };
     }
 
-    private static Vec3? Normal(FaceShape face, Vec3 at) => face.Plane is { } plane ? plane.Z : ShapeNumbers.SurfaceOf(face) is { } surface ? ShapeNumbers.Outward(face, surface, at) : null;
+    /// <summary>The normal of a face at a place on it, out of the material; null where it is no known surface.</summary>
+    public static Vec3? Normal(FaceShape face, Vec3 at) => face.Plane is { } plane ? plane.Z : ShapeNumbers.SurfaceOf(face) is { } surface ? ShapeNumbers.Outward(face, surface, at) : null;
 }

@@ -356,5 +356,5 @@ public sealed class Model
 /// <param name="Box">Along the world axes.</param>
 public sealed record ModelBody(string Id, Names Names, Topology Topology, Func<Vec3> Centre, Box Box)
 {
-    public bool IsCalled(string reference) => reference == Id || reference == World.Body(Id);
+    public bool IsCalled(string reference) => World.IsBody(reference, Id);
 }

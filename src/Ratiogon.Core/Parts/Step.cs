@@ -124,6 +124,9 @@ public static class World
     /// <summary>The body that a step began, as it stands, where the step's id alone would mean the form.</summary>
     public static string Body(string name) => $"{name}/body";
 
+    /// <summary>Whether a reference means the whole body of a name.</summary>
+    public static bool IsBody(string reference, string name) => reference == name || reference == Body(name);
+
     /// <summary>Whether a reference means a body as it stands.</summary>
     public static bool IsBody(string reference) => reference.EndsWith("/body", StringComparison.Ordinal) || reference.Contains("/body/", StringComparison.Ordinal);
 

@@ -404,21 +404,17 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return new Built(present, material, result);
     }
 
-    private FormSite Site(RebuildState state, Model model, ImmutableArray<FormBody> bodies, Step step)
+    private FormSite Site(RebuildState state, Model model, ImmutableArray<FormBody> bodies, Step step) => new()
     {
+        Kernel = kernel,
+        Model = model,
+        Bodies = bodies,
+        Sketch = id => state.Sketches.TryGetValue(id, out var s) ? s : null,
+        Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
+
         // Of steps that this one waits for all are there; what others make lies on other bodies.
-        List<StepResult> earlier = [.. state.Results.Take(state.Part.Steps.IndexOf(step)).Where(r => r is { State: StepState.Built })];
-        return new()
-        {
-            Kernel = kernel,
-            Model = model,
-            Bodies = bodies,
-            Sketch = id => state.Sketches.TryGetValue(id, out var s) ? s : null,
-            Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
-            Holes = [.. earlier.SelectMany(r => r.Holes)],
-            Threads = [.. earlier.SelectMany(r => r.Threads)],
-        };
-    }
+        Earlier = () => state.Results.Take(state.Part.Steps.IndexOf(step)).Where(r => r is { State: StepState.Built }),
+    };
 
     private Outcome<StepResult> Build(RebuildState state, Model model, ImmutableArray<FormBody> bodies, ReadingStep step)
     {
