@@ -66,13 +66,13 @@ public sealed class Browser : IDisposable
 
     public void Go(string path) => driver.Navigate().GoToUrl(new Uri(Address, path));
 
-    public IWebElement Find(string css) => Until(() => driver.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed), $"'{css}' to be there")!;
+    public IWebElement Find(string css) => Until(() => driver.FindElements(By.CssSelector(css)).FirstOrDefault(Shown), $"'{css}' to be there")!;
 
-    public bool Has(string css) => driver.FindElements(By.CssSelector(css)).Any(e => e.Displayed);
+    public bool Has(string css) => driver.FindElements(By.CssSelector(css)).Any(Shown);
 
     public void Press(string css) => Retry(() => Find(css).Click());
 
-    public void PressText(string text) => Retry(() => Until(() => driver.FindElements(By.XPath($"//button[normalize-space()='{text}']")).FirstOrDefault(e => e.Displayed), $"a button '{text}'")!.Click());
+    public void PressText(string text) => Retry(() => Until(() => driver.FindElements(By.XPath($"//button[normalize-space()='{text}']")).FirstOrDefault(Shown), $"a button '{text}'")!.Click());
 
     public void Fill(string css, string text)
     {
@@ -92,19 +92,19 @@ public sealed class Browser : IDisposable
     }
 
     /// <summary>Opens a part from the list.</summary>
-    public void PressPart(string name) => Retry(() => Until(() => driver.FindElements(By.XPath($"//a[.//span[normalize-space()='{name}']]")).FirstOrDefault(e => e.Displayed), $"a part '{name}'")!.Click());
+    public void PressPart(string name) => Retry(() => Until(() => driver.FindElements(By.XPath($"//a[.//span[normalize-space()='{name}']]")).FirstOrDefault(Shown), $"a part '{name}'")!.Click());
 
     /// <summary>Takes up a tool by its button, and a way of drawing within it.</summary>
     public void Tool(string bench, string name, string? way = null)
     {
         PressBench(bench);
         Press($"[data-tool={name}]");
-        Until(() => Find($"[data-tool={name}]").GetAttribute("aria-pressed") == "true" && Prompt.Length > 0 && Has("[data-testid=temper-bar], [data-testid=viewport]"), $"the tool {name}");
+        Until(() => Attribute($"[data-tool={name}]", "aria-pressed") == "true" && Prompt.Length > 0 && Has("[data-testid=temper-bar], [data-testid=viewport]"), $"the tool {name}");
         Thread.Sleep(150);
         if (way is not null)
         {
             Press($"[data-way={way}]");
-            Until(() => Find($"[data-way={way}]").GetAttribute("aria-checked") == "true", $"the way {way}");
+            Until(() => Attribute($"[data-way={way}]", "aria-checked") == "true", $"the way {way}");
         }
     }
 
@@ -144,7 +144,9 @@ public sealed class Browser : IDisposable
         }
     }
 
-    public string Text(string css) => Find(css).Text;
+    public string Text(string css) => Until(() => new[] { Find(css).Text }, $"the text of '{css}'")[0];
+
+    public string? Attribute(string css, string name) => Until(() => new[] { Find(css).GetAttribute(name) }, $"'{name}' of '{css}'")[0];
 
     /// <summary>Waits until something holds; fails with what was waited for.</summary>
     public T Until<T>(Func<T> probe, string what)
@@ -172,16 +174,34 @@ public sealed class Browser : IDisposable
         throw new TimeoutException($"waited {Patience.TotalSeconds} s for {what}; prompt: {Prompt}; refusal: {Refusal}; {last?.Message}");
     }
 
-    public string Prompt => driver.FindElements(By.CssSelector("[data-testid=prompt]")).FirstOrDefault()?.Text ?? "";
+    public string Prompt => Words("[data-testid=prompt]");
 
-    public string Refusal => driver.FindElements(By.CssSelector("[data-testid=refusal]")).FirstOrDefault()?.Text ?? "";
+    public string Refusal => Words("[data-testid=refusal]");
 
-    public int Freedoms => int.Parse(Find("[data-testid=temper-bar]").GetAttribute("data-freedoms")!, CultureInfo.InvariantCulture);
+    /// <summary>What a place says at this moment; nothing where it is not there or is just being replaced.</summary>
+    private string Words(string css) => Standing(() => driver.FindElements(By.CssSelector(css)).FirstOrDefault()?.Text, null) ?? "";
+
+    /// <summary>Whether an element is seen; one that the page replaced since it was found is not.</summary>
+    private static bool Shown(IWebElement element) => Standing(() => element.Displayed, false);
+
+    private static T Standing<T>(Func<T> ask, T gone)
+    {
+        try
+        {
+            return ask();
+        }
+        catch (StaleElementReferenceException)
+        {
+            return gone;
+        }
+    }
+
+    public int Freedoms => int.Parse(Attribute("[data-testid=temper-bar]", "data-freedoms")!, CultureInfo.InvariantCulture);
 
     public void UntilFreedoms(int count) => Until(() => Freedoms == count, $"{count} freedoms (there are {Freedoms})");
 
     /// <summary>Waits until the model is built for what is shown.</summary>
-    public void Settled() => Until(() => Find("[data-testid=viewport]").GetAttribute("data-settled") == "true", "the model to be built");
+    public void Settled() => Until(() => Attribute("[data-testid=viewport]", "data-settled") == "true", "the model to be built");
 
     /// <summary>Moves to a place on the open sketch, in millimetres, and clicks.</summary>
     public void ClickSketch(double x, double y, bool extend = false)

@@ -91,7 +91,7 @@ public class ChangeToolTests(ServerFixture fixture) : SketcherTest(fixture)
         B.UntilFreedoms(free);
         B.Press("[data-testid=open-sizes]");
         B.Fill("[data-size='loose/ring1.count']", "4" + Keys.Enter);
-        B.Until(() => B.Find("[data-size='loose/ring1.count']").GetAttribute("value") == "4", "four of them");
+        B.Until(() => B.Attribute("[data-size='loose/ring1.count']", "value") == "4", "four of them");
         B.Press("[aria-label='Close the sizes']");
         B.Tool("Draw", "select");
         Pick("q");

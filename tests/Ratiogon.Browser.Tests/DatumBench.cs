@@ -136,7 +136,7 @@ public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, f
     protected Frame FrameOf(string step)
     {
         B.Settled();
-        var n = B.Until(() => B.Find($"tr[data-step='{step}']").GetAttribute("data-frame") is { Length: > 0 } text ? text : null, $"{step} to be built")!
+        var n = B.Until(() => B.Attribute($"tr[data-step='{step}']", "data-frame") is { Length: > 0 } text ? text : null, $"{step} to be built")!
             .Split(' ').Select(v => double.Parse(v, CultureInfo.InvariantCulture)).ToArray();
         return new Frame(new Vec3(n[0], n[1], n[2]), new Vec3(n[3], n[4], n[5]), new Vec3(n[6], n[7], n[8]));
     }

@@ -205,7 +205,7 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         // Removed anyway: the child fails with what was lost, and is mended by replacing its pick.
         B.Press("[data-more=a]");
         B.PressText("Remove, 1 then wait");
-        B.Until(() => B.Find("tr[data-step=b]").GetAttribute("data-state") == "failed", "the child to fail");
+        B.Until(() => B.Attribute("tr[data-step=b]", "data-state") == "failed", "the child to fail");
         B.Driver.PageSource.ShouldContain("'a' is gone");
         B.Press("[data-edit=b]");
         B.Until(() => B.Text("[data-testid=datum-panel]").Contains("(lost)", StringComparison.Ordinal), "the lost pick");

@@ -70,9 +70,9 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
         Pick(Boss, Right);
         Read("at an angle to");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-solution]")).Count == 4, "four solutions");
-        var first = B.Find("[data-solution][aria-pressed=true]").GetAttribute("data-solution");
+        var first = B.Attribute("[data-solution][aria-pressed=true]", "data-solution");
         B.Type("n");
-        B.Until(() => B.Find("[data-solution][aria-pressed=true]").GetAttribute("data-solution") != first, "the next solution");
+        B.Until(() => B.Attribute("[data-solution][aria-pressed=true]", "data-solution") != first, "the next solution");
         B.Type("3", "0", Keys.Enter);
         B.Until(() => !B.Has("[data-testid=datum-panel]"), "Enter to accept");
         var tangent = Last();
@@ -181,7 +181,7 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
         Relate(0, "at a fraction of");
         B.Until(() => B.Has("[data-grip=fraction]"), "the handle");
         B.DragPlace((20, 0, 20), (30.2, 0, 20));
-        B.Until(() => B.Find("footer [data-field=fraction]").GetAttribute("value") is "0.75" or "0.25", "the detent at a quarter");
+        B.Until(() => B.Attribute("footer [data-field=fraction]", "value") is "0.75" or "0.25", "the detent at a quarter");
         var quarter = Accept().Origin;
         quarter.DistanceTo(V(30, 0, 20)).ShouldBe(0, 1e-9);
 

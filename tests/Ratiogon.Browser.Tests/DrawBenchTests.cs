@@ -56,7 +56,7 @@ public class DrawBenchTests(ServerFixture fixture) : SketcherTest(fixture)
             }
 
             B.UntilFreedoms(drawn.Freedoms);
-            B.Find($"[data-tool={tool}]").GetAttribute("aria-pressed").ShouldBe("true", "a tool stays active until it is left");
+            B.Attribute($"[data-tool={tool}]", "aria-pressed").ShouldBe("true", "a tool stays active until it is left");
             UndoAll();
         }
 
@@ -110,7 +110,7 @@ public class DrawBenchTests(ServerFixture fixture) : SketcherTest(fixture)
         B.UntilFreedoms(3);
         B.Press("[data-testid=open-sizes]");
         B.Fill("[data-size='sketch1/g1.count']", "8" + Keys.Enter);
-        B.Until(() => B.Find("[data-size='sketch1/g1.count']").GetAttribute("value") == "8", "eight sides");
+        B.Until(() => B.Attribute("[data-size='sketch1/g1.count']", "value") == "8", "eight sides");
         B.UntilFreedoms(3);
         B.Fill("[data-size='sketch1/g1.count']", "-3" + Keys.Enter);
         B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("between 3 and 200", StringComparison.Ordinal)), "the refusal");
@@ -166,7 +166,7 @@ public class DrawBenchTests(ServerFixture fixture) : SketcherTest(fixture)
         NewSketch();
         B.Tool("Draw", "circle");
         B.Type("c");
-        B.Until(() => B.Find("[data-testid=construction]").GetAttribute("aria-pressed") == "true", "construction");
+        B.Until(() => B.Attribute("[data-testid=construction]", "aria-pressed") == "true", "construction");
         Clicks("10,-12 22,-10");
         B.UntilFreedoms(3);
         B.Type("c");

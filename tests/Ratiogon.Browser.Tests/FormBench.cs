@@ -66,12 +66,12 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
     protected void Use(string field)
     {
         More(field);
-        if (B.Find($"[data-testid=form-panel] button[data-field={field}]").GetAttribute("aria-pressed") != "true")
+        if (B.Attribute($"[data-testid=form-panel] button[data-field={field}]", "aria-pressed") != "true")
         {
             B.Press($"[data-testid=form-panel] button[data-field={field}]");
         }
 
-        B.Until(() => B.Find($"[data-testid=form-panel] button[data-field={field}]").GetAttribute("aria-pressed") == "true", $"{field} to be active");
+        B.Until(() => B.Attribute($"[data-testid=form-panel] button[data-field={field}]", "aria-pressed") == "true", $"{field} to be active");
     }
 
     protected void More(string field)
@@ -113,7 +113,7 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
 
     protected double Volume()
     {
-        var text = B.Find("[data-offer=volume] [data-value]").Text;
+        var text = B.Text("[data-offer=volume] [data-value]");
         return double.Parse(text.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture);
     }
 

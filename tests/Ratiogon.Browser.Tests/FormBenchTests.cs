@@ -21,12 +21,12 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
         B.Until(() => B.Text("header").Contains("Long thread, 3 of 3", StringComparison.Ordinal), "the step that is being built");
         Volume().ShouldBe(plain, "the part stays as it was meanwhile");
         B.Press("[data-testid=stop-building]");
-        B.Until(() => B.Find("[data-step=cut]").GetAttribute("data-state") == "failed", "the step to be stopped");
+        B.Until(() => B.Attribute("[data-step=cut]", "data-state") == "failed", "the step to be stopped");
         B.Text("[data-testid=build-sheet]").ShouldContain("This step was stopped. Nothing is lost");
         Volume().ShouldBe(plain);
         Choice("cut", "Suppress");
         B.Settled();
-        B.Until(() => B.Find("[data-step=shaft]").GetAttribute("data-state") == "built" && !B.Text("header").Contains("building", StringComparison.Ordinal), "the rest to be built by a new worker");
+        B.Until(() => B.Attribute("[data-step=shaft]", "data-state") == "built" && !B.Text("header").Contains("building", StringComparison.Ordinal), "the rest to be built by a new worker");
         B.ConsoleErrors().ShouldBeEmpty();
     }
 
@@ -89,13 +89,13 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
 
         // A lost edge: the step says so and offers the closest.
         Choice("top", "Suppress, with 2 on it");
-        B.Until(() => B.Find("[data-step=soft]").GetAttribute("data-state") == "waiting", "what hangs on it to wait");
+        B.Until(() => B.Attribute("[data-step=soft]", "data-state") == "waiting", "what hangs on it to wait");
         Choice("top", "Build again");
         B.Settled();
         B.Command(Json(new ReplaceStep(new FilletStep("soft", 0, "Soft", ["top/end^top/side/gone"]) { Radius = "1 mm" })));
-        B.Until(() => B.Find("[data-step=soft]").GetAttribute("data-state") == "failed", "the step to fail");
+        B.Until(() => B.Attribute("[data-step=soft]", "data-state") == "failed", "the step to fail");
         B.Press("[data-mend]");
-        B.Until(() => B.Find("[data-step=soft]").GetAttribute("data-state") == "built", "the step to be mended");
+        B.Until(() => B.Attribute("[data-step=soft]", "data-state") == "built", "the step to be mended");
         B.ConsoleErrors().ShouldBeEmpty();
     }
 

@@ -61,14 +61,14 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
         B.Press("[data-view=fit]");
         B.Drawn();
         B.ClickPlace(-15, 0, 0);
-        B.Until(() => B.Find("button[data-field=regions]").Text == "1 chosen", "one region");
+        B.Until(() => B.Text("button[data-field=regions]") == "1 chosen", "one region");
         B.ClickPlace(15, 0, 0);
-        B.Until(() => B.Find("button[data-field=regions]").Text == "2 chosen", "two regions");
+        B.Until(() => B.Text("button[data-field=regions]") == "2 chosen", "two regions");
         B.Until(() => B.Has("[data-grip=length]"), "the grip");
         var grip = B.Find("[data-grip=length]");
         var actions = new OpenQA.Selenium.Interactions.Actions(B.Driver);
         actions.MoveToElement(grip, 0, 20).ClickAndHold().MoveByOffset(0, -20).MoveByOffset(0, -30).Release().Perform();
-        B.Until(() => B.Find("[data-testid=form-panel] input[data-field=length]").GetAttribute("value") != "10 mm", "the length to follow the drag");
+        B.Until(() => B.Attribute("[data-testid=form-panel] input[data-field=length]", "value") != "10 mm", "the length to follow the drag");
         Value("length", "12");
         Accept(Math.PI * (64 + 25) * 12);
     }
@@ -95,7 +95,7 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
         B.ClickPlace(15, 0, 0);
         B.ClickPlace(30 + (20 * Math.Sin(0.8)), 20 - (20 * Math.Cos(0.8)), 0);
         B.Until(() => B.Text("[data-testid=form-refusal]").Contains("its radius there is 20 mm, and the profile reaches 30 mm inwards", StringComparison.Ordinal), "the reason with the place");
-        B.Find("[data-issue-mark=failing]").GetAttribute("title").ShouldNotBeNull().ShouldContain("too tight");
+        B.Attribute("[data-issue-mark=failing]", "title").ShouldNotBeNull().ShouldContain("too tight");
         Value("diameter", "6");
         Value("bore", "4");
         Accept(Math.PI * 5 * (30 + (Math.PI * 10)), 1e-5);
@@ -123,7 +123,7 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
         Value("diameter", "6");
         Choose("extent", "through all");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=strip]")).Count == 2, "a strip for each");
-        B.Find("[data-stretch]").Text.ShouldBe("20 mm");
+        B.Text("[data-stretch]").ShouldBe("20 mm");
         Accept(Block - (2 * Math.PI * 9 * 20));
 
         // A new stray point never becomes a hole by itself.

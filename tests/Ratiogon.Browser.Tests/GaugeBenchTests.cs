@@ -44,13 +44,13 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
     private void Slot(string slot, (double X, double Y, double Z) at)
     {
         B.Press($"[data-slot={slot}]");
-        B.Until(() => B.Find($"[data-slot={slot}]").GetAttribute("aria-pressed") == "true", $"{slot} to be active");
+        B.Until(() => B.Attribute($"[data-slot={slot}]", "aria-pressed") == "true", $"{slot} to be active");
         var before = B.Text($"[data-slot={slot}]");
         Click(at);
         B.Until(() => B.Text($"[data-slot={slot}]") != before, $"{slot} to be filled");
     }
 
-    private void Reads(string what, string shown) => B.Until(() => B.Has($"[data-value-of={what}]") && B.Find($"[data-value-of={what}] [data-value]").Text == shown, $"{what} of {shown}; it is {(B.Has($"[data-value-of={what}]") ? B.Find($"[data-value-of={what}]").Text : "not there")}");
+    private void Reads(string what, string shown) => B.Until(() => B.Has($"[data-value-of={what}]") && B.Text($"[data-value-of={what}] [data-value]") == shown, $"{what} of {shown}; it is {(B.Has($"[data-value-of={what}]") ? B.Text($"[data-value-of={what}]") : "not there")}");
 
     [Fact]
     public void Two_slots_and_a_direction_each_replaced_without_starting_again()
@@ -123,7 +123,7 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         Click(RimA);
         Click(RimB, extend: true);
         Click(FrontEdge, extend: true);
-        B.Until(() => B.Has("[data-offer=distance-along]") && B.Find("[data-offer=distance-along] [data-value]").Text == "30 mm", "the distance among the offers");
+        B.Until(() => B.Has("[data-offer=distance-along]") && B.Text("[data-offer=distance-along] [data-value]") == "30 mm", "the distance among the offers");
         B.Press("[data-offer=distance-along]");
         B.Until(() => B.Has("[data-step=reading1]"), "the reading kept");
         B.Until(() => B.Text("[data-step=reading1]").Contains("30 mm", StringComparison.Ordinal), "its value in the build sheet");
@@ -139,7 +139,7 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         Open();
         Click(which == 0 ? Right : which == 1 ? FrontEdge : RimA);
         B.Until(() => B.Has($"[data-offer={offer}]"), $"{offer} of {words}");
-        B.Find($"[data-offer={offer}] [data-value]").Text.ShouldBe(which == 0 ? "800 mm²" : which == 1 ? "60 mm" : "4 mm");
+        B.Text($"[data-offer={offer}] [data-value]").ShouldBe(which == 0 ? "800 mm²" : which == 1 ? "60 mm" : "4 mm");
     }
 
     [Fact]
@@ -174,7 +174,7 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         B.Until(() => B.Find("[data-step=k_gap]").FindElements(By.CssSelector(".text-alert")).Count > 0, "the failing reading in the build sheet");
         B.Fill("[data-most=k_gap]", Keys.Control + "a" + Keys.Null + "3 deg" + Keys.Tab);
         B.Until(() => B.Refusal.Contains("A length is needed", StringComparison.Ordinal), "why it is refused");
-        B.Find("[data-most=k_gap]").GetAttribute("value").ShouldBe("15.2 mm");
+        B.Attribute("[data-most=k_gap]", "value").ShouldBe("15.2 mm");
         var csv = (string)B.Driver.ExecuteAsyncScript("const done = arguments[0]; fetch(document.querySelector('[data-testid=readings-csv]').href).then(r => r.text()).then(done)")!;
         csv.TrimEnd().Split('\n').Length.ShouldBe(all.Length + 1);
         csv.ShouldContain("gap between bodies,block to pin,15,mm,15.1 mm,15.2 mm,fail");
@@ -219,20 +219,20 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
             B.Driver.FindElement(By.CssSelector("[data-testid=import-file]")).SendKeys(file);
             B.Find("[data-step=import1]");
             B.Settled();
-            B.Until(() => double.Parse(B.Find("[data-offer=volume] [data-value]").Text.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture) is var v && Math.Abs(v - Block - (Math.PI * 25 * 20)) < 0.1, "the volume of both bodies");
+            B.Until(() => double.Parse(B.Text("[data-offer=volume] [data-value]").Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture) is var v && Math.Abs(v - Block - (Math.PI * 25 * 20)) < 0.1, "the volume of both bodies");
         }
 
         B.Press("[data-view=fit]");
         B.Drawn();
         Click(Right);
         B.Until(() => B.Text("[aria-label='Picks and offers']").Contains("import1/face/", StringComparison.Ordinal), "a face of the imported body");
-        B.Find("[data-offer=face-area] [data-value]").Text.ShouldBe("800 mm²");
+        B.Text("[data-offer=face-area] [data-value]").ShouldBe("800 mm²");
         B.Press("[data-offer=face-area]");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-step]")).Count == 2, "the reading to be kept");
         B.Settled();
 
         // A newer file in its place: the reading stays on its face. One that cannot be used changes nothing.
-        string Row(string id) => B.Find($"[data-step={id}]").Text;
+        string Row(string id) => B.Text($"[data-step={id}]");
         var reading = B.Driver.FindElements(By.CssSelector("[data-step]"))[1].GetAttribute("data-step")!;
         Row(reading).ShouldContain("800 mm²");
         var bad = Path.Combine(B.Downloads, "bad.step");
@@ -244,12 +244,12 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
             B.Driver.FindElement(By.CssSelector("[data-testid=replace-file]")).SendKeys(file);
             if (taken)
             {
-                B.Until(() => B.Find("[data-edit=import1]").GetAttribute("title")!.Contains(Path.GetFileName(step), StringComparison.Ordinal), "the newer file");
+                B.Until(() => B.Attribute("[data-edit=import1]", "title")!.Contains(Path.GetFileName(step), StringComparison.Ordinal), "the newer file");
             }
             else
             {
                 B.Until(() => B.Refusal.Contains("cannot be used", StringComparison.Ordinal), "the reason");
-                B.Find("[data-edit=import1]").GetAttribute("title")!.ShouldContain(Path.GetFileName(iges));
+                B.Attribute("[data-edit=import1]", "title")!.ShouldContain(Path.GetFileName(iges));
             }
 
             B.Settled();

@@ -89,9 +89,9 @@ public class TieBenchTests(ServerFixture fixture) : SketcherTest(fixture)
         OpenLoose();
         Pick("l");
         B.PressBench("Tie");
-        B.Until(() => B.Find("[data-tool=tie-parallel]").GetAttribute("aria-disabled") == "true", "the greyed tool");
-        B.Find("[data-tool=tie-parallel]").GetAttribute("title")!.ShouldContain("two or more lines");
-        B.Find("[data-tool=tie-horizontal]").GetAttribute("aria-disabled").ShouldBe("false");
+        B.Until(() => B.Attribute("[data-tool=tie-parallel]", "aria-disabled") == "true", "the greyed tool");
+        B.Attribute("[data-tool=tie-parallel]", "title")!.ShouldContain("two or more lines");
+        B.Attribute("[data-tool=tie-horizontal]", "aria-disabled").ShouldBe("false");
     }
 
     [Fact]

@@ -29,7 +29,7 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Find("[data-offer=size-distance]");
         OfferValue("size-distance").ShouldBe(33, 0.5);
         B.Type(Keys.Escape, Keys.Escape);
-        B.Until(() => B.Find("[data-testid=viewport]").GetAttribute("data-sketch") == "", "the sketch to be left");
+        B.Until(() => B.Attribute("[data-testid=viewport]", "data-sketch") == "", "the sketch to be left");
         B.ConsoleErrors().ShouldBeEmpty();
     }
 
@@ -131,7 +131,7 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Find("[data-offer=sketch-here]");
         B.Text("[data-offer='face-area'] [data-value]").ShouldEndWith("mm²");
         B.Press("[data-offer=sketch-here]");
-        B.Until(() => B.Find("[data-testid=viewport]").GetAttribute("data-sketch") != "", "the sketch on the face");
+        B.Until(() => B.Attribute("[data-testid=viewport]", "data-sketch") != "", "the sketch on the face");
         B.Press("[data-testid=undo]");
         B.Until(() => !B.Has("[data-step=sketch1]"), "the sketch to be gone");
     }
@@ -213,9 +213,9 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Find("[data-size='collar/length']").SendKeys(Keys.Escape);
         B.Press("[data-more=plate]");
         B.PressText("Suppress, with 8 on it");
-        B.Until(() => B.Find("[data-step=drilling]").GetAttribute("data-state") == "waiting", "the drilling to wait");
+        B.Until(() => B.Attribute("[data-step=drilling]", "data-state") == "waiting", "the drilling to wait");
         B.Press("[data-testid=undo]");
-        B.Until(() => B.Find("[data-step=drilling]").GetAttribute("data-state") == "built", "the drilling to be back");
+        B.Until(() => B.Attribute("[data-step=drilling]", "data-state") == "built", "the drilling to be back");
     }
 
     [Fact]
