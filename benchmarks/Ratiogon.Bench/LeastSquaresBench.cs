@@ -15,7 +15,7 @@ internal static class LeastSquaresBench
     public static void Run(string program, string folder)
     {
         Directory.CreateDirectory(folder);
-        Console.WriteLine($"{"changed size, against general least squares",-58} {"constraints",11} {"ours ms",9} {"theirs ms",10} {"ratio",7}   {"all in ms",9}");
+        Console.WriteLine($"{"changed size, against general least squares",-58} {"constraints",11} {"ours ms",9} {"theirs ms",10} {"ratio",7}   {"all in ms",9} {"ratio",7}");
         foreach (var (name, sketch, changed, value) in Problems())
         {
             var values = new Dictionary<string, double>(Chains.Values(sketch)) { [changed] = value };
@@ -41,11 +41,14 @@ internal static class LeastSquaresBench
             var file = Path.Combine(folder, name.Replace(' ', '-') + ".txt");
             Write(file, sketch, values);
             var ours = Chains.Percentile(times, 0.5);
+            var whole = Chains.Percentile(all, 0.5);
             var theirs = Theirs(program, file);
             var count = sketch.Constraints.Length + sketch.Dimensions.Length;
-            Console.WriteLine($"{name,-58} {count,11} {ours,9:0.000} {theirs.Time,10:0.000} {ours / theirs.Time,7:0.000}   {Chains.Percentile(all, 0.5),9:0.000}   {solution.Steps,4} steps {solution.Blocks,4} blocks   aim 0.2   {(double.IsNaN(theirs.Time) ? "not compared" : ours <= 0.2 * theirs.Time ? "met" : "MISSED")} ({theirs.Solver})");
+            Console.WriteLine($"{name,-58} {count,11} {ours,9:0.000} {theirs.Time,10:0.000} {ours / theirs.Time,7:0.000}   {whole,9:0.000} {whole / theirs.Time,7:0.000}   {solution.Steps,4} steps {solution.Blocks,4} blocks   aims 0.2, 0.5 all in   {Said(theirs.Time, ours, 0.2)}, {Said(theirs.Time, whole, 0.5)} ({theirs.Solver})");
         }
     }
+
+    private static string Said(double theirs, double ours, double aim) => double.IsNaN(theirs) ? "not compared" : ours <= aim * theirs ? "met" : "MISSED";
 
     /// <summary>Lets the runtime compile what is measured, as in a server that has run for a while.</summary>
     internal static void Warm(Action act)

@@ -102,7 +102,9 @@ public sealed record Sketch
         new LineEntity(YAxis, Origin, "y-axis.end") { Construction = true },
     }.ToDictionary(e => e.Id);
 
-    private (ImmutableArray<SketchEntity> Of, Dictionary<string, int> PlaceOf)? index;
+    private static readonly SketchEntity[] Own = [.. BuiltIn.Values];
+
+    private Indexed? indexed;
 
     /// <summary>Id of the sketch's own origin, a point that never moves.</summary>
     public const string Origin = "origin";
@@ -129,28 +131,34 @@ public sealed record Sketch
     /// <summary>The entity of that id (the origin and the axes included), or null.</summary>
     public SketchEntity? Find(string id)
     {
-        return Places().TryGetValue(id, out var place) ? Entities[place] : BuiltIn.GetValueOrDefault(id);
+        return Index.PlaceOf(id) is var place and >= 0 ? Entities[place] : BuiltIn.GetValueOrDefault(id);
     }
 
     /// <summary>The same sketch with its entities at other positions; which ids stand where is kept.</summary>
     /// <param name="entities">The entities, in the same order and with the same ids.</param>
-    internal Sketch Moved(ImmutableArray<SketchEntity> entities) => this with { Entities = entities, index = (entities, Places()) };
+    internal Sketch Moved(ImmutableArray<SketchEntity> entities) => this with { Entities = entities, indexed = new(entities, Index) };
 
-    private Dictionary<string, int> Places()
+    /// <summary>Which entity stands where.</summary>
+    internal SketchIndex Index
     {
-        if (index is not { } cached || cached.Of != Entities)
+        get
         {
-            var placeOf = new Dictionary<string, int>(Entities.Length, StringComparer.Ordinal);
-            for (var i = 0; i < Entities.Length; i++)
+            if (indexed is not { } known || known.Of != Entities)
             {
-                placeOf[Entities[i].Id] = i;
+                indexed = known = new(Entities, new SketchIndex(Entities));
             }
 
-            index = cached = (Entities, placeOf);
+            return known.Index;
         }
-
-        return cached.PlaceOf;
     }
+
+    /// <summary>The position of a point by its place, as <see cref="SketchIndex"/> has it.</summary>
+    internal Vec2 At(int place) => ((PointEntity)(place < 0 ? Own[-1 - place] : Entities[place])).At;
+
+    /// <summary>Below zero: the place of one of the sketch's own entities, counted down from -1; less than all of them for what is none.</summary>
+    internal static int OwnPlace(string id) => -1 - (Array.FindIndex(Own, e => e.Id == id) is var at and >= 0 ? at : Own.Length);
+
+    private sealed record Indexed(ImmutableArray<SketchEntity> Of, SketchIndex Index);
 
     /// <summary>The position of a point; asking for anything else is a defect.</summary>
     public Vec2 At(string point) => Find(point) is PointEntity p ? p.At : throw new InvalidOperationException($"'{point}' is not a point of the sketch");

@@ -33,9 +33,9 @@ public static class SketchCheck
     public static Refusal? Collapsed(Sketch sketch)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        foreach (var entity in sketch.Entities)
+        for (var i = 0; i < sketch.Entities.Length; i++)
         {
-            if (CheckEntity(sketch, entity) is { } wrong)
+            if (!Stands(sketch, i) && CheckEntity(sketch, sketch.Entities[i]) is { } wrong)
             {
                 return wrong;
             }
@@ -43,13 +43,28 @@ public static class SketchCheck
 
         foreach (var dimension in sketch.Dimensions)
         {
-            if (dimension.Of.Length > 1 && CheckDimension(sketch, dimension) is { } lost)
+            if (dimension.Of.Length > 1 && DimensionCatalog.Find(dimension.Kind)?.FitsAnywhere(sketch, dimension.Of) != true && CheckDimension(sketch, dimension) is { } lost)
             {
                 return lost;
             }
         }
 
         return null;
+    }
+
+    /// <summary>Whether the entity at a place has a size, by its numbers alone; false where that takes a closer look.</summary>
+    private static bool Stands(Sketch sketch, int place)
+    {
+        bool Sized(double size) => size >= Tolerances.SmallestSize && size <= Tolerances.LargestSize;
+        bool Apart() => sketch.Index.Ends[place] is (>= 0 and var from, >= 0 and var to) && sketch.At(from).DistanceTo(sketch.At(to)) >= Tolerances.SmallestSize;
+        return sketch.Entities[place] switch
+        {
+            PointEntity p => p.At.IsFinite && Math.Abs(p.At.X) <= Tolerances.LargestSize && Math.Abs(p.At.Y) <= Tolerances.LargestSize,
+            CircleEntity c => Sized(c.Radius),
+            LineEntity => Apart(),
+            ArcEntity a => Sized(a.Radius) && Apart(),
+            _ => false,
+        };
     }
 
     public static Refusal? CheckConstraint(Sketch sketch, SketchConstraint constraint)

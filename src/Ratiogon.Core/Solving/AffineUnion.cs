@@ -6,9 +6,36 @@ namespace Ratiogon.Core.Solving;
 /// </summary>
 internal sealed class AffineUnion
 {
-    private readonly List<int> parent = [];
-    private readonly List<double> offset = [];
-    private readonly List<double?> fixedAt = [];
+    private readonly List<int> parent;
+    private readonly List<double> offset;
+    private readonly List<double?> fixedAt;
+
+    public AffineUnion() => (parent, offset, fixedAt) = ([], [], []);
+
+    private AffineUnion(AffineUnion other) => (parent, offset, fixedAt) = ([.. other.parent], [.. other.offset], [.. other.fixedAt]);
+
+    /// <summary>Another one that stands as this one does now; every unknown hangs on its root.</summary>
+    public AffineUnion Flat()
+    {
+        for (var v = 0; v < parent.Count; v++)
+        {
+            Find(v);
+        }
+
+        return new(this);
+    }
+
+    /// <summary>Another one that stands as this one does now, with more unknowns on their own up to a number of them.</summary>
+    public AffineUnion Copy(int count)
+    {
+        var copy = new AffineUnion(this);
+        while (copy.parent.Count < count)
+        {
+            copy.Add();
+        }
+
+        return copy;
+    }
 
     /// <summary>Adds an unknown on its own; answers its number.</summary>
     public int Add()

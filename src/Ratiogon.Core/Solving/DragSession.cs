@@ -221,7 +221,7 @@ public sealed class DragSession
         equations = Array.FindAll(equations, e => Array.Exists(system.Columns[e], c => !set[c]));
         solver = equations.Length > 0 ? new MinimumNorm(system, equations, moving, x) : null;
         nested = [.. Turns.Nested(sketch).Select(n => new Nest(writer.RadiusOf(sketch.Find(n.Outer)!), writer.RadiusOf(sketch.Find(n.Inner)!)))];
-        corners = [.. Turns.Corners(sketch).Select(c => new Corner(writer.PointIndex(c.A), writer.PointIndex(c.Corner), writer.PointIndex(c.B)))];
+        corners = [.. Turns.Corners(sketch.Entities).Select(c => new Corner(writer.PointIndex(c.A), writer.PointIndex(c.Corner), writer.PointIndex(c.B)))];
     }
 
     /// <summary>Unknowns of points and radii that cannot move.</summary>

@@ -81,7 +81,8 @@ internal sealed class EquationSystem
         var raw = writer.Start.Length;
         var unknownOf = new int[raw];
         var offsetOf = new double[raw];
-        var numberOf = new Dictionary<int, int>();
+        var numberOf = new int[raw];
+        Array.Fill(numberOf, -1);
         var start = new List<double>();
         var weights = new List<double>();
         for (var v = 0; v < raw; v++)
@@ -93,9 +94,10 @@ internal sealed class EquationSystem
                 continue;
             }
 
-            if (!numberOf.TryGetValue(root, out var n))
+            ref var n = ref numberOf[root];
+            if (n < 0)
             {
-                numberOf[root] = n = start.Count;
+                n = start.Count;
                 start.Add(0);
                 weights.Add(0);
             }
@@ -113,9 +115,16 @@ internal sealed class EquationSystem
 
         var equations = writer.Equations.ToArray();
         var (size, reach) = Extent(writer, goal);
-        var jumped = !elsewhere && Enumerable.Range(0, raw).Any(v => writer.Partner[v] >= 0 && Math.Abs((unknownOf[v] < 0 ? offsetOf[v] : start[unknownOf[v]] + offsetOf[v]) - goal[v]) > Tolerances.Length);
+        var jumped = false;
+        for (var v = 0; v < raw && !elsewhere && !jumped; v++)
+        {
+            jumped = writer.Partner[v] >= 0 && Math.Abs((unknownOf[v] < 0 ? offsetOf[v] : start[unknownOf[v]] + offsetOf[v]) - goal[v]) > Tolerances.Length;
+        }
+
+        var slotted = Slotted(equations, unknownOf, writer.Start, writer.Slots);
+        writer.Slots = new SystemSlots(equations, unknownOf, slotted.Columns, slotted.Slots);
         return new EquationSystem(
-            equations, Slotted(equations, unknownOf, writer.Start), () => SoftEquations.Of(writer, unknownOf, rawWeights, jumped), unknownOf, offsetOf, [.. writer.Partner],
+            equations, slotted, () => SoftEquations.Of(writer, unknownOf, rawWeights, jumped), unknownOf, offsetOf, [.. writer.Partner],
             [.. start], [.. weights], size, Math.Max(Tolerances.Residual, Tolerances.Grain * reach))
         { Jumped = jumped };
     }
@@ -154,36 +163,52 @@ internal sealed class EquationSystem
     }
 
     /// <summary>For each equation its distinct unknowns, and for each of its variables which of them it is.</summary>
-    private static (int[][] Columns, int[][] Slots) Slotted(Equation[] equations, int[] unknownOf, double[] start)
+    /// <param name="equations">The equations.</param>
+    /// <param name="unknownOf">The unknown behind each raw one.</param>
+    /// <param name="start">Raw positions.</param>
+    /// <param name="known">The same of a system of the same structure: taken over where the equation is the same one.</param>
+    private static (int[][] Columns, int[][] Slots) Slotted(Equation[] equations, int[] unknownOf, double[] start, SystemSlots? known = null)
     {
+        if (known is not null && !(known.Equations.Length == equations.Length && known.UnknownOf.AsSpan().SequenceEqual(unknownOf)))
+        {
+            known = null;
+        }
+
         var columns = new int[equations.Length][];
         var slots = new int[equations.Length][];
         for (var e = 0; e < equations.Length; e++)
         {
-            var variables = equations[e].RawVariables;
-            var distinct = new List<int>(variables.Length);
-            var slot = new int[variables.Length];
-            var known = 0;
-            for (var i = 0; i < variables.Length; i++)
-            {
-                var u = unknownOf[variables[i]];
-                slot[i] = u < 0 ? -1 : distinct.IndexOf(u);
-                known += u < 0 ? 0 : 1;
-                if (u >= 0 && slot[i] < 0)
-                {
-                    slot[i] = distinct.Count;
-                    distinct.Add(u);
-                }
-            }
-
-            (columns[e], slots[e]) = ([.. distinct], slot);
-            if (known > distinct.Count)
-            {
-                DropCancelling(equations[e], distinct, slot, start, ref columns[e], ref slots[e]);
-            }
+            (columns[e], slots[e]) = known is not null && ReferenceEquals(known.Equations[e], equations[e]) ? (known.Columns[e], known.Slots[e]) : Slotted(equations[e], unknownOf, start);
         }
 
         return (columns, slots);
+    }
+
+    private static (int[] Columns, int[] Slots) Slotted(Equation equation, int[] unknownOf, double[] start)
+    {
+        var variables = equation.RawVariables;
+        var distinct = new List<int>(variables.Length);
+        var slot = new int[variables.Length];
+        var known = 0;
+        for (var i = 0; i < variables.Length; i++)
+        {
+            var u = unknownOf[variables[i]];
+            slot[i] = u < 0 ? -1 : distinct.IndexOf(u);
+            known += u < 0 ? 0 : 1;
+            if (u >= 0 && slot[i] < 0)
+            {
+                slot[i] = distinct.Count;
+                distinct.Add(u);
+            }
+        }
+
+        int[] columns = [.. distinct];
+        if (known > distinct.Count)
+        {
+            DropCancelling(equation, distinct, slot, start, ref columns, ref slot);
+        }
+
+        return (columns, slot);
     }
 
     /// <summary>An unknown that an equation reads several times may cancel: the distance of two points does not depend on a
@@ -282,6 +307,21 @@ internal sealed class EquationSystem
         Span<double> v = stackalloc double[Equation.MostVariables];
         Gather(Equations[equation].RawVariables, x, v);
         return Equations[equation].OnSameSide(v);
+    }
+
+    /// <summary>Rules whose equations left their side.</summary>
+    public List<Owner> Crossed(double[] x)
+    {
+        var crossed = new List<Owner>();
+        for (var e = 0; e < Equations.Length; e++)
+        {
+            if (!OnSameSide(e, x) && !crossed.Contains(Equations[e].Owner))
+            {
+                crossed.Add(Equations[e].Owner);
+            }
+        }
+
+        return crossed;
     }
 
     /// <summary>Whether all of these equations are met.</summary>

@@ -104,7 +104,7 @@ public sealed class Freedoms
 
         private Counted(Sketch sketch, Scales scales)
         {
-            writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true);
+            writer = SketchCompiler.WriteKept(sketch, Witness.Readings(sketch));
             system = EquationSystem.From(writer);
             size = ColumnSizes(sketch, scales);
             rows = new (int[], double[])[system.Equations.Length];

@@ -26,19 +26,37 @@ internal static class SketchCompiler
             ConstraintCatalog.Find(constraint.Kind)!.Write(writer, constraint, sketch.FindAll(constraint.Of)!);
         }
 
+        writer.BeginSizes();
         foreach (var dimension in sketch.Dimensions)
         {
             writer.From(new Owner(OwnerKind.Dimension, dimension.Id));
-            if (dimension.Driving && values.TryGetValue(dimension.Id, out var value))
+            double? value = dimension.Driving && values.TryGetValue(dimension.Id, out var given) ? given : null;
+            if (value is { } number)
             {
-                DimensionCatalog.Find(dimension.Kind)!.Write(writer, sketch.FindAll(dimension.Of)!, value);
+                DimensionCatalog.Find(dimension.Kind)!.Write(writer, sketch.FindAll(dimension.Of)!, number);
             }
             else
             {
                 DimensionCatalog.Find(dimension.Kind)!.WriteFree(writer, sketch.FindAll(dimension.Of)!);
             }
+
+            writer.EndSize(value);
         }
 
+        writer.Close();
+        return writer;
+    }
+
+    /// <summary>The reduced system of a sketch as it stands, from what is kept of it where that differs in the values of its sizes only.</summary>
+    public static SystemWriter WriteKept(Sketch sketch, IReadOnlyDictionary<string, double> values)
+    {
+        if (KeptWriters.Find(sketch) is { } known && known.WithSizes(sketch, values) is { } again)
+        {
+            return again;
+        }
+
+        var writer = Write(sketch, values, reducing: true);
+        KeptWriters.Keep(writer);
         return writer;
     }
 
@@ -58,12 +76,12 @@ internal static class SketchCompiler
         var entities = new SketchEntity[sketch.Entities.Length];
         for (var i = 0; i < entities.Length; i++)
         {
-            var entity = sketch.Entities[i];
+            var (entity, at) = (sketch.Entities[i], writer.Placed[i]);
             entities[i] = entity switch
             {
-                PointEntity p when writer.PointIndex(p.Id) is var at => p.At.X == raw[at] && p.At.Y == raw[at + 1] ? p : p with { At = new(raw[at], raw[at + 1]) },
-                CircleEntity c when writer.RadiusOf(c) is var at => c.Radius == raw[at] ? c : c with { Radius = raw[at] },
-                ArcEntity a when writer.RadiusOf(a) is var at => a.Radius == raw[at] ? a : a with { Radius = raw[at] },
+                PointEntity p => p.At.X == raw[at] && p.At.Y == raw[at + 1] ? p : p with { At = new(raw[at], raw[at + 1]) },
+                CircleEntity c => c.Radius == raw[at] ? c : c with { Radius = raw[at] },
+                ArcEntity a => a.Radius == raw[at] ? a : a with { Radius = raw[at] },
                 _ => entity,
             };
         }

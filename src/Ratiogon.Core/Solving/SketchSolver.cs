@@ -165,7 +165,7 @@ public static class SketchSolver
     /// more at the scale and in the span that it has now. A place that leaves the end of its curve is not met.</summary>
     private static SolveReport Polished(Sketch before, SolveReport report, IReadOnlyDictionary<string, double> values)
     {
-        if (!report.Solved || !report.Sketch.Entities.Any(e => e is SplineEntity or EllipticEntity || Resized(before, report.Sketch, e)))
+        if (!report.Solved || !Enumerable.Range(0, before.Entities.Length).Any(i => before.Entities[i] is SplineEntity or EllipticEntity || Resized(before, report.Sketch, i)))
         {
             return report;
         }
@@ -190,13 +190,13 @@ public static class SketchSolver
         return report with { End = SolveEnd.SideLost, Sketch = before, Message = "The change would lead a place past the end of its curve." };
     }
 
-    private static bool Resized(Sketch before, Sketch after, SketchEntity entity)
+    private static bool Resized(Sketch before, Sketch after, int place)
     {
-        var (was, now) = entity switch
+        var (was, now) = (before.Entities[place], after.Entities[place]) switch
         {
-            LineEntity l => (before.At(l.From).DistanceTo(before.At(l.To)), after.At(l.From).DistanceTo(after.At(l.To))),
-            CircleEntity c => (((CircleEntity)before.Find(c.Id)!).Radius, c.Radius),
-            ArcEntity a => (((ArcEntity)before.Find(a.Id)!).Radius, a.Radius),
+            (LineEntity, LineEntity) when before.Index.Ends[place] is var (from, to) => (before.At(from).DistanceTo(before.At(to)), after.At(from).DistanceTo(after.At(to))),
+            (CircleEntity c, CircleEntity d) => (c.Radius, d.Radius),
+            (ArcEntity a, ArcEntity b) => (a.Radius, b.Radius),
             _ => (1, 1),
         };
         return now < was / 8 || now > was * 8;
@@ -208,7 +208,7 @@ public static class SketchSolver
     /// <param name="from">Other positions to start from.</param>
     private static SolveReport Attempt(Sketch sketch, IReadOnlyDictionary<string, double> values, Weighing? weighing = null, Sketch? from = null)
     {
-        var writer = SketchCompiler.Write(sketch, values, reducing: true);
+        var writer = SketchCompiler.WriteKept(sketch, values);
         if (writer.ClashingReductions.Count > 0)
         {
             return new SolveReport(SolveEnd.Unmet, sketch, double.PositiveInfinity, 0, 0, writer.ClashingReductions, Unmet(sketch, writer.ClashingReductions));
@@ -240,7 +240,7 @@ public static class SketchSolver
             return new SolveReport(SolveEnd.Collapsed, sketch, largest, steps, blocks, [], $"The change would make geometry vanish: {collapsed.Message}");
         }
 
-        var crossed = Enumerable.Range(0, system.Equations.Length).Where(e => !system.OnSameSide(e, x)).Select(e => system.Equations[e].Owner).Distinct().ToList();
+        var crossed = system.Crossed(x);
         return crossed.Count > 0
             ? new SolveReport(SolveEnd.SideLost, sketch, largest, steps, blocks, crossed, $"The change would turn geometry over at {SketchWords.List(sketch, crossed)}.") { Found = solution }
             : new SolveReport(SolveEnd.Solved, solution, largest, steps, blocks, [], "solved") { Found = solution };

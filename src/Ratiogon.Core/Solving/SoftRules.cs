@@ -25,12 +25,14 @@ internal static class SoftRules
     {
         var soft = new List<(Equation, double)>();
         var sized = Distances(writer);
-        foreach (var entity in writer.Sketch.Entities)
+        foreach (var (from, to) in writer.Lines)
         {
-            if (entity is not LineEntity line || writer.EndsOf(line) is not { } e || (writer.Tied(e[0], e[2]) && writer.Tied(e[1], e[3])) || !sized.Add(Pair(e[0], e[2])))
+            if ((writer.Tied(from, to) && writer.Tied(from + 1, to + 1)) || !sized.Add(Pair(from, to)))
             {
                 continue;
             }
+
+            int[] e = [from, from + 1, to, to + 1];
 
             // What lies along an axis keeps its side as well.
             var (dx, dy) = Way(writer, e);
@@ -48,17 +50,15 @@ internal static class SoftRules
     public static List<(Equation Equation, double Stiffness)> Carrying(SystemWriter writer)
     {
         var soft = new List<(Equation, double)>();
-        foreach (var ends in writer.Equations.OfType<PointDistance>().Select(d => d.RawVariables).Concat(writer.Sketch.Entities.OfType<LineEntity>().Select(writer.EndsOf)))
+        foreach (var (from, to) in writer.Equations.OfType<PointDistance>().Select(d => (d.RawVariables[0], d.RawVariables[2])).Concat(writer.Lines))
         {
-            var (dx, dy) = Way(writer, ends);
-            if (!writer.Tied(ends[0], ends[2]))
+            for (var axis = 0; axis < 2; axis++)
             {
-                soft.Add((new Linear([ends[0], ends[2]], [-1, 1], dx), OfCarrying));
-            }
-
-            if (!writer.Tied(ends[1], ends[3]))
-            {
-                soft.Add((new Linear([ends[1], ends[3]], [-1, 1], dy), OfCarrying));
+                var (a, b) = (from + axis, to + axis);
+                if (!writer.Tied(a, b))
+                {
+                    soft.Add((new Linear([a, b], [-1, 1], writer.Start[b] - writer.Start[a]), OfCarrying));
+                }
             }
         }
 

@@ -12,14 +12,18 @@ namespace Ratiogon.Core.Solving;
 public sealed class SystemWriter
 {
     private readonly Sketch sketch;
-    private readonly Dictionary<string, int> first = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, int> first;
     private readonly bool reducing;
-    private readonly List<double> start = [];
-    private readonly List<int> partner = [];
-    private readonly List<double> weights = [];
-    private readonly Dictionary<(string Curve, string Point), CurveForm> forms = [];
-    private readonly Dictionary<Owner, int> own = [];
-    private readonly HashSet<(int, int, int)> axes = [];
+    private readonly List<double> start;
+    private readonly List<int> partner;
+    private readonly List<double> weights;
+    private readonly Dictionary<(string Curve, string Point), CurveForm> forms;
+    private readonly Dictionary<Owner, int> own;
+    private readonly HashSet<(int, int, int)> axes;
+    private readonly Lazy<int[]> placed;
+    private readonly Lazy<(int From, int To)[]> lines;
+    private readonly SizesWritten? written;
+    private SizesWritten.Again? again;
     private double[]? whole;
     private Owner owner;
 
@@ -27,6 +31,7 @@ public sealed class SystemWriter
     {
         this.sketch = sketch;
         this.reducing = reducing;
+        (first, start, partner, weights, forms, own, axes, Union, Equations) = (new(StringComparer.Ordinal), [], [], [], [], [], [], new(), []);
         foreach (var entity in Sketch.BuiltIns.Concat(sketch.Entities))
         {
             first[entity.Id] = start.Count;
@@ -62,6 +67,90 @@ public sealed class SystemWriter
         }
 
         Contacts = new Contacts(sketch);
+        placed = new(() => [.. sketch.Entities.Select(e => first[e.Id])]);
+        lines = new(() => [.. sketch.Entities.OfType<LineEntity>().Select(l => (first[l.From], first[l.To]))]);
+        written = reducing ? new SizesWritten() : null;
+    }
+
+    /// <summary>All that another writer has of the same sketch, with equations and reductions up to its sizes.</summary>
+    private SystemWriter(SystemWriter other, Sketch sketch, SizesWritten sizes)
+    {
+        (this.sketch, reducing, written, Contacts) = (sketch, true, sizes, other.Contacts);
+        (first, placed, lines, partner, weights, own, axes) = (other.first, other.placed, other.lines, other.partner, other.weights, other.own, other.axes);
+        (start, forms, Union, Equations) = ([.. other.start], new(other.forms), sizes.Ruled!.Copy(other.start.Count), [.. other.Equations]);
+        RedundantReductions.AddRange(other.RedundantReductions.Take(sizes.RedundantBefore));
+        ClashingReductions.AddRange(other.ClashingReductions.Take(sizes.ClashingBefore));
+        Slots = other.Slots;
+    }
+
+    /// <summary>Which unknowns and columns the system came to that was made of this; kept for the next with the same structure.</summary>
+    internal SystemSlots? Slots { get; set; }
+
+    /// <summary>All rules are written; what follows are sizes, one after the other.</summary>
+    internal void BeginSizes() => written?.Begin(Union.Flat(), Equations.Count, start.Count, RedundantReductions.Count, ClashingReductions.Count);
+
+    /// <summary>One size is written.</summary>
+    /// <param name="value">Its value; null where none drives it.</param>
+    internal void EndSize(double? value) => written?.End(value, Equations.Count, start.Count);
+
+    /// <summary>Everything is written.</summary>
+    internal void Close() => written?.Close();
+
+    /// <summary>The same sketch with other values of its sizes: only what hangs on a value that is another is written again. Null where
+    /// the values change more than numbers: which unknowns are one, or which equations there are.</summary>
+    /// <param name="sized">The sketch of this writer; only the formulas of its dimensions may be others.</param>
+    /// <param name="values">All driving values.</param>
+    internal SystemWriter? WithSizes(Sketch sized, IReadOnlyDictionary<string, double> values)
+    {
+        var other = new SystemWriter(this, sized, written!);
+        for (var i = 0; i < sized.Dimensions.Length; i++)
+        {
+            var dimension = sized.Dimensions[i];
+            other.From(new Owner(OwnerKind.Dimension, dimension.Id));
+            double? value = dimension.Driving && values.TryGetValue(dimension.Id, out var given) ? given : null;
+            if (!other.Repeat(i, dimension, value))
+            {
+                return null;
+            }
+        }
+
+        return other;
+    }
+
+    private bool Repeat(int size, SketchDimension dimension, double? value)
+    {
+        var was = written![size];
+        if (was.Value == value)
+        {
+            foreach (var deed in written.Deeds(size))
+            {
+                switch (deed.Kind)
+                {
+                    case DeedKind.Identify:
+                        Note(Union.Identify(deed.A, deed.B, deed.Number));
+                        break;
+                    case DeedKind.Fix:
+                        Note(Union.Fix(deed.A, deed.Number));
+                        break;
+                    case DeedKind.Same when Same(deed.A, deed.B) != deed.Answer:
+                    case DeedKind.Tied when Tied(deed.A, deed.B) != deed.Answer:
+                        return false;
+                }
+            }
+
+            return true;
+        }
+
+        if (was.Value is null || value is not { } number)
+        {
+            return false;
+        }
+
+        again = new SizesWritten.Again(written, size);
+        DimensionCatalog.Find(dimension.Kind)!.Write(this, sketch.FindAll(dimension.Of)!, number);
+        var alike = again.Alike;
+        again = null;
+        return alike;
     }
 
     /// <summary>Which points are one, and which lie on which curves, by the sketch's constraints.</summary>
@@ -79,6 +168,18 @@ public sealed class SystemWriter
     /// <param name="other">Of a coordinate: the raw unknown that is the point's other one.</param>
     internal int Unknown(double value, double weight = SoftRules.OfFollowers, int other = -1)
     {
+        if (again is not null)
+        {
+            // Of a size that is written again the unknown is there already.
+            if (again.Unknown() is not { } known)
+            {
+                return start.Count - 1;
+            }
+
+            (start[known], whole) = (value, null);
+            return known;
+        }
+
         own[owner] = own.GetValueOrDefault(owner) + 1;
         start.Add(value);
         weights.Add(weight);
@@ -92,9 +193,9 @@ public sealed class SystemWriter
     /// <summary>Of a coordinate, the point's other one; -1 for all else.</summary>
     internal IReadOnlyList<int> Partner => partner;
 
-    internal AffineUnion Union { get; } = new();
+    internal AffineUnion Union { get; }
 
-    internal List<Equation> Equations { get; } = [];
+    internal List<Equation> Equations { get; }
 
     /// <summary>Rules that the union-find found to say what is said already.</summary>
     internal List<Owner> RedundantReductions { get; } = [];
@@ -108,6 +209,12 @@ public sealed class SystemWriter
     internal bool FirstOnAxes(int centre, int first, int second) => axes.Add((centre, first, second));
 
     internal void From(Owner next) => owner = next;
+
+    /// <summary>For each entity of the sketch, in its order, the first unknown that is its own.</summary>
+    internal int[] Placed => placed.Value;
+
+    /// <summary>The x of both ends of each line, in the order of the sketch.</summary>
+    internal (int From, int To)[] Lines => lines.Value;
 
     /// <summary>The index of a point's x; its y follows.</summary>
     internal int PointIndex(string point) => first[point];
@@ -247,19 +354,33 @@ public sealed class SystemWriter
 
         var (ra, oa) = Union.Find(a);
         var (rb, ob) = Union.Find(b);
-        if (ra != rb)
-        {
-            return Union.FixedValue(ra) is { } va && Union.FixedValue(rb) is { } vb && Math.Abs(va + oa - vb - ob) < Tolerances.Length;
-        }
-
-        return Math.Abs(oa - ob) < Tolerances.Length;
+        return Told(DeedKind.Same, a, b, ra == rb ? Math.Abs(oa - ob) < Tolerances.Length
+            : Union.FixedValue(ra) is { } va && Union.FixedValue(rb) is { } vb && Math.Abs(va + oa - vb - ob) < Tolerances.Length);
     }
 
     /// <summary>Whether the difference of two unknowns is known.</summary>
     internal bool Tied(int a, int b)
     {
         var (ra, rb) = (Union.Find(a).Root, Union.Find(b).Root);
-        return ra == rb || (Union.FixedValue(ra) is not null && Union.FixedValue(rb) is not null);
+        return Told(DeedKind.Tied, a, b, ra == rb || (Union.FixedValue(ra) is not null && Union.FixedValue(rb) is not null));
+    }
+
+    private bool Told(DeedKind kind, int a, int b, bool answer)
+    {
+        Did(new Deed(kind, a, b, 0, answer));
+        return answer;
+    }
+
+    private void Did(in Deed deed)
+    {
+        if (again is not null)
+        {
+            again.Do(deed);
+        }
+        else
+        {
+            written?.Do(deed);
+        }
     }
 
     /// <summary>Says b = a + distance.</summary>
@@ -267,6 +388,7 @@ public sealed class SystemWriter
     {
         if (reducing)
         {
+            Did(new Deed(DeedKind.Identify, a, b, distance, false));
             Note(Union.Identify(a, b, distance));
         }
         else
@@ -280,6 +402,7 @@ public sealed class SystemWriter
     {
         if (reducing)
         {
+            Did(new Deed(DeedKind.Fix, a, -1, value, false));
             Note(Union.Fix(a, value));
         }
         else
@@ -291,7 +414,14 @@ public sealed class SystemWriter
     internal void Add(Equation equation)
     {
         equation.Owner = owner;
-        Equations.Add(equation);
+        if (again is null)
+        {
+            Equations.Add(equation);
+        }
+        else if (again.Equation(Equations, equation) is { } place)
+        {
+            Equations[place] = equation;
+        }
     }
 
     private void Note(UnionResult result)

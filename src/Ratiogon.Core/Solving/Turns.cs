@@ -11,11 +11,16 @@ internal static class Turns
     private const double TooFlat = 0.02;
 
     /// <summary>Whether some corner turns the other way, or an arc has jumped from nearly nothing to nearly a full turn.</summary>
+    /// <param name="before">A sketch.</param>
+    /// <param name="after">The same at other positions.</param>
     public static bool Changed(Sketch before, Sketch after)
     {
-        foreach (var (a, corner, b) in Corners(before))
+        var (was, now) = (before.Entities, after.Entities);
+        bool Stands(int place) => place < 0 || ReferenceEquals(was[place], now[place]);
+        foreach (var (a, corner, b) in before.Index.Corners)
         {
-            if (TurnedOver(Turn(before.At(a), before.At(corner), before.At(b)), Turn(after.At(a), after.At(corner), after.At(b))))
+            if (!(Stands(a) && Stands(corner) && Stands(b)) && Cross(before, a, corner, b) * Cross(after, a, corner, b) < 0
+                && TurnedOver(Turn(before.At(a), before.At(corner), before.At(b)), Turn(after.At(a), after.At(corner), after.At(b))))
             {
                 return true;
             }
@@ -24,6 +29,8 @@ internal static class Turns
         return Nested(before).Any(n => Math.Sign(Radius(before, n.Outer) - Radius(before, n.Inner)) != Math.Sign(Radius(after, n.Outer) - Radius(after, n.Inner)))
             || before.Entities.OfType<ArcEntity>().Any(arc => Math.Abs(Arcs.Sweep(before, arc) - Arcs.Sweep(after, arc)) > Math.PI);
     }
+
+    private static double Cross(Sketch sketch, int a, int corner, int b) => (sketch.At(corner) - sketch.At(a)).Cross(sketch.At(b) - sketch.At(corner));
 
     /// <summary>Whether a corner turns the other way without having been flat.</summary>
     public static bool TurnedOver(double was, double now) => Math.Abs(was) > TooFlat && Math.Abs(now) > TooFlat && Math.Sign(was) != Math.Sign(now);
@@ -40,10 +47,10 @@ internal static class Turns
     private static double Radius(Sketch sketch, string id) => RimDistance.RadiusOf(sketch.Find(id)!);
 
     /// <summary>Points where just two lines meet, with their other ends.</summary>
-    public static IEnumerable<(string A, string Corner, string B)> Corners(Sketch sketch)
+    public static IEnumerable<(string A, string Corner, string B)> Corners(IEnumerable<SketchEntity> entities)
     {
         var ends = new Dictionary<string, (string? A, string? B, bool More)>(StringComparer.Ordinal);
-        foreach (var line in sketch.Entities.OfType<LineEntity>())
+        foreach (var line in entities.OfType<LineEntity>())
         {
             Note(line.From, line.To);
             Note(line.To, line.From);

@@ -263,6 +263,11 @@ public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
             : [];
     }
 
+    /// <summary>How a sketch can still move.</summary>
+    public MotionMessage[] Motions(string step) => Session().Present.Find(step) is SketchStep sketch
+        ? [.. SketchView.MotionsOf(sketch.Sketch).Select(m => new MotionMessage(m.Words, m.Moves.ToDictionary(v => v.Key, v => new[] { v.Value.X, v.Value.Y }), m.Paths.ToDictionary(p => p.Key, p => p.Value.ToArray())))]
+        : [];
+
     /// <summary>What a command would make of a sketch, without making it; null where it is refused.</summary>
     public CurveMessage[]? Preview(string step, string command) =>
         Read<PartCommand>(command)?.Apply(Session().Present) is { Done: true } applied && applied.Value.Find(step) is SketchStep after ? Curves(after.Sketch) : null;

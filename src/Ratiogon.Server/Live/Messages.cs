@@ -81,6 +81,10 @@ public sealed record WayMessage([property: Key("name")] string Name, [property: 
 [MessagePackObject]
 public sealed record WayOutMessage([property: Key("words")] string Words, [property: Key("command")] string Command, [property: Key("preview")] CurveMessage[] Preview);
 
+/// <summary>A motion that is left: dx dy of each point, dr 0 of each circle, dx dy of each place along ellipses and splines.</summary>
+[MessagePackObject]
+public sealed record MotionMessage([property: Key("words")] string Words, [property: Key("moves")] Dictionary<string, double[]> Moves, [property: Key("paths")] Dictionary<string, double[]> Paths);
+
 /// <summary>A rule that would take freedoms: the constraint or the dimension, as JSON.</summary>
 [MessagePackObject]
 public sealed record ProposalMessage([property: Key("words")] string Words, [property: Key("tie")] string? Tie, [property: Key("size")] string? Size, [property: Key("of")] string[] Of);

@@ -64,6 +64,11 @@ internal static class Invariants
             return $"redundant: {SketchWords.Describe(change.After, first.Rule)} beside {SketchWords.List(change.After, first.Others)}";
         }
 
+        if (Solving.KeptSystemTests.Differs(change.After, values.Value, new Random(change.After.Entities.Length)) is { } differs)
+        {
+            return $"kept: the kept system is not the one written anew: {differs}";
+        }
+
         var text = System.Text.Json.JsonSerializer.Serialize(user.Part, PartJson.Compact);
         return System.Text.Json.JsonSerializer.Deserialize<Part>(text, PartJson.Compact)!.Equals(user.Part) ? null : "file: what is read is not what was written";
     }

@@ -115,10 +115,12 @@ public class SketchViewTests
     [Fact]
     public void A_view_tells_freedoms_regions_motions_and_gaps()
     {
-        var view = SketchView.Of(Of([P("a", 0, 0), P("b", 10, 0), P("c", 10, 10), P("d", 0, 0.2), L("ab", "a", "b"), L("bc", "b", "c"), L("cd", "c", "d")]), LengthUnit.Millimetre);
+        var sketch = Of([P("a", 0, 0), P("b", 10, 0), P("c", 10, 10), P("d", 0, 0.2), L("ab", "a", "b"), L("bc", "b", "c"), L("cd", "c", "d")]);
+        var view = SketchView.Of(sketch, LengthUnit.Millimetre);
         view.Freedoms.ShouldBe(8);
         view.Regions.ShouldBeEmpty();
-        view.Motions.Length.ShouldBe(8);
+        view.AtTheseSizes.ShouldBe(8);
+        SketchView.MotionsOf(sketch).Length.ShouldBe(8);
         view.Issues.ShouldContain(n => n.Kind == "gap" && n.Words.Contains("0.2 mm", StringComparison.Ordinal));
         view.Entities.Single(e => e.Id == "ab").Freedoms.ShouldBe(4);
     }

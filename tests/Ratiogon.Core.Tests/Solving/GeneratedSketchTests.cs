@@ -55,20 +55,20 @@ public class GeneratedSketchTests
     {
         for (var n = 0; n < 100; n++)
         {
-            Sketch Made()
-            {
-                var random = new Random(900 + n);
-                var sketch = Shapes(random);
-                for (var k = 0; k < 5; k++)
-                {
-                    sketch = SketchEditor.Apply(sketch, Change(random, sketch), ParameterValues.None) is { Done: true } done ? done.Value : sketch;
-                }
-
-                return sketch;
-            }
-
-            Made().Equals(Made()).ShouldBeTrue();
+            Made(new Random(900 + n), 5).Equals(Made(new Random(900 + n), 5)).ShouldBeTrue();
         }
+    }
+
+    /// <summary>Random shapes after some random changes.</summary>
+    internal static Sketch Made(Random random, int changes)
+    {
+        var sketch = Shapes(random);
+        for (var k = 0; k < changes; k++)
+        {
+            sketch = SketchEditor.Apply(sketch, Change(random, sketch), ParameterValues.None) is { Done: true } done ? done.Value : sketch;
+        }
+
+        return sketch;
     }
 
     private static Sketch Shapes(Random random)

@@ -21,6 +21,12 @@ export interface WayOutMessage {
   command: string
   preview: CurveMessage[]
 }
+/** A motion that is left: dx dy of each point, dr 0 of each circle, dx dy of each place along ellipses and splines. */
+export interface MotionMessage {
+  words: string
+  moves: Record<string, number[]>
+  paths: Record<string, number[]>
+}
 /** A rule that would take freedoms: a constraint or a dimension, as JSON. */
 export interface ProposalMessage {
   words: string
@@ -226,6 +232,11 @@ export class LiveLink {
   /** What could be done instead of a command that was refused. */
   waysOut(command: string): Promise<WayOutMessage[]> {
     return this.hub.invoke('WaysOut', command)
+  }
+
+  /** How a sketch can still move. */
+  motions(step: string): Promise<MotionMessage[]> {
+    return this.hub.invoke('Motions', step)
   }
 
   /** What would set the rest of a sketch. */

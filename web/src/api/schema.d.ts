@@ -542,13 +542,6 @@ export interface components {
             density: number;
             colour?: null | string;
         };
-        MotionView: {
-            words: string;
-            moves: Record<string, never>;
-            paths: {
-                [key: string]: number[];
-            };
-        };
         NewPart: {
             name: string;
         };
@@ -915,7 +908,8 @@ export interface components {
             regions: components["schemas"]["RegionView"][];
             /** Format: int32 */
             freedoms: number;
-            motions: components["schemas"]["MotionView"][];
+            /** Format: int32 */
+            atTheseSizes: number;
             issues: components["schemas"]["IssueView"][];
             counts: components["schemas"]["CountView"][];
             remark: null | string;

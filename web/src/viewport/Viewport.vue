@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import * as THREE from 'three'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import type { MotionMessage } from '../api/live'
 import { usePart } from '../stores/part'
 import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
@@ -118,11 +119,10 @@ async function look(direction: Direction | 'fit' | 'square'): Promise<void> {
 }
 
 /** Plays one remaining motion of the sketch back and forth. */
-function play(index: number): void {
+function play(motion: MotionMessage): void {
   const view = work.sketchView
   const layer = openLayer()
-  const motion = view?.motions[index]
-  if (!view || !layer || !motion || !scene.stage) return
+  if (!view || !layer || !scene.stage) return
   stopPlaying()
   stopPlaying = playMotion(layer, view, motion, 26 * scene.stage.perPixel())
 }

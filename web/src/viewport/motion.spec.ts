@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { SketchView } from '../api/client'
+import type { MotionMessage } from '../api/live'
 import { playMotion } from './motion'
 import type { SketchLayer } from './sketches'
 
@@ -34,7 +35,7 @@ const view = {
 const motion = {
   moves: { p: [1, 0], c: [0.5] },
   paths: { s: [0, 0, 0, 2] },
-} as unknown as SketchView['motions'][number]
+} as unknown as MotionMessage
 const drawn: Record<string, number[]>[] = []
 const layer = {
   drawCurves: (entities: { id: string; numbers: number[] }[]) =>

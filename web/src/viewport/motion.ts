@@ -1,4 +1,5 @@
 import type { SketchView } from '../api/client'
+import type { MotionMessage } from '../api/live'
 import type { SketchLayer } from './sketches'
 
 const LASTS = 1400
@@ -7,7 +8,7 @@ const LASTS = 1400
 export function playMotion(
   layer: SketchLayer,
   view: SketchView,
-  motion: SketchView['motions'][number],
+  motion: MotionMessage,
   size: number,
 ): () => void {
   const began = performance.now()

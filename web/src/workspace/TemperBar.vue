@@ -1,17 +1,32 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
+import type { MotionMessage } from '../api/live'
+import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { temper } from '../viewport/sketches'
 import FinishPanel from './FinishPanel.vue'
 import ProfileIssues from './ProfileIssues.vue'
 
-const emit = defineEmits<{ play: [index: number] }>()
+const emit = defineEmits<{ play: [motion: MotionMessage] }>()
+const part = usePart()
 const work = useWork()
+const motions = shallowRef<MotionMessage[] | null>(null)
 const open = ref(false)
 const finishing = ref(false)
 // At some sizes a linkage moves that could not in general.
-const moving = computed(() => work.freedoms === 0 && (work.sketchView?.motions.length ?? 0) > 0)
+const moving = computed(() => work.freedoms === 0 && (work.sketchView?.atTheseSizes ?? 0) > 0)
 const dots = computed(() => Array.from({ length: Math.min(6, work.freedoms ?? 0) }))
+
+/** What can move is worked out when somebody asks, and again for what the sketch has become. */
+watch(
+  () => (open.value ? [work.sketch, part.snapshot?.revision] : null),
+  async (asked) => {
+    const { sketch } = work
+    if (!asked || !sketch) return (motions.value = null)
+    const found = await part.live()?.motions(sketch)
+    if (open.value && work.sketch === sketch) motions.value = found ?? null
+  },
+)
 
 watch(
   () => work.sketch,
@@ -65,20 +80,22 @@ watch(
       </p>
       <p v-if="work.freedoms === 0 && !moving" class="text-muted">Nothing can move any more.</p>
       <template v-else>
-        <p class="mb-1 text-muted">What can still move; press one to see it:</p>
+        <p class="mb-1 text-muted">
+          {{ motions ? 'What can still move; press one to see it:' : 'Looking for what can move …' }}
+        </p>
         <ul>
-          <li v-for="(m, i) in work.sketchView?.motions" :key="i">
+          <li v-for="(m, i) in motions" :key="i">
             <button
               type="button"
               class="w-full rounded px-1.5 py-1 text-left hover:bg-accent-soft"
-              @click="emit('play', i)"
+              @click="emit('play', m)"
             >
               {{ m.words }}
             </button>
           </li>
         </ul>
-        <p v-if="work.freedoms > (work.sketchView?.motions.length ?? 0)" class="px-1.5 text-muted">
-          and {{ work.freedoms - (work.sketchView?.motions.length ?? 0) }} more
+        <p v-if="motions && work.freedoms > motions.length" class="px-1.5 text-muted">
+          and {{ work.freedoms - motions.length }} more
         </p>
       </template>
     </div>

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Solving;
@@ -15,6 +16,9 @@ public abstract class DimensionKind
 
     /// <summary>What it needs, in words.</summary>
     public abstract string Needs { get; }
+
+    /// <summary>Whether it can measure these wherever they stand, once it could.</summary>
+    public virtual bool FitsAnywhere(Sketch sketch, ImmutableArray<string> of) => false;
 
     /// <summary>Whether it is among the sizes that picks are offered.</summary>
     public virtual bool OfPicks => true;

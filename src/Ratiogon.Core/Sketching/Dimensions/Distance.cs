@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Solving;
@@ -14,6 +15,8 @@ internal sealed class Distance : DimensionKind
     public override Dimension Of => Dimension.OfLength;
 
     public override string Needs => "a line, two points, a point and a line, or two parallel lines";
+
+    public override bool FitsAnywhere(Sketch sketch, ImmutableArray<string> of) => !(of.Length == 2 && sketch.Find(of[0]) is LineEntity && sketch.Find(of[1]) is LineEntity);
 
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of)
     {
@@ -126,6 +129,8 @@ internal sealed class AxisDistance(string name, int axis) : DimensionKind
     public override Dimension Of => Dimension.OfLength;
 
     public override string Needs => "a line, or two points (a line beside a point serves by its first end)";
+
+    public override bool FitsAnywhere(Sketch sketch, ImmutableArray<string> of) => true;
 
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of)
     {

@@ -22,6 +22,8 @@ internal sealed class OffsetSize : DimensionKind
 
     public override string Needs => "pairs of a line, circle or arc and its offset";
 
+    public override bool FitsAnywhere(Sketch sketch, ImmutableArray<string> of) => true;
+
     public override bool OfPicks => false;
 
     protected override bool MayRepeat => true;

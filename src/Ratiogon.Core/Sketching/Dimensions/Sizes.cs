@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Solving;
@@ -13,6 +14,8 @@ internal sealed class AngleSize(string name, bool other) : DimensionKind
     public override Dimension Of => Dimension.OfAngle;
 
     public override string Needs => "two lines that are not parallel";
+
+    public override bool FitsAnywhere(Sketch sketch, ImmutableArray<string> of) => true;
 
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of)
     {

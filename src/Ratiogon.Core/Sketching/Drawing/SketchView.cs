@@ -43,10 +43,10 @@ public sealed record IssueView(string Kind, Vec2 At, string Words, ImmutableArra
 /// <summary>Everything needed to draw a sketch.</summary>
 /// <param name="Freedoms">In all, in general.</param>
 /// <param name="Remark">What there is to say where the present sizes let more move, or only the drawn position could be looked at.</param>
-/// <param name="Motions">Each remaining motion in words, with how each point (dx, dy) and circle (dr, 0) moves.</param>
+/// <param name="AtTheseSizes">At the present sizes; more than in general where these happen to let it move.</param>
 public sealed record SketchView(
     ImmutableArray<EntityView> Entities, ImmutableArray<DimensionView> Dimensions, ImmutableArray<ConstraintView> Constraints,
-    ImmutableArray<RegionView> Regions, int Freedoms, ImmutableArray<MotionView> Motions, ImmutableArray<IssueView> Issues, ImmutableArray<CountView> Counts, string? Remark)
+    ImmutableArray<RegionView> Regions, int Freedoms, int AtTheseSizes, ImmutableArray<IssueView> Issues, ImmutableArray<CountView> Counts, string? Remark)
 {
     // Sketches are immutable: what was worked out for one holds as long as it lives.
     private static readonly ConditionalWeakTable<Sketch, SketchView[]> Kept = [];
@@ -69,7 +69,7 @@ public sealed record SketchView(
             [.. sketch.Constraints.Where(c => ConstraintCatalog.Find(c.Kind)!.TiedByHand).Select(c => new ConstraintView(c.Id, c.Kind, c.Of, Anchor(sketch, c)))],
             [.. arrangement.Regions.Select(r => new RegionView(r.Key, Flat(r.Outer), [.. r.Holes.Select(h => Flat(h))]))],
             freedoms.Count,
-            [.. freedoms.Motions.Select(m => new MotionView(m.Words, m.Moves.ToImmutableDictionary(), PathsOf(sketch, m)))],
+            freedoms.AtTheseSizes,
             [.. ProfileIssues.Of(sketch, arrangement, units, size).Select(i => new IssueView(i.Kind, i.At, i.Words, i.Of, i.Mend))],
             [.. sketch.Shapes.SelectMany(CountsOf)],
             freedoms.Remark);
@@ -87,6 +87,10 @@ public sealed record SketchView(
             yield return new CountView($"{shape.Id}.rows", $"rows of {shape.Id}", rows);
         }
     }
+
+    /// <summary>Each remaining motion in words, with how everything moves; worked out when asked for.</summary>
+    public static ImmutableArray<MotionView> MotionsOf(Sketch sketch) =>
+        [.. Solving.Freedoms.Of(sketch).Motions.Select(m => new MotionView(m.Words, m.Moves.ToImmutableDictionary(), PathsOf(sketch, m)))];
 
     /// <summary>How the places along ellipses and splines move: dx dy for each.</summary>
     private static ImmutableDictionary<string, ImmutableArray<double>> PathsOf(Sketch sketch, Solving.Motion motion)
