@@ -40,6 +40,33 @@ public class ChangeToolTests(ServerFixture fixture) : SketcherTest(fixture)
     }
 
     [Fact]
+    public void A_stretch_is_trimmed_and_the_sized_line_kept_whole_as_construction()
+    {
+        OpenSketch(
+            """
+            {"kind":"point","id":"a","at":[-40,0]},{"kind":"point","id":"b","at":[40,0]},{"kind":"line","id":"l","from":"a","to":"b"},
+            {"kind":"point","id":"c","at":[-10,-30]},{"kind":"point","id":"d","at":[-10,30]},{"kind":"line","id":"m","from":"c","to":"d"},
+            {"kind":"point","id":"e","at":[15,-30]},{"kind":"point","id":"f","at":[15,30]},{"kind":"line","id":"n","from":"e","to":"f"}
+            """);
+        B.Command("""{"command":"edit-sketch","step":"loose","edit":{"size":[{"id":"w","kind":"distance","of":["l"],"value":"80 mm"}]},"what":"size"}""");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-dimension]")).Any(e => e.Text == "80 mm"), "the size");
+        var free = B.Freedoms;
+        B.Tool("Draw", "trim");
+        B.MoveSketch(2, 0);
+        B.Until(() => B.Text("[data-testid=note]").StartsWith("Lets go", StringComparison.Ordinal), "what would go, before");
+        B.Press("[data-way=keep]");
+        B.MoveSketch(2, 1);
+        B.MoveSketch(2, 0);
+        B.Until(() => !B.Has("[data-testid=note]"), "nothing to go");
+        B.ClickSketch(2, 0);
+        B.Until(() => Kept<string[]>("all.filter(e => e.kind === 'line').map(e => e.id)").Length == 5, "two pieces on the line");
+        Kept<string[]>("all.filter(e => e.construction).map(e => e.id)").ShouldBe(["l"]);
+        B.Driver.FindElements(By.CssSelector("[data-dimension]")).ShouldContain(e => e.Text == "80 mm");
+        B.UntilFreedoms(free);
+        NoErrors();
+    }
+
+    [Fact]
     public void Corners_are_rounded_and_chamfered_and_keep_the_sizes()
     {
         SetRectangle();

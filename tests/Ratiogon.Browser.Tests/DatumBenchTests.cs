@@ -40,6 +40,27 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
     }
 
     [Fact]
+    public void A_plane_through_three_points_that_are_typed()
+    {
+        Open();
+        Begin("plane");
+        B.Fill("footer [data-field=place]", "10, 0" + Keys.Enter);
+        B.Until(() => B.Refusal.Contains("Three numbers", StringComparison.Ordinal), "the reason");
+        B.Attribute("footer [data-field=place]", "value").ShouldBe("10, 0");
+        var rows = Rows();
+        foreach (var (n, place) in new[] { "10, 0, 5", "0, 10, 5", "0, 0, 1 + 1" }.Index())
+        {
+            B.Fill("footer [data-field=place]", place + Keys.Enter);
+            B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=datum-panel] [data-pick]")).Count == n + 1, $"point {n + 1}");
+        }
+
+        var plane = Accept(keep: true);
+        Rows().ShouldBe(rows + 4, "three points and the plane");
+        OnPlane(plane, new Vec3(10, 0, 5), new Vec3(0, 10, 5), new Vec3(0, 0, 2));
+        NoErrors();
+    }
+
+    [Fact]
     public void Curves_in_space_on_points_that_are_there_or_made_on_the_way()
     {
         Open();

@@ -87,6 +87,11 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         B.Until(() => B.Text("[data-value-of=distance] [data-value]") is "15 mm" or "45 mm", "a quarter from one end");
         B.Press("[data-snap='second start']");
 
+        // A point by its coordinates.
+        B.Press("[data-slot=second]");
+        B.Fill("[data-testid=gauge-panel] [data-field=place]", "100, 20, 6" + Keys.Enter);
+        Reads("distance", "40 mm");
+
         // A crossing of two edges, by Shift.
         B.Press("[aria-label='Clear to']");
         Click(FrontEdge);

@@ -21,6 +21,7 @@ internal sealed class Contacts
 
     public Contacts(Sketch sketch)
     {
+        Sketch = sketch;
         smooth = new(() => new SmoothJoints(sketch));
         NoteOffsets(sketch);
         foreach (var constraint in sketch.Constraints)
@@ -70,6 +71,8 @@ internal sealed class Contacts
 
         NoteSlots(sketch);
     }
+
+    public Sketch Sketch { get; }
 
     /// <summary>Which curves go over into each other because rules say so.</summary>
     public SmoothJoints Smooth => smooth.Value;

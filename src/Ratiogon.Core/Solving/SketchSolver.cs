@@ -26,7 +26,7 @@ public static class SketchSolver
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(values);
         var weighing = new Weighing(held, fresh);
-        var direct = Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing), values));
+        var direct = Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing), values), values);
         var steps = direct.Steps;
 
         // A tie by hand keeps sizes; an edit that brings sizes of its own changes them anyway.
@@ -43,7 +43,7 @@ public static class SketchSolver
         var (best, bent) = (direct, direct.Solved ? Bend(sketch, direct.Sketch) : double.PositiveInfinity);
         foreach (var rigid in tied ? new[] { true, false } : [false])
         {
-            if (Walk.Lead(sketch, values, rigid, ref steps) is { } near && Kept(sketch, Polished(sketch, free ? Attempt(near, values, weighing) : Attempt(sketch, values, weighing, near), values)) is { Solved: true } walked
+            if (Walk.Lead(sketch, values, rigid, ref steps) is { } near && Kept(sketch, Polished(sketch, free ? Attempt(near, values, weighing) : Attempt(sketch, values, weighing, near), values), values) is { Solved: true } walked
                 && Bend(sketch, walked.Sketch) is var less && less < bent)
             {
                 (best, bent) = (walked with { Steps = walked.Steps + steps }, less);
@@ -126,7 +126,7 @@ public static class SketchSolver
         SolveReport? best = null;
         for (var i = 0; i < Elsewhere.Length; i++)
         {
-            if (Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing, scales.Stirred(sketch, i, Elsewhere[i])), values)) is { Solved: true } found
+            if (Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing, scales.Stirred(sketch, i, Elsewhere[i])), values), values) is { Solved: true } found
                 && (best is null || Bend(sketch, found.Sketch) < Bend(sketch, best.Sketch)))
             {
                 best = found;
@@ -137,7 +137,7 @@ public static class SketchSolver
     }
 
     /// <summary>A solution that turns corners over, or lays one thing on another, is none.</summary>
-    private static SolveReport Kept(Sketch drawn, SolveReport report)
+    private static SolveReport Kept(Sketch drawn, SolveReport report, IReadOnlyDictionary<string, double> values)
     {
         if (!report.Solved)
         {
@@ -149,9 +149,29 @@ public static class SketchSolver
             return report with { End = SolveEnd.SideLost, Sketch = drawn, Message = "The change would turn a corner over.", Turned = true };
         }
 
+        if (FoldsAnOffset(report.Sketch, values))
+        {
+            return report with { End = SolveEnd.SideLost, Sketch = drawn, Message = "The change would fold an offset back on itself." };
+        }
+
         return Overlaps.New(drawn, report.Sketch) is { } laid
             ? report with { End = SolveEnd.SideLost, Sketch = drawn, Message = $"The change would lay {laid}." }
             : report;
+    }
+
+    /// <summary>An offset is written for the side on which it is drawn, and joints that follow from the rest are left out of it. Where a curve
+    /// of the chain turned round on the way, neither is true any more: what is found must be met as it would be written there.</summary>
+    private static bool FoldsAnOffset(Sketch sketch, IReadOnlyDictionary<string, double> values)
+    {
+        if (!sketch.Dimensions.Any(d => d.Kind == OffsetSize.KindName))
+        {
+            return false;
+        }
+
+        var system = EquationSystem.From(SketchCompiler.Write(sketch, values, reducing: false));
+        var exact = Math.Max(10 * Settled, system.Tolerance);
+        return !(system.LargestResidual(system.Start) <= exact)
+            || sketch.Entities.OfType<ArcEntity>().Any(a => new[] { a.From, a.To }.Any(end => !(Math.Abs(sketch.At(end).DistanceTo(sketch.At(a.Centre)) - a.Radius) <= exact)));
     }
 
     /// <summary>How much what resists.</summary>

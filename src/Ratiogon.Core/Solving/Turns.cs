@@ -30,6 +30,19 @@ internal static class Turns
             || before.Entities.OfType<ArcEntity>().Any(arc => Math.Abs(Arcs.Sweep(before, arc) - Arcs.Sweep(after, arc)) > Math.PI);
     }
 
+    /// <summary>In words, the corners of two lines that a change turned the other way; null where it turned none.</summary>
+    /// <param name="before">A sketch.</param>
+    /// <param name="after">What an edit made of it.</param>
+    public static string? Said(Sketch before, Sketch after)
+    {
+        var over = Corners(after.Entities)
+            .Where(c => before.Find(c.A) is PointEntity a && before.Find(c.Corner) is PointEntity at && before.Find(c.B) is PointEntity b
+                && TurnedOver(Turn(a.At, at.At, b.At), Turn(after.At(c.A), after.At(c.Corner), after.At(c.B))))
+            .Select(c => c.Corner).ToList();
+        return over.Count == 0 ? null
+            : $"Nothing else was found: it turned the {(over.Count == 1 ? "corner" : "corners")} at {string.Join(", ", over.Take(4))}{(over.Count > 4 ? $" and {over.Count - 4} more" : "")} over.";
+    }
+
     private static double Cross(Sketch sketch, int a, int corner, int b) => (sketch.At(corner) - sketch.At(a)).Cross(sketch.At(b) - sketch.At(corner));
 
     /// <summary>Whether a corner turns the other way without having been flat.</summary>

@@ -47,7 +47,7 @@ public sealed class RingTool : StagedTool
         var centre = draft.PointAt(at[0]);
         var with = context.Sketch with { Entities = context.Sketch.Entities.AddRange(draft.Edit.Add) };
         var step = Typed.Value("step") is { } s ? s * 180 / Math.PI : 360.0 / n;
-        var of = Copying.Closure(context.Sketch, Picks).RemoveAll(e => e.Id == centre);
+        var of = Copying.Whole(context.Sketch, Picks).RemoveAll(e => e.Id == centre);
         if (of.IsEmpty)
         {
             return new Refusal("pattern.nothing", "Nothing but the centre is picked: pick what to repeat.");
@@ -112,7 +112,7 @@ public sealed class GridTool : StagedTool
 
     private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
-        var of = Copying.Closure(context.Sketch, Picks);
+        var of = Copying.Whole(context.Sketch, Picks);
         if (of.IsEmpty)
         {
             return new Refusal("pattern.nothing", "Pick what to repeat: the origin and the axes cannot be.");
@@ -188,7 +188,7 @@ public sealed class MoveTool : StagedTool
 
     private protected override ImmutableArray<PreviewCurve> Preview(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
-        var of = Copying.Closure(context.Sketch, Picks);
+        var of = Way == "copy" ? Copying.Whole(context.Sketch, Picks) : Copying.Closure(context.Sketch, Picks);
         lead = of.OfType<PointEntity>().FirstOrDefault()?.At;
         if (at.Count < 2)
         {
@@ -196,7 +196,7 @@ public sealed class MoveTool : StagedTool
         }
 
         var motion = Motion(at, input);
-        var moved = new Sketch { Entities = Copying.Of(of, id => Sketch.IsBuiltIn(id) ? id : id + "'", motion.Apply, motion.Scale) };
+        var moved = new Sketch { Entities = Copying.Of(of, id => of.Any(e => e.Id == id) ? id + "'" : id, motion.Apply, motion.Scale) };
         return [.. moved.Entities.Where(e => e is not PointEntity || of.Length == 1).Select(e => PreviewCurves.Of(moved, e)).OfType<PreviewCurve>()];
     }
 

@@ -90,6 +90,7 @@ public static class Offers
         var own = picks.Where(p => !Sketch.IsBuiltIn(p)).ToImmutableArray();
         if (own.Length > 0)
         {
+            offers.AddRange(CopyOffers(step, own));
             offers.Add(new Offer("construction", "construction on or off", "", new EditSketch(step.Id, new SketchEdit { ToggleConstruction = own }, "construction")));
             var gone = Removal.Gone(sketch, own).Except(own).Where(id => sketch.Find(id) is null || !own.Any(o => sketch.Find(o)?.Points.Contains(id) == true)).ToImmutableArray();
             offers.Add(new Offer("remove", "remove", gone.Length > 0 ? $"with {gone.Length} more" : "", new EditSketch(step.Id, new SketchEdit { Remove = own }, "remove"))
@@ -99,6 +100,29 @@ public static class Offers
         }
 
         return offers.ToImmutable();
+    }
+
+    /// <summary>For copies in a row, about a point or in a mirror: each can go its own way, or be left out, while the others stay.</summary>
+    private static IEnumerable<Offer> CopyOffers(SketchStep step, ImmutableArray<string> own)
+    {
+        var sketch = step.Sketch;
+        foreach (var rule in sketch.Constraints)
+        {
+            if (ConstraintCatalog.Find(rule.Kind) is not CopyRule copies || copies.Copies(rule).ToHashSet(StringComparer.Ordinal) is not { } following || !own.All(following.Contains))
+            {
+                continue;
+            }
+
+            var copy = own.SelectMany(id => copies.CopyOf(sketch, rule, id)).Distinct().ToImmutableArray();
+            var (what, many) = (rule.Kind == "mirror-image" ? "image" : "copy", rule.Kind == "mirror-image" ? "images" : "copies");
+            var gone = copies.Without(rule, copy.ToHashSet(StringComparer.Ordinal));
+            var free = gone is null ? new SketchEdit { Remove = [rule.Id] } : new SketchEdit { Retie = [gone] };
+            yield return new Offer("copy-go", $"let this {what} go its own way", gone is null ? "" : $"the other {many} stay", new EditSketch(step.Id, free, $"let {own[0]} go"));
+            yield return new Offer("copy-out", $"leave this {what} out", gone is null ? "" : $"the other {many} stay", new EditSketch(step.Id, new SketchEdit { Remove = copy }, $"leave {own[0]} out"))
+            {
+                Touches = [.. copy.Except(own).Where(id => sketch.Find(id) is not PointEntity).Select(id => Describe(sketch, id))],
+            };
+        }
     }
 
     /// <summary>For picked constraints and dimensions.</summary>

@@ -15,6 +15,12 @@ public abstract class CurveTool : SketchTool
 
     private protected abstract string Prompt { get; }
 
+    /// <summary>Ways in which it can be done; none where there is but one.</summary>
+    private protected virtual ImmutableArray<ToolWay> Ways => [];
+
+    /// <summary>The way taken up.</summary>
+    private protected string Way { get; private set; } = "";
+
     private protected abstract ImmutableArray<PreviewCurve> Preview(Sketch sketch, string curve, Vec2 at);
 
     private protected abstract Outcome<SketchEdit> Make(Sketch sketch, string curve, Vec2 at);
@@ -24,7 +30,13 @@ public abstract class CurveTool : SketchTool
         ArgumentNullException.ThrowIfNull(context);
         ArgumentNullException.ThrowIfNull(input);
         var curve = Snapper.CurveUnder(context.Sketch, input.At, input.Reach);
-        var answer = new ToolAnswer { Prompt = Prompt, Hover = curve ?? "" };
+        if (input.Kind == InputKind.Way && Ways.Length > 0)
+        {
+            Way = Ways.Any(w => w.Name == input.Text) ? input.Text : Ways[(Ways.ToList().FindIndex(w => w.Name == Way) + 1) % Ways.Length].Name;
+        }
+
+        Way = Way.Length == 0 && Ways.Length > 0 ? Ways[0].Name : Way;
+        var answer = new ToolAnswer { Prompt = Prompt, Hover = curve ?? "", Ways = Ways, Way = Way };
         switch (input.Kind)
         {
             case InputKind.Cancel:
@@ -44,14 +56,20 @@ public abstract class CurveTool : SketchTool
 /// <summary>Takes the stretch under the pointer, up to the nearest crossings.</summary>
 public sealed class TrimTool : CurveTool
 {
+    private const string Keep = "keep";
+
     private protected override string What => "trim";
 
-    private protected override string Prompt => "Click the stretch that is to go; it goes up to the nearest crossings";
+    private protected override string Prompt => Way == Keep
+        ? "Click the stretch that is to go; the whole curve stays as construction, with every rule about it"
+        : "Click the stretch that is to go; it goes up to the nearest crossings";
+
+    private protected override ImmutableArray<ToolWay> Ways { get; } = [new("away", "take away"), new(Keep, "keep as construction")];
 
     private protected override ImmutableArray<PreviewCurve> Preview(Sketch sketch, string curve, Vec2 at) =>
         Trimming.Stretch(sketch, curve, at) is var (drawn, from, to) ? [PreviewCurves.Of(drawn, from, to) with { Role = "gone" }] : [];
 
-    private protected override Outcome<SketchEdit> Make(Sketch sketch, string curve, Vec2 at) => Trimming.Trim(sketch, curve, at);
+    private protected override Outcome<SketchEdit> Make(Sketch sketch, string curve, Vec2 at) => Way == Keep ? Trimming.TrimKeeping(sketch, curve, at) : Trimming.Trim(sketch, curve, at);
 }
 
 /// <summary>Leads the nearer end of a curve on to the next curve.</summary>

@@ -136,10 +136,11 @@ public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
             return AnswerMessage.Of(answer, session.Stored.Revision);
         }
 
+        var before = session.Present;
         var changed = await session.ApplyAsync(answer.Command, Who.Of(Context.User).Id);
         if (changed.Done)
         {
-            return AnswerMessage.Of(answer, changed.Value.Revision);
+            return AnswerMessage.Of(answer with { Note = answer.Command.Said(before, changed.Value.Part) ?? answer.Note }, changed.Value.Revision);
         }
 
         return AnswerMessage.Of(answer with { Refusal = changed.Refusal }, session.Stored.Revision) with { Outs = Outs(session, answer.Command, changed.Refusal!) };

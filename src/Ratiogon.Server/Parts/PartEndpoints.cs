@@ -45,7 +45,7 @@ internal static class PartEndpoints
             return TypedResults.NoContent();
         }).WithName("deletePart");
         parts.MapPost("/{id:guid}/commands", (Guid id, CommandRequest request, Who who, IPartSessions sessions) =>
-            ChangeAsync(id, who, sessions, s => s.ApplyAsync(request.Command, who.Id, request.Revision))).WithName("changePart");
+            ChangeAsync(id, who, sessions, s => s.ApplyAsync(request.Command, who.Id, request.Revision), request.Command)).WithName("changePart");
         parts.MapPost("/{id:guid}/undo", (Guid id, RevisionRequest request, Who who, IPartSessions sessions) =>
             ChangeAsync(id, who, sessions, s => s.UndoAsync(who.Id, request.Revision))).WithName("undo");
         parts.MapPost("/{id:guid}/redo", (Guid id, RevisionRequest request, Who who, IPartSessions sessions) =>
@@ -96,15 +96,16 @@ internal static class PartEndpoints
         return TypedResults.Created($"/api/parts/{id}", PartSnapshot.Of(session!.Stored));
     }
 
-    private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ChangeAsync(Guid id, Who who, IPartSessions sessions, Func<IPartSession, Task<Outcome<StoredPart>>> change)
+    private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ChangeAsync(Guid id, Who who, IPartSessions sessions, Func<IPartSession, Task<Outcome<StoredPart>>> change, PartCommand? command = null)
     {
         if (await sessions.OpenAsync(id, who.Id) is not { } session)
         {
             return Problems.NoPart();
         }
 
+        var before = session.Present;
         var changed = await change(session);
-        return changed.Done ? TypedResults.Ok(PartSnapshot.Of(changed.Value)) : Problems.Of(changed.Refusal!);
+        return changed.Done ? TypedResults.Ok(PartSnapshot.Of(changed.Value) with { Said = command?.Said(before, changed.Value.Part) }) : Problems.Of(changed.Refusal!);
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> PutPictureAsync(Guid id, HttpRequest request, Who who, PartStore store, CancellationToken cancel)

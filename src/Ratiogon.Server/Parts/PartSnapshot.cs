@@ -21,7 +21,7 @@ public sealed record StepView(string Id, int Number, string Kind, string Name, b
 /// <summary>The part as a browser shows it. What the model looks like comes over the live link.</summary>
 public sealed record PartSnapshot(
     Guid Id, long Revision, string Name, LengthUnit Units, Material Material, ImmutableArray<Material> Materials, DateTimeOffset Changed,
-    ImmutableArray<ParameterView> Parameters, ImmutableArray<StepView> Steps, int? StopLine, string? Undo, string? Redo)
+    ImmutableArray<ParameterView> Parameters, ImmutableArray<StepView> Steps, int? StopLine, string? Undo, string? Redo, string? Said = null)
 {
     /// <param name="stored">As kept.</param>
     /// <param name="present">As it stands with what its sketches copy from the model; null for as kept.</param>

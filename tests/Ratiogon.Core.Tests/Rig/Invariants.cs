@@ -69,6 +69,12 @@ internal static class Invariants
             return $"kept: the kept system is not the one written anew: {differs}";
         }
 
+        var kept = PartChange.FromJson(PartChange.Between(change.Was, user.Part).ToJson());
+        if (!kept.Apply(change.Was).Equals(user.Part) || !kept.Reversed().Apply(user.Part).Equals(change.Was))
+        {
+            return "undo: taken back and done again, the part is another";
+        }
+
         var text = System.Text.Json.JsonSerializer.Serialize(user.Part, PartJson.Compact);
         return System.Text.Json.JsonSerializer.Deserialize<Part>(text, PartJson.Compact)!.Equals(user.Part) ? null : "file: what is read is not what was written";
     }

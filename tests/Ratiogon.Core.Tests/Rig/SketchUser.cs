@@ -40,7 +40,11 @@ internal sealed class SketchUser(double scale, Vec2 middle)
     public List<(string Field, string Text)> Typed { get; } = [];
 
     /// <summary>A change that was kept.</summary>
-    public sealed record Change(Sketch Before, Sketch After, PartCommand Command, string Tool, ImmutableArray<(string Field, string Text)> Typed);
+    public sealed record Change(Sketch Before, Sketch After, PartCommand Command, string Tool, ImmutableArray<(string Field, string Text)> Typed)
+    {
+        /// <summary>The whole part before it.</summary>
+        public required Part Was { get; init; }
+    }
 
     public void Do(int number)
     {
@@ -301,7 +305,7 @@ internal sealed class SketchUser(double scale, Vec2 middle)
             Typed.Clear();
         }
 
-        var before = Sketch;
+        var (before, was) = (Sketch, Part);
         var next = command.Apply(Part);
         Refused = next.Refusal;
         if (next.Done)
@@ -309,7 +313,7 @@ internal sealed class SketchUser(double scale, Vec2 middle)
             undo.Push(Part);
             redo.Clear();
             Part = next.Value;
-            Last = new Change(before, Sketch, command, by, typed.IsDefault ? [] : typed);
+            Last = new Change(before, Sketch, command, by, typed.IsDefault ? [] : typed) { Was = was };
         }
     }
 }

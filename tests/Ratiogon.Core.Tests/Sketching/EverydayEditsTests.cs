@@ -47,6 +47,141 @@ public class EverydayEditsTests
         }
     }
 
+    [Theory]
+    [InlineData(12)]
+    [InlineData(19.9)]
+    [InlineData(20)]
+    [InlineData(25)]
+    [InlineData(60)]
+    public void A_slot_along_an_arc_is_never_turned_inside_out_by_its_width(double width)
+    {
+        var slot = Applied(Core.Sketching.Sketch.Empty, Slots.AlongArc("s", new Vec2(10, 0), new Vec2(-10, 0), new Vec2(0, 10), 3));
+        var size = D("w", "distance", null, "s.a1", "s.b1");
+        var sized = slot.Dimensions.FirstOrDefault(d => d.Driving) is { } own ? own : size;
+        var after = Edit(slot, new SketchEdit { Size = [sized with { Id = slot.Dimensions.Contains(sized) ? sized.Id : "w", Value = FormattableString.Invariant($"{width} mm") }] });
+        if (after.Done)
+        {
+            var (outer, inner) = ((ArcEntity)after.Value.Find("s.outer")!, (ArcEntity)after.Value.Find("s.inner")!);
+            outer.Radius.ShouldBeGreaterThan(inner.Radius);
+            (outer.Radius - inner.Radius).ShouldBe(width, 1e-6);
+            foreach (var cap in new[] { "s.end1", "s.end2" }.Select(id => (ArcEntity)after.Value.Find(id)!))
+            {
+                cap.Radius.ShouldBe(width / 2, 1e-6);
+                Arcs.Sweep(after.Value, cap).ShouldBe(Math.PI, 1e-6);
+            }
+        }
+        else
+        {
+            after.Refusal!.Message.ShouldNotBeEmpty();
+        }
+    }
+
+    [Theory]
+    [InlineData("row")]
+    [InlineData("ring")]
+    [InlineData("mirror")]
+    public void One_copy_goes_its_own_way_or_is_left_out_and_the_others_stay(string way)
+    {
+        var sketch = Of([P("m", 30, 0), new CircleEntity("c", "m", 5), P("x", 0, -50), P("y", 0, 50), L("axis", "x", "y")], [K("held", "fixed", "x", "y")]);
+        var of = Copying.Whole(sketch, ["c"]);
+        var copied = Applied(sketch, way switch
+        {
+            "row" => Patterns.Grid("g", of, 4, new Vec2(20, 0), 1, Vec2.Zero, "4", "1"),
+            "ring" => Patterns.Ring("g", sketch, of, "x", 4, 30, "4"),
+            _ => Mirroring.Of(sketch, ["c"], "axis").Value,
+        });
+        var part = new AddStep(new SketchStep("s", 0, "", World.Xy, copied)).Apply(new Part()).Value;
+        var pick = copied.Entities.OfType<CircleEntity>().First(c => c.Id != "c").Id;
+        var offers = Core.Tools.Offers.InSketch(part, (SketchStep)part.Find("s")!, [pick]).ToDictionary(o => o.Id);
+        Core.Sketching.Sketch After(string offer) => ((SketchStep)offers[offer].Command!.Apply(part).Value.Find("s")!).Sketch;
+        var went = After("copy-go");
+        went.Entities.OfType<CircleEntity>().Count().ShouldBe(copied.Entities.OfType<CircleEntity>().Count());
+        Freedoms.Of(went).Count.ShouldBe(Freedoms.Of(copied).Count + (way == "row" ? 1 : 3), "of a row the step is set by the next copy then");
+        var away = After("copy-out");
+        away.Entities.OfType<CircleEntity>().Count().ShouldBe(copied.Entities.OfType<CircleEntity>().Count() - 1);
+        Freedoms.Of(away).Count.ShouldBeLessThanOrEqualTo(Freedoms.Of(copied).Count);
+        if (way != "mirror")
+        {
+            var larger = Applied(went, new SketchEdit { Resize = ImmutableDictionary<string, double>.Empty.Add("c", 8) });
+            larger.Entities.OfType<CircleEntity>().Count(c => Math.Abs(c.Radius - 8) < 1e-9).ShouldBe(3, "the original and two copies");
+        }
+    }
+
+    [Theory]
+    [InlineData("line")]
+    [InlineData("middle")]
+    [InlineData("circle")]
+    [InlineData("arc")]
+    [InlineData("ellipse")]
+    public void A_curve_that_is_trimmed_but_kept_as_construction_keeps_every_rule_and_frees_nothing(string what)
+    {
+        var (own, id, at) = what switch
+        {
+            "line" or "middle" => ([P("a", 0, 0), P("b", 60, 0), L("c", "a", "b")], "c", new Vec2(what == "line" ? 50 : 30, 0)),
+            "circle" => ([P("m", 30, 0), new CircleEntity("c", "m", 20)], "c", new Vec2(50, 0)),
+            "arc" => ([P("m", 30, 0), P("a", 50, 0), P("b", 10, 0), new ArcEntity("c", "m", "a", "b", 20)], "c", new Vec2(30, 20)),
+            _ => ((SketchEntity[])[P("m", 30, 0), P("f", 50, 0), P("s", 30, 10), new EllipseEntity("c", "m", "f", "s")], "c", new Vec2(50, 0)),
+        };
+        var sketch = Of([.. own, P("p", 20, -40), P("q", 20, 40), P("r", 40, -40), P("t", 40, 40), L("low", "p", "q"), L("high", "r", "t")], [K("held", "fixed", "p", "q", "r", "t")],
+            what is "circle" or "arc" ? [D("d", "diameter", "40 mm", "c")] : what == "ellipse" ? [D("d", "first-semi-axis", "20 mm", "c")] : [D("d", "distance", "60 mm", "c")]);
+        var free = Freedoms.Of(sketch).Count;
+        var trimmed = Applied(sketch, Trimming.TrimKeeping(sketch, id, at).Value);
+        Freedoms.Of(trimmed).Count.ShouldBe(free);
+        trimmed.Find(id)!.Construction.ShouldBeTrue();
+        trimmed.Dimensions.ShouldHaveSingleItem().Driving.ShouldBeTrue();
+        sketch.Constraints.ShouldBeSubsetOf(trimmed.Constraints);
+        Diagnosis.AllRedundant(trimmed).ShouldBeEmpty();
+        var pieces = trimmed.Entities.Where(e => sketch.Find(e.Id) is null && e is not PointEntity).ToList();
+        pieces.Count.ShouldBe(what is "middle" or "arc" ? 2 : 1);
+        pieces.ShouldAllBe(e => !e.Construction);
+        Ratiogon.Core.Sketching.Regions.SketchCurve.Of(trimmed, pieces[0])!.Value.ParameterOf(at).ShouldBeNull("the stretch is gone");
+    }
+
+    [Theory]
+    [InlineData(0.001)]
+    [InlineData(0.4)]
+    [InlineData(0.999)]
+    public void Of_a_round_end_cut_in_two_the_piece_that_has_the_joint_goes_on_touching(double share)
+    {
+        var slot = Applied(Core.Sketching.Sketch.Empty, Slots.Straight("s", Vec2.Zero, new Vec2(40, 10), 6));
+        var cap = (ArcEntity)slot.Find("s.end1")!;
+        var at = slot.At(cap.Centre) + (Vec2.Polar(Arcs.Start(slot, cap) + (Arcs.Sweep(slot, cap) * share), cap.Radius));
+        var cut = Applied(slot, Trimming.Split(slot, cap.Id, at).Value);
+        Diagnosis.AllRedundant(cut).ShouldBeEmpty();
+        foreach (var touch in cut.Constraints.Where(c => c.Kind == "tangent"))
+        {
+            cut.Find(touch.Of[0])!.Points.Intersect(cut.Find(touch.Of[1])!.Points).ShouldNotBeEmpty($"{touch.Id} of {string.Join(" and ", touch.Of)}");
+        }
+
+        Freedoms.Of(cut).Count.ShouldBe(Freedoms.Of(slot).Count + 1, "where the cut is");
+    }
+
+    [Fact]
+    public void An_offset_that_would_fold_back_on_itself_is_refused()
+    {
+        // Two lines on one, the second going back over the first.
+        var sketch = Of([P("a", 0, 0), P("b", 20, 0), P("c", 50, 0), L("ab", "a", "b"), L("bc", "b", "c")], [K("k", "collinear", "ab", "bc")]);
+        var offset = Applied(sketch, Offsetting.Of(sketch, "ab", 5, new Vec2(10, 5), "5 mm").Value);
+        var sized = Applied(offset, new SketchEdit { Size = [D("ac", "horizontal-distance", "50 mm", "a", "c")] });
+        var longer = Edit(sized, new SketchEdit { Size = [D("ab.w", "horizontal-distance", "70 mm", "a", "b")] });
+        (longer.Done ? SketchSolver.Meets(longer.Value, Values(longer.Value)) : longer.Refusal!.Message.Length > 0).ShouldBeTrue();
+        var wider = Applied(sized, new SketchEdit { Size = [D("ab.w", "horizontal-distance", "30 mm", "a", "b")] });
+        (wider.At("b") - wider.At("a")).X.ShouldBe(30, 1e-9);
+    }
+
+    [Fact]
+    public void A_tie_that_can_only_be_met_with_a_corner_turned_over_says_so()
+    {
+        var sketch = Of([P("a", 0, 0), P("b", 10, 0), P("c", 13, 4), P("d", 13, -4), L("ab", "a", "b"), L("bc", "b", "c")], [K("f", "fixed", "a"), K("g", "fixed", "b"), K("h", "fixed", "d")]);
+        var part = new AddStep(new SketchStep("s", 0, "", World.Xy, sketch)).Apply(new Part()).Value;
+        var tie = new EditSketch("s", new SketchEdit { Tie = [K("t", "coincident", "c", "d")] });
+        var after = tie.Apply(part).Value;
+        ((SketchStep)after.Find("s")!).Sketch.At("c").DistanceTo(new Vec2(13, -4)).ShouldBe(0, 1e-9);
+        tie.Said(part, after)!.ShouldContain("corner at b");
+        var level = new EditSketch("s", new SketchEdit { Tie = [K("t", "vertical", "bc")] });
+        level.Said(part, level.Apply(part).Value).ShouldBeNull();
+    }
+
     [Fact]
     public void Equal_sides_stay_equal_when_one_is_cut_in_two()
     {

@@ -14,6 +14,7 @@ export interface FormFieldView {
   active: boolean
   optional: boolean
   planes: boolean
+  points: boolean
   picks: { reference: string; words: string; lost: boolean }[]
   value: string
   shown: string

@@ -242,9 +242,10 @@ describe('a curve in space', () => {
   it('has points by three typed numbers, no more and no fewer', async () => {
     const datum = useDatum()
     await datum.beginCurve('spline', [])
-    await datum.typePoint('1, 2')
+    expect(await datum.typePoint('1, 2')).toBe(false)
     expect(part.notice).toContain('Three numbers')
-    await datum.typePoint('1, 2 in, h')
+    expect(await datum.typePoint('1, , 2')).toBe(false)
+    expect(await datum.typePoint('1, 2 in, h')).toBe(true)
     expect(server.curves.at(-1)!.points).toEqual([
       { made: condition('coordinates', [], ['1 mm', ' 2 in', ' h']) },
     ])

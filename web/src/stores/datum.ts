@@ -264,17 +264,40 @@ export const useDatum = defineStore('datum', () => {
   }
 
   /** A point by typed coordinates, in the active frame. */
-  async function typePoint(text: string): Promise<void> {
+  async function typePoint(text: string): Promise<boolean> {
     const now = curve.value?.draft
+    const made = now ? typed(text) : null
+    if (!now || !made) return false
+    await askCurve({ ...now, points: [...(now.points ?? []), { made }] })
+    return true
+  }
+
+  /** What three typed coordinates say; null, and why, where they are not three. */
+  function typed(text: string): DatumCondition | null {
     const values = text.split(',').map((v) => unit(v, 'x'))
-    if (!now || values.length !== 3) {
-      part.notice = 'Three numbers with commas between them place a point.'
-      return
+    if (values.length !== 3 || values.some((v) => !v.trim())) {
+      part.notice = 'Three numbers with commas between them place a point, such as 10, 0, 5.'
+      return null
     }
-    const made = active.value
+    return active.value
       ? { relation: 'coordinates-in', of: [active.value], values }
       : { relation: 'coordinates', of: [], values }
-    await askCurve({ ...now, points: [...(now.points ?? []), { made }] })
+  }
+
+  /** A point of its own by typed coordinates, in the active frame; answers its id, or null where it was refused. */
+  async function placePoint(text: string): Promise<string | null> {
+    const live = part.live()
+    const at = live ? typed(text) : null
+    if (!live || !at) return null
+    const draft: DatumDraft = { makes: 'point', conditions: [at], picks: [], flip: false, name: '' }
+    const made = JSON.parse((await live.datum(JSON.stringify(draft))) ?? 'null') as DatumAnswer | null
+    if (!made?.command) {
+      part.notice = made?.refusal?.message ?? made?.prompt ?? null
+      return null
+    }
+    const before = new Set(part.snapshot?.steps.map((s) => s.id))
+    if (await part.send(made.command)) return null
+    return part.snapshot?.steps.find((s) => !before.has(s.id))?.id ?? null
   }
 
   function setCurve(fields: Partial<CurveDraft>): Promise<void> {
@@ -333,6 +356,7 @@ export const useDatum = defineStore('datum', () => {
     close,
     beginCurve,
     typePoint,
+    placePoint,
     setCurve,
     dropPoint,
     follow,

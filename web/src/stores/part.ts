@@ -147,7 +147,7 @@ export const usePart = defineStore('part', () => {
   function answer(data: PartSnapshot | undefined, error: unknown): Problem | null {
     if (data) {
       take(data)
-      notice.value = null
+      notice.value = data.said ?? null
       return null
     }
     const problem: Problem = { ...(error as Problem), detail: reason(error) }

@@ -216,6 +216,8 @@ export const useWork = defineStore('work', () => {
       hover.value = next.hover
       const stale = next.revision > (part.snapshot?.revision ?? 0)
       if (stale) await part.refresh()
+      // What a change did besides stays readable; what one would do goes with the pointer.
+      if (stale && !moved && next.note) part.notice = next.note
       answer.value = next
       if (next.leave) {
         if (tool.value === 'select') leaveSketch()

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useDatum } from '../stores/datum'
+import PointField from './PointField.vue'
 
 const datum = useDatum()
 const typed = ref<Record<string, string>>({})
@@ -38,12 +39,12 @@ async function enter(name: string, event: Event): Promise<void> {
   else field.select()
 }
 
-async function place(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  if (!input.value.trim()) return void datum.accept()
-  await datum.typePoint(input.value)
-  input.value = ''
-}
+/** Whether a point is among the things that could be picked now. */
+const pointed = computed(() =>
+  datum.curve
+    ? !['circle', 'arc'].includes(datum.curve.draft.shape) || datum.curve.draft.points.length === 0
+    : datum.answer !== null && !fields.value.some((f) => f.name === 'x'),
+)
 </script>
 
 <template>
@@ -62,17 +63,14 @@ async function place(event: Event): Promise<void> {
       @focus="($event.target as HTMLInputElement).select()"
     />
   </label>
-  <label
-    v-if="datum.curve && !['circle', 'arc'].includes(datum.curve.draft.shape)"
-    class="flex items-center gap-1.5"
-  >
+  <label v-if="pointed" class="flex items-center gap-1.5">
     <span class="text-muted">point at</span>
-    <input
-      class="field w-32"
-      placeholder="x, y, z"
-      data-field="place"
-      @keydown.enter.prevent="place"
-      @keydown.esc.stop.prevent="datum.close()"
+    <PointField
+      class="w-32"
+      :take="datum.curve ? datum.typePoint : undefined"
+      @placed="(p) => datum.pick(p, [])"
+      @empty="datum.accept()"
+      @leave="datum.close()"
     />
   </label>
 </template>

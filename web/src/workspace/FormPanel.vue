@@ -5,6 +5,7 @@ import type { FormFieldView } from '../api/forms'
 import { useForm } from '../stores/form'
 import { usePart } from '../stores/part'
 import HoleStrip from './HoleStrip.vue'
+import PointField from './PointField.vue'
 
 const form = useForm()
 const part = usePart()
@@ -135,6 +136,9 @@ const lost = computed(() => answer.value?.fields.flatMap((f) => f.picks).find((p
               f.active ? 'pick in the view' : f.picks.length ? 'add or change' : 'none'
             }}</template>
           </button>
+          <label v-if="f.active && f.points" class="mt-0.5 flex items-center gap-1.5 text-muted"
+            >or <PointField class="flex-1" @placed="(p) => form.pick(p, f.name)" @leave="form.close()"
+          /></label>
         </div>
         <select
           v-else-if="f.type === 'choice'"

@@ -3,6 +3,7 @@ import { Copy, X } from 'lucide-vue-next'
 import { ref } from 'vue'
 import type { GaugeSlot } from '../api/gauge'
 import { useGauge } from '../stores/gauge'
+import PointField from './PointField.vue'
 
 /** The measuring tool: its slots, each replaceable by itself, and every value they have. */
 const gauge = useGauge()
@@ -101,6 +102,11 @@ function copy(text: string): void {
               @change="share(s, $event)"
           /></label>
         </div>
+        <label
+          v-if="['first', 'second'].includes(s.slot) && s.active"
+          class="mt-1 ml-[54px] flex items-center gap-1.5 text-muted"
+          >or <PointField class="flex-1" @placed="(p) => gauge.pick(p, false)" @leave="gauge.close()"
+        /></label>
         <label
           v-if="s.slot === 'along' && s.active"
           class="mt-1 ml-[54px] flex items-center gap-1.5 text-muted"

@@ -10,6 +10,13 @@ public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edi
 {
     public override string Words => What;
 
+    public override string? Said(Part before, Part after)
+    {
+        ArgumentNullException.ThrowIfNull(before);
+        ArgumentNullException.ThrowIfNull(after);
+        return !Edit.Tie.IsEmpty && before.Find(Step) is SketchStep was && after.Find(Step) is SketchStep now ? Solving.Turns.Said(was.Sketch, now.Sketch) : null;
+    }
+
     protected override Outcome<Part> Make(Part part)
     {
         if (part.Find(Step) is not SketchStep)

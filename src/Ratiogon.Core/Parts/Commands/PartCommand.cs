@@ -57,5 +57,10 @@ public abstract record PartCommand
     /// <summary>What it does, in a few words, for the undo button.</summary>
     public abstract string Words { get; }
 
+    /// <summary>What the user should know of what it did, in words; null where there is nothing to say.</summary>
+    /// <param name="before">The part that it was applied to.</param>
+    /// <param name="after">What it made of it.</param>
+    public virtual string? Said(Part before, Part after) => null;
+
     private protected static Refusal NoStep(string id) => new("step.unknown", $"There is no step '{Ids.Shorten(id)}' in the part.", "step");
 }

@@ -13,6 +13,12 @@ internal abstract class CopyRule : ConstraintKind
     /// <summary>The entities that follow.</summary>
     public abstract IEnumerable<string> Copies(SketchConstraint constraint);
 
+    /// <summary>The entities of the copy that one belongs to, all that must go together.</summary>
+    /// <param name="sketch">Where.</param>
+    /// <param name="constraint">The rule.</param>
+    /// <param name="id">An entity that follows by it.</param>
+    public abstract ImmutableArray<string> CopyOf(Sketch sketch, SketchConstraint constraint, string id);
+
     /// <summary>The rule without some entities: what else it holds stays held. Null where nothing is left of it.</summary>
     /// <param name="constraint">The rule.</param>
     /// <param name="gone">Ids that it must not speak of any more.</param>
@@ -58,6 +64,12 @@ internal sealed class MirrorImage : CopyRule
 
     public override IEnumerable<string> Copies(SketchConstraint constraint) => constraint.Of.Skip(1).Where((_, i) => i % 2 == 1);
 
+    public override ImmutableArray<string> CopyOf(Sketch sketch, SketchConstraint constraint, string id)
+    {
+        var images = Copies(constraint).ToHashSet(StringComparer.Ordinal);
+        return [id, .. sketch.Find(id) is PointEntity ? [] : sketch.Find(id)!.Points.Where(images.Contains)];
+    }
+
     public override SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone)
     {
         var of = constraint.Of;
@@ -100,6 +112,8 @@ internal sealed class LinearCopies : CopyRule
     public override string Needs => "instances of the same entities";
 
     public override IEnumerable<string> Copies(SketchConstraint constraint) => constraint.Of.Skip(constraint.Each);
+
+    public override ImmutableArray<string> CopyOf(Sketch sketch, SketchConstraint constraint, string id) => Instances.With(constraint, 0, id);
 
     public override SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone) => Instances.Without(constraint, 0, gone);
 
@@ -179,6 +193,8 @@ internal sealed class TurnedCopies : CopyRule
 
     public override IEnumerable<string> Copies(SketchConstraint constraint) => constraint.Of.Skip(1 + constraint.Each);
 
+    public override ImmutableArray<string> CopyOf(Sketch sketch, SketchConstraint constraint, string id) => Instances.With(constraint, 1, id);
+
     public override SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone) => gone.Contains(constraint.Of[0]) ? null : Instances.Without(constraint, 1, gone);
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 3 && of[0] is PointEntity;
@@ -229,6 +245,13 @@ internal static class Instances
 
             yield return number++;
         }
+    }
+
+    /// <summary>The instance that an entity belongs to.</summary>
+    public static ImmutableArray<string> With(SketchConstraint constraint, int head, string id)
+    {
+        var (at, each) = (constraint.Of.IndexOf(id) - head, constraint.Each);
+        return [.. constraint.Of.Skip(head + (at / each * each)).Take(each)];
     }
 
     /// <summary>Copies that lose something go their own way; what the original loses is no longer repeated, all else is.</summary>

@@ -15,6 +15,13 @@ public static class Copying
         return [.. points.Select(p => sketch.Find(p)!), .. all.Where(e => e is not PointEntity).Distinct()];
     }
 
+    /// <summary>The same, with the sketch's own points that the picks hang on: a copy of a circle about the origin has a centre of its own.</summary>
+    public static ImmutableArray<SketchEntity> Whole(Sketch sketch, IEnumerable<string> ids)
+    {
+        var of = Closure(sketch, ids);
+        return [.. of.SelectMany(e => e.Points).Where(Sketch.IsBuiltIn).Distinct().Select(p => sketch.Find(p)!), .. of];
+    }
+
     /// <summary>Copies of entities.</summary>
     /// <param name="of">What is copied; every point it needs must be among it or be given by <paramref name="idOf"/>.</param>
     /// <param name="idOf">The id of each copy, also of points that are shared and not copied (those of an unchanged id).</param>
@@ -27,7 +34,8 @@ public static class Copying
         return [.. of.Where(e => idOf(e.Id) != e.Id).Select(e => One(e, idOf, move, scale, mirrored))];
     }
 
-    private static SketchEntity One(SketchEntity entity, Func<string, string> idOf, Func<Vec2, Vec2> move, double scale, bool mirrored)
+    /// <summary>One of them, whatever its id becomes: in another sketch the same id may be free.</summary>
+    internal static SketchEntity One(SketchEntity entity, Func<string, string> idOf, Func<Vec2, Vec2> move, double scale, bool mirrored = false)
     {
         var id = idOf(entity.Id);
         (string, string) Ends(string from, string to) => mirrored ? (idOf(to), idOf(from)) : (idOf(from), idOf(to));

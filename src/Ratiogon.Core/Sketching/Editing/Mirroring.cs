@@ -17,7 +17,7 @@ public static class Mirroring
             return new Refusal("mirror.axis", $"'{Ids.Shorten(axis)}' is no line: a mirror needs a straight axis.", axis);
         }
 
-        var of = Copying.Closure(sketch, ids.Remove(axis));
+        var of = Copying.Whole(sketch, ids.Remove(axis));
         if (of.IsEmpty)
         {
             return new Refusal("mirror.nothing", "Pick what to mirror first.");

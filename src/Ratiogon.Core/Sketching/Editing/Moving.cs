@@ -66,19 +66,24 @@ public static class Clipping
     public static Outcome<Sketch> Cut(Sketch sketch, ImmutableArray<string> ids)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        var of = Copying.Closure(sketch, ids);
+        var of = Copying.Whole(sketch, ids);
         if (of.IsEmpty)
         {
             return new Refusal("copy.nothing", "Pick what to copy first.");
         }
 
         var inside = of.Select(e => e.Id).ToHashSet(StringComparer.Ordinal);
-        return new Sketch
+        var piece = new Sketch
         {
             Entities = of,
             Constraints = [.. sketch.Constraints.Where(c => c.Kind != "fixed" && c.Of.All(inside.Contains))],
             Dimensions = [.. sketch.Dimensions.Where(d => d.Of.All(inside.Contains))],
         };
+
+        // What is the sketch's own here is an ordinary point of the piece.
+        var used = sketch.UsedIds();
+        var own = of.Where(e => Sketch.IsBuiltIn(e.Id)).ToDictionary(e => e.Id, _ => Ids.Next("p", used), StringComparer.Ordinal);
+        return own.Count == 0 ? piece : Renaming.Of(piece, own);
     }
 
     /// <summary>A piece put into a sketch under new ids.</summary>
@@ -99,7 +104,7 @@ public static class Clipping
         var draft = new Draft(sketch);
         var names = piece.Entities.ToDictionary(e => e.Id, e => draft.NewId(Mirroring.Stem(e)), StringComparer.Ordinal);
         string Name(string id) => names.GetValueOrDefault(id, id);
-        draft.Add([.. Copying.Of(piece.Entities, Name, by.Apply, by.Scale)]);
+        draft.Add([.. piece.Entities.Select(e => Copying.One(e, Name, by.Apply, by.Scale))]);
 
         // Level and upright lines do not stay so when turned.
         var turned = Math.Abs(Math.Sin(by.Turn)) > Tolerances.Angle;

@@ -20,8 +20,17 @@ internal static class Reshaping
         draft.Redraw(now);
         var remove = ImmutableArray.CreateBuilder<string>();
         var whole = lost.All(p => rest?.Points.Contains(p) == true || UsedElsewhere(sketch, p, old.Id, [.. sketch.Constraints], null)) ? Whole(draft, old) : [];
+        var contacts = new Lazy<Solving.Contacts>(() => new Solving.Contacts(sketch));
         foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id) && !whole.Contains(c.Id)))
         {
+            bool Touches(SketchEntity piece) => piece.Points.Any(p => contacts.Value.Root(p) == contacts.Value.Root(TouchesAt(contacts.Value, constraint, old) ?? ""));
+            if (rest is not null && constraint.Kind is "tangent" or "smooth" && Touches(rest) && !Touches(now))
+            {
+                // The piece that has the place where it touches is the one that goes on touching; of the other, the same would be said twice there.
+                draft.Retie(new HashSet<string> { constraint.Id }, latest => latest with { Of = latest.Of.Replace(old.Id, rest.Id) });
+                continue;
+            }
+
             if (Judge(sketch, constraint, old, now) is not { } other)
             {
                 remove.Add(constraint.Id);
@@ -69,6 +78,10 @@ internal static class Reshaping
 
         draft.Change(e => e with { Remove = e.Remove.AddRange(remove) });
     }
+
+    /// <summary>The point where a curve is known to touch the other of a rule; null where none is.</summary>
+    private static string? TouchesAt(Solving.Contacts contacts, SketchConstraint rule, SketchEntity curve) =>
+        rule.Of.FirstOrDefault(o => o != curve.Id) is { } id && contacts.Sketch.Find(id) is { } other ? contacts.Shared(curve, other)?.OnFirst : null;
 
     /// <summary>Rules about a whole line go to a construction line from end to end, where both ends stay: equal, middle, symmetric.</summary>
     /// <returns>The ids of those that went.</returns>

@@ -15,10 +15,10 @@ public static class SketchEditor
     {
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(edit);
-        return Changed(sketch, edit, parameters).Map(after => edit.Replace.IsEmpty && edit.Merge.IsEmpty && edit.Retie.IsEmpty && (edit.Inferred.IsEmpty || !edit.Draws) ? after : WithoutWhatFollows(sketch, after, edit));
+        return Changed(sketch, edit, parameters).Map(after => edit.Replace.IsEmpty && edit.Merge.IsEmpty && edit.Retie.IsEmpty && (edit.Inferred.IsEmpty || !edit.Draws) && !edit.Size.Any(d => d.Kind == OffsetSize.KindName) ? after : WithoutWhatFollows(sketch, after, edit));
     }
 
-    /// <summary>Where curves became others, or points one, a rule that was there may now follow from the rest: it goes, a size becomes one that
+    /// <summary>Where curves became others, or points one, or a chain got an offset, a rule that was there may now follow from the rest: it goes, a size becomes one that
     /// only reads. Nothing is freed by that.</summary>
     private static Sketch WithoutWhatFollows(Sketch before, Sketch after, SketchEdit edit)
     {

@@ -65,6 +65,70 @@ public static class Trimming
         return draft.Edit;
     }
 
+    /// <summary>Without the stretch at a place, but with the whole curve kept as construction: what goes on is drawn on it, and no rule about
+    /// the curve is let go.</summary>
+    public static Outcome<SketchEdit> TrimKeeping(Sketch sketch, string id, Vec2 at)
+    {
+        ArgumentNullException.ThrowIfNull(sketch);
+        if (Sketch.IsBuiltIn(id) || sketch.Find(id) is not { } entity || SketchCurve.Of(sketch, entity) is not { } curve)
+        {
+            return NoCurve(id);
+        }
+
+        var (low, high) = Around(curve, Cuts(sketch, curve), curve.Nearest(at));
+        ImmutableArray<string> turned = entity.Construction ? [] : [id];
+        if ((low is null && high is null) || (curve.Full && (low is null || high is null || low.Value.T == high.Value.T)))
+        {
+            return turned.IsEmpty ? new Refusal("trim.construction", $"{entity.Word} {id} is construction already, and nothing crosses it.", id) : new SketchEdit { ToggleConstruction = turned };
+        }
+
+        if (entity is SplineEntity or EllipticArcEntity)
+        {
+            return new Refusal("trim.keep", $"{entity.AWord} cannot be kept whole below a piece of it: take the stretch away instead.", id);
+        }
+
+        var draft = new Draft(sketch);
+        string? PointAt(Cut? cut) => cut is { } c ? EndPoint(draft, c, id) : null;
+        var (a, b) = (PointAt(low), PointAt(high));
+        void Draw(string from, string to, double t, double u)
+        {
+            var piece = draft.NewId(Stem(entity));
+            draft.Add(Piece(draft, sketch, entity, curve, piece, from, to, t, u) with { Construction = entity.Construction });
+
+            // An arc from an old end about the same centre is of the same circle already.
+            if (entity is CircleEntity)
+            {
+                draft.Infer("equal", piece, id);
+            }
+        }
+
+        if (curve.Full)
+        {
+            Draw(b!, a!, high!.Value.T, low!.Value.T);
+        }
+        else
+        {
+            var (from, to) = Curves.Ends(entity)!.Value;
+            if (a is not null)
+            {
+                Draw(from, a, 0, low!.Value.T);
+            }
+
+            if (b is not null)
+            {
+                Draw(b, to, high!.Value.T, curve.End);
+            }
+        }
+
+        foreach (var point in new[] { a, b }.OfType<string>().Where(_ => entity is LineEntity))
+        {
+            draft.Infer("on-curve", point, id);
+        }
+
+        draft.Change(e => e with { ToggleConstruction = e.ToggleConstruction.AddRange(turned) });
+        return draft.Edit;
+    }
+
     /// <summary>Two curves instead of one, sharing a new point.</summary>
     public static Outcome<SketchEdit> Split(Sketch sketch, string id, Vec2 at)
     {

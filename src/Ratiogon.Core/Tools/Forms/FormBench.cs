@@ -200,6 +200,7 @@ public static class FormBench
             Active = p.Name == active,
             Optional = p.Least == 0,
             Planes = (p.Accepts & (PickKind.Plane | PickKind.Straight)) != 0,
+            Points = (p.Accepts & PickKind.Point) != 0,
             Picks = [.. p.Get(step).Select(r => p.Accepts == PickKind.Region ? new FormPickView(r, r, false) : PickView(model, r))],
         },
         ValueField v => new FormFieldView(v.Name, v.Label, "value") { Hint = v.Hint, Value = v.Get(step) ?? "", Optional = v.Optional, Shown = Value(model, v.Get(step)) },

@@ -57,6 +57,9 @@ public sealed record FormFieldView(string Name, string Label, string Type)
     /// <summary>Whether planes may be picked for it: then those of the world are shown.</summary>
     public bool Planes { get; init; }
 
+    /// <summary>Of picks: whether a point may be among them, so that one can be typed.</summary>
+    public bool Points { get; init; }
+
     public ImmutableArray<FormPickView> Picks { get; init; } = [];
 
     /// <summary>The formula, or the value of the chosen option.</summary>

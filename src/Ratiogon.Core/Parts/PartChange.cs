@@ -1,9 +1,8 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using Ratiogon.Core.Parts;
 
-namespace Ratiogon.Store;
+namespace Ratiogon.Core.Parts;
 
 /// <summary>What an edit changed: rows before and after. Turned round, it takes the edit back.</summary>
 /// <param name="Before">The part without steps, when that changed.</param>
