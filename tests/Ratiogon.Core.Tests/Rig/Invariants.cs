@@ -122,7 +122,7 @@ internal static class Invariants
             return null;
         }
 
-        var moved = change.Before.Entities.FirstOrDefault(e => !e.Equals(change.After.Find(e.Id)));
+        var moved = change.Before.Entities.FirstOrDefault(e => !e.Equals(change.After.Find(e.Id) is { } now && edit.ToggleConstruction.Contains(e.Id) ? now with { Construction = e.Construction } : change.After.Find(e.Id)));
         return moved is null ? null : $"drawing moved: {moved} is {change.After.Find(moved.Id)}";
     }
 

@@ -96,13 +96,13 @@ public class EverydayEditsTests
         Core.Sketching.Sketch After(string offer) => ((SketchStep)offers[offer].Command!.Apply(part).Value.Find("s")!).Sketch;
         var went = After("copy-go");
         went.Entities.OfType<CircleEntity>().Count().ShouldBe(copied.Entities.OfType<CircleEntity>().Count());
-        Freedoms.Of(went).Count.ShouldBe(Freedoms.Of(copied).Count + (way == "row" ? 1 : 3), "of a row the step is set by the next copy then");
+        Freedoms.Of(went).Count.ShouldBe(Freedoms.Of(copied).Count + 3, "a centre and a radius");
         var away = After("copy-out");
         away.Entities.OfType<CircleEntity>().Count().ShouldBe(copied.Entities.OfType<CircleEntity>().Count() - 1);
         Freedoms.Of(away).Count.ShouldBeLessThanOrEqualTo(Freedoms.Of(copied).Count);
         if (way != "mirror")
         {
-            var larger = Applied(went, new SketchEdit { Resize = ImmutableDictionary<string, double>.Empty.Add("c", 8) });
+            var larger = Applied(went, new SketchEdit { Size = [D("r", "radius", "8 mm", "c")] });
             larger.Entities.OfType<CircleEntity>().Count(c => Math.Abs(c.Radius - 8) < 1e-9).ShouldBe(3, "the original and two copies");
         }
     }
