@@ -48,7 +48,7 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         B.Until(() => B.Refusal.Contains("Three numbers", StringComparison.Ordinal), "the reason");
         B.Attribute("footer [data-field=place]", "value").ShouldBe("10, 0");
         var rows = Rows();
-        foreach (var (n, place) in new[] { "10, 0, 5", "0, 10, 5", "0, 0, 1 + 1" }.Index())
+        foreach (var (n, place) in new[] { "10, 0, 5", "0, 10, 5", "0, 0, 1 mm + 1 mm" }.Index())
         {
             B.Fill("footer [data-field=place]", place + Keys.Enter);
             B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=datum-panel] [data-pick]")).Count == n + 1, $"point {n + 1}");

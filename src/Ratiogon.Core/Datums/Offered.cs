@@ -21,6 +21,9 @@ public static class Offering
     private const int MostPicks = 4;
     private const int MostReadings = 600;
 
+    /// <summary>What a reading costs that holds only as things happen to stand: more than any that needs every pick.</summary>
+    private const int OfChance = 4;
+
     /// <summary>Readings of picks that leave nothing free, the least far-fetched first; or, where none does, the others, those
     /// that cannot hold among them, as the most natural one tells best what is missing or wrong.</summary>
     /// <param name="kind">What is wanted.</param>
@@ -47,7 +50,7 @@ public static class Offering
             }
 
             // Values count as a little trouble; several solutions too; and what holds only as things happen to stand counts more.
-            var cost = reading.Sum(r => r.Relation.Cost + r.Relation.Fields.Length) + (determined.Solutions.Length > 1 ? 1 : 0) + (determined.Redundant ? 1 : 0) + (determined.Refusal is null ? 0 : 3);
+            var cost = reading.Sum(r => r.Relation.Cost + r.Relation.Fields.Length) + (determined.Solutions.Length > 1 ? 1 : 0) + (determined.Redundant ? OfChance : 0) + (determined.Refusal is null ? 0 : 3);
             found.Add(new Offered(kind, conditions, determined, cost));
         }
 

@@ -51,6 +51,30 @@ public sealed class DatumBenchTests
         answer.Command.ShouldBeNull();
     }
 
+    /// <summary>Where things happen to stand alike, fewer picks would do; what was picked is meant all the same.</summary>
+    [Theory]
+    [InlineData(10, 0, 5, 0, 10, 5, 0, 0, 2)]
+    [InlineData(10, 0, 0, -10, 0, 0, 0, 0, 5)]
+    [InlineData(-7, 3, 1, 7, 3, 1, 0, 9, 40)]
+    [InlineData(3, 4, 5, 60, -2, 9, 11, 30, -8)]
+    public void Three_points_make_the_plane_through_all_of_them(double ax, double ay, double az, double bx, double by, double bz, double cx, double cy, double cz)
+    {
+        Vec3[] places = [new(ax, ay, az), new(bx, by, bz), new(cx, cy, cz)];
+        foreach (var (i, at) in places.Index())
+        {
+            part = new AddStep(new PointStep($"t{i}", 0, "", [Say("coordinates", FormattableString.Invariant($"{at.X} mm"), FormattableString.Invariant($"{at.Y} mm"), FormattableString.Invariant($"{at.Z} mm"))])).Apply(part).Value;
+        }
+
+        foreach (var order in new[] { new[] { 0, 1, 2 }, [2, 0, 1], [1, 2, 0] })
+        {
+            var answer = Pick(DatumKind.Plane, $"t{order[0]}");
+            answer = DatumBench.Answer(Model(), answer.Draft with { Picks = [$"t{order[1]}"] });
+            answer = DatumBench.Answer(Model(), answer.Draft with { Picks = [$"t{order[2]}"] });
+            var plane = Plane3.Of(Model().Build((PlaneStep)((AddStep)answer.Command!).Step).Value);
+            places.Select(plane.Side).ShouldAllBe(off => Math.Abs(off) < 1e-9, string.Join(", ", answer.Draft.Conditions.Select(c => c.Relation)));
+        }
+    }
+
     [Fact]
     public void Picks_come_one_by_one_and_keep_what_was_said()
     {

@@ -1,0 +1,230 @@
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketching.Editing;
+
+namespace Ratiogon.Solids.Tests;
+
+/// <summary>Parts of many kinds of forms, each under random changes of sizes, counts, suppression and order. A datum on a face or edge is, by
+/// geometry worked out here from the sizes alone, where the thing that it was put on is now, or its step fails with a message.
+/// RATIOGON_NAMES sets another number of changes.</summary>
+public sealed class NamedPartsRigTests : BuildTest
+{
+    private const double Near = 1e-6;
+
+    private static int Changes => int.TryParse(Environment.GetEnvironmentVariable("RATIOGON_NAMES"), out var n) ? n : 40;
+
+    /// <summary>A part that is changed.</summary>
+    /// <param name="Sizes">Its parameters, each between two values; without a unit they are counts.</param>
+    /// <param name="Steps">What it is made of; witnesses are points in the middle of faces and axes of round ones.</param>
+    /// <param name="Off">Steps that are left out now and then.</param>
+    /// <param name="Where">For each witness, whether its origin and direction are right; by the sizes and what is left out.</param>
+    private sealed record Rig((string Name, double Low, double High, string Unit)[] Sizes, Func<PartCommand[]> Steps, string[] Off, Func<Func<string, double>, string?, Dictionary<string, Func<Vec3, Vec3, bool>>> Where);
+
+    private static Func<Vec3, Vec3, bool> At(Func<Vec3, bool> place) => (p, _) => place(p);
+
+    private static Func<Vec3, Vec3, bool> Along(Vec3 direction, Vec3 through) => (p, d) => d.Cross(direction).Length < Near && new Line3(through, direction).DistanceTo(p) < Near;
+
+    private static bool Is(double a, double b) => Math.Abs(a - b) < Near;
+
+    private static AddStep Middle(string id, string face) => new(new PointStep(id, 0, "", [new DatumCondition("at-middle", [face])]));
+
+    private static AddStep Axis(string id, string face) => new(new AxisStep(id, 0, "", [new DatumCondition("axis-of", [face])]));
+
+    private static SketchEdit Box(string w, string h, string atX, string atY, string id = "r")
+    {
+        var edit = ShapeCatalog.RectangleByCentre(id, new Vec2(20, 20), new Vec2(50, 40));
+        return edit with
+        {
+            Size =
+            [
+                .. edit.Size, ShapeCatalog.Width(id, w), ShapeCatalog.Height(id, h), new SketchDimension($"{id}.x", "horizontal-distance", [Sketch.Origin, $"{id}.centre"], atX),
+                new SketchDimension($"{id}.y", "vertical-distance", [Sketch.Origin, $"{id}.centre"], atY),
+            ],
+        };
+    }
+
+    private static SketchEdit Centred(string w, string h)
+    {
+        var edit = ShapeCatalog.RectangleByCentre("r", Vec2.Zero, new Vec2(30, 20)).With(ShapeCatalog.Placed("r", "r.centre", Vec2.Zero));
+        return edit with { Size = [.. edit.Size, ShapeCatalog.Width("r", w), ShapeCatalog.Height("r", h)] };
+    }
+
+    private static SketchEdit Round(string id, string diameter, string? atX = null)
+    {
+        var centre = atX is null ? Sketch.Origin : $"{id}.c";
+        return new SketchEdit
+        {
+            Add = atX is null ? [new CircleEntity(id, centre, 4)] : [new PointEntity(centre, new Vec2(15, 0)), new CircleEntity(id, centre, 4)],
+            Tie = atX is null ? [] : [new SketchConstraint($"{id}.level", "horizontal", [Sketch.Origin, centre])],
+            Size = [new SketchDimension($"{id}.d", "diameter", [id], diameter), .. atX is null ? Array.Empty<SketchDimension>() : [new SketchDimension($"{id}.x", "horizontal-distance", [Sketch.Origin, centre], atX)]],
+        };
+    }
+
+    private static PartCommand[] Drawn(string id, string on, SketchEdit edit) => Parts.Sketched(id, on, edit);
+
+    private static readonly Dictionary<string, Rig> All = new()
+    {
+        // A disc turned about z, a ring of holes from below, its rim bevelled, a hub on it.
+        ["disc"] = new(
+            [("ra", 40, 60, "mm"), ("ha", 12, 20, "mm"), ("hx", 15, 28, "mm"), ("hd", 2, 5, "mm"), ("n", 3, 7, ""), ("bevel", 0.5, 2, "mm"), ("hub", 8, 16, "mm"), ("hh", 3, 9, "mm")],
+            () =>
+            [
+                .. Drawn("s", World.Xz, Box("ra", "ha", "ra / 2", "ha / 2")), new AddStep(new RevolveStep("disc", 0, "", "s", "world/z") { Extent = RevolveExtent.Full }),
+                .. Drawn("hs", World.Xy, Round("c", "hd", "hx")), new AddStep(new ExtrudeStep("hole", 0, "", "hs") { Length = "ha", Operation = FormOperation.Cut }),
+                new AddStep(new PatternStep("ring", 0, "", ["hole"]) { Layout = PatternLayout.Circular, Axis = "world/z", Count = "n" }),
+                new AddStep(new ChamferStep("rim", 0, "", ["disc/side/r.right^disc/side/r.top"]) { Size = "bevel" }),
+                .. Drawn("us", "disc/side/r.top", Round("u", "hub")), new AddStep(new ExtrudeStep("hub", 0, "", "us") { Length = "hh" }),
+                Middle("bottom", "disc/side/r.bottom"), Axis("outside", "disc/side/r.right"), Axis("first", "hole/side/c"), Axis("second", "ring/2/hole/side/c"), Axis("third", "ring/3/hole/side/c"),
+                Axis("cone", "rim/bevel/(disc/side/r.right~disc/side/r.top)"), Axis("hub_axis", "hub/side/u"), Middle("hub_top", "hub/end"),
+            ],
+            ["ring", "rim", "hub"],
+            (v, _) => new()
+            {
+                ["bottom"] = At(p => Is(p.Z, 0)), ["outside"] = Along(Vec3.AlongZ, Vec3.Zero), ["cone"] = Along(Vec3.AlongZ, Vec3.Zero), ["hub_axis"] = Along(Vec3.AlongZ, Vec3.Zero),
+                ["hub_top"] = At(p => Is(p.Z, v("ha") + v("hh"))),
+                ["first"] = Along(Vec3.AlongZ, new Vec3(v("hx"), 0, 0)),
+                ["second"] = Along(Vec3.AlongZ, Turned(v("hx"), 2 * Math.PI / v("n"))), ["third"] = Along(Vec3.AlongZ, Turned(v("hx"), 4 * Math.PI / v("n"))),
+            }),
+
+        // A box with leaning sides, hollowed from above, a post on its floor, an edge rounded.
+        ["tray"] = new(
+            [("w", 60, 110, "mm"), ("d", 40, 80, "mm"), ("h", 15, 30, "mm"), ("t", 1, 3, "mm"), ("lean", 1, 6, "deg"), ("post", 4, 9, "mm"), ("ph", 3, 9, "mm"), ("soft", 1, 4, "mm")],
+            () =>
+            [
+                .. Drawn("s", World.Xy, Centred("w", "d")), new AddStep(new ExtrudeStep("block", 0, "", "s") { Length = "h" }),
+                new AddStep(new DraftStep("leaning", 0, "", ["block/side/r.left", "block/side/r.right"], "block/start") { Angle = "lean" }),
+                new AddStep(new FilletStep("soft_e", 0, "", ["block/side/r.bottom^block/side/r.left"]) { Radius = "soft" }),
+                new AddStep(new ShellStep("tray", 0, "", ["block/end"]) { Thickness = "t" }),
+                .. Drawn("ps", "tray/inner/(block/start)", Round("c", "post")), new AddStep(new ExtrudeStep("post", 0, "", "ps") { Length = "ph" }),
+                Middle("under", "block/start"), Middle("floor", "tray/inner/(block/start)"), Middle("left", "block/side/r.left"), Middle("right", "block/side/r.right"),
+                Middle("back", "block/side/r.top"), Middle("inner_back", "tray/inner/(block/side/r.top)"), Middle("post_top", "post/end"), Axis("post_axis", "post/side/c"),
+            ],
+            ["leaning", "soft_e", "post"],
+            (v, off) => new()
+            {
+                ["under"] = At(p => Is(p.Z, 0)), ["floor"] = At(p => Is(p.Z, v("t"))), ["post_top"] = At(p => Is(p.Z, v("t") + v("ph"))),
+                ["left"] = At(p => p.X < 0 && Is(Math.Abs(p.X + (v("w") / 2)), off == "leaning" ? 0 : p.Z * Math.Tan(v("lean") * Math.PI / 180))),
+                ["right"] = At(p => p.X > 0 && Is(Math.Abs(p.X - (v("w") / 2)), off == "leaning" ? 0 : p.Z * Math.Tan(v("lean") * Math.PI / 180))),
+                ["back"] = At(p => Is(p.Y, v("d") / 2)), ["inner_back"] = At(p => Is(p.Y, (v("d") / 2) - v("t"))),
+                ["post_axis"] = (_, d) => d.Cross(Vec3.AlongZ).Length < Near,
+            }),
+
+        // Posts in rows and columns on a plate, a bore through the first and its copies, one corner cut off.
+        ["posts"] = new(
+            [("w", 120, 160, "mm"), ("d", 90, 120, "mm"), ("h", 4, 9, "mm"), ("dia", 8, 12, "mm"), ("ph", 6, 15, "mm"), ("nx", 2, 5, ""), ("ny", 2, 4, ""), ("px", 16, 22, "mm"), ("py", 15, 20, "mm"), ("cut", 4, 9, "mm")],
+            () =>
+            [
+                .. Drawn("s", World.Xy, Box("w", "d", "w / 2 - 15 mm", "d / 2 - 15 mm")), new AddStep(new ExtrudeStep("plate", 0, "", "s") { Length = "h" }),
+                .. Drawn("ps", World.Xy, Round("c", "dia")), new AddStep(new ExtrudeStep("post", 0, "", "ps") { Length = "h + ph" }),
+                new AddStep(new PatternStep("grid", 0, "", ["post"]) { Along = "world/x", Count = "nx", Spacing = "px", Across = "world/y", Rows = "ny", RowSpacing = "py" }),
+                new AddStep(new ChamferStep("corner", 0, "", ["plate/side/r.right^plate/side/r.top"]) { Size = "cut" }),
+                Axis("first", "post/side/c"), Axis("beside", "grid/2/post/side/c"), Axis("behind", "grid/1-2/post/side/c"), Axis("across", "grid/2-2/post/side/c"), Axis("third", "grid/3/post/side/c"),
+                Middle("tip", "grid/2-2/post/end"), Middle("slope", "corner/bevel/(plate/side/r.right~plate/side/r.top)"), Middle("far", "plate/side/r.right"),
+            ],
+            ["grid", "corner"],
+            (v, _) => new()
+            {
+                ["first"] = Along(Vec3.AlongZ, Vec3.Zero), ["beside"] = Along(Vec3.AlongZ, new Vec3(v("px"), 0, 0)), ["behind"] = Along(Vec3.AlongZ, new Vec3(0, v("py"), 0)),
+                ["across"] = Along(Vec3.AlongZ, new Vec3(v("px"), v("py"), 0)), ["third"] = Along(Vec3.AlongZ, new Vec3(2 * v("px"), 0, 0)),
+                ["tip"] = At(p => Is(p.Z, v("h") + v("ph")) && Is(p.X, v("px")) && Is(p.Y, v("py"))),
+                ["slope"] = At(p => Is(p.X + p.Y, v("w") - 15 + v("d") - 15 - v("cut"))), ["far"] = At(p => Is(p.X, v("w") - 15)),
+            }),
+
+        // A loft between two rectangles, a block joined to it, mirrored as a whole, and divided.
+        ["funnel"] = new(
+            [("w", 40, 60, "mm"), ("d", 30, 50, "mm"), ("tw", 20, 35, "mm"), ("td", 15, 25, "mm"), ("h", 20, 40, "mm"), ("nh", 5, 12, "mm"), ("far", 50, 80, "mm")],
+            () =>
+            [
+                .. Drawn("s", World.Xy, Centred("w", "d")), new AddStep(new PlaneStep("up", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["h"] }])), .. Drawn("ts", "up", Centred("tw", "td")),
+                new AddStep(new LoftStep("funnel", 0, "", ["s", "ts"]) { Straight = true }),
+                .. Drawn("ns", "funnel/end", Centred("tw", "td")), new AddStep(new ExtrudeStep("neck", 0, "", "ns") { Length = "nh" }),
+                new AddStep(new PlaneStep("glass", 0, "", [new DatumCondition("offset", [World.Yz]) { Values = ["far"] }])),
+                new AddStep(new MirrorStep("twin", 0, "", ["funnel/body"], "glass") { Whole = true, Operation = FormOperation.Body }),
+                Middle("foot", "funnel/start"), Middle("top", "neck/end"), Middle("twin_foot", "twin/2/funnel/start"), Middle("twin_top", "twin/2/neck/end"), Middle("slant", "funnel/side/r.right"), Middle("twin_slant", "twin/2/funnel/side/r.right"),
+            ],
+            ["neck"],
+            (v, off) => new()
+            {
+                ["foot"] = At(p => p.Length < Near), ["top"] = At(p => Is(p.Z, v("h") + v("nh")) && Is(p.X, 0)),
+                ["twin_foot"] = At(p => Is(p.Z, 0) && Is(p.X, 2 * v("far"))), ["twin_top"] = At(p => Is(p.Z, v("h") + v("nh")) && Is(p.X, 2 * v("far"))),
+                ["slant"] = At(p => p.X > 0 && Is(p.X, (v("w") / 2) + ((v("tw") - v("w")) / 2 * p.Z / v("h")))),
+                ["twin_slant"] = At(p => p.X < 2 * v("far") && Is((2 * v("far")) - p.X, (v("w") / 2) + ((v("tw") - v("w")) / 2 * p.Z / v("h")))),
+            }),
+
+        // Two blocks made one, a bore and a slot through both, in an order that changes.
+        ["ell"] = new(
+            [("a", 40, 70, "mm"), ("b", 10, 16, "mm"), ("c", 30, 50, "mm"), ("t", 10, 18, "mm"), ("bore", 3, 6, "mm"), ("bx", 18, 26, "mm"), ("sx", 6, 12, "mm")],
+            () =>
+            [
+                .. Drawn("s", World.Xy, Box("a", "b", "a / 2", "b / 2")), new AddStep(new ExtrudeStep("long", 0, "", "s") { Length = "t" }),
+                .. Drawn("us", World.Xy, Box("b", "c", "b / 2", "c / 2")), new AddStep(new ExtrudeStep("up", 0, "", "us") { Length = "t", Operation = FormOperation.Body }),
+                new AddStep(new CombineStep("one", 0, "", "long", ["up"]) { Operation = FormOperation.Join }),
+                .. Drawn("bs", World.Xz, Round("o", "bore", "bx")), .. Drawn("gs", World.Xz, Box("2 mm", "4 mm", "a - sx / 2", "t - 2 mm")),
+                new AddStep(new ExtrudeStep("bored", 0, "", "bs") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut }),
+                new AddStep(new ExtrudeStep("notch", 0, "", "gs") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut }),
+                Middle("end", "long/side/r.right"), Middle("top", "up/side/r.top"), Middle("inside", "up/side/r.right"), Axis("bore_axis", "bored/side/o"), Middle("wall", "notch/side/r.left"), Middle("deep", "notch/side/r.bottom"),
+            ],
+            ["bored", "notch"],
+            (v, _) => new()
+            {
+                ["end"] = At(p => Is(p.X, v("a"))), ["top"] = At(p => Is(p.Y, v("c"))), ["inside"] = At(p => Is(p.X, v("b")) && p.Y > v("b") - Near),
+                ["bore_axis"] = Along(Vec3.AlongY, new Vec3(v("bx"), 0, 0)), ["wall"] = At(p => Is(p.X, v("a") - (v("sx") / 2) - 1)), ["deep"] = At(p => Is(p.Z, v("t") - 4)),
+            }),
+    };
+
+    public static TheoryData<string> Names => [.. All.Keys];
+
+    private static Vec3 Turned(double r, double angle) => new(r * Math.Cos(angle), r * Math.Sin(angle), 0);
+
+    [Theory]
+    [MemberData(nameof(Names))]
+    public void No_reference_jumps_or_means_less_in_silence(string name)
+    {
+        var rig = All[name];
+        var random = new Random(71);
+        PartCommand[] Set(Dictionary<string, double> v) => [.. rig.Sizes.Select(s => new SetParameter(s.Name, FormattableString.Invariant($"{v[s.Name]} {s.Unit}").Trim()))];
+        Dictionary<string, double> Sizes() => rig.Sizes.ToDictionary(s => s.Name, s => s.Unit.Length == 0 ? random.Next((int)s.Low, (int)s.High + 1) : Math.Round(s.Low + (random.NextDouble() * (s.High - s.Low)), 2));
+        var part = Parts.Of([.. Set(Sizes()), .. rig.Steps()]);
+        var (held, lost, why) = (new Dictionary<string, int>(StringComparer.Ordinal), 0, new List<string>());
+        for (var round = 0; round < Changes; round++)
+        {
+            var sizes = Sizes();
+            var off = round > 0 && random.NextDouble() < 0.3 ? rig.Off[random.Next(rig.Off.Length)] : null;
+            var changed = Set(sizes).Aggregate(part, (p, c) => c.Apply(p).Value);
+            changed = off is null ? changed : new SuppressStep(off, true).Apply(changed).Value;
+
+            // Steps that do not need each other change places.
+            if (random.Next(3) == 0 && changed.Steps[random.Next(changed.Steps.Length)] is var moved && new MoveStep(moved.Id, changed.Steps[random.Next(changed.Steps.Length)].Id).Apply(changed) is { Done: true } other && moved is SketchStep or PlaneStep or ExtrudeStep { Operation: FormOperation.Cut })
+            {
+                changed = other.Value;
+            }
+
+            var result = Tried(changed);
+            var witnesses = rig.Where(n => sizes[n], off);
+            foreach (var (id, holds) in witnesses)
+            {
+                var step = result.Step(id)!;
+                if (step.State == StepState.Built)
+                {
+                    var frame = step.Frame!.Value;
+                    holds(frame.Origin, frame.X).ShouldBeTrue($"{name}, change {round}, without {off}: {id} is at {frame} with {string.Join(", ", sizes)}");
+                    held[id] = held.GetValueOrDefault(id) + 1;
+                }
+                else
+                {
+                    step.Message.Length.ShouldBeGreaterThan(10, $"{id} fails in silence");
+                    lost++;
+                    why.Add($"{round} without {off}: {id}: {step.Message}");
+                }
+            }
+        }
+
+        held.Keys.Order().ShouldBe(rig.Where(_ => 3, null).Keys.Order(), string.Join("\n", why.Take(12)));
+        held.Values.Min().ShouldBeGreaterThan(Changes / 3, string.Join(", ", held) + "\n" + string.Join("\n", why.Take(12)));
+        lost.ShouldBeLessThan(held.Count * Changes / 3, string.Join("\n", why.Take(12)));
+    }
+}
