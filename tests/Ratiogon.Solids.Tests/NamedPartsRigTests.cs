@@ -15,7 +15,7 @@ public sealed class NamedPartsRigTests : BuildTest
 {
     private const double Near = 1e-6;
 
-    private static int Changes => int.TryParse(Environment.GetEnvironmentVariable("RATIOGON_NAMES"), out var n) ? n : 40;
+    private static int Changes => int.TryParse(Environment.GetEnvironmentVariable("RATIOGON_NAMES"), out var n) ? n : 25;
 
     /// <summary>A part that is changed.</summary>
     /// <param name="Sizes">Its parameters, each between two values; without a unit they are counts.</param>
@@ -84,10 +84,14 @@ public sealed class NamedPartsRigTests : BuildTest
             ["ring", "rim", "hub"],
             (v, _) => new()
             {
-                ["bottom"] = At(p => Is(p.Z, 0)), ["outside"] = Along(Vec3.AlongZ, Vec3.Zero), ["cone"] = Along(Vec3.AlongZ, Vec3.Zero), ["hub_axis"] = Along(Vec3.AlongZ, Vec3.Zero),
+                ["bottom"] = At(p => Is(p.Z, 0)),
+                ["outside"] = Along(Vec3.AlongZ, Vec3.Zero),
+                ["cone"] = Along(Vec3.AlongZ, Vec3.Zero),
+                ["hub_axis"] = Along(Vec3.AlongZ, Vec3.Zero),
                 ["hub_top"] = At(p => Is(p.Z, v("ha") + v("hh"))),
                 ["first"] = Along(Vec3.AlongZ, new Vec3(v("hx"), 0, 0)),
-                ["second"] = Along(Vec3.AlongZ, Turned(v("hx"), 2 * Math.PI / v("n"))), ["third"] = Along(Vec3.AlongZ, Turned(v("hx"), 4 * Math.PI / v("n"))),
+                ["second"] = Along(Vec3.AlongZ, Turned(v("hx"), 2 * Math.PI / v("n"))),
+                ["third"] = Along(Vec3.AlongZ, Turned(v("hx"), 4 * Math.PI / v("n"))),
             }),
 
         // A box with leaning sides, hollowed from above, a post on its floor, an edge rounded.
@@ -106,10 +110,13 @@ public sealed class NamedPartsRigTests : BuildTest
             ["leaning", "soft_e", "post"],
             (v, off) => new()
             {
-                ["under"] = At(p => Is(p.Z, 0)), ["floor"] = At(p => Is(p.Z, v("t"))), ["post_top"] = At(p => Is(p.Z, v("t") + v("ph"))),
+                ["under"] = At(p => Is(p.Z, 0)),
+                ["floor"] = At(p => Is(p.Z, v("t"))),
+                ["post_top"] = At(p => Is(p.Z, v("t") + v("ph"))),
                 ["left"] = At(p => p.X < 0 && Is(Math.Abs(p.X + (v("w") / 2)), off == "leaning" ? 0 : p.Z * Math.Tan(v("lean") * Math.PI / 180))),
                 ["right"] = At(p => p.X > 0 && Is(Math.Abs(p.X - (v("w") / 2)), off == "leaning" ? 0 : p.Z * Math.Tan(v("lean") * Math.PI / 180))),
-                ["back"] = At(p => Is(p.Y, v("d") / 2)), ["inner_back"] = At(p => Is(p.Y, (v("d") / 2) - v("t"))),
+                ["back"] = At(p => Is(p.Y, v("d") / 2)),
+                ["inner_back"] = At(p => Is(p.Y, (v("d") / 2) - v("t"))),
                 ["post_axis"] = (_, d) => d.Cross(Vec3.AlongZ).Length < Near,
             }),
 
@@ -128,10 +135,14 @@ public sealed class NamedPartsRigTests : BuildTest
             ["grid", "corner"],
             (v, _) => new()
             {
-                ["first"] = Along(Vec3.AlongZ, Vec3.Zero), ["beside"] = Along(Vec3.AlongZ, new Vec3(v("px"), 0, 0)), ["behind"] = Along(Vec3.AlongZ, new Vec3(0, v("py"), 0)),
-                ["across"] = Along(Vec3.AlongZ, new Vec3(v("px"), v("py"), 0)), ["third"] = Along(Vec3.AlongZ, new Vec3(2 * v("px"), 0, 0)),
+                ["first"] = Along(Vec3.AlongZ, Vec3.Zero),
+                ["beside"] = Along(Vec3.AlongZ, new Vec3(v("px"), 0, 0)),
+                ["behind"] = Along(Vec3.AlongZ, new Vec3(0, v("py"), 0)),
+                ["across"] = Along(Vec3.AlongZ, new Vec3(v("px"), v("py"), 0)),
+                ["third"] = Along(Vec3.AlongZ, new Vec3(2 * v("px"), 0, 0)),
                 ["tip"] = At(p => Is(p.Z, v("h") + v("ph")) && Is(p.X, v("px")) && Is(p.Y, v("py"))),
-                ["slope"] = At(p => Is(p.X + p.Y, v("w") - 15 + v("d") - 15 - v("cut"))), ["far"] = At(p => Is(p.X, v("w") - 15)),
+                ["slope"] = At(p => Is(p.X + p.Y, v("w") - 15 + v("d") - 15 - v("cut"))),
+                ["far"] = At(p => Is(p.X, v("w") - 15)),
             }),
 
         // A loft between two rectangles, a block joined to it, mirrored as a whole, and divided.
@@ -149,8 +160,10 @@ public sealed class NamedPartsRigTests : BuildTest
             ["neck"],
             (v, off) => new()
             {
-                ["foot"] = At(p => p.Length < Near), ["top"] = At(p => Is(p.Z, v("h") + v("nh")) && Is(p.X, 0)),
-                ["twin_foot"] = At(p => Is(p.Z, 0) && Is(p.X, 2 * v("far"))), ["twin_top"] = At(p => Is(p.Z, v("h") + v("nh")) && Is(p.X, 2 * v("far"))),
+                ["foot"] = At(p => p.Length < Near),
+                ["top"] = At(p => Is(p.Z, v("h") + v("nh")) && Is(p.X, 0)),
+                ["twin_foot"] = At(p => Is(p.Z, 0) && Is(p.X, 2 * v("far"))),
+                ["twin_top"] = At(p => Is(p.Z, v("h") + v("nh")) && Is(p.X, 2 * v("far"))),
                 ["slant"] = At(p => p.X > 0 && Is(p.X, (v("w") / 2) + ((v("tw") - v("w")) / 2 * p.Z / v("h")))),
                 ["twin_slant"] = At(p => p.X < 2 * v("far") && Is((2 * v("far")) - p.X, (v("w") / 2) + ((v("tw") - v("w")) / 2 * p.Z / v("h")))),
             }),
@@ -171,8 +184,12 @@ public sealed class NamedPartsRigTests : BuildTest
             ["bored", "notch"],
             (v, _) => new()
             {
-                ["end"] = At(p => Is(p.X, v("a"))), ["top"] = At(p => Is(p.Y, v("c"))), ["inside"] = At(p => Is(p.X, v("b")) && p.Y > v("b") - Near),
-                ["bore_axis"] = Along(Vec3.AlongY, new Vec3(v("bx"), 0, 0)), ["wall"] = At(p => Is(p.X, v("a") - (v("sx") / 2) - 1)), ["deep"] = At(p => Is(p.Z, v("t") - 4)),
+                ["end"] = At(p => Is(p.X, v("a"))),
+                ["top"] = At(p => Is(p.Y, v("c"))),
+                ["inside"] = At(p => Is(p.X, v("b")) && p.Y > v("b") - Near),
+                ["bore_axis"] = Along(Vec3.AlongY, new Vec3(v("bx"), 0, 0)),
+                ["wall"] = At(p => Is(p.X, v("a") - (v("sx") / 2) - 1)),
+                ["deep"] = At(p => Is(p.Z, v("t") - 4)),
             }),
     };
 

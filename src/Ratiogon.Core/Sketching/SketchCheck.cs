@@ -56,7 +56,7 @@ public static class SketchCheck
     private static bool Stands(Sketch sketch, int place)
     {
         bool Sized(double size) => size >= Tolerances.SmallestSize && size <= Tolerances.LargestSize;
-        bool Apart() => sketch.Index.Ends[place] is (>= 0 and var from, >= 0 and var to) && sketch.At(from).DistanceTo(sketch.At(to)) >= Tolerances.SmallestSize;
+        bool Apart() => sketch.Index.Ends[place] is ( >= 0 and var from, >= 0 and var to) && sketch.At(from).DistanceTo(sketch.At(to)) >= Tolerances.SmallestSize;
         return sketch.Entities[place] switch
         {
             PointEntity p => p.At.IsFinite && Math.Abs(p.At.X) <= Tolerances.LargestSize && Math.Abs(p.At.Y) <= Tolerances.LargestSize,
