@@ -4,2058 +4,2003 @@
  */
 
 export interface paths {
-  '/api/materials': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['listMaterials']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/tools': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['listTools']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/account': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['getAccount']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/account/sign-up': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['signUp']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/account/sign-in': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['signIn']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/account/sign-out': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['signOut']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/account/demo': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['enterDemo']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['listParts']
-    put?: never
-    post: operations['createPart']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['getPart']
-    put?: never
-    post?: never
-    delete: operations['deletePart']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/commands': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['changePart']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/undo': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['undo']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/redo': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['redo']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/stop': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['stopWork']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/picture': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['getPicture']
-    put: operations['putPicture']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/holes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['getHoles']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/readings': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['getReadings']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/mass': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['getMass']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/export.{ending}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['export']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/export-preview': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['previewExport']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/holes.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['exportHoles']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/readings.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['exportReadings']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/parameters.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['exportParameters']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/{id}/import': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['importFile']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/import.json': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['importPart']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/archive.zip': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['exportArchive']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/parts/import.zip': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['importArchive']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listMaterials"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listTools"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getAccount"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sign-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signUp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["enterDemo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listParts"];
+        put?: never;
+        post: operations["createPart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getPart"];
+        put?: never;
+        post?: never;
+        delete: operations["deletePart"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/commands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changePart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["stopWork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getPicture"];
+        put: operations["putPicture"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/holes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getHoles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getReadings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/mass": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getMass"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/export.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/export-preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["previewExport"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/holes.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportHoles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportReadings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/parameters.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportParameters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["importFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/import.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["importPart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/archive.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportArchive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/import.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["importArchive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    AccountView: {
-      email: null | string
-      demo: boolean
-    }
-    /** @enum {unknown} */
-    ChamferHow: 'equal' | 'two-sizes' | 'angle'
-    /** @enum {unknown} */
-    ClearanceFit: 'medium' | 'fine' | 'coarse'
-    CommandRequest: {
-      /** Format: int64 */
-      revision: number
-      command: components['schemas']['PartCommand']
-    }
-    ConstraintView: {
-      id: string
-      kind: string
-      of: string[]
-      at: components['schemas']['Vec2']
-    }
-    /** @enum {unknown} */
-    CopyHow: 'copy' | 'section' | 'crossing'
-    CountView: {
-      field: string
-      label: string
-      value: string
-    }
-    Credentials: {
-      email: string
-      password: string
-    }
-    /** @enum {unknown} */
-    CurveShape: 'line' | 'spline' | 'circle' | 'arc'
-    DatumCondition: {
-      relation: string
-      of: string[]
-      values?: string[]
-    }
-    DimensionDrawing: {
-      lines: number[]
-      arrows: number[]
-      arc: number[]
-      textAt: components['schemas']['Vec2']
-    }
-    DimensionView: {
-      id: string
-      kind: string
-      text: string
-      value: null | string
-      drawing: components['schemas']['DimensionDrawing']
-      of: string[]
-      now: string
-    }
-    EntityView: {
-      id: string
-      kind: string
-      construction: boolean
-      /** Format: int32 */
-      freedoms: number
-      numbers: number[]
-    }
-    ExportPreview: {
-      /** Format: int32 */
-      triangles: number
-      /** Format: double */
-      deviation: number
-      /** Format: int64 */
-      bytes: number
-    }
-    /** @enum {unknown} */
-    ExtrudeExtent: 'length' | 'two-lengths' | 'symmetric' | 'through-all' | 'to-next' | 'to'
-    /** @enum {unknown} */
-    FormOperation: 'join' | 'cut' | 'intersect' | 'body'
-    /** @enum {unknown} */
-    HoleExtent: 'depth' | 'through' | 'to'
-    /** @enum {unknown} */
-    HoleFrom: 'material' | 'point'
-    /** @enum {unknown} */
-    HoleHead: 'plain' | 'counterbore' | 'countersink'
-    /** @enum {unknown} */
-    HoleSizing: 'diameter' | 'clearance' | 'tapped'
-    HoleTableRow: {
-      /** Format: int32 */
-      number: number
-      step: string
-      centre: string
-      x: string
-      y: string
-      z: string
-      direction: string
-      size: string
-      diameter: string
-      thread: string
-      depth: string
-    }
-    IssueView: {
-      kind: string
-      at: components['schemas']['Vec2']
-      words: string
-      of: string[]
-      mend: null | components['schemas']['SketchEdit']
-    }
-    /** @enum {unknown} */
-    LengthUnit: 'mm' | 'in'
-    MassRow: {
-      body: string
-      volume: string
-      area: string
-      mass: string
-      centre: string
-      size: string
-      inertia: string
-    }
-    Material: {
-      name: string
-      /** Format: double */
-      density: number
-      colour?: null | string
-    }
-    NewPart: {
-      name: string
-    }
-    ParameterView: {
-      name: string
-      value: string
-      note: string
-      shown: string
-    }
-    PartCommand:
-      | components['schemas']['PartCommandRenamePart']
-      | components['schemas']['PartCommandSetUnits']
-      | components['schemas']['PartCommandSetMaterial']
-      | components['schemas']['PartCommandSetParameter']
-      | components['schemas']['PartCommandRenameParameter']
-      | components['schemas']['PartCommandRemoveParameter']
-      | components['schemas']['PartCommandAddStep']
-      | components['schemas']['PartCommandReplaceStep']
-      | components['schemas']['PartCommandRemoveStep']
-      | components['schemas']['PartCommandRenameStep']
-      | components['schemas']['PartCommandSuppressStep']
-      | components['schemas']['PartCommandShowStep']
-      | components['schemas']['PartCommandShowKind']
-      | components['schemas']['PartCommandMoveStep']
-      | components['schemas']['PartCommandDuplicateStep']
-      | components['schemas']['PartCommandMendReference']
-      | components['schemas']['PartCommandGroupSteps']
-      | components['schemas']['PartCommandKeepMaterial']
-      | components['schemas']['PartCommandDropMaterial']
-      | components['schemas']['PartCommandSeveral']
-      | components['schemas']['PartCommandSetSize']
-      | components['schemas']['PartCommandSetStopLine']
-      | components['schemas']['PartCommandSetLimits']
-      | components['schemas']['PartCommandEditSketch']
-      | components['schemas']['PartCommandTakeIntoSketch']
-      | components['schemas']['PartCommandPlaceSketch']
-    PartCommandAddStep: {
-      /** @enum {string} */
-      command?: 'add-step'
-      step: components['schemas']['Step']
-    }
-    PartCommandDropMaterial: {
-      /** @enum {string} */
-      command?: 'drop-material'
-      name: string
-    }
-    PartCommandDuplicateStep: {
-      /** @enum {string} */
-      command?: 'duplicate-step'
-      step: string
-    }
-    PartCommandEditSketch: {
-      /** @enum {string} */
-      command?: 'edit-sketch'
-      step: string
-      edit: components['schemas']['SketchEdit']
-      /** @default edit the sketch */
-      what: string
-    }
-    PartCommandGroupSteps: {
-      /** @enum {string} */
-      command?: 'group-steps'
-      steps: string[]
-      group: null | string
-    }
-    PartCommandKeepMaterial: {
-      /** @enum {string} */
-      command?: 'keep-material'
-      material: components['schemas']['Material']
-    }
-    PartCommandMendReference: {
-      /** @enum {string} */
-      command?: 'mend-reference'
-      step: string
-      lost: string
-      instead: string
-    }
-    PartCommandMoveStep: {
-      /** @enum {string} */
-      command?: 'move-step'
-      step: string
-      after: null | string
-    }
-    PartCommandPlaceSketch: {
-      /** @enum {string} */
-      command?: 'place-sketch'
-      step: string
-      on: string
-      turn?: null | string
-      shiftX?: null | string
-      shiftY?: null | string
-    }
-    PartCommandRemoveParameter: {
-      /** @enum {string} */
-      command?: 'remove-parameter'
-      name: string
-    }
-    PartCommandRemoveStep: {
-      /** @enum {string} */
-      command?: 'remove-step'
-      step: string
-      /** @default false */
-      anyway: boolean
-    }
-    PartCommandRenameParameter: {
-      /** @enum {string} */
-      command?: 'rename-parameter'
-      name: string
-      to: string
-    }
-    PartCommandRenamePart: {
-      /** @enum {string} */
-      command?: 'rename-part'
-      name: string
-    }
-    PartCommandRenameStep: {
-      /** @enum {string} */
-      command?: 'rename-step'
-      step: string
-      name: string
-    }
-    PartCommandReplaceStep: {
-      /** @enum {string} */
-      command?: 'replace-step'
-      step: components['schemas']['Step']
-    }
-    PartCommandSetLimits: {
-      /** @enum {string} */
-      command?: 'set-limits'
-      step: string
-      least: null | string
-      most: null | string
-    }
-    PartCommandSetMaterial: {
-      /** @enum {string} */
-      command?: 'set-material'
-      name: string
-      /** Format: double */
-      density: number
-      colour?: null | string
-    }
-    PartCommandSetParameter: {
-      /** @enum {string} */
-      command?: 'set-parameter'
-      name: string
-      value: string
-      /** @default  */
-      note: string
-    }
-    PartCommandSetSize: {
-      /** @enum {string} */
-      command?: 'set-size'
-      step: string
-      field: string
-      value: string
-    }
-    PartCommandSetStopLine: {
-      /** @enum {string} */
-      command?: 'set-stop-line'
-      /** Format: int32 */
-      below: null | number
-    }
-    PartCommandSetUnits: {
-      /** @enum {string} */
-      command?: 'set-units'
-      units: components['schemas']['LengthUnit']
-    }
-    PartCommandSeveral: {
-      /** @enum {string} */
-      command?: 'several'
-      commands: components['schemas']['PartCommand'][]
-      what: string
-    }
-    PartCommandShowKind: {
-      /** @enum {string} */
-      command?: 'show-kind'
-      kind: string
-      shown: boolean
-    }
-    PartCommandShowStep: {
-      /** @enum {string} */
-      command?: 'show-step'
-      step: string
-      shown: boolean
-    }
-    PartCommandSuppressStep: {
-      /** @enum {string} */
-      command?: 'suppress-step'
-      step: string
-      suppressed: boolean
-    }
-    PartCommandTakeIntoSketch: {
-      /** @enum {string} */
-      command?: 'take-into-sketch'
-      step: string
-      edit: components['schemas']['SketchEdit']
-      copy: components['schemas']['SketchCopy']
-    }
-    PartListing: {
-      /** Format: uuid */
-      id: string
-      name: string
-      /** Format: date-time */
-      changed: string
-      /** Format: int32 */
-      steps: number
-      hasPicture: boolean
-    }
-    PartSnapshot: {
-      /** Format: uuid */
-      id: string
-      /** Format: int64 */
-      revision: number
-      name: string
-      units: components['schemas']['LengthUnit']
-      material: components['schemas']['Material']
-      materials: components['schemas']['Material'][]
-      /** Format: date-time */
-      changed: string
-      parameters: components['schemas']['ParameterView'][]
-      steps: components['schemas']['StepView'][]
-      /** Format: int32 */
-      stopLine: null | number
-      undo: null | string
-      redo: null | string
-      /** @default null */
-      said: null | string
-    }
-    /** @enum {unknown} */
-    PatternLayout: 'linear' | 'circular' | 'path'
-    ReadingRow: {
-      step: string
-      /** Format: int32 */
-      number: number
-      name: string
-      what: string
-      of: string
-      value: string
-      least: string
-      most: string
-      verdict: string
-      note: string
-      formula: string
-    }
-    Refs: unknown
-    RegionView: {
-      key: string
-      outer: number[]
-      holes: number[][]
-    }
-    RevisionRequest: {
-      /** Format: int64 */
-      revision: number
-    }
-    /** @enum {unknown} */
-    RevolveExtent: 'full' | 'angle' | 'two-angles' | 'symmetric'
-    SizeView: {
-      field: string
-      formula: string
-      shown: string
-    }
-    Sketch: {
-      entities?: components['schemas']['SketchEntity'][]
-      constraints?: components['schemas']['SketchConstraint'][]
-      dimensions?: components['schemas']['SketchDimension'][]
-      shapes?: components['schemas']['SketchShape'][]
-    }
-    SketchConstraint: {
-      id: string
-      kind: string
-      of: string[]
-      /** Format: int32 */
-      each?: number
-      /** Format: int32 */
-      columns?: number
-      /** Format: double */
-      step?: number
-      out?: number[]
-    }
-    SketchCopy: {
-      how: components['schemas']['CopyHow']
-      of: string
-      entities: string[]
-      choice?: null | string
-    }
-    SketchDimension: {
-      id: string
-      kind: string
-      of: string[]
-      value?: null | string
-      textAt?: null | components['schemas']['Vec2']
-    }
-    SketchEdit: {
-      remove?: string[]
-      replace?: components['schemas']['SketchEntity'][]
-      retie?: components['schemas']['SketchConstraint'][]
-      merge?: {
-        [key: string]: string
-      }
-      add?: components['schemas']['SketchEntity'][]
-      tie?: components['schemas']['SketchConstraint'][]
-      size?: components['schemas']['SketchDimension'][]
-      shapes?: components['schemas']['SketchShape'][]
-      inferred?: string[]
-      move?: Record<string, never>
-      resize?: {
-        [key: string]: number
-      }
-      toggleConstruction?: string[]
-    }
-    SketchEntity:
-      | components['schemas']['SketchEntityPointEntity']
-      | components['schemas']['SketchEntityLineEntity']
-      | components['schemas']['SketchEntityCircleEntity']
-      | components['schemas']['SketchEntityArcEntity']
-      | components['schemas']['SketchEntityEllipseEntity']
-      | components['schemas']['SketchEntityEllipticArcEntity']
-      | components['schemas']['SketchEntitySplineEntity']
-    SketchEntityArcEntity: {
-      /** @enum {string} */
-      kind?: 'arc'
-      centre: string
-      from: string
-      to: string
-      /** Format: double */
-      radius: number
-      id: string
-      construction?: boolean
-    }
-    SketchEntityCircleEntity: {
-      /** @enum {string} */
-      kind?: 'circle'
-      centre: string
-      /** Format: double */
-      radius: number
-      id: string
-      construction?: boolean
-    }
-    SketchEntityEllipseEntity: {
-      /** @enum {string} */
-      kind?: 'ellipse'
-      centre: string
-      first: string
-      second: string
-      id: string
-      construction?: boolean
-    }
-    SketchEntityEllipticArcEntity: {
-      /** @enum {string} */
-      kind?: 'elliptic-arc'
-      from: string
-      to: string
-      centre: string
-      first: string
-      second: string
-      id: string
-      construction?: boolean
-    }
-    SketchEntityLineEntity: {
-      /** @enum {string} */
-      kind?: 'line'
-      from: string
-      to: string
-      id: string
-      construction?: boolean
-    }
-    SketchEntityPointEntity: {
-      /** @enum {string} */
-      kind?: 'point'
-      at: components['schemas']['Vec2']
-      id: string
-      construction?: boolean
-    }
-    SketchEntitySplineEntity: {
-      /** @enum {string} */
-      kind?: 'spline'
-      through: string[]
-      spans: number[]
-      fromHandle?: null | string
-      toHandle?: null | string
-      id: string
-      construction?: boolean
-    }
-    SketchShape: {
-      id: string
-      kind: string
-      count?: null | string
-      rows?: null | string
-      centre?: null | components['schemas']['Vec2']
-      corner?: null | components['schemas']['Vec2']
-      width?: null | string
-      height?: null | string
-      diameter?: null | string
-    }
-    SketchView: {
-      entities: components['schemas']['EntityView'][]
-      dimensions: components['schemas']['DimensionView'][]
-      constraints: components['schemas']['ConstraintView'][]
-      regions: components['schemas']['RegionView'][]
-      /** Format: int32 */
-      freedoms: number
-      /** Format: int32 */
-      atTheseSizes: number
-      issues: components['schemas']['IssueView'][]
-      counts: components['schemas']['CountView'][]
-      remark: null | string
-    }
-    Step:
-      | components['schemas']['StepPlaneStep']
-      | components['schemas']['StepAxisStep']
-      | components['schemas']['StepPointStep']
-      | components['schemas']['StepFrameStep']
-      | components['schemas']['StepCurveStep']
-      | components['schemas']['StepSketchStep']
-      | components['schemas']['StepExtrudeStep']
-      | components['schemas']['StepRevolveStep']
-      | components['schemas']['StepSweepStep']
-      | components['schemas']['StepLoftStep']
-      | components['schemas']['StepHoleStep']
-      | components['schemas']['StepMirrorStep']
-      | components['schemas']['StepPatternStep']
-      | components['schemas']['StepThreadStep']
-      | components['schemas']['StepFilletStep']
-      | components['schemas']['StepChamferStep']
-      | components['schemas']['StepShellStep']
-      | components['schemas']['StepDraftStep']
-      | components['schemas']['StepSplitStep']
-      | components['schemas']['StepCombineStep']
-      | components['schemas']['StepReadingStep']
-      | components['schemas']['StepImportStep']
-    StepAxisStep: {
-      /** @enum {string} */
-      kind?: 'axis'
-      conditions: components['schemas']['DatumCondition'][]
-      choice?: null | string
-      flip?: boolean
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepChamferStep: {
-      /** @enum {string} */
-      kind?: 'chamfer'
-      edges: components['schemas']['Refs']
-      how?: components['schemas']['ChamferHow']
-      size?: string
-      second?: null | string
-      angle?: null | string
-      flip?: boolean
-      turned?: components['schemas']['Refs']
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepCombineStep: {
-      /** @enum {string} */
-      kind?: 'combine'
-      body: string
-      others: components['schemas']['Refs']
-      operation?: components['schemas']['FormOperation']
-      keep?: boolean
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepCurveStep: {
-      /** @enum {string} */
-      kind?: 'curve'
-      shape: components['schemas']['CurveShape']
-      points: string[]
-      before?: null | string
-      after?: null | string
-      support?: null | string
-      radius?: null | string
-      diameter?: null | string
-      from?: null | string
-      to?: null | string
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepDraftStep: {
-      /** @enum {string} */
-      kind?: 'draft'
-      faces: components['schemas']['Refs']
-      neutral: string
-      angle?: string
-      flip?: boolean
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepExtrudeStep: {
-      /** @enum {string} */
-      kind?: 'extrude'
-      sketch: string
-      regions?: components['schemas']['Refs']
-      extent?: components['schemas']['ExtrudeExtent']
-      length?: string
-      second?: null | string
-      to?: null | string
-      start?: null | string
-      from?: null | string
-      along?: null | string
-      draft?: null | string
-      wall?: components['schemas']['WallSide']
-      thickness?: null | string
-      flip?: boolean
-      operation?: components['schemas']['FormOperation']
-      bodies?: components['schemas']['Refs']
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepFilletStep: {
-      /** @enum {string} */
-      kind?: 'fillet'
-      edges: components['schemas']['Refs']
-      radius?: string
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepFrameStep: {
-      /** @enum {string} */
-      kind?: 'frame'
-      conditions: components['schemas']['DatumCondition'][]
-      choice?: null | string
-      flip?: boolean
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepHoleStep: {
-      /** @enum {string} */
-      kind?: 'hole'
-      centres: components['schemas']['Refs']
-      along?: null | string
-      flip?: boolean
-      sizing?: components['schemas']['HoleSizing']
-      thread?: string
-      fit?: components['schemas']['ClearanceFit']
-      diameter?: string
-      head?: components['schemas']['HoleHead']
-      headDiameter?: null | string
-      headDepth?: null | string
-      headAngle?: null | string
-      extent?: components['schemas']['HoleExtent']
-      depth?: string
-      to?: null | string
-      threadDepth?: null | string
-      from?: components['schemas']['HoleFrom']
-      clear?: boolean
-      point?: string
-      bodies?: components['schemas']['Refs']
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepImportStep: {
-      /** @enum {string} */
-      kind?: 'import'
-      file: string
-      content: string
-      faces?: components['schemas']['Refs']
-      colour?: null | string
-      apart?: boolean
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepLoftStep: {
-      /** @enum {string} */
-      kind?: 'loft'
-      sections: components['schemas']['Refs']
-      operation?: components['schemas']['FormOperation']
-      bodies?: components['schemas']['Refs']
-      straight?: boolean
-      squareFirst?: boolean
-      squareLast?: boolean
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepMirrorStep: {
-      /** @enum {string} */
-      kind?: 'mirror'
-      of: components['schemas']['Refs']
-      about: string
-      whole?: boolean
-      single?: boolean
-      faces?: components['schemas']['Refs']
-      operation?: components['schemas']['FormOperation']
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepPatternStep: {
-      /** @enum {string} */
-      kind?: 'pattern'
-      of: components['schemas']['Refs']
-      whole?: boolean
-      single?: boolean
-      faces?: components['schemas']['Refs']
-      layout?: components['schemas']['PatternLayout']
-      along?: null | string
-      axis?: null | string
-      path?: components['schemas']['Refs']
-      count?: string
-      spacing?: string
-      angle?: string
-      across?: null | string
-      rows?: string
-      rowSpacing?: string
-      turning?: boolean
-      left?: components['schemas']['Refs']
-      operation?: components['schemas']['FormOperation']
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepPlaneStep: {
-      /** @enum {string} */
-      kind?: 'plane'
-      conditions: components['schemas']['DatumCondition'][]
-      choice?: null | string
-      flip?: boolean
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepPointStep: {
-      /** @enum {string} */
-      kind?: 'point'
-      conditions: components['schemas']['DatumCondition'][]
-      choice?: null | string
-      flip?: boolean
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepReadingStep: {
-      /** @enum {string} */
-      kind?: 'reading'
-      what: string
-      of: string[]
-      along?: null | string
-      in?: null | string
-      least?: null | string
-      most?: null | string
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepRevolveStep: {
-      /** @enum {string} */
-      kind?: 'revolve'
-      sketch: string
-      axis: string
-      regions?: components['schemas']['Refs']
-      extent?: components['schemas']['RevolveExtent']
-      angle?: string
-      second?: null | string
-      flip?: boolean
-      operation?: components['schemas']['FormOperation']
-      bodies?: components['schemas']['Refs']
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepShellStep: {
-      /** @enum {string} */
-      kind?: 'shell'
-      open: components['schemas']['Refs']
-      closed?: boolean
-      body?: null | string
-      thickness?: string
-      outwards?: boolean
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepSketchStep: {
-      /** @enum {string} */
-      kind?: 'sketch'
-      on: string
-      sketch: components['schemas']['Sketch']
-      turn?: null | string
-      shiftX?: null | string
-      shiftY?: null | string
-      copies?: components['schemas']['SketchCopy'][]
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepSplitStep: {
-      /** @enum {string} */
-      kind?: 'split'
-      by: string
-      body?: null | string
-      keep?: string
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepSweepStep: {
-      /** @enum {string} */
-      kind?: 'sweep'
-      path: components['schemas']['Refs']
-      profile?: components['schemas']['SweepProfile']
-      sketch?: null | string
-      regions?: components['schemas']['Refs']
-      brought?: boolean
-      diameter?: string
-      bore?: null | string
-      keep?: components['schemas']['SweepKeep']
-      twist?: null | string
-      operation?: components['schemas']['FormOperation']
-      bodies?: components['schemas']['Refs']
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepThreadStep: {
-      /** @enum {string} */
-      kind?: 'thread'
-      face: string
-      thread?: string
-      length?: null | string
-      modelled?: boolean
-      flip?: boolean
-      id: string
-      /** Format: int32 */
-      number: number
-      name: string
-      suppressed?: boolean
-      hidden?: null | boolean
-      group?: null | string
-    }
-    StepView: {
-      id: string
-      /** Format: int32 */
-      number: number
-      kind: string
-      name: string
-      suppressed: boolean
-      hidden: null | boolean
-      group: null | string
-      summary: string
-      sizes: components['schemas']['SizeView'][]
-      parents: string[]
-      step: components['schemas']['Step']
-      sketch: null | components['schemas']['SketchView']
-    }
-    Stopped: {
-      underWay: boolean
-    }
-    /** @enum {unknown} */
-    SweepKeep: 'normal' | 'parallel' | 'twist'
-    /** @enum {unknown} */
-    SweepProfile: 'sketch' | 'round'
-    ToolView: {
-      name: string
-      bench: string
-      group: string
-      label: string
-      stroke: string
-    }
-    Vec2: number[]
-    /** @enum {unknown} */
-    WallSide: 'none' | 'inside' | 'outside' | 'both'
-  }
-  responses: never
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        AccountView: {
+            email: null | string;
+            demo: boolean;
+        };
+        /** @enum {unknown} */
+        ChamferHow: "equal" | "two-sizes" | "angle";
+        /** @enum {unknown} */
+        ClearanceFit: "medium" | "fine" | "coarse";
+        CommandRequest: {
+            /** Format: int64 */
+            revision: number;
+            command: components["schemas"]["PartCommand"];
+        };
+        ConstraintView: {
+            id: string;
+            kind: string;
+            of: string[];
+            at: components["schemas"]["Vec2"];
+        };
+        /** @enum {unknown} */
+        CopyHow: "copy" | "section" | "crossing";
+        CountView: {
+            field: string;
+            label: string;
+            value: string;
+        };
+        Credentials: {
+            email: string;
+            password: string;
+        };
+        /** @enum {unknown} */
+        CurveShape: "line" | "spline" | "circle" | "arc";
+        DatumCondition: {
+            relation: string;
+            of: string[];
+            values?: string[];
+        };
+        DimensionDrawing: {
+            lines: number[];
+            arrows: number[];
+            arc: number[];
+            textAt: components["schemas"]["Vec2"];
+        };
+        DimensionView: {
+            id: string;
+            kind: string;
+            text: string;
+            value: null | string;
+            drawing: components["schemas"]["DimensionDrawing"];
+            of: string[];
+            now: string;
+        };
+        EntityView: {
+            id: string;
+            kind: string;
+            construction: boolean;
+            /** Format: int32 */
+            freedoms: number;
+            numbers: number[];
+        };
+        ExportPreview: {
+            /** Format: int32 */
+            triangles: number;
+            /** Format: double */
+            deviation: number;
+            /** Format: int64 */
+            bytes: number;
+        };
+        /** @enum {unknown} */
+        ExtrudeExtent: "length" | "two-lengths" | "symmetric" | "through-all" | "to-next" | "to";
+        /** @enum {unknown} */
+        FormOperation: "join" | "cut" | "intersect" | "body";
+        /** @enum {unknown} */
+        HoleExtent: "depth" | "through" | "to";
+        /** @enum {unknown} */
+        HoleFrom: "material" | "point";
+        /** @enum {unknown} */
+        HoleHead: "plain" | "counterbore" | "countersink";
+        /** @enum {unknown} */
+        HoleSizing: "diameter" | "clearance" | "tapped";
+        HoleTableRow: {
+            /** Format: int32 */
+            number: number;
+            step: string;
+            centre: string;
+            x: string;
+            y: string;
+            z: string;
+            direction: string;
+            size: string;
+            diameter: string;
+            thread: string;
+            depth: string;
+        };
+        IssueView: {
+            kind: string;
+            at: components["schemas"]["Vec2"];
+            words: string;
+            of: string[];
+            mend: null | components["schemas"]["SketchEdit"];
+        };
+        /** @enum {unknown} */
+        LengthUnit: "mm" | "in";
+        MassRow: {
+            body: string;
+            volume: string;
+            area: string;
+            mass: string;
+            centre: string;
+            size: string;
+            inertia: string;
+        };
+        Material: {
+            name: string;
+            /** Format: double */
+            density: number;
+            colour?: null | string;
+        };
+        NewPart: {
+            name: string;
+        };
+        ParameterView: {
+            name: string;
+            value: string;
+            note: string;
+            shown: string;
+        };
+        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRenameParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
+        PartCommandAddStep: {
+            /** @enum {string} */
+            command?: "add-step";
+            step: components["schemas"]["Step"];
+        };
+        PartCommandDropMaterial: {
+            /** @enum {string} */
+            command?: "drop-material";
+            name: string;
+        };
+        PartCommandDuplicateStep: {
+            /** @enum {string} */
+            command?: "duplicate-step";
+            step: string;
+        };
+        PartCommandEditSketch: {
+            /** @enum {string} */
+            command?: "edit-sketch";
+            step: string;
+            edit: components["schemas"]["SketchEdit"];
+            /** @default edit the sketch */
+            what: string;
+        };
+        PartCommandGroupSteps: {
+            /** @enum {string} */
+            command?: "group-steps";
+            steps: string[];
+            group: null | string;
+        };
+        PartCommandKeepMaterial: {
+            /** @enum {string} */
+            command?: "keep-material";
+            material: components["schemas"]["Material"];
+        };
+        PartCommandMendReference: {
+            /** @enum {string} */
+            command?: "mend-reference";
+            step: string;
+            lost: string;
+            instead: string;
+        };
+        PartCommandMoveStep: {
+            /** @enum {string} */
+            command?: "move-step";
+            step: string;
+            after: null | string;
+        };
+        PartCommandPlaceSketch: {
+            /** @enum {string} */
+            command?: "place-sketch";
+            step: string;
+            on: string;
+            turn?: null | string;
+            shiftX?: null | string;
+            shiftY?: null | string;
+        };
+        PartCommandRemoveParameter: {
+            /** @enum {string} */
+            command?: "remove-parameter";
+            name: string;
+        };
+        PartCommandRemoveStep: {
+            /** @enum {string} */
+            command?: "remove-step";
+            step: string;
+            /** @default false */
+            anyway: boolean;
+        };
+        PartCommandRenameParameter: {
+            /** @enum {string} */
+            command?: "rename-parameter";
+            name: string;
+            to: string;
+        };
+        PartCommandRenamePart: {
+            /** @enum {string} */
+            command?: "rename-part";
+            name: string;
+        };
+        PartCommandRenameStep: {
+            /** @enum {string} */
+            command?: "rename-step";
+            step: string;
+            name: string;
+        };
+        PartCommandReplaceStep: {
+            /** @enum {string} */
+            command?: "replace-step";
+            step: components["schemas"]["Step"];
+        };
+        PartCommandSetLimits: {
+            /** @enum {string} */
+            command?: "set-limits";
+            step: string;
+            least: null | string;
+            most: null | string;
+        };
+        PartCommandSetMaterial: {
+            /** @enum {string} */
+            command?: "set-material";
+            name: string;
+            /** Format: double */
+            density: number;
+            colour?: null | string;
+        };
+        PartCommandSetParameter: {
+            /** @enum {string} */
+            command?: "set-parameter";
+            name: string;
+            value: string;
+            /** @default  */
+            note: string;
+        };
+        PartCommandSetSize: {
+            /** @enum {string} */
+            command?: "set-size";
+            step: string;
+            field: string;
+            value: string;
+        };
+        PartCommandSetStopLine: {
+            /** @enum {string} */
+            command?: "set-stop-line";
+            /** Format: int32 */
+            below: null | number;
+        };
+        PartCommandSetUnits: {
+            /** @enum {string} */
+            command?: "set-units";
+            units: components["schemas"]["LengthUnit"];
+        };
+        PartCommandSeveral: {
+            /** @enum {string} */
+            command?: "several";
+            commands: components["schemas"]["PartCommand"][];
+            what: string;
+        };
+        PartCommandShowKind: {
+            /** @enum {string} */
+            command?: "show-kind";
+            kind: string;
+            shown: boolean;
+        };
+        PartCommandShowStep: {
+            /** @enum {string} */
+            command?: "show-step";
+            step: string;
+            shown: boolean;
+        };
+        PartCommandSuppressStep: {
+            /** @enum {string} */
+            command?: "suppress-step";
+            step: string;
+            suppressed: boolean;
+        };
+        PartCommandTakeIntoSketch: {
+            /** @enum {string} */
+            command?: "take-into-sketch";
+            step: string;
+            edit: components["schemas"]["SketchEdit"];
+            copy: components["schemas"]["SketchCopy"];
+        };
+        PartListing: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: date-time */
+            changed: string;
+            /** Format: int32 */
+            steps: number;
+            hasPicture: boolean;
+        };
+        PartSnapshot: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            revision: number;
+            name: string;
+            units: components["schemas"]["LengthUnit"];
+            material: components["schemas"]["Material"];
+            materials: components["schemas"]["Material"][];
+            /** Format: date-time */
+            changed: string;
+            parameters: components["schemas"]["ParameterView"][];
+            steps: components["schemas"]["StepView"][];
+            /** Format: int32 */
+            stopLine: null | number;
+            undo: null | string;
+            redo: null | string;
+            /** @default null */
+            said: null | string;
+        };
+        /** @enum {unknown} */
+        PatternLayout: "linear" | "circular" | "path";
+        ReadingRow: {
+            step: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            what: string;
+            of: string;
+            value: string;
+            least: string;
+            most: string;
+            verdict: string;
+            note: string;
+            formula: string;
+        };
+        Refs: unknown;
+        RegionView: {
+            key: string;
+            outer: number[];
+            holes: number[][];
+        };
+        RevisionRequest: {
+            /** Format: int64 */
+            revision: number;
+        };
+        /** @enum {unknown} */
+        RevolveExtent: "full" | "angle" | "two-angles" | "symmetric";
+        SizeView: {
+            field: string;
+            formula: string;
+            shown: string;
+        };
+        Sketch: {
+            entities?: components["schemas"]["SketchEntity"][];
+            constraints?: components["schemas"]["SketchConstraint"][];
+            dimensions?: components["schemas"]["SketchDimension"][];
+            shapes?: components["schemas"]["SketchShape"][];
+        };
+        SketchConstraint: {
+            id: string;
+            kind: string;
+            of: string[];
+            /** Format: int32 */
+            each?: number;
+            /** Format: int32 */
+            columns?: number;
+            /** Format: double */
+            step?: number;
+            out?: number[];
+        };
+        SketchCopy: {
+            how: components["schemas"]["CopyHow"];
+            of: string;
+            entities: string[];
+            choice?: null | string;
+        };
+        SketchDimension: {
+            id: string;
+            kind: string;
+            of: string[];
+            value?: null | string;
+            textAt?: null | components["schemas"]["Vec2"];
+        };
+        SketchEdit: {
+            remove?: string[];
+            replace?: components["schemas"]["SketchEntity"][];
+            retie?: components["schemas"]["SketchConstraint"][];
+            merge?: {
+                [key: string]: string;
+            };
+            add?: components["schemas"]["SketchEntity"][];
+            tie?: components["schemas"]["SketchConstraint"][];
+            size?: components["schemas"]["SketchDimension"][];
+            shapes?: components["schemas"]["SketchShape"][];
+            inferred?: string[];
+            move?: Record<string, never>;
+            resize?: {
+                [key: string]: number;
+            };
+            toggleConstruction?: string[];
+        };
+        SketchEntity: components["schemas"]["SketchEntityPointEntity"] | components["schemas"]["SketchEntityLineEntity"] | components["schemas"]["SketchEntityCircleEntity"] | components["schemas"]["SketchEntityArcEntity"] | components["schemas"]["SketchEntityEllipseEntity"] | components["schemas"]["SketchEntityEllipticArcEntity"] | components["schemas"]["SketchEntitySplineEntity"];
+        SketchEntityArcEntity: {
+            /** @enum {string} */
+            kind?: "arc";
+            centre: string;
+            from: string;
+            to: string;
+            /** Format: double */
+            radius: number;
+            id: string;
+            construction?: boolean;
+        };
+        SketchEntityCircleEntity: {
+            /** @enum {string} */
+            kind?: "circle";
+            centre: string;
+            /** Format: double */
+            radius: number;
+            id: string;
+            construction?: boolean;
+        };
+        SketchEntityEllipseEntity: {
+            /** @enum {string} */
+            kind?: "ellipse";
+            centre: string;
+            first: string;
+            second: string;
+            id: string;
+            construction?: boolean;
+        };
+        SketchEntityEllipticArcEntity: {
+            /** @enum {string} */
+            kind?: "elliptic-arc";
+            from: string;
+            to: string;
+            centre: string;
+            first: string;
+            second: string;
+            id: string;
+            construction?: boolean;
+        };
+        SketchEntityLineEntity: {
+            /** @enum {string} */
+            kind?: "line";
+            from: string;
+            to: string;
+            id: string;
+            construction?: boolean;
+        };
+        SketchEntityPointEntity: {
+            /** @enum {string} */
+            kind?: "point";
+            at: components["schemas"]["Vec2"];
+            id: string;
+            construction?: boolean;
+        };
+        SketchEntitySplineEntity: {
+            /** @enum {string} */
+            kind?: "spline";
+            through: string[];
+            spans: number[];
+            fromHandle?: null | string;
+            toHandle?: null | string;
+            id: string;
+            construction?: boolean;
+        };
+        SketchShape: {
+            id: string;
+            kind: string;
+            count?: null | string;
+            rows?: null | string;
+            centre?: null | components["schemas"]["Vec2"];
+            corner?: null | components["schemas"]["Vec2"];
+            width?: null | string;
+            height?: null | string;
+            diameter?: null | string;
+        };
+        SketchView: {
+            entities: components["schemas"]["EntityView"][];
+            dimensions: components["schemas"]["DimensionView"][];
+            constraints: components["schemas"]["ConstraintView"][];
+            regions: components["schemas"]["RegionView"][];
+            /** Format: int32 */
+            freedoms: number;
+            /** Format: int32 */
+            atTheseSizes: number;
+            issues: components["schemas"]["IssueView"][];
+            counts: components["schemas"]["CountView"][];
+            remark: null | string;
+        };
+        Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepAxisStep"] | components["schemas"]["StepPointStep"] | components["schemas"]["StepFrameStep"] | components["schemas"]["StepCurveStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepRevolveStep"] | components["schemas"]["StepSweepStep"] | components["schemas"]["StepLoftStep"] | components["schemas"]["StepHoleStep"] | components["schemas"]["StepMirrorStep"] | components["schemas"]["StepPatternStep"] | components["schemas"]["StepThreadStep"] | components["schemas"]["StepFilletStep"] | components["schemas"]["StepChamferStep"] | components["schemas"]["StepShellStep"] | components["schemas"]["StepDraftStep"] | components["schemas"]["StepSplitStep"] | components["schemas"]["StepCombineStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"];
+        StepAxisStep: {
+            /** @enum {string} */
+            kind?: "axis";
+            conditions: components["schemas"]["DatumCondition"][];
+            choice?: null | string;
+            flip?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepChamferStep: {
+            /** @enum {string} */
+            kind?: "chamfer";
+            edges: components["schemas"]["Refs"];
+            how?: components["schemas"]["ChamferHow"];
+            size?: string;
+            second?: null | string;
+            angle?: null | string;
+            flip?: boolean;
+            turned?: components["schemas"]["Refs"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepCombineStep: {
+            /** @enum {string} */
+            kind?: "combine";
+            body: string;
+            others: components["schemas"]["Refs"];
+            operation?: components["schemas"]["FormOperation"];
+            keep?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepCurveStep: {
+            /** @enum {string} */
+            kind?: "curve";
+            shape: components["schemas"]["CurveShape"];
+            points: string[];
+            before?: null | string;
+            after?: null | string;
+            support?: null | string;
+            radius?: null | string;
+            diameter?: null | string;
+            from?: null | string;
+            to?: null | string;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepDraftStep: {
+            /** @enum {string} */
+            kind?: "draft";
+            faces: components["schemas"]["Refs"];
+            neutral: string;
+            angle?: string;
+            flip?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepExtrudeStep: {
+            /** @enum {string} */
+            kind?: "extrude";
+            sketch: string;
+            regions?: components["schemas"]["Refs"];
+            extent?: components["schemas"]["ExtrudeExtent"];
+            length?: string;
+            second?: null | string;
+            to?: null | string;
+            start?: null | string;
+            from?: null | string;
+            along?: null | string;
+            draft?: null | string;
+            wall?: components["schemas"]["WallSide"];
+            thickness?: null | string;
+            flip?: boolean;
+            operation?: components["schemas"]["FormOperation"];
+            bodies?: components["schemas"]["Refs"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepFilletStep: {
+            /** @enum {string} */
+            kind?: "fillet";
+            edges: components["schemas"]["Refs"];
+            radius?: string;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepFrameStep: {
+            /** @enum {string} */
+            kind?: "frame";
+            conditions: components["schemas"]["DatumCondition"][];
+            choice?: null | string;
+            flip?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepHoleStep: {
+            /** @enum {string} */
+            kind?: "hole";
+            centres: components["schemas"]["Refs"];
+            along?: null | string;
+            flip?: boolean;
+            sizing?: components["schemas"]["HoleSizing"];
+            thread?: string;
+            fit?: components["schemas"]["ClearanceFit"];
+            diameter?: string;
+            head?: components["schemas"]["HoleHead"];
+            headDiameter?: null | string;
+            headDepth?: null | string;
+            headAngle?: null | string;
+            extent?: components["schemas"]["HoleExtent"];
+            depth?: string;
+            to?: null | string;
+            threadDepth?: null | string;
+            from?: components["schemas"]["HoleFrom"];
+            clear?: boolean;
+            point?: string;
+            bodies?: components["schemas"]["Refs"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepImportStep: {
+            /** @enum {string} */
+            kind?: "import";
+            file: string;
+            content: string;
+            faces?: components["schemas"]["Refs"];
+            colour?: null | string;
+            apart?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepLoftStep: {
+            /** @enum {string} */
+            kind?: "loft";
+            sections: components["schemas"]["Refs"];
+            operation?: components["schemas"]["FormOperation"];
+            bodies?: components["schemas"]["Refs"];
+            straight?: boolean;
+            squareFirst?: boolean;
+            squareLast?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepMirrorStep: {
+            /** @enum {string} */
+            kind?: "mirror";
+            of: components["schemas"]["Refs"];
+            about: string;
+            whole?: boolean;
+            single?: boolean;
+            faces?: components["schemas"]["Refs"];
+            operation?: components["schemas"]["FormOperation"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepPatternStep: {
+            /** @enum {string} */
+            kind?: "pattern";
+            of: components["schemas"]["Refs"];
+            whole?: boolean;
+            single?: boolean;
+            faces?: components["schemas"]["Refs"];
+            layout?: components["schemas"]["PatternLayout"];
+            along?: null | string;
+            axis?: null | string;
+            path?: components["schemas"]["Refs"];
+            count?: string;
+            spacing?: string;
+            angle?: string;
+            across?: null | string;
+            rows?: string;
+            rowSpacing?: string;
+            turning?: boolean;
+            left?: components["schemas"]["Refs"];
+            operation?: components["schemas"]["FormOperation"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepPlaneStep: {
+            /** @enum {string} */
+            kind?: "plane";
+            conditions: components["schemas"]["DatumCondition"][];
+            choice?: null | string;
+            flip?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepPointStep: {
+            /** @enum {string} */
+            kind?: "point";
+            conditions: components["schemas"]["DatumCondition"][];
+            choice?: null | string;
+            flip?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepReadingStep: {
+            /** @enum {string} */
+            kind?: "reading";
+            what: string;
+            of: string[];
+            along?: null | string;
+            in?: null | string;
+            least?: null | string;
+            most?: null | string;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepRevolveStep: {
+            /** @enum {string} */
+            kind?: "revolve";
+            sketch: string;
+            axis: string;
+            regions?: components["schemas"]["Refs"];
+            extent?: components["schemas"]["RevolveExtent"];
+            angle?: string;
+            second?: null | string;
+            flip?: boolean;
+            operation?: components["schemas"]["FormOperation"];
+            bodies?: components["schemas"]["Refs"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepShellStep: {
+            /** @enum {string} */
+            kind?: "shell";
+            open: components["schemas"]["Refs"];
+            closed?: boolean;
+            body?: null | string;
+            thickness?: string;
+            outwards?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepSketchStep: {
+            /** @enum {string} */
+            kind?: "sketch";
+            on: string;
+            sketch: components["schemas"]["Sketch"];
+            turn?: null | string;
+            shiftX?: null | string;
+            shiftY?: null | string;
+            copies?: components["schemas"]["SketchCopy"][];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepSplitStep: {
+            /** @enum {string} */
+            kind?: "split";
+            by: string;
+            body?: null | string;
+            keep?: string;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepSweepStep: {
+            /** @enum {string} */
+            kind?: "sweep";
+            path: components["schemas"]["Refs"];
+            profile?: components["schemas"]["SweepProfile"];
+            sketch?: null | string;
+            regions?: components["schemas"]["Refs"];
+            brought?: boolean;
+            diameter?: string;
+            bore?: null | string;
+            keep?: components["schemas"]["SweepKeep"];
+            twist?: null | string;
+            operation?: components["schemas"]["FormOperation"];
+            bodies?: components["schemas"]["Refs"];
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepThreadStep: {
+            /** @enum {string} */
+            kind?: "thread";
+            face: string;
+            thread?: string;
+            length?: null | string;
+            modelled?: boolean;
+            flip?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepView: {
+            id: string;
+            /** Format: int32 */
+            number: number;
+            kind: string;
+            name: string;
+            suppressed: boolean;
+            hidden: null | boolean;
+            group: null | string;
+            summary: string;
+            sizes: components["schemas"]["SizeView"][];
+            parents: string[];
+            step: components["schemas"]["Step"];
+            sketch: null | components["schemas"]["SketchView"];
+        };
+        Stopped: {
+            underWay: boolean;
+        };
+        /** @enum {unknown} */
+        SweepKeep: "normal" | "parallel" | "twist";
+        /** @enum {unknown} */
+        SweepProfile: "sketch" | "round";
+        ToolView: {
+            name: string;
+            bench: string;
+            group: string;
+            label: string;
+            stroke: string;
+        };
+        Vec2: number[];
+        /** @enum {unknown} */
+        WallSide: "none" | "inside" | "outside" | "both";
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  listMaterials: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Material'][]
-        }
-      }
-    }
-  }
-  listTools: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ToolView'][]
-        }
-      }
-    }
-  }
-  getAccount: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AccountView']
-        }
-      }
-    }
-  }
-  signUp: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Credentials']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AccountView']
-        }
-      }
-    }
-  }
-  signIn: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Credentials']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AccountView']
-        }
-      }
-    }
-  }
-  signOut: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  enterDemo: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AccountView']
-        }
-      }
-    }
-  }
-  listParts: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PartListing'][]
-        }
-      }
-    }
-  }
-  createPart: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewPart']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PartSnapshot']
-        }
-      }
-    }
-  }
-  getPart: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PartSnapshot']
-        }
-      }
-    }
-  }
-  deletePart: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  changePart: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CommandRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PartSnapshot']
-        }
-      }
-    }
-  }
-  undo: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RevisionRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PartSnapshot']
-        }
-      }
-    }
-  }
-  redo: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['RevisionRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PartSnapshot']
-        }
-      }
-    }
-  }
-  stopWork: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Stopped']
-        }
-      }
-    }
-  }
-  getPicture: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  putPicture: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'image/png': string
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  getHoles: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['HoleTableRow'][]
-        }
-      }
-    }
-  }
-  getReadings: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ReadingRow'][]
-        }
-      }
-    }
-  }
-  getMass: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['MassRow'][]
-        }
-      }
-    }
-  }
-  export: {
-    parameters: {
-      query?: {
-        deviation?: number
-        text?: boolean
-        ap242?: boolean
-        of?: string
-      }
-      header?: never
-      path: {
-        id: string
-        ending: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  previewExport: {
-    parameters: {
-      query: {
-        ending: string
-        deviation?: number
-        text?: boolean
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ExportPreview']
-        }
-      }
-    }
-  }
-  exportHoles: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  exportReadings: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  exportParameters: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  importFile: {
-    parameters: {
-      query: {
-        name: string
-        step?: string
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/octet-stream': string
-        'model/step': string
-        'model/iges': string
-        'image/svg+xml': string
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PartSnapshot']
-        }
-      }
-    }
-  }
-  importPart: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': string
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PartSnapshot']
-        }
-      }
-    }
-  }
-  exportArchive: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-    }
-  }
-  importArchive: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/zip': string
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': number
-        }
-      }
-    }
-  }
+    listMaterials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Material"][];
+                };
+            };
+        };
+    };
+    listTools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolView"][];
+                };
+            };
+        };
+    };
+    getAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+        };
+    };
+    signUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Credentials"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Credentials"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    enterDemo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+        };
+    };
+    listParts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartListing"][];
+                };
+            };
+        };
+    };
+    createPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPart"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartSnapshot"];
+                };
+            };
+        };
+    };
+    getPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartSnapshot"];
+                };
+            };
+        };
+    };
+    deletePart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    changePart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommandRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartSnapshot"];
+                };
+            };
+        };
+    };
+    undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevisionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartSnapshot"];
+                };
+            };
+        };
+    };
+    redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevisionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartSnapshot"];
+                };
+            };
+        };
+    };
+    stopWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stopped"];
+                };
+            };
+        };
+    };
+    getPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    putPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/png": string;
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getHoles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoleTableRow"][];
+                };
+            };
+        };
+    };
+    getReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingRow"][];
+                };
+            };
+        };
+    };
+    getMass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MassRow"][];
+                };
+            };
+        };
+    };
+    export: {
+        parameters: {
+            query?: {
+                deviation?: number;
+                text?: boolean;
+                ap242?: boolean;
+                of?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                ending: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    previewExport: {
+        parameters: {
+            query: {
+                ending: string;
+                deviation?: number;
+                text?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportPreview"];
+                };
+            };
+        };
+    };
+    exportHoles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    exportReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    exportParameters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    importFile: {
+        parameters: {
+            query: {
+                name: string;
+                step?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+                "model/step": string;
+                "model/iges": string;
+                "image/svg+xml": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartSnapshot"];
+                };
+            };
+        };
+    };
+    importPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartSnapshot"];
+                };
+            };
+        };
+    };
+    exportArchive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    importArchive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+        };
+    };
 }
