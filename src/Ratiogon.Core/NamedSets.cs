@@ -13,10 +13,26 @@ internal sealed class NamedSets
     {
         while (parent.TryGetValue(name, out var up) && up != name)
         {
-            name = parent[name] = parent[up];
+            var top = parent[up];
+            if (top != up)
+            {
+                parent[name] = top;
+            }
+
+            name = top;
         }
 
         return name;
+    }
+
+    /// <summary>Hangs every name on the one that stands for its set: where nothing is joined any more, asking then changes nothing, so that
+    /// several threads may ask.</summary>
+    public void Flatten()
+    {
+        foreach (var name in parent.Keys.ToList())
+        {
+            parent[name] = Of(name);
+        }
     }
 
     /// <summary>Joins the sets of two names; the second's stands for both.</summary>

@@ -191,6 +191,81 @@ public sealed class NamedPartsRigTests : BuildTest
                 ["wall"] = At(p => Is(p.X, v("a") - (v("sx") / 2) - 1)),
                 ["deep"] = At(p => Is(p.Z, v("t") - 4)),
             }),
+
+        // A pipe along a line in space, a collar about its beginning, its rim bevelled.
+        ["pipe"] = new(
+            [("len", 60, 120, "mm"), ("dia", 10, 16, "mm"), ("bore", 3, 7, "mm"), ("col", 20, 30, "mm"), ("cl", 4, 12, "mm"), ("bevel", 0.5, 2, "mm")],
+            () =>
+            [
+                new AddStep(new PointStep("p", 0, "", [new DatumCondition("coordinates", []) { Values = ["0 mm", "0 mm", "0 mm"] }])),
+                new AddStep(new PointStep("q", 0, "", [new DatumCondition("coordinates", []) { Values = ["len", "0 mm", "0 mm"] }])),
+                new AddStep(new CurveStep("rod", 0, "", CurveShape.Line, ["p", "q"])), new AddStep(new SweepStep("pipe", 0, "", ["rod"]) { Profile = SweepProfile.Round, Diameter = "dia", Bore = "bore" }),
+                .. Drawn("cs", World.Yz, Round("c", "col")), new AddStep(new ExtrudeStep("collar", 0, "", "cs") { Length = "cl" }),
+                new AddStep(new ChamferStep("edge", 0, "", ["collar/end^collar/side/c"]) { Size = "bevel" }),
+                Middle("far", "pipe/end"), Axis("outside", "pipe/side/rim"), Axis("inside", "pipe/side/bore"), Axis("collar_axis", "collar/side/c"), Axis("edge_axis", "edge/bevel/(collar/end~collar/side/c)"),
+            ],
+            ["edge", "collar"],
+            (v, _) => new()
+            {
+                ["far"] = At(p => Is(p.X, v("len"))), ["outside"] = Along(Vec3.AlongX, Vec3.Zero), ["inside"] = Along(Vec3.AlongX, Vec3.Zero),
+                ["collar_axis"] = Along(Vec3.AlongX, Vec3.Zero), ["edge_axis"] = Along(Vec3.AlongX, Vec3.Zero),
+            }),
+
+        // A block in two bodies, one of them rounded.
+        ["halves"] = new(
+            [("w", 60, 100, "mm"), ("d", 30, 50, "mm"), ("h", 12, 24, "mm"), ("px", -15, 15, "mm"), ("soft", 1, 4, "mm")],
+            () =>
+            [
+                .. Drawn("s", World.Xy, Centred("w", "d")), new AddStep(new ExtrudeStep("block", 0, "", "s") { Length = "h" }),
+                new AddStep(new PlaneStep("saw", 0, "", [new DatumCondition("offset", [World.Yz]) { Values = ["px"] }])), new AddStep(new SplitStep("cut", 0, "", "saw")),
+                new AddStep(new FilletStep("soft_e", 0, "", ["cut/of/block/end^cut/of/block/side/r.right"]) { Radius = "soft" }),
+                Middle("left", "block/side/r.left"), Middle("right", "cut/of/block/side/r.right"), Middle("low_cut", "cut/cut"), Middle("high_cut", "cut/cut/2"), Middle("low_top", "block/end"), Middle("high_top", "cut/of/block/end"),
+                Axis("soft_axis", "soft_e/round/(cut/of/block/end~cut/of/block/side/r.right)"),
+            ],
+            ["soft_e"],
+            (v, _) => new()
+            {
+                ["left"] = At(p => Is(p.X, -v("w") / 2)), ["right"] = At(p => Is(p.X, v("w") / 2)), ["low_cut"] = At(p => Is(p.X, v("px"))), ["high_cut"] = At(p => Is(p.X, v("px"))),
+                ["low_top"] = At(p => Is(p.Z, v("h")) && p.X < v("px")), ["high_top"] = At(p => Is(p.Z, v("h")) && p.X > v("px")),
+                ["soft_axis"] = Along(Vec3.AlongY, new Vec3((v("w") / 2) - v("soft"), 0, v("h") - v("soft"))),
+            }),
+
+        // A piece of a turned ring, its outer edge bevelled, a bore across it.
+        ["wedge"] = new(
+            [("ri", 20, 30, "mm"), ("wide", 12, 22, "mm"), ("ha", 10, 18, "mm"), ("ang", 50, 170, "deg"), ("bevel", 0.5, 2, "mm")],
+            () =>
+            [
+                .. Drawn("s", World.Xz, Box("wide", "ha", "ri + wide / 2", "ha / 2")), new AddStep(new RevolveStep("ring", 0, "", "s", "world/z") { Extent = RevolveExtent.Angle, Angle = "ang" }),
+                new AddStep(new ChamferStep("rim", 0, "", ["ring/side/r.right^ring/side/r.top"]) { Size = "bevel" }),
+                Middle("begin", "ring/start"), Middle("close", "ring/end"), Middle("under", "ring/side/r.bottom"), Middle("over", "ring/side/r.top"), Axis("outside", "ring/side/r.right"), Axis("inside", "ring/side/r.left"),
+                Axis("cone", "rim/bevel/(ring/side/r.right~ring/side/r.top)"),
+            ],
+            ["rim"],
+            (v, _) => new()
+            {
+                ["begin"] = At(p => Is(p.Y, 0) && p.X > 0), ["close"] = At(p => Is(Math.Abs(Math.Atan2(p.Y, p.X)), v("ang") * Math.PI / 180)),
+                ["under"] = At(p => Is(p.Z, 0)), ["over"] = At(p => Is(p.Z, v("ha"))), ["outside"] = Along(Vec3.AlongZ, Vec3.Zero), ["inside"] = Along(Vec3.AlongZ, Vec3.Zero), ["cone"] = Along(Vec3.AlongZ, Vec3.Zero),
+            }),
+
+        // Pockets in a row of which one is left out, their mirror image, a lid of its own.
+        ["pockets"] = new(
+            [("w", 140, 180, "mm"), ("d", 40, 70, "mm"), ("h", 12, 20, "mm"), ("pw", 6, 9, "mm"), ("deep", 2, 6, "mm"), ("px", 12, 16, "mm"), ("first", 12, 20, "mm"), ("n", 2, 4, ""), ("lid", 3, 8, "mm")],
+            () =>
+            [
+                .. Drawn("s", World.Xy, Centred("w", "d")), new AddStep(new ExtrudeStep("block", 0, "", "s") { Length = "h" }),
+                .. Drawn("ks", World.Xy, Box("pw", "10 mm", "first", "4 mm")), new AddStep(new ExtrudeStep("pocket", 0, "", "ks") { Length = "deep", Operation = FormOperation.Cut }),
+                new AddStep(new PatternStep("row", 0, "", ["pocket"]) { Along = "world/x", Count = "n", Spacing = "px", Left = ["2"] }), new AddStep(new MirrorStep("twin", 0, "", ["pocket"], World.Yz)),
+                new AddStep(new PlaneStep("above", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["h"] }])), .. Drawn("ls", "above", Centred("w", "d")),
+                new AddStep(new ExtrudeStep("lid", 0, "", "ls") { Length = "lid", Operation = FormOperation.Body }),
+                Middle("floor", "pocket/end"), Middle("wall", "pocket/side/r.right"), Middle("third", "row/3/pocket/end"), Middle("image", "twin/2/pocket/end"), Middle("image_wall", "twin/2/pocket/side/r.right"), Middle("lid_top", "lid/end"), Middle("lid_under", "lid/start"), Middle("top", "block/end"),
+            ],
+            ["row", "twin", "lid"],
+            (v, _) => new()
+            {
+                ["floor"] = At(p => Is(p.Z, v("deep")) && Is(p.X, v("first"))), ["wall"] = At(p => Is(p.X, v("first") + (v("pw") / 2))), ["third"] = At(p => Is(p.Z, v("deep")) && Is(p.X, v("first") + (2 * v("px")))),
+                ["image"] = At(p => Is(p.Z, v("deep")) && Is(p.X, -v("first"))), ["image_wall"] = At(p => Is(p.X, -v("first") - (v("pw") / 2))),
+                ["lid_top"] = At(p => Is(p.Z, v("h") + v("lid"))), ["lid_under"] = At(p => Is(p.Z, v("h"))), ["top"] = At(p => Is(p.Z, v("h"))),
+            }),
     };
 
     public static TheoryData<string> Names => [.. All.Keys];

@@ -70,6 +70,7 @@ internal sealed class Contacts
         }
 
         NoteSlots(sketch);
+        one.Flatten();
     }
 
     public Sketch Sketch { get; }

@@ -67,6 +67,24 @@ public class CopiesFromTheOriginTests
         }
     }
 
+    [Theory]
+    [InlineData("circle")]
+    [InlineData("arc")]
+    [InlineData("line")]
+    [InlineData("spline")]
+    public void What_hangs_on_the_origin_is_not_bent_by_a_move_but_turned_about_it_or_refused(string kind)
+    {
+        var sketch = Drawn(kind);
+        Moving.Move(sketch, ["k"], new Similarity(Vec2.Zero, new Vec2(5, 0), 0, 1)).Refusal!.Message.ShouldContain("hangs on the origin");
+        Moving.Move(sketch, ["k"], new Similarity(new Vec2(3, 0), Vec2.Zero, 1, 1)).Done.ShouldBeFalse();
+        var before = SketchCurve.Of(sketch, sketch.Find("k")!)!.Value;
+        var turn = new Similarity(Vec2.Zero, Vec2.Zero, 0.4, 1);
+        var turned = Moving.Move(sketch, ["k"], turn).Value is { Move.Count: > 0 } edit ? Applied(sketch, edit) : sketch;
+        var after = SketchCurve.Of(turned, turned.Find("k")!)!.Value;
+        var at = turn.Apply(before.At(before.End / 3));
+        after.At(after.Nearest(at)).DistanceTo(at).ShouldBeLessThan(1e-6);
+    }
+
     [Fact]
     public void A_piece_is_pasted_whole_into_a_sketch_where_its_ids_are_free()
     {

@@ -48,9 +48,11 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
       return
     }
     if ((datum.open || form.open) && !work.sketch && TYPED.test(event.key)) {
-      const field = document.querySelector<HTMLInputElement>(
-        form.open ? '[data-testid=form-panel] input[data-field]' : 'footer input[data-field]',
-      )
+      const inside = form.open ? '[data-testid=form-panel]' : 'footer'
+      // A value is meant before a point, where both can be typed.
+      const field =
+        document.querySelector<HTMLInputElement>(`${inside} input[data-field]:not([data-field=place])`) ??
+        document.querySelector<HTMLInputElement>(`${inside} [data-field=place]`)
       if (field) {
         event.preventDefault()
         field.focus()

@@ -57,6 +57,9 @@ internal sealed class SmoothJoints
         {
             Follows(pair[1], pair[0]);
         }
+
+        directions.Flatten();
+        carriers.Flatten();
     }
 
     /// <summary>Whether two curves that meet go over into each other smoothly.</summary>

@@ -32,6 +32,12 @@ public static class Moving
             return new Refusal("move.nothing", "Pick what to move first.");
         }
 
+        // The sketch's own points stay: what hangs on one would be bent or left behind.
+        if (by.Apply(Vec2.Zero).Length > Tolerances.Length && of.FirstOrDefault(e => e.Points.Any(Sketch.IsBuiltIn)) is { } hung)
+        {
+            return new Refusal("move.origin", $"{char.ToUpperInvariant(hung.Word[0])}{hung.Word[1..]} {hung.Id} hangs on the origin, which stays: a copy of it can stand elsewhere.", hung.Id);
+        }
+
         var inside = of.Select(e => e.Id).ToHashSet(StringComparer.Ordinal);
         return new SketchEdit
         {
