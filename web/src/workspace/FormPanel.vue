@@ -43,7 +43,9 @@ async function hand(name: string): Promise<void> {
 }
 
 const values = (): HTMLInputElement[] => [
-  ...document.querySelectorAll<HTMLInputElement>('[data-testid=form-panel] input.field[data-field]:not([data-field=place])'),
+  ...document.querySelectorAll<HTMLInputElement>(
+    '[data-testid=form-panel] input.field[data-field]:not([data-field=place])',
+  ),
 ]
 
 /** A form that needs no more picks is typed into at once. */
