@@ -741,8 +741,7 @@ export interface components {
             stopLine: null | number;
             undo: null | string;
             redo: null | string;
-            /** @default null */
-            said: null | string;
+            said?: null | string;
         };
         /** @enum {unknown} */
         PatternLayout: "linear" | "circular" | "path";
