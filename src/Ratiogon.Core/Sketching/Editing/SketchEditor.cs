@@ -15,7 +15,7 @@ public static class SketchEditor
     {
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(edit);
-        return Changed(sketch, edit, parameters).Map(after => edit.Replace.IsEmpty && edit.Merge.IsEmpty && edit.Retie.IsEmpty && (edit.Inferred.IsEmpty || !edit.Draws) && !edit.Size.Any(d => d.Kind == OffsetSize.KindName) ? after : WithoutWhatFollows(sketch, after, edit));
+        return Changed(sketch, edit, parameters).Map(after => edit.Replace.IsEmpty && edit.Merge.IsEmpty && edit.Retie.IsEmpty && (edit.Inferred.IsEmpty || !edit.Draws) && !edit.Size.Any(d => d.Kind == OffsetSize.KindName) && (edit.ToggleConstruction.IsEmpty || edit.Add.IsEmpty) ? after : WithoutWhatFollows(sketch, after, edit));
     }
 
     /// <summary>Where curves became others, or points one, or a chain got an offset, a rule that was there may now follow from the rest: it goes, a size becomes one that
