@@ -40,7 +40,7 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
     }
 
     [Fact]
-    public void A_plane_through_three_points_that_are_typed()
+    public void Three_typed_places_hold_a_plane()
     {
         Open();
         Begin("plane");

@@ -5,6 +5,7 @@ using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Sketching.Editing;
+using static Ratiogon.Solids.Tests.Parts;
 
 namespace Ratiogon.Solids.Tests;
 
@@ -83,10 +84,6 @@ public sealed class NameRigTests : IDisposable
         new AddStep(new PointStep("corner", 0, "", [new DatumCondition("at", ["block/end^block/side/r.right^block/side/r.top^"])])),
         new AddStep(new PointStep("tip", 0, "", [new DatumCondition("at-centre", ["bevel_e/bevel/(boss/end~boss/side/b)^boss/end"])])),
     ]);
-
-    private static AddStep Middle(string id, string face) => new(new PointStep(id, 0, "", [new DatumCondition("at-middle", [face])]));
-
-    private static AddStep Axis(string id, string face) => new(new AxisStep(id, 0, "", [new DatumCondition("axis-of", [face])]));
 
     /// <summary>What every witness must say of its step, from the sizes alone.</summary>
     private static Dictionary<string, Func<Frame, bool>> Witnesses(Sizes s, bool grooved)

@@ -5,6 +5,7 @@ using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Sketching.Editing;
+using static Ratiogon.Solids.Tests.Parts;
 
 namespace Ratiogon.Solids.Tests;
 
@@ -29,10 +30,6 @@ public sealed class NamedPartsRigTests : BuildTest
     private static Func<Vec3, Vec3, bool> Along(Vec3 direction, Vec3 through) => (p, d) => d.Cross(direction).Length < Near && new Line3(through, direction).DistanceTo(p) < Near;
 
     private static bool Is(double a, double b) => Math.Abs(a - b) < Near;
-
-    private static AddStep Middle(string id, string face) => new(new PointStep(id, 0, "", [new DatumCondition("at-middle", [face])]));
-
-    private static AddStep Axis(string id, string face) => new(new AxisStep(id, 0, "", [new DatumCondition("axis-of", [face])]));
 
     private static SketchEdit Box(string w, string h, string atX, string atY, string id = "r")
     {
@@ -207,8 +204,11 @@ public sealed class NamedPartsRigTests : BuildTest
             ["edge", "collar"],
             (v, _) => new()
             {
-                ["far"] = At(p => Is(p.X, v("len"))), ["outside"] = Along(Vec3.AlongX, Vec3.Zero), ["inside"] = Along(Vec3.AlongX, Vec3.Zero),
-                ["collar_axis"] = Along(Vec3.AlongX, Vec3.Zero), ["edge_axis"] = Along(Vec3.AlongX, Vec3.Zero),
+                ["far"] = At(p => Is(p.X, v("len"))),
+                ["outside"] = Along(Vec3.AlongX, Vec3.Zero),
+                ["inside"] = Along(Vec3.AlongX, Vec3.Zero),
+                ["collar_axis"] = Along(Vec3.AlongX, Vec3.Zero),
+                ["edge_axis"] = Along(Vec3.AlongX, Vec3.Zero),
             }),
 
         // A block in two bodies, one of them rounded.
@@ -225,8 +225,12 @@ public sealed class NamedPartsRigTests : BuildTest
             ["soft_e"],
             (v, _) => new()
             {
-                ["left"] = At(p => Is(p.X, -v("w") / 2)), ["right"] = At(p => Is(p.X, v("w") / 2)), ["low_cut"] = At(p => Is(p.X, v("px"))), ["high_cut"] = At(p => Is(p.X, v("px"))),
-                ["low_top"] = At(p => Is(p.Z, v("h")) && p.X < v("px")), ["high_top"] = At(p => Is(p.Z, v("h")) && p.X > v("px")),
+                ["left"] = At(p => Is(p.X, -v("w") / 2)),
+                ["right"] = At(p => Is(p.X, v("w") / 2)),
+                ["low_cut"] = At(p => Is(p.X, v("px"))),
+                ["high_cut"] = At(p => Is(p.X, v("px"))),
+                ["low_top"] = At(p => Is(p.Z, v("h")) && p.X < v("px")),
+                ["high_top"] = At(p => Is(p.Z, v("h")) && p.X > v("px")),
                 ["soft_axis"] = Along(Vec3.AlongY, new Vec3((v("w") / 2) - v("soft"), 0, v("h") - v("soft"))),
             }),
 
@@ -243,8 +247,13 @@ public sealed class NamedPartsRigTests : BuildTest
             ["rim"],
             (v, _) => new()
             {
-                ["begin"] = At(p => Is(p.Y, 0) && p.X > 0), ["close"] = At(p => Is(Math.Abs(Math.Atan2(p.Y, p.X)), v("ang") * Math.PI / 180)),
-                ["under"] = At(p => Is(p.Z, 0)), ["over"] = At(p => Is(p.Z, v("ha"))), ["outside"] = Along(Vec3.AlongZ, Vec3.Zero), ["inside"] = Along(Vec3.AlongZ, Vec3.Zero), ["cone"] = Along(Vec3.AlongZ, Vec3.Zero),
+                ["begin"] = At(p => Is(p.Y, 0) && p.X > 0),
+                ["close"] = At(p => Is(Math.Abs(Math.Atan2(p.Y, p.X)), v("ang") * Math.PI / 180)),
+                ["under"] = At(p => Is(p.Z, 0)),
+                ["over"] = At(p => Is(p.Z, v("ha"))),
+                ["outside"] = Along(Vec3.AlongZ, Vec3.Zero),
+                ["inside"] = Along(Vec3.AlongZ, Vec3.Zero),
+                ["cone"] = Along(Vec3.AlongZ, Vec3.Zero),
             }),
 
         // Pockets in a row of which one is left out, their mirror image, a lid of its own.
@@ -262,9 +271,14 @@ public sealed class NamedPartsRigTests : BuildTest
             ["row", "twin", "lid"],
             (v, _) => new()
             {
-                ["floor"] = At(p => Is(p.Z, v("deep")) && Is(p.X, v("first"))), ["wall"] = At(p => Is(p.X, v("first") + (v("pw") / 2))), ["third"] = At(p => Is(p.Z, v("deep")) && Is(p.X, v("first") + (2 * v("px")))),
-                ["image"] = At(p => Is(p.Z, v("deep")) && Is(p.X, -v("first"))), ["image_wall"] = At(p => Is(p.X, -v("first") - (v("pw") / 2))),
-                ["lid_top"] = At(p => Is(p.Z, v("h") + v("lid"))), ["lid_under"] = At(p => Is(p.Z, v("h"))), ["top"] = At(p => Is(p.Z, v("h"))),
+                ["floor"] = At(p => Is(p.Z, v("deep")) && Is(p.X, v("first"))),
+                ["wall"] = At(p => Is(p.X, v("first") + (v("pw") / 2))),
+                ["third"] = At(p => Is(p.Z, v("deep")) && Is(p.X, v("first") + (2 * v("px")))),
+                ["image"] = At(p => Is(p.Z, v("deep")) && Is(p.X, -v("first"))),
+                ["image_wall"] = At(p => Is(p.X, -v("first") - (v("pw") / 2))),
+                ["lid_top"] = At(p => Is(p.Z, v("h") + v("lid"))),
+                ["lid_under"] = At(p => Is(p.Z, v("h"))),
+                ["top"] = At(p => Is(p.Z, v("h"))),
             }),
     };
 

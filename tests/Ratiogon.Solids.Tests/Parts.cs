@@ -34,6 +34,12 @@ internal static class Parts
     /// <summary>The same as a block "e".</summary>
     public static PartCommand[] Block(double w, double h, double t) => [.. Plate(w, h), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = $"{t} mm" })];
 
+    /// <summary>A point in the middle of a face.</summary>
+    public static AddStep Middle(string id, string face) => new(new PointStep(id, 0, "", [new DatumCondition("at-middle", [face])]));
+
+    /// <summary>The axis of a round face.</summary>
+    public static AddStep Axis(string id, string face) => new(new AxisStep(id, 0, "", [new DatumCondition("axis-of", [face])]));
+
     /// <summary>A 3D line between two places.</summary>
     public static PartCommand Line(string id, Vec3 from, Vec3 to) => new Several([Point($"{id}_a", from), Point($"{id}_b", to), new AddStep(new CurveStep(id, 0, "", CurveShape.Line, [$"{id}_a", $"{id}_b"]))], "line");
 

@@ -21,7 +21,6 @@ internal sealed class Contacts
 
     public Contacts(Sketch sketch)
     {
-        Sketch = sketch;
         smooth = new(() => new SmoothJoints(sketch));
         NoteOffsets(sketch);
         foreach (var constraint in sketch.Constraints)
@@ -72,8 +71,6 @@ internal sealed class Contacts
         NoteSlots(sketch);
         one.Flatten();
     }
-
-    public Sketch Sketch { get; }
 
     /// <summary>Which curves go over into each other because rules say so.</summary>
     public SmoothJoints Smooth => smooth.Value;

@@ -10,9 +10,10 @@ internal static class SketchCompiler
     /// <param name="values">The values of its driving dimensions, by id, in millimetres and radians; a driving
     /// dimension that is missing here is left out.</param>
     /// <param name="reducing">Whether rules that only identify or fix unknowns are taken out of the system.</param>
-    public static SystemWriter Write(Sketch sketch, IReadOnlyDictionary<string, double> values, bool reducing)
+    /// <param name="repeatable">Whether it can be had again with other sizes.</param>
+    public static SystemWriter Write(Sketch sketch, IReadOnlyDictionary<string, double> values, bool reducing, bool repeatable = false)
     {
-        var writer = new SystemWriter(sketch, reducing);
+        var writer = new SystemWriter(sketch, reducing, repeatable);
         foreach (var entity in sketch.Entities)
         {
             writer.From(new Owner(OwnerKind.Entity, entity.Id));
@@ -30,7 +31,7 @@ internal static class SketchCompiler
         foreach (var dimension in sketch.Dimensions)
         {
             writer.From(new Owner(OwnerKind.Dimension, dimension.Id));
-            double? value = dimension.Driving && values.TryGetValue(dimension.Id, out var given) ? given : null;
+            var value = Driving(dimension, values);
             if (value is { } number)
             {
                 DimensionCatalog.Find(dimension.Kind)!.Write(writer, sketch.FindAll(dimension.Of)!, number);
@@ -55,10 +56,13 @@ internal static class SketchCompiler
             return again;
         }
 
-        var writer = Write(sketch, values, reducing: true);
+        var writer = Write(sketch, values, reducing: true, repeatable: true);
         KeptWriters.Keep(writer);
         return writer;
     }
+
+    /// <summary>The value that drives a dimension; null where none does.</summary>
+    public static double? Driving(SketchDimension dimension, IReadOnlyDictionary<string, double> values) => dimension.Driving && values.TryGetValue(dimension.Id, out var given) ? given : null;
 
     /// <summary>Start values of a writer's raw unknowns, taken from the same sketch at other positions; what the rules brought along
     /// for themselves stays as it was written.</summary>

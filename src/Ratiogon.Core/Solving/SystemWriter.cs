@@ -27,7 +27,10 @@ public sealed class SystemWriter
     private double[]? whole;
     private Owner owner;
 
-    internal SystemWriter(Sketch sketch, bool reducing)
+    /// <param name="sketch">What is written.</param>
+    /// <param name="reducing">Whether rules that only identify or fix unknowns are taken out of the system.</param>
+    /// <param name="repeatable">Whether it is noted what the sizes do, for <see cref="WithSizes"/>.</param>
+    internal SystemWriter(Sketch sketch, bool reducing, bool repeatable = false)
     {
         this.sketch = sketch;
         this.reducing = reducing;
@@ -69,13 +72,14 @@ public sealed class SystemWriter
         Contacts = new Contacts(sketch);
         placed = new(() => [.. sketch.Entities.Select(e => first[e.Id])]);
         lines = new(() => [.. sketch.Entities.OfType<LineEntity>().Select(l => (first[l.From], first[l.To]))]);
-        written = reducing ? new SizesWritten() : null;
+        written = repeatable ? new SizesWritten() : null;
     }
 
-    /// <summary>All that another writer has of the same sketch, with equations and reductions up to its sizes.</summary>
+    /// <summary>All that another writer has of the same sketch, with equations and reductions up to its sizes. It is not repeated in turn: its
+    /// equations are of other values than those noted.</summary>
     private SystemWriter(SystemWriter other, Sketch sketch, SizesWritten sizes)
     {
-        (this.sketch, reducing, written, Contacts) = (sketch, true, sizes, other.Contacts);
+        (this.sketch, reducing, Contacts) = (sketch, true, other.Contacts);
         (first, placed, lines, partner, weights, own, axes) = (other.first, other.placed, other.lines, other.partner, other.weights, other.own, other.axes);
         (start, forms, Union, Equations) = ([.. other.start], new(other.forms), sizes.Ruled!.Copy(other.start.Count), [.. other.Equations]);
         RedundantReductions.AddRange(other.RedundantReductions.Take(sizes.RedundantBefore));
@@ -97,18 +101,22 @@ public sealed class SystemWriter
     internal void Close() => written?.Close();
 
     /// <summary>The same sketch with other values of its sizes: only what hangs on a value that is another is written again. Null where
-    /// the values change more than numbers: which unknowns are one, or which equations there are.</summary>
+    /// the values change more than numbers (which unknowns are one, or which equations there are), or nothing was noted for it.</summary>
     /// <param name="sized">The sketch of this writer; only the formulas of its dimensions may be others.</param>
     /// <param name="values">All driving values.</param>
     internal SystemWriter? WithSizes(Sketch sized, IReadOnlyDictionary<string, double> values)
     {
-        var other = new SystemWriter(this, sized, written!);
+        if (written is null)
+        {
+            return null;
+        }
+
+        var other = new SystemWriter(this, sized, written);
         for (var i = 0; i < sized.Dimensions.Length; i++)
         {
             var dimension = sized.Dimensions[i];
             other.From(new Owner(OwnerKind.Dimension, dimension.Id));
-            double? value = dimension.Driving && values.TryGetValue(dimension.Id, out var given) ? given : null;
-            if (!other.Repeat(i, dimension, value))
+            if (!other.Repeat(written, i, dimension, SketchCompiler.Driving(dimension, values)))
             {
                 return null;
             }
@@ -117,12 +125,12 @@ public sealed class SystemWriter
         return other;
     }
 
-    private bool Repeat(int size, SketchDimension dimension, double? value)
+    private bool Repeat(SizesWritten sizes, int size, SketchDimension dimension, double? value)
     {
-        var was = written![size];
+        var was = sizes[size];
         if (was.Value == value)
         {
-            foreach (var deed in written.Deeds(size))
+            foreach (var deed in sizes.Deeds(size))
             {
                 switch (deed.Kind)
                 {
@@ -146,7 +154,7 @@ public sealed class SystemWriter
             return false;
         }
 
-        again = new SizesWritten.Again(written, size);
+        again = new SizesWritten.Again(sizes, size);
         DimensionCatalog.Find(dimension.Kind)!.Write(this, sketch.FindAll(dimension.Of)!, number);
         var alike = again.Alike;
         again = null;

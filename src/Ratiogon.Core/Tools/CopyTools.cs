@@ -196,7 +196,8 @@ public sealed class MoveTool : StagedTool
         }
 
         var motion = Motion(at, input);
-        var moved = new Sketch { Entities = Copying.Of(of, id => of.Any(e => e.Id == id) ? id + "'" : id, motion.Apply, motion.Scale) };
+        var inside = of.Select(e => e.Id).ToHashSet(StringComparer.Ordinal);
+        var moved = new Sketch { Entities = Copying.Of(of, id => inside.Contains(id) ? id + "'" : id, motion.Apply, motion.Scale) };
         return [.. moved.Entities.Where(e => e is not PointEntity || of.Length == 1).Select(e => PreviewCurves.Of(moved, e)).OfType<PreviewCurve>()];
     }
 

@@ -122,7 +122,9 @@ internal static class Invariants
             return null;
         }
 
-        var moved = change.Before.Entities.FirstOrDefault(e => !e.Equals(change.After.Find(e.Id) is { } now && edit.ToggleConstruction.Contains(e.Id) ? now with { Construction = e.Construction } : change.After.Find(e.Id)));
+        // What an edit turns into construction or out of it is the same but for that.
+        SketchEntity? Now(SketchEntity e) => change.After.Find(e.Id) is { } now && edit.ToggleConstruction.Contains(e.Id) ? now with { Construction = e.Construction } : change.After.Find(e.Id);
+        var moved = change.Before.Entities.FirstOrDefault(e => !e.Equals(Now(e)));
         return moved is null ? null : $"drawing moved: {moved} is {change.After.Find(moved.Id)}";
     }
 

@@ -9,6 +9,7 @@ import type {
   DatumDraft,
   DatumKind,
 } from '../api/datums'
+import { stepMade } from './made'
 import { usePart } from './part'
 
 /** The datum or 3D curve being made or edited. The server says what a draft determines; this holds the draft. */
@@ -295,9 +296,8 @@ export const useDatum = defineStore('datum', () => {
       part.notice = made?.refusal?.message ?? made?.prompt ?? null
       return null
     }
-    const before = new Set(part.snapshot?.steps.map((s) => s.id))
-    if (await part.send(made.command)) return null
-    return part.snapshot?.steps.find((s) => !before.has(s.id))?.id ?? null
+    const { command } = made
+    return (await stepMade(part, async () => !(await part.send(command))))?.id ?? null
   }
 
   function setCurve(fields: Partial<CurveDraft>): Promise<void> {

@@ -4,6 +4,7 @@ import { api, type PartCommand, type ToolView } from '../api/client'
 import type { AnswerMessage, CurveMessage, InputMessage, OfferMessage, WayOutMessage } from '../api/live'
 import { useDatum } from './datum'
 import { useForm } from './form'
+import { stepMade } from './made'
 import { usePart } from './part'
 import { useTaking } from './taking'
 
@@ -75,7 +76,6 @@ export const useWork = defineStore('work', () => {
   /** Makes a sketch on a plane or face and draws there. */
   async function sketchOn(reference: string, next = 'select'): Promise<void> {
     awaitingPlane.value = null
-    const before = new Set(part.snapshot?.steps.map((s) => s.id))
     const step = {
       kind: 'sketch' as const,
       id: '',
@@ -84,8 +84,10 @@ export const useWork = defineStore('work', () => {
       on: reference,
       sketch: { entities: [], constraints: [], dimensions: [], shapes: [] },
     }
-    if (await part.send({ command: 'add-step', step } as PartCommand)) return
-    const made = part.snapshot?.steps.find((s) => !before.has(s.id))
+    const made = await stepMade(
+      part,
+      async () => !(await part.send({ command: 'add-step', step } as PartCommand)),
+    )
     if (made) await enterSketch(made.id, next)
   }
 
@@ -249,10 +251,12 @@ export const useWork = defineStore('work', () => {
       part.notice = was?.answer.prompt ?? null
       return null
     }
-    const before = new Set(part.snapshot?.steps.map((s) => s.id))
-    if (await part.send(command)) return null
-    picks.value = []
-    return part.snapshot?.steps.find((s) => !before.has(s.id))?.id ?? null
+    const made = await stepMade(part, async () => {
+      const refused = await part.send(command)
+      if (!refused) picks.value = []
+      return !refused
+    })
+    return made?.id ?? null
   }
 
   async function startTaking(how: string): Promise<void> {
@@ -281,10 +285,12 @@ export const useWork = defineStore('work', () => {
       touched.value = offer.touches
       return
     }
-    const before = new Set(part.snapshot?.steps.map((s) => s.id))
-    if (!(await send(offer.command))) return
-    picks.value = []
-    const made = part.snapshot?.steps.find((s) => !before.has(s.id))
+    const { command } = offer
+    const made = await stepMade(part, async () => {
+      const done = await send(command)
+      if (done) picks.value = []
+      return done
+    })
     if (made?.kind === 'sketch') await enterSketch(made.id)
   }
 

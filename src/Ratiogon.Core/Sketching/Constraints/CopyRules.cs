@@ -67,7 +67,7 @@ internal sealed class MirrorImage : CopyRule
     public override ImmutableArray<string> CopyOf(Sketch sketch, SketchConstraint constraint, string id)
     {
         var images = Copies(constraint).ToHashSet(StringComparer.Ordinal);
-        return [id, .. sketch.Find(id) is PointEntity ? [] : sketch.Find(id)!.Points.Where(images.Contains)];
+        return [.. sketch.Find(id)!.Points.Where(images.Contains).Prepend(id).Distinct()];
     }
 
     public override SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone)

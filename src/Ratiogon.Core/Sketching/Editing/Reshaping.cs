@@ -23,8 +23,7 @@ internal static class Reshaping
         var contacts = new Lazy<Solving.Contacts>(() => new Solving.Contacts(sketch));
         foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id) && !whole.Contains(c.Id)))
         {
-            bool Touches(SketchEntity piece) => piece.Points.Any(p => contacts.Value.Root(p) == contacts.Value.Root(TouchesAt(contacts.Value, constraint, old) ?? ""));
-            if (rest is not null && constraint.Kind is "tangent" or "smooth" && Touches(rest) && !Touches(now))
+            if (rest is not null && constraint.Kind is "tangent" or "smooth" && TouchesAt(sketch, contacts.Value, constraint, old) is { } joint && IsOf(rest, joint) && !IsOf(now, joint))
             {
                 // The piece that has the place where it touches is the one that goes on touching; of the other, the same would be said twice there.
                 draft.Retie(new HashSet<string> { constraint.Id }, latest => latest with { Of = latest.Of.Replace(old.Id, rest.Id) });
@@ -41,6 +40,7 @@ internal static class Reshaping
             }
         }
 
+        bool IsOf(SketchEntity piece, string joint) => piece.Points.Any(p => contacts.Value.Root(p) == contacts.Value.Root(joint));
         foreach (var offset in sketch.Dimensions.Where(d => d.Kind == OffsetSize.KindName && d.Id != but && d.Of.Contains(old.Id)))
         {
             OffsetPairs.Follow(draft, offset, old, now, rest);
@@ -80,8 +80,8 @@ internal static class Reshaping
     }
 
     /// <summary>The point where a curve is known to touch the other of a rule; null where none is.</summary>
-    private static string? TouchesAt(Solving.Contacts contacts, SketchConstraint rule, SketchEntity curve) =>
-        rule.Of.FirstOrDefault(o => o != curve.Id) is { } id && contacts.Sketch.Find(id) is { } other ? contacts.Shared(curve, other)?.OnFirst : null;
+    private static string? TouchesAt(Sketch sketch, Solving.Contacts contacts, SketchConstraint rule, SketchEntity curve) =>
+        rule.Of.FirstOrDefault(o => o != curve.Id) is { } id && sketch.Find(id) is { } other ? contacts.Shared(curve, other)?.OnFirst : null;
 
     /// <summary>Rules about a whole line go to a construction line from end to end, where both ends stay: equal, middle, symmetric.</summary>
     /// <returns>The ids of those that went.</returns>

@@ -15,8 +15,14 @@ public static class SketchEditor
     {
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(edit);
-        return Changed(sketch, edit, parameters).Map(after => edit.Replace.IsEmpty && edit.Merge.IsEmpty && edit.Retie.IsEmpty && (edit.Inferred.IsEmpty || !edit.Draws) && !edit.Size.Any(d => d.Kind == OffsetSize.KindName) && (edit.ToggleConstruction.IsEmpty || edit.Add.IsEmpty) ? after : WithoutWhatFollows(sketch, after, edit));
+        return Changed(sketch, edit, parameters).Map(after => LetsFollow(edit) ? WithoutWhatFollows(sketch, after, edit) : after);
     }
+
+    /// <summary>Whether an edit may make rules follow that were there: curves become others or get pieces drawn on them, points become one, ties are
+    /// inferred, a chain gets an offset.</summary>
+    private static bool LetsFollow(SketchEdit edit) =>
+        !edit.Replace.IsEmpty || !edit.Merge.IsEmpty || !edit.Retie.IsEmpty || (edit.Draws && !edit.Inferred.IsEmpty)
+        || (!edit.Add.IsEmpty && !edit.ToggleConstruction.IsEmpty) || edit.Size.Any(d => d.Kind == OffsetSize.KindName);
 
     /// <summary>Where curves became others, or points one, or a chain got an offset, a rule that was there may now follow from the rest: it goes, a size becomes one that
     /// only reads. Nothing is freed by that.</summary>

@@ -33,7 +33,7 @@ public static class Trimming
         }
 
         var (low, high) = Around(curve, Cuts(sketch, curve), curve.Nearest(at));
-        if ((low is null && high is null) || (curve.Full && (low is null || high is null || low.Value.T == high.Value.T)))
+        if (Uncut(curve, low, high))
         {
             return new SketchEdit { Remove = [id] };
         }
@@ -77,7 +77,7 @@ public static class Trimming
 
         var (low, high) = Around(curve, Cuts(sketch, curve), curve.Nearest(at));
         ImmutableArray<string> turned = entity.Construction ? [] : [id];
-        if ((low is null && high is null) || (curve.Full && (low is null || high is null || low.Value.T == high.Value.T)))
+        if (Uncut(curve, low, high))
         {
             return turned.IsEmpty ? new Refusal("trim.construction", $"{entity.Word} {id} is construction already, and nothing crosses it.", id) : new SketchEdit { ToggleConstruction = turned };
         }
@@ -357,6 +357,9 @@ public static class Trimming
 
         return (low, high);
     }
+
+    /// <summary>Whether nothing bounds a stretch: the whole curve is meant.</summary>
+    private static bool Uncut(SketchCurve curve, Cut? low, Cut? high) => (low is null && high is null) || (curve.Full && (low is null || high is null || low.Value.T == high.Value.T));
 
     private static string Stem(SketchEntity entity) => entity switch { LineEntity => "l", ArcEntity or CircleEntity => "a", EllipticEntity => "e", _ => "s" };
 
