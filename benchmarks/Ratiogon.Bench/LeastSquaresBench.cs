@@ -124,10 +124,10 @@ internal static class GrowthBench
             Console.WriteLine($"{$"{rectangles} rectangles, {n} constraints",-58} solve {solve[^1].Ms,9:0.000} ms   freedoms {count[^1].Ms,9:0.000} ms ({count[^1].Ms / solve[^1].Ms:0.00} x the solve)   dependence {diagnose[^1].Ms,9:0.000} ms");
         }
 
-        foreach (var (name, figures) in new[] { ("solving", solve), ("freedoms", count), ("dependence", diagnose) })
+        foreach (var (name, aim, figures) in new[] { ("solving", 1.10, solve), ("freedoms", 1.15, count), ("dependence", 1.15, diagnose) })
         {
             var exponent = Math.Log(figures[^1].Ms / figures[1].Ms) / Math.Log(figures[^1].N / figures[1].N);
-            Console.WriteLine($"{$"growth of {name}, exponent",-58} {exponent,9:0.00}   aim 1.15   {(exponent <= 1.15 ? "met" : "MISSED")}");
+            Console.WriteLine($"{$"growth of {name}, exponent",-58} {exponent,9:0.00}   aim {aim:0.00}   {(exponent <= aim ? "met" : "MISSED")}");
         }
     }
 

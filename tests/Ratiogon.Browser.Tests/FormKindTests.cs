@@ -170,6 +170,24 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
     }
 
     [Fact]
+    public void A_point_that_a_form_asks_for_may_be_typed()
+    {
+        const string field = "[data-testid=form-panel] [data-field=place]";
+        Open(TheBlock);
+        Begin("hole");
+        B.Fill(field, "25, 15" + Keys.Enter);
+        B.Until(() => B.Refusal.Contains("Three numbers", StringComparison.Ordinal), "the reason");
+        B.Attribute(field, "value").ShouldBe("25, 15");
+        B.Fill(field, "25, 15, 20" + Keys.Enter);
+        B.Until(() => Picks().Length > 0, "the typed point to be picked");
+        Use("along");
+        Pick(Top);
+        Value("diameter", "6");
+        Choose("extent", "through all");
+        Accept(Block - (Math.PI * 9 * 20));
+    }
+
+    [Fact]
     public void Edges_faces_copies_and_bodies()
     {
         Open([.. TheBlock, Sketched("s", "block/end"), new EditSketch("s", Circle("c", 15, 20, 5)), new AddStep(new ExtrudeStep("boss", 0, "Boss", "s") { Length = "10 mm" })]);

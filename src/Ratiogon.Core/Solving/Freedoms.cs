@@ -99,7 +99,8 @@ public sealed class Freedoms
         private readonly SystemWriter writer;
         private readonly EquationSystem system;
         private readonly (int[] Columns, double[] Values)[] rows;
-        private readonly int[][] groups;
+        private readonly List<int[]> groups = [];
+        private readonly int[] groupOf;
         private readonly double[] size;
 
         private Counted(Sketch sketch, Scales scales)
@@ -113,10 +114,16 @@ public sealed class Freedoms
             {
                 var columns = system.Columns[e];
                 system.Evaluate(e, system.Start, row);
-                rows[e] = (columns, [.. columns.Select((c, i) => row[i] * size[c])]);
+                var of = new double[columns.Length];
+                for (var i = 0; i < of.Length; i++)
+                {
+                    of[i] = row[i] * size[columns[i]];
+                }
+
+                rows[e] = (columns, of);
             }
 
-            groups = [.. sketch.Entities.Select(e => writer.AllOf(e).Select(system.UnknownOf).Where(u => u >= 0).Distinct().ToArray())];
+            groupOf = Groups(sketch);
             Space = new RowDependence(rows, system.UnknownCount, [.. groups.Where(g => g.Length > 1)]);
             StructuralRank = Components.Of(system).Sum(c => ComponentStructure.Of(system, c.Equations, c.Unknowns).Parts.StructuralRank);
         }
@@ -131,28 +138,87 @@ public sealed class Freedoms
 
         public Freedoms Told(Sketch sketch, int inGeneral, bool ofDrawn, int most)
         {
-            var ofEntity = new Dictionary<string, int>(StringComparer.Ordinal);
-            for (var i = 0; i < groups.Length; i++)
+            var ofGroup = Free == 0 ? new int[groups.Count] : [.. groups.Select(Space.RankOf)];
+            var ofEntity = new Dictionary<string, int>(groupOf.Length, StringComparer.Ordinal);
+            for (var i = 0; i < groupOf.Length; i++)
             {
-                ofEntity[sketch.Entities[i].Id] = Free == 0 ? 0 : Space.RankOf(groups[i]);
+                ofEntity[sketch.Entities[i].Id] = ofGroup[groupOf[i]];
             }
 
             return new Freedoms(inGeneral, Free, ofDrawn, ofEntity, () => Free == 0 ? [] : Solving.Motions.Of(sketch, writer, system, rows, size, Space, most));
         }
 
+        /// <summary>For each entity the group of unknowns that its own and those of its points come to; many share one.</summary>
+        private int[] Groups(Sketch sketch)
+        {
+            var (known, of, unknowns) = (new Dictionary<UnknownGroup, int>(), new int[sketch.Entities.Length], new List<int>());
+            for (var i = 0; i < of.Length; i++)
+            {
+                unknowns.Clear();
+                foreach (var point in sketch.Index.Points[i])
+                {
+                    Add(point);
+                }
+
+                Add(i);
+                ref var group = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(known, new UnknownGroup([.. unknowns]), out var there);
+                if (!there)
+                {
+                    group = groups.Count;
+                    groups.Add([.. unknowns]);
+                }
+
+                of[i] = group;
+            }
+
+            return of;
+
+            void Add(int place)
+            {
+                // What is the sketch's own never moves.
+                for (var k = 0; place >= 0 && k < SystemWriter.OwnCount(sketch.Entities[place]); k++)
+                {
+                    if (system.UnknownOf(writer.Placed[place] + k) is var u and >= 0 && !unknowns.Contains(u))
+                    {
+                        unknowns.Add(u);
+                    }
+                }
+            }
+        }
+
         /// <summary>Every unknown counts in the size of what it belongs to, so that small things are seen to move beside large ones.</summary>
         private double[] ColumnSizes(Sketch sketch, Scales scales)
         {
-            var (raws, sizes) = (writer.Sizes(scales), new double[system.UnknownCount]);
-            foreach (var raw in sketch.Entities.SelectMany(writer.OwnOf))
+            var sizes = new double[system.UnknownCount];
+            for (var i = 0; i < sketch.Entities.Length; i++)
             {
-                if (system.UnknownOf(raw) is var u and >= 0)
+                for (var k = 0; k < SystemWriter.OwnCount(sketch.Entities[i]); k++)
                 {
-                    sizes[u] = sizes[u] > 0 ? Math.Min(sizes[u], raws[raw]) : raws[raw];
+                    if (system.UnknownOf(writer.Placed[i] + k) is var u and >= 0)
+                    {
+                        sizes[u] = sizes[u] > 0 ? Math.Min(sizes[u], scales.At(i)) : scales.At(i);
+                    }
                 }
             }
 
             return Array.ConvertAll(sizes, s => s > 0 ? s : 1);
+        }
+    }
+
+    /// <summary>Some unknowns, compared by content.</summary>
+    private readonly struct UnknownGroup(int[] unknowns) : IEquatable<UnknownGroup>
+    {
+        private readonly int[] unknowns = unknowns;
+
+        public bool Equals(UnknownGroup other) => unknowns.AsSpan().SequenceEqual(other.unknowns);
+
+        public override bool Equals(object? obj) => obj is UnknownGroup other && Equals(other);
+
+        public override int GetHashCode()
+        {
+            var hash = default(HashCode);
+            hash.AddBytes(System.Runtime.InteropServices.MemoryMarshal.AsBytes(unknowns.AsSpan()));
+            return hash.ToHashCode();
         }
     }
 }

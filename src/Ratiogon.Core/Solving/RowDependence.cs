@@ -120,17 +120,21 @@ internal sealed class RowDependence
     public void BackTo(int added) => extras.RemoveRange(added, extras.Count - added);
 
     /// <summary>How many ways a group of columns can move: the rank of its rows in any basis of the null space.</summary>
-    /// <param name="group">One of the groups that were asked for, or one column.</param>
+    /// <param name="group">One of the groups that were asked for, or one column; each column once.</param>
     public int RankOf(int[] group)
     {
         inverse ??= factor.Inverse();
-        var ways = group.Distinct().ToArray();
-        var (rank, left) = RankOfPositive(Block(ways, Projection), ways.Length);
+        if (group.Length == 1 && Projection(group[0], group[0]) is var own && (own > plainMotion || own <= PlainRounding))
+        {
+            return own > plainMotion ? 1 : 0;
+        }
+
+        var (rank, left) = RankOfPositive(Block(group), group.Length);
         // Pivots between plain motion and plain rounding: once more from columns that are solved for and refined.
-        return left <= PlainRounding ? rank : RankOfColumns(Array.ConvertAll(ways, Column));
+        return left <= PlainRounding ? rank : RankOfColumns(Array.ConvertAll(group, Column));
     }
 
-    private static double[] Block(int[] group, Func<int, int, double> projection)
+    private double[] Block(int[] group)
     {
         var n = group.Length;
         var block = new double[n * n];
@@ -138,7 +142,7 @@ internal sealed class RowDependence
         {
             for (var k = 0; k <= i; k++)
             {
-                block[(i * n) + k] = block[(k * n) + i] = projection(group[i], group[k]);
+                block[(i * n) + k] = block[(k * n) + i] = Projection(group[i], group[k]);
             }
         }
 
@@ -300,7 +304,7 @@ internal sealed class RowDependence
             }
         }
 
-        var length = Math.Sqrt(left.Sum(v => v * v));
+        var length = Math.Sqrt(SquaredLength(left));
         if (!(length > least))
         {
             // What is small beside the largest factor is rounding.
@@ -404,7 +408,12 @@ internal sealed class RowDependence
     /// <summary>A row without the entries that are nothing but rounding: scaled, a column of such entries would count like any other.</summary>
     private static double[] WithoutRounding(double[] row)
     {
-        var least = Rounding * row.Select(Math.Abs).DefaultIfEmpty(0).Max();
+        var least = 0.0;
+        foreach (var v in row)
+        {
+            least = Math.Max(least, Rounding * Math.Abs(v));
+        }
+
         return Array.Exists(row, v => v != 0 && Math.Abs(v) <= least) ? Array.ConvertAll(row, v => Math.Abs(v) <= least ? 0 : v) : row;
     }
 
@@ -417,7 +426,12 @@ internal sealed class RowDependence
             scaled[i] = of[i] * scale[columns[i]];
         }
 
-        var length = Math.Sqrt(scaled.Sum(v => v * v));
-        return length > 0 ? Array.ConvertAll(scaled, v => v / length) : scaled;
+        var length = Math.Sqrt(SquaredLength(scaled));
+        for (var i = 0; i < scaled.Length && length > 0; i++)
+        {
+            scaled[i] /= length;
+        }
+
+        return scaled;
     }
 }

@@ -6,25 +6,30 @@ namespace Ratiogon.Core.Solving;
 /// <summary>How large the things are that each point and radius belongs to: by how much it may be moved and still be what it is.</summary>
 internal sealed class Scales
 {
-    private readonly Dictionary<string, double> of = new(StringComparer.Ordinal);
+    private readonly SketchIndex index;
+    private readonly double[] of;
     private readonly double typical;
 
     private Scales(Sketch sketch)
     {
+        index = sketch.Index;
+        of = new double[sketch.Entities.Length];
         var box = new List<double>();
-        foreach (var entity in sketch.Entities)
+        for (var i = 0; i < of.Length; i++)
         {
-            var size = Size(sketch, entity);
-            if (!(size > 0))
+            if (Size(sketch, i) is not (> 0 and var size))
             {
                 continue;
             }
 
             box.Add(size);
-            of[entity.Id] = size;
-            foreach (var point in entity.Points)
+            of[i] = size;
+            foreach (var point in index.Points[i])
             {
-                of[point] = Math.Min(size, of.GetValueOrDefault(point, size));
+                if (point >= 0)
+                {
+                    of[point] = of[point] > 0 ? Math.Min(size, of[point]) : size;
+                }
             }
         }
 
@@ -37,7 +42,10 @@ internal sealed class Scales
     public static Scales Of(Sketch sketch) => new(sketch);
 
     /// <summary>The size that goes with a point, circle or arc, in mm: of the smallest curve it belongs to, else of the sketch's curves.</summary>
-    public double this[string id] => of.GetValueOrDefault(id, typical);
+    public double this[string id] => At(index.PlaceOf(id));
+
+    /// <summary>The same of what stands at a place of the sketch.</summary>
+    public double At(int place) => place >= 0 && of[place] > 0 ? of[place] : typical;
 
     /// <summary>The sketch with every point and radius moved at random, each by a share of its own size; nothing of it need hold, but what is fixed stays.
     /// The same seed always moves the same way.</summary>
@@ -93,13 +101,18 @@ internal sealed class Scales
     private static HashSet<string> Held(Sketch sketch) =>
         sketch.Constraints.Where(c => c.Kind == "fixed").SelectMany(c => c.Of).SelectMany(id => sketch.Find(id)!.Points.Append(id)).ToHashSet(StringComparer.Ordinal);
 
-    private static double Size(Sketch sketch, SketchEntity entity) => entity switch
+    private static double Size(Sketch sketch, int place)
     {
-        LineEntity l => sketch.At(l.From).DistanceTo(sketch.At(l.To)),
-        CircleEntity c => c.Radius,
-        ArcEntity a => Math.Min(a.Radius, sketch.At(a.From).DistanceTo(sketch.At(a.To))),
-        EllipticEntity e => Math.Min(sketch.At(e.Centre).DistanceTo(sketch.At(e.First)), sketch.At(e.Centre).DistanceTo(sketch.At(e.Second))),
-        SplineEntity s => Enumerable.Range(1, s.Through.Length - 1).Min(i => sketch.At(s.Through[i - 1]).DistanceTo(sketch.At(s.Through[i]))),
-        _ => 0,
-    };
+        var points = sketch.Index.Points[place];
+        double Between(int a, int b) => sketch.At(points[a]).DistanceTo(sketch.At(points[b]));
+        return sketch.Entities[place] switch
+        {
+            LineEntity => Between(0, 1),
+            CircleEntity c => c.Radius,
+            ArcEntity a => Math.Min(a.Radius, Between(1, 2)),
+            EllipticEntity e => Math.Min(sketch.At(e.Centre).DistanceTo(sketch.At(e.First)), sketch.At(e.Centre).DistanceTo(sketch.At(e.Second))),
+            SplineEntity s => Enumerable.Range(1, s.Through.Length - 1).Min(i => sketch.At(s.Through[i - 1]).DistanceTo(sketch.At(s.Through[i]))),
+            _ => 0,
+        };
+    }
 }

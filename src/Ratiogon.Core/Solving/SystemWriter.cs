@@ -314,15 +314,15 @@ public sealed class SystemWriter
         : throw new InvalidOperationException($"{entity.Word} has no radius");
 
     /// <summary>The unknowns that are an entity's own: a point's coordinates, a circle's or arc's radius; none of other curves.</summary>
-    internal int[] OwnOf(SketchEntity entity) => entity switch
+    internal int[] OwnOf(SketchEntity entity) => OwnCount(entity) switch
     {
-        PointEntity => [first[entity.Id], first[entity.Id] + 1],
-        CircleEntity or ArcEntity => [first[entity.Id]],
-        _ => [],
+        0 => [],
+        1 => [first[entity.Id]],
+        _ => [first[entity.Id], first[entity.Id] + 1],
     };
 
-    /// <summary>Its own unknowns and those of the points that it is drawn through.</summary>
-    internal IEnumerable<int> AllOf(SketchEntity entity) => entity.Points.SelectMany(p => new[] { first[p], first[p] + 1 }).Concat(OwnOf(entity));
+    /// <summary>How many unknowns are an entity's own.</summary>
+    internal static int OwnCount(SketchEntity entity) => entity switch { PointEntity => 2, CircleEntity or ArcEntity => 1, _ => 0 };
 
     /// <summary>For each raw unknown the size of what it belongs to, in mm; 1 for what rules brought along.</summary>
     internal double[] Sizes(Scales scales)

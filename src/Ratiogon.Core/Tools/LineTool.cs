@@ -33,7 +33,13 @@ public sealed class LineTool : SketchTool
 
         pending = null;
         start = start?.In(context.Sketch);
-        arc = arc && start?.Existing is { } from && ArcTool.Leaving(context.Sketch, from) is not null;
+        if (arc && !(start?.Existing is { } from && ArcTool.Leaving(context.Sketch, from) is not null))
+        {
+            // What it left from was taken away meanwhile: what was typed for the arc has no place any more.
+            arc = false;
+            typed.Clear();
+        }
+
         switch (input.Kind)
         {
             case InputKind.Cancel:
@@ -130,6 +136,11 @@ public sealed class LineTool : SketchTool
         if (start is null)
         {
             return Prompt(context, input) with { Refusal = new Refusal("tool.coordinates", "Type two lengths separated by a comma, such as 20, 10.", "point") };
+        }
+
+        if (Prompt(context, input) is var now && now.Fields.All(f => f.Name != input.Field))
+        {
+            return now with { Refusal = new Refusal("tool.no-field", arc ? $"A tangent arc has no {input.Field}: type a radius or a sweep." : $"What the arc left from is gone, so this is a line again, which has no {input.Field}.", input.Field) };
         }
 
         var refusal = typed.Take(context, input, input.Field is "angle" or "sweep" ? Dimension.OfAngle : Dimension.OfLength);

@@ -159,7 +159,7 @@ internal static class Invariants
             var value = Formula.Parse(text).Then(f => f.Evaluate(user.Part.Values.Of)).Value;
             var kept = edit.Size.Any(d => d.Value is { } v && Formula.Parse(v).Then(f => f.Evaluate(user.Part.Values.Of)) is { Done: true, Value: var q } && q.Dimension == value.Dimension && Near(q, value))
                 || edit.Shapes.Any(s => s.Count == text || s.Rows == text)
-                || (value.Dimension == Dimension.OfAngle && (edit.Tie.Any(t => t.Kind is "horizontal" or "vertical") || Math.Abs(Math.Sin(2 * value.Value)) < 1e-9));
+                || ((field == "angle" || value.Dimension == Dimension.OfAngle) && (edit.Tie.Any(t => t.Kind is "horizontal" or "vertical") || Math.Abs(Math.Sin(2 * value.Value)) < 1e-9));
             if (!kept)
             {
                 return $"typed value: {field} '{text}' became no size";

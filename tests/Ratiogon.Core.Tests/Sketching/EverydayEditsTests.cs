@@ -156,6 +156,41 @@ public class EverydayEditsTests
         Freedoms.Of(cut).Count.ShouldBe(Freedoms.Of(slot).Count + 1, "where the cut is");
     }
 
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    [InlineData(3)]
+    [InlineData(4)]
+    public void A_line_cut_many_times_in_any_order_says_nothing_twice(int seed)
+    {
+        var random = new Random(seed);
+        var sketch = Applied(Core.Sketching.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(90, 30)));
+        var free = Freedoms.Of(sketch).Count;
+        for (var cuts = 1; cuts <= 8; cuts++)
+        {
+            var pieces = sketch.Entities.OfType<LineEntity>().Where(l => Math.Abs(sketch.At(l.From).Y + sketch.At(l.To).Y) < 1e-9).ToList();
+            pieces.Count.ShouldBe(cuts);
+            var piece = pieces[random.Next(cuts)];
+            var at = sketch.At(piece.From) + ((sketch.At(piece.To) - sketch.At(piece.From)) * (0.2 + (0.6 * random.NextDouble())));
+            sketch = Applied(sketch, Trimming.Split(sketch, piece.Id, at).Value);
+            Diagnosis.AllRedundant(sketch).ShouldBeEmpty();
+            Freedoms.Of(sketch).Count.ShouldBe(free + cuts, "each cut slides along");
+        }
+    }
+
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public void An_arc_kept_whole_below_a_piece_that_ends_at_a_point_on_it_says_nothing_twice(bool construction)
+    {
+        // The line ends on the arc, and is known to.
+        var sketch = Of([P("m", 0, 0), P("a", 20, 0), P("b", -20, 0), new ArcEntity("c", "m", "a", "b", 20) { Construction = construction }, P("p", 12, 16), P("q", 30, 30), L("l", "p", "q")], [K("on", "on-curve", "p", "c")]);
+        var free = Freedoms.Of(sketch).Count;
+        var trimmed = Applied(sketch, Trimming.TrimKeeping(sketch, "c", new Vec2(0, 20)).Value);
+        Diagnosis.AllRedundant(trimmed).ShouldBeEmpty();
+        Freedoms.Of(trimmed).Count.ShouldBe(free);
+    }
+
     [Fact]
     public void An_offset_that_would_fold_back_on_itself_is_refused()
     {

@@ -23,9 +23,9 @@ internal static class Reshaping
         var contacts = new Lazy<Solving.Contacts>(() => new Solving.Contacts(sketch));
         foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id) && !whole.Contains(c.Id)))
         {
-            if (rest is not null && constraint.Kind is "tangent" or "smooth" && TouchesAt(sketch, contacts.Value, constraint, old) is { } joint && IsOf(rest, joint) && !IsOf(now, joint))
+            if (rest is not null && constraint is { Kind: "tangent" or "smooth" or "collinear", Of.Length: 2 } && TouchesAt(sketch, contacts.Value, constraint, old) is { } joint && IsOf(rest, joint) && !IsOf(now, joint))
             {
-                // The piece that has the place where it touches is the one that goes on touching; of the other, the same would be said twice there.
+                // The piece that has the place where they meet is the one that goes on with the rule; of the other, the same would be said twice there.
                 draft.Retie(new HashSet<string> { constraint.Id }, latest => latest with { Of = latest.Of.Replace(old.Id, rest.Id) });
                 continue;
             }
@@ -79,7 +79,7 @@ internal static class Reshaping
         draft.Change(e => e with { Remove = e.Remove.AddRange(remove) });
     }
 
-    /// <summary>The point where a curve is known to touch the other of a rule; null where none is.</summary>
+    /// <summary>The point where a curve is known to meet the other of a rule; null where none is.</summary>
     private static string? TouchesAt(Sketch sketch, Solving.Contacts contacts, SketchConstraint rule, SketchEntity curve) =>
         rule.Of.FirstOrDefault(o => o != curve.Id) is { } id && sketch.Find(id) is { } other ? contacts.Shared(curve, other)?.OnFirst : null;
 

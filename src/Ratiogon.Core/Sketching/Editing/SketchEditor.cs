@@ -19,10 +19,10 @@ public static class SketchEditor
     }
 
     /// <summary>Whether an edit may make rules follow that were there: curves become others or get pieces drawn on them, points become one, ties are
-    /// inferred, a chain gets an offset.</summary>
+    /// inferred, an arc ends where something stands, a chain gets an offset.</summary>
     private static bool LetsFollow(SketchEdit edit) =>
         !edit.Replace.IsEmpty || !edit.Merge.IsEmpty || !edit.Retie.IsEmpty || (edit.Draws && !edit.Inferred.IsEmpty)
-        || (!edit.Add.IsEmpty && !edit.ToggleConstruction.IsEmpty) || edit.Size.Any(d => d.Kind == OffsetSize.KindName);
+        || edit.Add.Any(e => e is ArcEntity or EllipticArcEntity && e.Points.Any(p => edit.Add.All(n => n.Id != p))) || edit.Size.Any(d => d.Kind == OffsetSize.KindName);
 
     /// <summary>Where curves became others, or points one, or a chain got an offset, a rule that was there may now follow from the rest: it goes, a size becomes one that
     /// only reads. Nothing is freed by that.</summary>
