@@ -1,3 +1,4 @@
+#include "plant.h"
 #include "sound.h"
 #include "trace.h"
 
@@ -221,6 +222,9 @@ int32_t combine(int32_t kind, bool simplify, const rg_shape* a, const rg_shape* 
 
 RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result) {
     return rg_guard([&]() -> int32_t {
+        if (plant(kind, a, tools, count, result)) {
+            return 0;
+        }
         // Where making pieces of one surface one face spoils the body, they stay pieces.
         return kind != 3 && combine(kind, true, a, tools, count, result) == 0 ? 0 : combine(kind, false, a, tools, count, result);
     });

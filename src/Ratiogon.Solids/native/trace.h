@@ -39,6 +39,9 @@ public:
     // The faces that an operation kept or changed.
     void carry(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input);
 
+    // Faces of an input that are in the result as they were need no second look.
+    void know(const rg_shape* input) { from.push_back(input); }
+
     // For an operation that keeps the number and the order of the faces: those that its history lost, by their places.
     void carry_places(const rg_shape* from, int32_t input);
 
