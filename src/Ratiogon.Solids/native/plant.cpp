@@ -35,7 +35,7 @@ namespace {
 
 // What lies within `on` of a plane lies on it; what is farther than `clear` does not; in between nothing is told, a boolean is asked.
 constexpr double on = 5e-8, clear = 1e-5;
-constexpr int most_curved = 6;
+constexpr size_t most_curved = 6;
 constexpr double adding_up = 1e-9;
 
 // A flat face's plane with its normal out of the material.
@@ -327,7 +327,7 @@ public:
         }
         taken.push_back(about);
         std::set<int> near;
-        int curved = 0;
+        std::vector<TopoDS_Face> curved;
         for (int i = 0; i < body->faces.Extent(); i++) {
             if (boxes[i].IsOut(about)) {
                 continue;
@@ -348,10 +348,13 @@ public:
                 near.insert(i);
                 continue;
             }
-            const BRepExtrema_DistShapeShape gap(face, tool->shape);
-            if (++curved > most_curved || !gap.IsDone() || gap.Value() < clear) {
+            curved.push_back(face);
+            if (curved.size() > most_curved) {
                 return false;
             }
+        }
+        if (near.empty()) {
+            return false;
         }
         Piece whole{tool->shape, {}};
         for (int i = 1; i <= tool->faces.Extent(); i++) {
@@ -363,7 +366,13 @@ public:
                 return false;
             }
         }
-        return std::all_of(pieces.begin(), pieces.end(), [&](const Piece& piece) { return placed(piece, near, input); });
+        if (!std::all_of(pieces.begin(), pieces.end(), [&](const Piece& piece) { return placed(piece, near, input); })) {
+            return false;
+        }
+        return std::all_of(curved.begin(), curved.end(), [&](const TopoDS_Face& face) {
+            const BRepExtrema_DistShapeShape gap(face, tool->shape);
+            return gap.IsDone() && gap.Value() >= clear;
+        });
     }
 
     bool finish(rg_result** result, const rg_shape* const* tools, int32_t count) {
