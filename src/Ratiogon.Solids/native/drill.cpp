@@ -8,6 +8,7 @@
 #include <BRepBuilderAPI_MakeVertex.hxx>
 #include <BRep_Builder.hxx>
 #include <Bnd_Box.hxx>
+#include <Precision.hxx>
 #include <TopExp.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopoDS.hxx>
@@ -15,6 +16,7 @@
 #include <TopoDS_Solid.hxx>
 #include <gp_Circ.hxx>
 #include <gp_Lin.hxx>
+#include <gp_Pln.hxx>
 #include <algorithm>
 #include <map>
 
@@ -27,6 +29,7 @@ struct Rim {
     TopoDS_Wire wire;
     gp_Pnt centre;
     double radius;
+    gp_Dir axis;
 };
 
 bool find_rim(const rg_shape* tool, int32_t cap, Rim& rim) {
@@ -44,7 +47,18 @@ bool find_rim(const rg_shape* tool, int32_t cap, Rim& rim) {
     }
     rim.centre = curve.Circle().Location();
     rim.radius = curve.Circle().Radius();
+    rim.axis = curve.Circle().Axis().Direction();
     return true;
+}
+
+// Whether all of a rim lies on a flat face's plane, within the tolerance of its edge.
+bool lies_on(const Rim& rim, const TopoDS_Face& face) {
+    const BRepAdaptor_Surface surface(face, false);
+    if (surface.GetType() != GeomAbs_Plane) {
+        return false;
+    }
+    const double lean = gp_Vec(surface.Plane().Axis().Direction()).Crossed(gp_Vec(rim.axis)).Magnitude();
+    return surface.Plane().Distance(rim.centre) + rim.radius * lean < Precision::Confusion();
 }
 
 // How far a place in a face's plane is from an edge of the face.
@@ -114,6 +128,11 @@ RG_API int32_t rg_drill(const rg_shape* body, const rg_shape* const* tools, cons
         std::map<int32_t, TopoDS_Face> changed;
         for (const auto& [index, list] : rims) {
             const TopoDS_Face face = TopoDS::Face(body->faces(index + 1));
+            for (const Rim& rim : list) {
+                if (!lies_on(rim, face)) {
+                    return rg_fail("a rim does not lie on its face");
+                }
+            }
             for (TopExp_Explorer it(face, TopAbs_EDGE); it.More(); it.Next()) {
                 for (const Rim& rim : list) {
                     if (distance(rim.centre, TopoDS::Edge(it.Current())) < rim.radius + clearance) {
@@ -153,6 +172,10 @@ RG_API int32_t rg_drill(const rg_shape* body, const rg_shape* const* tools, cons
         builder.MakeSolid(drilled);
         builder.Add(drilled, shell);
         Origins origins(drilled);
+        origins.know(body);
+        for (const auto& [index, next] : changed) {
+            origins.know(next);
+        }
         for (int i = 1; i <= body->faces.Extent(); i++) {
             const auto found = changed.find(i - 1);
             origins.note(found == changed.end() ? body->faces(i) : found->second, 0, 0, i - 1);

@@ -421,6 +421,9 @@ public:
         builder.Add(solid, shell);
         Origins origins(solid);
         origins.know(body);
+        for (const auto& [index, next] : changed) {
+            origins.know(next);
+        }
         for (int32_t i = 0; i < count; i++) {
             origins.know(tools[i]);
         }

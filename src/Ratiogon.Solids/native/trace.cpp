@@ -67,7 +67,7 @@ std::vector<TopoDS_Shape> Origins::unknown() const {
 
 int32_t Origins::release(rg_result** result) {
     const std::string wrong = unsound(*out->shape, [this](const TopoDS_Shape& face) {
-        return std::any_of(from.begin(), from.end(), [&face](const rg_shape* s) { return s->faces.Contains(face); });
+        return right.Contains(face) || std::any_of(from.begin(), from.end(), [&face](const rg_shape* s) { return s->faces.Contains(face); });
     });
     return wrong.empty() ? release_unchecked(result) : rg_fail(wrong);
 }

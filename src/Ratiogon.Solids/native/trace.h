@@ -6,6 +6,8 @@
 
 #include <BRepBuilderAPI_MakeShape.hxx>
 #include <TopTools_ListOfShape.hxx>
+#include <TopTools_MapOfShape.hxx>
+#include <TopoDS_Face.hxx>
 #include <memory>
 
 // Runs an operation between a body and others that leaves all of them as they are.
@@ -42,6 +44,10 @@ public:
     // Faces of an input that are in the result as they were need no second look.
     void know(const rg_shape* input) { from.push_back(input); }
 
+    // Nor does a flat face whose new outlines were seen to lie on it, apart from each other and from all its edges: the library
+    // looks at every pair of outlines.
+    void know(const TopoDS_Face& made) { right.Add(made); }
+
     // For an operation that keeps the number and the order of the faces: those that its history lost, by their places.
     void carry_places(const rg_shape* from, int32_t input);
 
@@ -63,6 +69,7 @@ public:
 private:
     std::unique_ptr<rg_result> out;
     std::vector<const rg_shape*> from;
+    TopTools_MapOfShape right;
 };
 
 #endif
