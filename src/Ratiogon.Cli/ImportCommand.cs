@@ -85,7 +85,7 @@ internal static class ImportCommand
                     }
 
                     Refs faces = [.. Enumerable.Range(1, kernel.Describe(solid).Faces.Length).Select(i => $"{i}")];
-                    return new AddStep(new ImportStep("import", 0, begun.Name, name, ImportedFile.Pack(file)) { Faces = faces, Colour = read.Colour }).Apply(begun);
+                    return new AddStep(new ImportStep("import", 0, begun.Name, name, ImportedFile.Pack(file)) { Faces = faces, Colour = read.Colour, Bodies = read.NamesOfSeveral, Colours = read.ColoursOfSeveral }).Apply(begun);
                 });
             default:
                 return new Refusal("import.format", $"'{Path.GetExtension(name)}' is no format that is read; use .step, .stp, .iges, .igs or .svg.");

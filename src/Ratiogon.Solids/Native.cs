@@ -116,6 +116,9 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_boolean")]
     public static partial int Boolean(int operation, ShapeHandle a, ReadOnlySpan<IntPtr> tools, int count, out ResultHandle result);
 
+    [LibraryImport(Library, EntryPoint = "rg_solid_at")]
+    public static partial int SolidAt(ShapeHandle shape, int number, out ResultHandle result);
+
     [LibraryImport(Library, EntryPoint = "rg_solids_with")]
     public static partial int SolidsWith(ShapeHandle shape, ReadOnlySpan<int> faces, int count, out ResultHandle result);
 
@@ -201,6 +204,14 @@ internal static partial class Native
     private static partial IntPtr FileReadName();
 
     public static string ReadName() => Marshal.PtrToStringUTF8(FileReadName()) ?? "";
+
+    [LibraryImport(Library, EntryPoint = "rg_file_read_bodies")]
+    public static partial int ReadBodies();
+
+    [LibraryImport(Library, EntryPoint = "rg_file_read_body")]
+    private static partial IntPtr FileReadBody(int number, Span<double> four);
+
+    public static string ReadBody(int number, Span<double> four) => Marshal.PtrToStringUTF8(FileReadBody(number, four)) ?? "";
 
     [LibraryImport(Library, EntryPoint = "rg_file_read_flaw")]
     private static partial IntPtr FileReadFlaw();

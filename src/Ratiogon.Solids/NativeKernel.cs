@@ -90,6 +90,15 @@ public sealed class NativeKernel : ISolidKernel
 
     public Outcome<SolidResult> Common(ISolid a, ISolid b) => Boolean(2, a, [b]);
 
+    public int Solids(ISolid a)
+    {
+        Span<int> counts = stackalloc int[4];
+        Native.Counts(Of(a), counts);
+        return counts[3];
+    }
+
+    public Outcome<SolidResult> Solid(ISolid a, int number) => Done(Native.SolidAt(Of(a), number, out var result), result, "division");
+
     public Outcome<SolidResult> PiecesWith(ISolid a, IReadOnlyList<int> faces) => Done(Native.SolidsWith(Of(a), [.. faces], faces.Count, out var result), result, "division");
 
     public Outcome<SolidResult> Fillet(ISolid a, IReadOnlyList<(int Edge, double Radius)> edges) =>
@@ -284,8 +293,23 @@ public sealed class NativeKernel : ISolidKernel
 
         Span<double> colour = stackalloc double[4];
         Native.FileReadColour(colour);
-        return new ReadBodies(new NativeSolid(shape), Native.ReadName(), colour[0] == 0 ? null : $"#{Byte(colour[1]):x2}{Byte(colour[2]):x2}{Byte(colour[3]):x2}") { Said = Said() };
+        return new ReadBodies(new NativeSolid(shape), Native.ReadName(), Hexadecimal(colour)) { Said = Said(), Bodies = Bodies() };
     });
+
+    /// <summary>What was said of the bodies of the file that was read last.</summary>
+    private static ImmutableArray<(string Name, string? Colour)> Bodies()
+    {
+        var bodies = ImmutableArray.CreateBuilder<(string, string?)>();
+        Span<double> colour = stackalloc double[4];
+        for (var i = 0; i < Native.ReadBodies(); i++)
+        {
+            bodies.Add((Native.ReadBody(i, colour), Hexadecimal(colour)));
+        }
+
+        return bodies.ToImmutable();
+    }
+
+    private static string? Hexadecimal(ReadOnlySpan<double> colour) => colour[0] == 0 ? null : $"#{Byte(colour[1]):x2}{Byte(colour[2]):x2}{Byte(colour[3]):x2}";
 
     /// <summary>What was left out of the file that was read last.</summary>
     private static ImmutableArray<string> Said()

@@ -49,7 +49,14 @@ public interface IWorker
 public sealed record TextAnswer(string? Text, string? Refusal);
 
 /// <summary>What an imported file holds, or why it cannot be used.</summary>
-public sealed record ImportAnswer(string[] Faces, string Name, string? Colour, double Volume, string? Refusal);
+public sealed record ImportAnswer(string[] Faces, string Name, string? Colour, double Volume, string? Refusal)
+{
+    /// <summary>The names of its bodies, empty for those without; none where it holds one.</summary>
+    public string[] Bodies { get; init; } = [];
+
+    /// <summary>Their colours, empty for those without.</summary>
+    public string[] Colours { get; init; } = [];
+}
 
 /// <summary>Curves with the names of their faces, as kinds and flat numbers, or why there are none.</summary>
 public sealed record SectionAnswer(string[] Faces, string[] Curves, double[][] Numbers, string? Refusal);

@@ -91,7 +91,10 @@ internal sealed class WorkerService : IWorker, IDisposable
             faces = [.. ImportedFaces.Matched(was, names, topology)];
         }
 
-        return new ImportAnswer(faces, read.Value.Name, read.Value.Colour, kernel.Mass(solid).Volume, null);
+        return new ImportAnswer(faces, read.Value.Name, read.Value.Colour, kernel.Mass(solid).Volume, null)
+        {
+            Bodies = [.. read.Value.NamesOfSeveral], Colours = [.. read.Value.ColoursOfSeveral],
+        };
     });
 
     public Task<TextAnswer> ReadSvgAsync(byte[] file, string sketch) => Task.Run(() =>

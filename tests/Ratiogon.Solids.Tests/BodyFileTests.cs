@@ -1,4 +1,5 @@
 using System.Text;
+using System.Text.Json;
 using Ratiogon.Core.Demo;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
@@ -115,6 +116,49 @@ public sealed class BodyFileTests : IDisposable
         built.Step("i")!.Message.ShouldContain("2 bodies");
         built.Bodies.SelectMany(b => b.Names.Faces).Distinct().Count().ShouldBe(12);
     }
+
+    [Theory]
+    [InlineData(BodyFormat.Step214, "pair.step")]
+    [InlineData(BodyFormat.Step242, "pair.step")]
+    [InlineData(BodyFormat.Iges, "pair.igs")]
+    public void Every_body_of_a_file_has_its_own_name_and_colour_and_may_be_left_out(BodyFormat format, string called)
+    {
+        var three = Parts.Of(
+        [
+            .. Parts.Block(20, 10, 5), .. Parts.Sketched("o", World.Xy, Parts.Rectangle(8, 8, new Core.Geometry.Vec2(40, 0))), new AddStep(new ExtrudeStep("f", 0, "", "o") { Length = "3 mm", Operation = FormOperation.Body }),
+            .. Parts.Sketched("q", World.Xy, Parts.Circle("c", 80, 0, 4)), new AddStep(new ExtrudeStep("g", 0, "", "q") { Length = "2 mm", Operation = FormOperation.Body }),
+        ]);
+        string[] colours = ["#cc2200", "#0022cc", "#00cc22"];
+        string[] names = ["Block", format == BodyFormat.Iges ? "Pad" : "Plättchen", "Pin"];
+        var file = Kernel.Write(format, [.. rebuilder.Gauge(three).Bodies.Select((b, i) => new NamedSolid(names[i], b.Solid, colours[i]))]).Value;
+        var read = Kernel.Read(format, file).Value;
+        using (read.Solid)
+        {
+            read.Bodies.ShouldBe([.. names.Zip(colours, (n, c) => (n, (string?)c))]);
+        }
+
+        var import = new ImportStep("i", 0, "Pair", called, ImportedFile.Pack(file)) { Bodies = read.NamesOfSeveral, Colours = read.ColoursOfSeveral };
+        var part = Parts.Of(new AddStep(import));
+        string[] Names(Part of) => [.. rebuilder.Rebuild(of, withMesh: false).Bodies.Select(b => $"{b.Name} {((ImportStep)of.Find("i")!).NameIn(b.Name)} {((ImportStep)of.Find("i")!).ColourIn(b.Name)}")];
+        string[] all = [$"i {names[0]} {colours[0]}", $"i/body/2 {names[1]} {colours[1]}", $"i/body/3 {names[2]} {colours[2]}"];
+        Names(part).ShouldBe(all);
+
+        // The others keep their names, whichever goes.
+        var without = new LeaveOutBody("i", 2, true).Apply(part).Value;
+        Names(without).ShouldBe([all[0], all[2]]);
+        rebuilder.Rebuild(without, withMesh: false).Step("i")!.Message.ShouldContain("3 bodies, 1 left out");
+        Names(new LeaveOutBody("i", 2, false).Apply(without).Value).ShouldBe(all);
+        var alone = new LeaveOutBody("i", 1, true).Apply(without).Value;
+        Names(alone).ShouldBe([all[2]]);
+        new LeaveOutBody("i", 3, true).Apply(alone).Refusal!.Code.ShouldBe("import.all-left-out");
+        new LeaveOutBody("i", 4, true).Apply(part).Refusal!.Code.ShouldBe("import.no-body");
+        new LeaveOutBody("o", 1, true).Apply(three).Refusal!.Code.ShouldBe("import.no-import");
+        JsonSerializer.Deserialize<Step>(JsonSerializer.Serialize<Step>(without.Find("i")!, PartJson.Compact), PartJson.Compact).ShouldBe(without.Find("i"), "kept in files");
+    }
+
+    [Fact]
+    public void Copies_of_one_body_are_numbered() =>
+        new ReadBodies(Kernel.Dot(Core.Geometry.Vec3.Zero), "", null) { Bodies = [("Pin", null), ("Plate", "#112233"), ("Pin", null), ("", null)] }.NamesOfSeveral.ShouldBe(["Pin 1", "Plate", "Pin 2", ""]);
 
     [Fact]
     public void A_cut_or_changed_iges_file_is_refused_with_its_line_before_the_library_sees_it()

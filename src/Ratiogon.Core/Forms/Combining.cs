@@ -54,7 +54,7 @@ internal static class Combining
     {
         return Whole(site, step, material).Map(shape =>
         {
-            var name = step;
+            var name = material.Begins ?? step;
             for (var n = 2; site.Bodies.Any(b => b.Name == name); n++)
             {
                 name = $"{step}/body/{n}";

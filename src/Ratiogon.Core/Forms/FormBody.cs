@@ -139,6 +139,9 @@ public abstract record FormResult
 /// <param name="Bodies">The bodies that it works on; none for all that it meets.</param>
 public sealed record MaterialResult(ImmutableArray<Shaped> Tools, FormOperation Operation, Refs Bodies) : FormResult
 {
+    /// <summary>The name of the body that it begins, where that is not to be found by counting.</summary>
+    public string? Begins { get; init; }
+
     /// <summary>Turned tools, besides the others; made solid only where a boolean needs them.</summary>
     public ImmutableArray<RoundTool> Round { get; init; } = [];
 

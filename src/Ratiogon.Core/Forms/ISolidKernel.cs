@@ -183,6 +183,22 @@ public sealed record NamedSolid(string Name, ISolid Solid, string Colour);
 /// <param name="Colour">The first colour in it as #rrggbb, or null.</param>
 public sealed record ReadBodies(ISolid Solid, string Name, string? Colour)
 {
+    /// <summary>Of each of its solids, in order: its name, or empty, and its colour as #rrggbb, or null.</summary>
+    public ImmutableArray<(string Name, string? Colour)> Bodies { get; init; } = [];
+
+    /// <summary>The names of its solids where there are several; those of the same name, such as copies of one, are numbered.</summary>
+    public Refs NamesOfSeveral
+    {
+        get
+        {
+            var (all, seen) = (Bodies.CountBy(b => b.Name).ToDictionary(), new Dictionary<string, int>());
+            return Bodies.Length < 2 ? [] : Refs.Of(Bodies.Select(b => b.Name.Length == 0 || all[b.Name] == 1 ? b.Name : $"{b.Name} {seen[b.Name] = seen.GetValueOrDefault(b.Name) + 1}"));
+        }
+    }
+
+    /// <summary>Their colours, empty for those without.</summary>
+    public Refs ColoursOfSeveral => Bodies.Length < 2 ? [] : Refs.Of(Bodies.Select(b => b.Colour ?? ""));
+
     /// <summary>What of the file was left out, and what is wrong with what was read, in words.</summary>
     public ImmutableArray<string> Said { get; init; } = [];
 }
@@ -231,6 +247,12 @@ public interface ISolidKernel
 
     /// <summary>What two have in common. Of more, one after the other: what the first shares with others that overlap is no question for one call.</summary>
     Outcome<SolidResult> Common(ISolid a, ISolid b);
+
+    /// <summary>How many solids a shape holds.</summary>
+    int Solids(ISolid a);
+
+    /// <summary>One of the solids of a shape, by its number from 0.</summary>
+    Outcome<SolidResult> Solid(ISolid a, int number);
 
     /// <summary>Of a body in several pieces, those that have one of these faces.</summary>
     Outcome<SolidResult> PiecesWith(ISolid a, IReadOnlyList<int> faces);

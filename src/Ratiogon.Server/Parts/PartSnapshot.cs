@@ -58,6 +58,7 @@ public sealed record PartSnapshot(
             _ => null,
         }).Where(w => w is not null)),
         ReadingStep r => r.Of.IsEmpty ? r.What : $"{r.What} of {string.Join(" and ", r.Of)}",
+        ImportStep { Bodies.Count: > 0 } i => $"{i.File}: {string.Join(", ", i.Bodies.Select((name, n) => $"{(name.Length > 0 ? name : $"body {n + 1}")}{(i.LeavesOut(n + 1) ? " (left out)" : "")}"))}",
         ImportStep i => i.File,
         _ => "",
     };

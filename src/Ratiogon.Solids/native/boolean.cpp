@@ -230,6 +230,23 @@ RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const
     });
 }
 
+RG_API int32_t rg_solid_at(const rg_shape* s, int32_t number, rg_result** result) {
+    return rg_guard([&]() -> int32_t {
+        TopExp_Explorer it(s->shape, TopAbs_SOLID);
+        for (int32_t i = 0; i < number && it.More(); i++) {
+            it.Next();
+        }
+        if (!it.More()) {
+            return rg_fail("there is no such solid");
+        }
+        Origins origins(it.Current());
+        for (TopExp_Explorer face(it.Current(), TopAbs_FACE); face.More(); face.Next()) {
+            origins.note(face.Current(), 0, 0, s->faces.FindIndex(face.Current()) - 1);
+        }
+        return origins.release(result);
+    });
+}
+
 RG_API int32_t rg_solids_with(const rg_shape* s, const int32_t* faces, int32_t count, rg_result** result) {
     return rg_guard([&]() -> int32_t {
         BRep_Builder builder;

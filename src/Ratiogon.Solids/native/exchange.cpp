@@ -17,11 +17,25 @@
 #include <Quantity_Color.hxx>
 #include <STEPCAFControl_Controller.hxx>
 #include <STEPCAFControl_Writer.hxx>
+#include <STEPConstruct.hxx>
+#include <STEPConstruct_Styles.hxx>
 #include <STEPControl_Reader.hxx>
 #include <ShapeFix_Solid.hxx>
 #include <StepBasic_Product.hxx>
+#include <StepBasic_ProductDefinition.hxx>
+#include <StepBasic_ProductDefinitionFormation.hxx>
 #include <StepData_StepModel.hxx>
+#include <StepRepr_CharacterizedDefinition.hxx>
+#include <StepRepr_PropertyDefinition.hxx>
+#include <StepRepr_RepresentationItem.hxx>
+#include <StepRepr_RepresentationRelationshipWithTransformation.hxx>
+#include <StepRepr_RepresentedDefinition.hxx>
+#include <StepShape_ShapeDefinitionRepresentation.hxx>
+#include <StepShape_ShapeRepresentation.hxx>
+#include <StepShape_SolidModel.hxx>
+#include <StepVisual_Colour.hxx>
 #include <StepVisual_ColourRgb.hxx>
+#include <StepVisual_StyledItem.hxx>
 #include <TCollection_ExtendedString.hxx>
 #include <TCollection_HAsciiString.hxx>
 #include <TDF_LabelSequence.hxx>
@@ -33,13 +47,18 @@
 #include <TopoDS_Compound.hxx>
 #include <TopoDS_Shell.hxx>
 #include <TopoDS_Solid.hxx>
+#include <Transfer_TransientProcess.hxx>
 #include <XCAFApp_Application.hxx>
 #include <XCAFDoc_ColorTool.hxx>
 #include <XCAFDoc_DocumentTool.hxx>
 #include <XCAFDoc_ShapeTool.hxx>
+#include <XSControl_TransferReader.hxx>
+#include <XSControl_WorkSession.hxx>
 #include <algorithm>
 #include <filesystem>
 #include <fstream>
+#include <functional>
+#include <map>
 #include <vector>
 
 namespace {
@@ -100,14 +119,32 @@ thread_local double read_colour[4];
 thread_local int32_t read_left[3];
 thread_local std::string read_flaw;
 
-// As UTF-8.
-void note_name(const TCollection_ExtendedString& name) {
+// What a file says of one of its bodies.
+struct BodyFacts {
+    std::string name;
+    bool coloured = false;
+    double red = 0, green = 0, blue = 0;
+
+    void paint(const Quantity_Color& colour) {
+        coloured = true;
+        colour.Values(red, green, blue, Quantity_TOC_sRGB);
+    }
+};
+
+thread_local std::vector<BodyFacts> read_bodies;
+
+std::string utf8(const TCollection_ExtendedString& name) {
     std::vector<char> text(static_cast<size_t>(name.LengthOfCString()) + 1, 0);
     Standard_PCharacter start = text.data();
     name.ToUTF8CString(start);
-    read_name = text.data();
-    std::replace_if(read_name.begin(), read_name.end(), [](unsigned char c) { return c < 32 || c == 127; }, '_');
+    std::string plain = text.data();
+    std::replace_if(plain.begin(), plain.end(), [](unsigned char c) { return c < 32 || c == 127; }, '_');
+    return plain;
 }
+
+std::string utf8(const Handle(TCollection_HAsciiString)& name) { return name.IsNull() ? "" : utf8(TCollection_ExtendedString(name->ToCString(), true)); }
+
+void note_name(const TCollection_ExtendedString& name) { read_name = utf8(name); }
 
 // Name and colour of the first label that has them, looked for in the parts that it refers to as well.
 void note_label(const Document& from, const TDF_Label& label, int depth) {
@@ -138,11 +175,14 @@ void note_label(const Document& from, const TDF_Label& label, int depth) {
     }
 }
 
-// The solids of a shape; closed shells count as solids, since IGES often has no more.
-int32_t collect(const TopoDS_Shape& from, BRep_Builder& builder, TopoDS_Compound& bodies) {
+using FactsOf = std::function<BodyFacts(const TopoDS_Shape&)>;
+
+// The solids of a shape, with what is said of each; closed shells count as solids, since IGES often has no more.
+int32_t collect(const TopoDS_Shape& from, BRep_Builder& builder, TopoDS_Compound& bodies, const FactsOf& facts_of) {
     int32_t count = 0;
     for (TopExp_Explorer it(from, TopAbs_SOLID); it.More(); it.Next(), count++) {
         builder.Add(bodies, it.Current());
+        read_bodies.push_back(facts_of(it.Current()));
     }
     for (TopExp_Explorer it(from, TopAbs_SHELL, TopAbs_SOLID); it.More(); it.Next()) {
         if (it.Current().Closed() || BRep_Tool::IsClosed(it.Current())) {
@@ -150,6 +190,7 @@ int32_t collect(const TopoDS_Shape& from, BRep_Builder& builder, TopoDS_Compound
             const TopoDS_Solid solid = fix.SolidFromShell(TopoDS::Shell(it.Current()));
             if (!solid.IsNull()) {
                 builder.Add(bodies, solid);
+                read_bodies.push_back(facts_of(it.Current()));
                 count++;
                 continue;
             }
@@ -181,10 +222,121 @@ int32_t read_iges(const char* path, BRep_Builder& builder, TopoDS_Compound& bodi
     int32_t count = 0;
     for (const TDF_Label& label : free) {
         note_label(document, label, 0);
-        count += collect(XCAFDoc_ShapeTool::GetShape(label), builder, bodies);
+        const auto facts_of = [&document, &label](const TopoDS_Shape& solid) {
+            BodyFacts facts;
+            Handle(TDataStd_Name) name;
+            if (label.FindAttribute(TDataStd_Name::GetID(), name)) {
+                facts.name = utf8(name->Get());
+            }
+            Quantity_Color colour;
+            for (const XCAFDoc_ColorType type : {XCAFDoc_ColorSurf, XCAFDoc_ColorGen}) {
+                if (!facts.coloured && (document.colours()->GetColor(solid, type, colour) || document.colours()->GetColor(label, type, colour))) {
+                    facts.paint(colour);
+                }
+            }
+            return facts;
+        };
+        count += collect(XCAFDoc_ShapeTool::GetShape(label), builder, bodies, facts_of);
     }
     return count;
 }
+
+// What a STEP file says of its solids: the name of each, or of the product whose shape it is, and the colour of each, or of its
+// first face that has one.
+class StepFacts {
+public:
+    explicit StepFacts(STEPControl_Reader& reader) : process(reader.WS()->TransferReader()->TransientProcess()) {
+        const Handle(Interface_InterfaceModel) model = reader.Model();
+        std::map<const void*, std::string> product_of;
+        std::map<const void*, std::vector<const void*>> beside;
+        std::vector<std::pair<Handle(StepShape_SolidModel), const void*>> solids;
+        for (int i = 1; i <= model->NbEntities(); i++) {
+            const Handle(Standard_Transient) entity = model->Value(i);
+            if (const auto defined = Handle(StepShape_ShapeDefinitionRepresentation)::DownCast(entity); !defined.IsNull()) {
+                product_of[defined->UsedRepresentation().get()] = product_name(defined);
+            } else if (const auto related = Handle(StepRepr_RepresentationRelationship)::DownCast(entity);
+                       !related.IsNull() && !related->IsKind(STANDARD_TYPE(StepRepr_RepresentationRelationshipWithTransformation))) {
+                beside[related->Rep1().get()].push_back(related->Rep2().get());
+                beside[related->Rep2().get()].push_back(related->Rep1().get());
+            } else if (const auto shape = Handle(StepShape_ShapeRepresentation)::DownCast(entity); !shape.IsNull()) {
+                for (int k = 1; k <= shape->NbItems(); k++) {
+                    if (const auto solid = Handle(StepShape_SolidModel)::DownCast(shape->ItemsValue(k)); !solid.IsNull()) {
+                        solids.emplace_back(solid, shape.get());
+                    }
+                }
+            }
+        }
+        for (const auto& [solid, representation] : solids) {
+            std::string name = utf8(solid->Name());
+            if (name.empty() || name == "NONE") {
+                name = product_of.count(representation) ? product_of[representation] : "";
+                for (const void* other : beside[representation]) {
+                    if (name.empty() && product_of.count(other)) {
+                        name = product_of[other];
+                    }
+                }
+            }
+            if (const void* key = shape_of(solid)) {
+                names[key] = name;
+            }
+        }
+        STEPConstruct_Styles styles(reader.WS());
+        if (styles.LoadStyles()) {
+            for (int i = 1; i <= styles.NbStyles(); i++) {
+                note_colour(styles, styles.Style(i));
+            }
+        }
+    }
+
+    BodyFacts of(const TopoDS_Shape& solid) const {
+        BodyFacts facts;
+        if (const auto name = names.find(solid.TShape().get()); name != names.end()) {
+            facts.name = name->second;
+        }
+        auto colour = colours.find(solid.TShape().get());
+        for (TopExp_Explorer it(solid, TopAbs_FACE); it.More() && colour == colours.end(); it.Next()) {
+            colour = colours.find(it.Current().TShape().get());
+        }
+        if (colour != colours.end()) {
+            facts.paint(colour->second);
+        }
+        return facts;
+    }
+
+private:
+    static std::string product_name(const Handle(StepShape_ShapeDefinitionRepresentation)& defined) {
+        const Handle(StepRepr_PropertyDefinition) property = defined->Definition().PropertyDefinition();
+        const Handle(StepBasic_ProductDefinition) definition = property.IsNull() ? nullptr : property->Definition().ProductDefinition();
+        if (definition.IsNull() || definition->Formation().IsNull() || definition->Formation()->OfProduct().IsNull()) {
+            return "";
+        }
+        return utf8(definition->Formation()->OfProduct()->Name());
+    }
+
+    const void* shape_of(const Handle(StepRepr_RepresentationItem)& item) const {
+        const TopoDS_Shape shape = STEPConstruct::FindShape(process, item);
+        return shape.IsNull() ? nullptr : shape.TShape().get();
+    }
+
+    void note_colour(const STEPConstruct_Styles& styles, const Handle(StepVisual_StyledItem)& style) {
+        Handle(StepVisual_Colour) surface, bound, curve, drawn;
+        double transparency = 0;
+        bool component = false;
+        Quantity_Color colour;
+        if (style.IsNull() || style->Item().IsNull() || !styles.GetColors(style, surface, bound, curve, drawn, transparency, component)) {
+            return;
+        }
+        if (!surface.IsNull() && STEPConstruct_Styles::DecodeColor(surface, colour)) {
+            if (const void* key = shape_of(style->Item())) {
+                colours[key] = colour;
+            }
+        }
+    }
+
+    Handle(Transfer_TransientProcess) process;
+    std::map<const void*, std::string> names;
+    std::map<const void*, Quantity_Color> colours;
+};
 
 // The solids of a STEP file. Its name and colour are looked up among its entities: the document of shapes with attributes
 // takes a tenth longer to fill.
@@ -213,7 +365,8 @@ int32_t read_step(const char* path, BRep_Builder& builder, TopoDS_Compound& bodi
             std::copy(four, four + 4, read_colour);
         }
     }
-    return collect(reader.OneShape(), builder, bodies);
+    const StepFacts facts(reader);
+    return collect(reader.OneShape(), builder, bodies, [&facts](const TopoDS_Shape& solid) { return facts.of(solid); });
 }
 
 // The header says what the file is called and which program wrote it, rather than which library.
@@ -276,6 +429,7 @@ RG_API int32_t rg_file_read(int32_t format, const char* path, rg_shape** shape) 
         read_colour[0] = 0;
         std::fill(read_left, read_left + 3, 0);
         read_flaw.clear();
+        read_bodies.clear();
         Interface_Static::SetCVal("xstep.cascade.unit", "MM");
         BRep_Builder builder;
         TopoDS_Compound bodies;
@@ -294,6 +448,15 @@ RG_API int32_t rg_file_read(int32_t format, const char* path, rg_shape** shape) 
 }
 
 RG_API void rg_file_read_left(int32_t* three) { std::copy(read_left, read_left + 3, three); }
+
+RG_API int32_t rg_file_read_bodies(void) { return static_cast<int32_t>(read_bodies.size()); }
+
+RG_API const char* rg_file_read_body(int32_t number, double* four) {
+    const BodyFacts& body = read_bodies[number];
+    const double facts[4] = {body.coloured ? 1.0 : 0.0, body.red, body.green, body.blue};
+    std::copy(facts, facts + 4, four);
+    return body.name.c_str();
+}
 
 RG_API const char* rg_file_read_flaw(void) { return read_flaw.c_str(); }
 

@@ -376,8 +376,16 @@ public:
     }
 
     bool finish(rg_result** result, const rg_shape* const* tools, int32_t count) {
-        if (kept.empty()) {
+        if (kept.empty() && kind != 0) {
             return false;
+        }
+        if (kept.empty()) {
+            // All of it lies in the material already.
+            Origins same(body->shape);
+            for (int i = 0; i < body->faces.Extent(); i++) {
+                same.note(body->faces(i + 1), 0, 0, i);
+            }
+            return same.release_unchecked(result) == 0;
         }
         BRep_Builder builder;
         std::map<int, TopoDS_Face> changed;

@@ -67,7 +67,8 @@ RG_API int32_t rg_groove(const double* axis, const double* section, double pitch
 // operation: 0 union, 1 the first without the others, 2 what it has in common with them, 3 as 1 without putting together
 // faces of one surface (which takes for ever on wound ones).
 RG_API int32_t rg_boolean(int32_t operation, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result);
-// The solids that have one of these faces.
+// One of the solids, by its number in order; those that have one of these faces.
+RG_API int32_t rg_solid_at(const rg_shape* shape, int32_t number, rg_result** result);
 RG_API int32_t rg_solids_with(const rg_shape* shape, const int32_t* faces, int32_t count, rg_result** result);
 
 // Rounded edges; bevelled edges (how: 0 one size, 1 two sizes, 2 size and angle from the face); a hollow body with a wall
@@ -137,6 +138,9 @@ RG_API void rg_file_read_left(int32_t* three);
 // What is wrong with its bodies, or empty.
 RG_API const char* rg_file_read_flaw(void);
 RG_API const char* rg_file_read_name(void);
+// Of its bodies, in order: how many, and of each the name (or empty) and the colour (1 and three, or 0).
+RG_API int32_t rg_file_read_bodies(void);
+RG_API const char* rg_file_read_body(int32_t number, double* four);
 RG_API void rg_file_read_colour(double* four);
 
 // The smallest radius by which a face bends anywhere within its outline, and where: radius (0 for what is flat), x, y, z.

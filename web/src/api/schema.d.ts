@@ -551,7 +551,7 @@ export interface components {
             note: string;
             shown: string;
         };
-        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRenameParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
+        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRenameParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandLeaveOutBody"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
         PartCommandAddStep: {
             /** @enum {string} */
             command?: "add-step";
@@ -585,6 +585,14 @@ export interface components {
             /** @enum {string} */
             command?: "keep-material";
             material: components["schemas"]["Material"];
+        };
+        PartCommandLeaveOutBody: {
+            /** @enum {string} */
+            command?: "leave-out-body";
+            step: string;
+            /** Format: int32 */
+            number: number;
+            out: boolean;
         };
         PartCommandMendReference: {
             /** @enum {string} */
@@ -1088,6 +1096,9 @@ export interface components {
             content: string;
             faces?: components["schemas"]["Refs"];
             colour?: null | string;
+            bodies?: components["schemas"]["Refs"];
+            colours?: components["schemas"]["Refs"];
+            leftOut?: components["schemas"]["Refs"];
             apart?: boolean;
             id: string;
             /** Format: int32 */

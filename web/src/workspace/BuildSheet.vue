@@ -6,7 +6,7 @@ import type { StepState } from '../api/live'
 import ToolIcon from '../icons/ToolIcon.vue'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
-import { DRAWN, mainSize, noteOf, sheetRows, standing, wide } from './sheet'
+import { DRAWN, bodiesIn, mainSize, noteOf, sheetRows, standing, wide } from './sheet'
 import { useSheetActions } from './sheetActions'
 import SheetMenu from './SheetMenu.vue'
 import SizeField from './SizeField.vue'
@@ -32,7 +32,7 @@ function flip(set: Set<string>, item: string): void {
   if (!set.delete(item)) set.add(item)
 }
 
-const { edit, rename, group, mend, stopBelow, showKind, choices } = useSheetActions({
+const { edit, rename, group, mend, stopBelow, showKind, leaveOut, choices } = useSheetActions({
   toggle: (id) => flip(open.value, id),
   open: (id) => open.value.add(id),
   rename: (id) => (renaming.value = id),
@@ -157,11 +157,11 @@ async function takeNewer(event: Event): Promise<void> {
               <td class="py-1.5" :class="s.kind === 'reading' ? 'pr-11' : ''" :colspan="wide(s) ? 2 : 1">
                 <div class="flex min-w-0 items-center gap-1.5">
                   <button
-                    v-if="s.sizes.length > 1 || s.sketch"
+                    v-if="s.sizes.length > 1 || s.sketch || bodiesIn(s).length > 0"
                     type="button"
                     class="text-muted"
                     :aria-expanded="open.has(s.id)"
-                    :aria-label="`Sizes of ${s.name}`"
+                    :aria-label="`${s.kind === 'import' ? 'Bodies' : 'Sizes'} of ${s.name}`"
                     :data-sizes-of="s.id"
                     @click="flip(open, s.id)"
                   >
@@ -238,7 +238,29 @@ async function takeNewer(event: Event): Promise<void> {
             <tr v-if="open.has(s.id) && !isFolded(s)" :data-sizes="s.id">
               <td />
               <td colspan="3" class="pr-3 pb-2">
-                <p v-if="s.sizes.length === 0" class="text-muted">no driving sizes yet</p>
+                <label
+                  v-for="b in bodiesIn(s)"
+                  :key="b.number"
+                  class="flex min-h-6 items-center gap-2 py-0.5"
+                  :class="b.taken ? '' : 'text-muted line-through'"
+                >
+                  <input
+                    type="checkbox"
+                    class="h-4 w-4 accent-[var(--accent)]"
+                    :checked="b.taken"
+                    :aria-label="`Take ${b.name} in`"
+                    :data-body-in="b.number"
+                    @change="leaveOut(s, b, $event)"
+                  />
+                  <span
+                    class="h-3 w-3 shrink-0 rounded-sm border border-hair"
+                    :style="b.colour ? { background: b.colour } : {}"
+                  />
+                  <span class="min-w-0 flex-1 truncate" :title="b.name">{{ b.name }}</span>
+                </label>
+                <p v-if="s.sizes.length === 0 && s.kind !== 'import'" class="text-muted">
+                  no driving sizes yet
+                </p>
                 <div v-for="z in s.sizes" :key="z.field" class="flex items-center gap-2 py-0.5">
                   <span class="flex-1 truncate text-muted" :title="z.field">{{ z.field }}</span>
                   <SizeField :step="s.id" :size="z" />

@@ -27,6 +27,34 @@ export function sheetRows(steps: readonly StepView[], search: string): Row[] {
   }))
 }
 
+/** A body of an imported file. */
+export interface BodyIn {
+  number: number
+  name: string
+  colour: string
+  taken: boolean
+}
+
+/** The bodies of an imported file that holds several. */
+export function bodiesIn(s: StepView): BodyIn[] {
+  if (s.step.kind !== 'import') return []
+  const {
+    bodies = [],
+    colours = [],
+    leftOut = [],
+  } = s.step as {
+    bodies?: string[]
+    colours?: string[]
+    leftOut?: string[]
+  }
+  return bodies.map((name, i) => ({
+    number: i + 1,
+    name: name || `body ${i + 1}`,
+    colour: colours[i] ?? '',
+    taken: !leftOut.includes(`${i + 1}`),
+  }))
+}
+
 /** Steps that stand on one, directly or through others. */
 export function standingOn(steps: readonly StepView[], id: string): StepView[] {
   const found = new Set([id])

@@ -4,7 +4,7 @@ import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
-import { DRAWN, behind, isForm, isHidden, isSolid, standingOn } from './sheet'
+import { DRAWN, behind, bodiesIn, isForm, isHidden, isSolid, standingOn, type BodyIn } from './sheet'
 
 /** A ray that looks at the origin from straight above, for picks that were not made in the picture. */
 const FROM_ABOVE = [0, 0, 1e4, 0, 0, -1]
@@ -90,6 +90,15 @@ export function useSheetActions(rows: SheetRows) {
 
   const stopBelow = (below: number | null): Promise<unknown> => send({ command: 'set-stop-line', below })
 
+  /** Takes a body of an imported file in, or leaves it out; what is refused stays as it was. */
+  async function leaveOut(step: StepView, body: BodyIn, event: Event): Promise<void> {
+    const box = event.target as HTMLInputElement
+    await send({ command: 'leave-out-body', step: step.id, number: body.number, out: !box.checked })
+    box.checked = bodiesIn(part.snapshot?.steps.find((s) => s.id === step.id) ?? step).some(
+      (b) => b.number === body.number && b.taken,
+    )
+  }
+
   const showKind = (kind: string, shown: boolean): Promise<unknown> =>
     send({ command: 'show-kind', kind, shown })
 
@@ -128,5 +137,5 @@ export function useSheetActions(rows: SheetRows) {
     ]
   }
 
-  return { edit, rename, group, mend, stopBelow, showKind, choices }
+  return { edit, rename, group, mend, stopBelow, showKind, leaveOut, choices }
 }

@@ -127,6 +127,28 @@ public sealed record SuppressStep(string Step, bool Suppressed) : PartCommand
     protected override Outcome<Part> Make(Part part) => part.Find(Step) is { } step ? part.With(step with { Suppressed = Suppressed }) : NoStep(Step);
 }
 
+/// <summary>Leaves a body of an imported file out, or takes it in again.</summary>
+/// <param name="Step">The import.</param>
+/// <param name="Number">Which body, in the order of the file, from 1.</param>
+/// <param name="Out">Whether it is left out.</param>
+public sealed record LeaveOutBody(string Step, int Number, bool Out) : PartCommand
+{
+    public override string Words => Out ? $"leave body {Number} of {Step} out" : $"take body {Number} of {Step} in again";
+
+    protected override Outcome<Part> Make(Part part)
+    {
+        if (part.Find(Step) is not ImportStep import)
+        {
+            return part.Find(Step) is null ? NoStep(Step) : new Refusal("import.no-import", $"'{Ids.Shorten(Step)}' is no import.", Step);
+        }
+
+        var changed = import with { LeftOut = import.LeavesOut(Number) == Out ? import.LeftOut : import.LeftOut.Toggled($"{Number}") };
+        return changed.Check() is { } wrong ? wrong
+            : changed.LeftOut.Count == changed.Bodies.Count && Out ? new Refusal("import.all-left-out", "The last body cannot be left out; suppress or remove the step instead.", Step)
+            : part.With(changed);
+    }
+}
+
 /// <summary>Draws a step or not.</summary>
 public sealed record ShowStep(string Step, bool Shown) : PartCommand
 {

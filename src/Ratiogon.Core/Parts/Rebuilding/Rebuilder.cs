@@ -335,32 +335,31 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     /// <summary>Every solid of a file is a body of its own.</summary>
     private Outcome<FormResult> Imported(Shaped all, ReadBodies read, ImportStep step)
     {
-        var bodies = ImmutableArray.CreateBuilder<Shaped>();
-        var left = Enumerable.Range(0, all.Bases.Length).ToHashSet();
-        while (left.Count > 0)
+        var bodies = ImmutableArray.CreateBuilder<MaterialResult>();
+        var count = kernel.Solids(all.Solid);
+        for (var i = 0; i < count && count > 1; i++)
         {
-            var one = kernel.PiecesWith(all.Solid, [left.Min()]);
+            if (step.LeavesOut(i + 1))
+            {
+                continue;
+            }
+
+            var one = kernel.Solid(all.Solid, i);
             if (!one.Done)
             {
                 return one.Refusal!;
             }
 
-            left.ExceptWith(one.Value.Origins.SelectMany(o => o).Select(o => o.Index));
-            if (bodies.Count == 0 && left.Count == 0)
-            {
-                // The only one there is stays as it was read.
-                one.Value.Solid.Dispose();
-                bodies.Add(all);
-            }
-            else
-            {
-                bodies.Add(Shaped.Of(one.Value, step.Id, [all]));
-            }
+            bodies.Add(new MaterialResult([Shaped.Of(one.Value, step.Id, [all])], FormOperation.Body, []) { Begins = step.BodyOf(i + 1) });
         }
 
-        ImmutableArray<string> notes = [.. bodies.Count > 1 ? [$"{bodies.Count} bodies"] : Array.Empty<string>(), .. read.Said];
-        return bodies.Count == 1 ? new MaterialResult([all], step.Apart ? FormOperation.Body : FormOperation.Join, []) { Notes = notes }
-            : new SeveralResult([.. bodies.Select(b => new MaterialResult([b], FormOperation.Body, []))]) { Notes = notes };
+        ImmutableArray<string> notes =
+        [
+            .. count > 1 ? [$"{count} bodies{(count > bodies.Count ? $", {count - bodies.Count} left out" : "")}"] : Array.Empty<string>(), .. read.Said,
+        ];
+        return count <= 1 ? new MaterialResult([all], step.Apart ? FormOperation.Body : FormOperation.Join, []) { Notes = notes }
+            : bodies.Count == 0 ? new Refusal("import.all-left-out", "Every body of the file is left out; take one in again, or remove the step.")
+            : new SeveralResult(bodies.ToImmutable()) { Notes = notes };
     }
 
     private Outcome<Built> Applied(FormSite site, string step, string key, FormResult result)

@@ -17,6 +17,15 @@ public sealed record ImportStep(string Id, int Number, string Name, string File,
     /// <summary>As #rrggbb, where the file has one.</summary>
     public string? Colour { get; init; }
 
+    /// <summary>The names of the bodies in the order of the file; empty ones for those without. None where the file holds one body.</summary>
+    public Refs Bodies { get; init; } = [];
+
+    /// <summary>Their colours as #rrggbb; empty for those without.</summary>
+    public Refs Colours { get; init; } = [];
+
+    /// <summary>The numbers, from 1, of those that are not taken in.</summary>
+    public Refs LeftOut { get; init; } = [];
+
     /// <summary>Whether it stays a body of its own; otherwise it becomes one with what it touches.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Apart { get; init; }
@@ -32,5 +41,33 @@ public sealed record ImportStep(string Id, int Number, string Name, string File,
 
     public override Step WithSize(string field, string formula) => this;
 
-    public override Refusal? Check() => string.IsNullOrEmpty(Content) ? new Refusal("import.empty", "The import holds no file.", "content") : null;
+    /// <summary>Whether a body, by its number from 1, is not taken in.</summary>
+    public bool LeavesOut(int number) => LeftOut.Contains($"{number}");
+
+    /// <summary>What the part calls a body of the file, by its number from 1: the same whichever others are left out.</summary>
+    public string BodyOf(int number) => number == 1 ? Id : $"{Id}/body/{number}";
+
+    /// <summary>The name that the file gives to one of its bodies; null where it gives none.</summary>
+    /// <param name="body">As the part calls it.</param>
+    public string? NameIn(string body) => Said(Bodies, body);
+
+    /// <summary>The colour that the file gives to one of its bodies; null where it gives none.</summary>
+    /// <param name="body">As the part calls it.</param>
+    public string? ColourIn(string body) => Colours.Count == 0 ? Colour : Said(Colours, body);
+
+    private string? Said(Refs of, string body)
+    {
+        for (var i = 0; i < of.Count; i++)
+        {
+            if (BodyOf(i + 1) == body)
+            {
+                return of[i].Length > 0 ? of[i] : null;
+            }
+        }
+
+        return null;
+    }
+
+    public override Refusal? Check() => LeftOut.FirstOrDefault(n => !(int.TryParse(n, out var number) && number >= 1 && number <= Bodies.Count)) is { } none
+        ? new Refusal("import.no-body", $"The file has no body {Ids.Shorten(none)}; it has {Math.Max(1, Bodies.Count)}.", "leftOut") : string.IsNullOrEmpty(Content) ? new Refusal("import.empty", "The import holds no file.", "content") : null;
 }
