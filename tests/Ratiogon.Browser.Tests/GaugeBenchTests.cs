@@ -227,6 +227,22 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
             B.Until(() => double.Parse(B.Text("[data-offer=volume] [data-value]").Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture) is var v && Math.Abs(v - Block - (Math.PI * 25 * 20)) < 0.1, "the volume of both bodies");
         }
 
+        // What came in is listed; a body can be left out and taken in again.
+        double Volume() => double.Parse(B.Text("[data-offer=volume] [data-value]").Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture);
+        B.Press("[data-sizes-of=import1]");
+        B.Driver.FindElements(By.CssSelector("[data-body-in]")).Count.ShouldBe(2);
+        B.Text("[data-sizes=import1]").ShouldContain("gauged", Case.Insensitive);
+        B.Press("[data-body-in='2']");
+        B.Until(() => B.Attribute("[data-edit=import1]", "title")!.Contains("(left out)", StringComparison.Ordinal), "the second body left out");
+        B.Settled();
+        B.Until(() => Math.Abs(Volume() - Block) < 0.1, "the volume of the block alone");
+        B.Press("[data-body-in='1']");
+        B.Until(() => B.Refusal.Contains("last body cannot be left out", StringComparison.Ordinal), "the reason");
+        B.Find("[data-body-in='1']").Selected.ShouldBeTrue();
+        B.Press("[data-body-in='2']");
+        B.Settled();
+        B.Until(() => Math.Abs(Volume() - Block - (Math.PI * 25 * 20)) < 0.1, "both bodies again");
+
         B.Press("[data-view=fit]");
         B.Drawn();
         Click(Right);
