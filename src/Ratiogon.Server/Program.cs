@@ -1,5 +1,6 @@
 using System.Reflection;
 using System.Text.Json;
+using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.OpenApi;
@@ -10,13 +11,14 @@ using Ratiogon.Server.Accounts;
 using Ratiogon.Server.Demo;
 using Ratiogon.Server.Live;
 using Ratiogon.Server.Parts;
+using Ratiogon.Server.Safety;
 using Ratiogon.Server.Workers;
 using Ratiogon.Store;
 
 var builder = WebApplication.CreateBuilder(args);
 
 // Each endpoint has its own bound; this one only keeps a sender from sending for ever.
-builder.WebHost.ConfigureKestrel(options => options.Limits.MaxRequestBodySize = 512L * 1024 * 1024);
+builder.WebHost.ConfigureKestrel(options => (options.Limits.MaxRequestBodySize, options.AddServerHeader) = (512L * 1024 * 1024, false));
 
 // A database that is not there yet is made; what else goes wrong with one reaches the log as the exception itself.
 builder.Logging.AddFilter("Microsoft.EntityFrameworkCore.Database.Connection", LogLevel.None);
@@ -26,11 +28,21 @@ services.AddScoped(p => p.GetRequiredService<IDbContextFactory<RatiogonDb>>().Cr
 services.AddIdentity<Account, IdentityRole<Guid>>(o =>
 {
     o.User.RequireUniqueEmail = true;
-    (o.Password.RequiredLength, o.Password.RequireDigit, o.Password.RequireUppercase, o.Password.RequireLowercase, o.Password.RequireNonAlphanumeric) = (8, false, false, false, false);
-}).AddEntityFrameworkStores<RatiogonDb>();
+    (o.Password.RequiredLength, o.Password.RequireDigit, o.Password.RequireUppercase, o.Password.RequireLowercase, o.Password.RequireNonAlphanumeric) = (1, false, false, false, false);
+    o.Password.RequiredUniqueChars = 1;
+}).AddEntityFrameworkStores<RatiogonDb>().AddPasswordValidator<PasswordRules>();
 services.ConfigureApplicationCookie(o =>
 {
     (o.Cookie.Name, o.Cookie.SameSite, o.Cookie.HttpOnly, o.ExpireTimeSpan, o.SlidingExpiration) = ("ratiogon", SameSiteMode.Strict, true, TimeSpan.FromDays(14), true);
+    o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
+    o.Events.OnValidatePrincipal = async c =>
+    {
+        if (!await c.HttpContext.RequestServices.GetRequiredService<Sessions>().StandsAsync(c.Principal, c.HttpContext.RequestAborted))
+        {
+            c.RejectPrincipal();
+            await c.HttpContext.SignOutAsync(IdentityConstants.ApplicationScheme);
+        }
+    };
     o.Events.OnRedirectToLogin = c =>
     {
         c.Response.StatusCode = StatusCodes.Status401Unauthorized;
@@ -38,6 +50,9 @@ services.ConfigureApplicationCookie(o =>
     };
 });
 services.AddAuthorization();
+services.AddLimits(builder.Configuration);
+services.AddSingleton<Sessions>().AddHostedService(p => p.GetRequiredService<Sessions>());
+builder.AddFences();
 services.AddProblemDetails(o => o.CustomizeProblemDetails = c =>
     c.ProblemDetails.Detail ??= c.Exception is BadHttpRequestException { InnerException: JsonException json } ? $"The request could not be read at {json.Path ?? "$"}: {json.Message.Split(" Path:")[0]}" : null);
 services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
@@ -66,13 +81,16 @@ app.UseExceptionHandler(new ExceptionHandlerOptions
     SuppressDiagnosticsCallback = c => c.Exception is BadHttpRequestException,
 });
 app.UseStatusCodePages();
+app.UseFences();
 app.UseDefaultFiles();
-app.UseStaticFiles(new StaticFileOptions
+var files = new StaticFileOptions
 {
     OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache",
-});
+};
+app.UseStaticFiles(files);
 app.UseAuthentication();
 app.UseAuthorization();
+app.UseRateLimiter();
 app.MapOpenApi("/openapi/{documentName}.json");
 app.MapAccounts();
 app.MapParts();
@@ -81,7 +99,7 @@ app.MapGet("/api/health", async (RatiogonDb db) => await db.Database.CanConnectA
 app.MapHub<LiveHub>("/live");
 app.MapGet("/favicon.ico", () => TypedResults.Redirect("/mark.svg", permanent: true)).ExcludeFromDescription();
 app.Map("/api/{**rest}", () => Results.Problem(statusCode: StatusCodes.Status404NotFound)).ExcludeFromDescription();
-app.MapFallbackToFile("index.html");
+app.MapFallbackToFile("index.html", files);
 
 // The document generator starts the program only to look at it.
 if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")

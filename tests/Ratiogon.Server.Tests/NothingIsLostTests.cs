@@ -35,7 +35,7 @@ public class NothingIsLostTests
     [Fact]
     public async Task A_rebuild_that_takes_too_long_names_its_step_and_keeps_the_part()
     {
-        await using var server = await ServerProcess.StartAsync(demo: false, new() { ["Workers__Limit"] = "00:00:06", ["Workers__Count"] = "1" });
+        await using var server = await ServerProcess.StartAsync(demo: false, new() { ["Workers__Limit"] = "00:00:12", ["Workers__Count"] = "1" });
         await using var client = await Client.SignedUpAsync(server);
         var id = await client.NewPartAsync();
         await client.DoAsync(id, Commands.Plate);

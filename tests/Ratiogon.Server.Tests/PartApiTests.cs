@@ -36,7 +36,7 @@ public class PartApiTests(ServerFixture fixture)
         await using var client = new Client(fixture.Server);
         var weak = await client.Http.PostAsJsonAsync("/api/account/sign-up", new { email = "w@ratiogon.example", password = "short" });
         weak.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
-        (await weak.Content.ReadAsStringAsync()).ShouldContain("at least 8");
+        (await weak.Content.ReadAsStringAsync()).ShouldContain("8 to 128");
         var wrong = await client.Http.PostAsJsonAsync("/api/account/sign-in", new { email = "nobody@ratiogon.example", password = "whatever it is" });
         (await Client.CodeAsync(wrong)).ShouldBe("account.sign-in");
     }

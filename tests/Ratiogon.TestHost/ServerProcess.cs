@@ -68,6 +68,9 @@ public sealed class ServerProcess : IAsyncDisposable
         start.Environment["Database"] = database;
         start.Environment["Demo"] = demo ? "true" : "false";
         start.Environment["Logging__LogLevel__Default"] = "Warning";
+
+        // All tests come from one address.
+        start.Environment["Limits__AccountRequests"] = "100000";
         foreach (var (name, value) in settings)
         {
             start.Environment[name] = value;

@@ -1,6 +1,8 @@
 using System.Security.Claims;
+using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Mvc;
 using Ratiogon.Core;
 using Ratiogon.Server.Demo;
 using Ratiogon.Store;
@@ -8,7 +10,10 @@ using Ratiogon.Store;
 namespace Ratiogon.Server.Accounts;
 
 /// <summary>An e-mail address and a password.</summary>
-public sealed record Credentials(string Email, string Password);
+/// <param name="Email">At most 254 characters.</param>
+/// <param name="Password">8 to 128 characters.</param>
+/// <param name="Stay">Whether the browser stays signed in after it is closed.</param>
+public sealed record Credentials(string Email, string Password, bool Stay = true);
 
 /// <summary>Who is signed in, and whether the demo account can be entered.</summary>
 public sealed record AccountView(string? Email, bool Demo);
@@ -16,38 +21,82 @@ public sealed record AccountView(string? Email, bool Demo);
 /// <summary><c>/api/account</c>: sign up, sign in, sign out.</summary>
 internal static class AccountEndpoints
 {
+    private const int LongestEmail = 254;
+
+    /// <summary>Checked for addresses without an account, so that they take as long as others.</summary>
+    private static readonly Lazy<string> Nobody = new(() => new PasswordHasher<Account>().HashPassword(new Account(), Guid.NewGuid().ToString()));
+
     public static void MapAccounts(this IEndpointRouteBuilder routes)
     {
-        var account = routes.MapGroup("/api/account").WithTags("account");
+        var account = routes.MapGroup("/api/account").WithTags("account").WithMetadata(new RequestSizeLimitAttribute(AccountLimits.LargestAccountRequest));
         account.MapGet("/", (ClaimsPrincipal user, DemoSwitch demo) => TypedResults.Ok(new AccountView(user.Identity?.IsAuthenticated == true ? user.Identity.Name : null, demo.On))).WithName("getAccount");
-        account.MapPost("/sign-up", SignUpAsync).WithName("signUp");
-        account.MapPost("/sign-in", SignInAsync).WithName("signIn");
-        account.MapPost("/sign-out", async (SignInManager<Account> signIn) =>
+        account.MapPost("/sign-up", SignUpAsync).WithName("signUp").RequireRateLimiting(AccountLimits.Account);
+        account.MapPost("/sign-in", SignInAsync).WithName("signIn").RequireRateLimiting(AccountLimits.Account);
+        account.MapPost("/sign-out", async (ClaimsPrincipal user, SignInManager<Account> signIn, Sessions sessions, CancellationToken cancel) =>
         {
+            await sessions.EndAsync(user, cancel);
             await signIn.SignOutAsync();
             return TypedResults.NoContent();
         }).WithName("signOut");
-        account.MapPost("/demo", EnterDemoAsync).WithName("enterDemo");
+        account.MapPost("/demo", EnterDemoAsync).WithName("enterDemo").RequireRateLimiting(AccountLimits.Account);
     }
 
-    private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> SignUpAsync(Credentials credentials, UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo)
+    private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> SignUpAsync(
+        Credentials credentials, UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo, Hashing hashing, SignInTries tries, HttpContext context)
     {
-        var account = new Account { Id = Guid.CreateVersion7(), UserName = credentials.Email, Email = credentials.Email };
-        var made = await users.CreateAsync(account, credentials.Password);
-        if (!made.Succeeded)
+        if (Odd(credentials) is { } odd)
         {
-            return Problems.Of(new Refusal("account.sign-up", string.Join(" ", made.Errors.Select(e => e.Code == "DuplicateUserName" ? null : e.Description).OfType<string>().Distinct()) is { Length: > 0 } why ? why : "There is already an account with this address.", "email"));
+            return odd;
         }
 
-        await signIn.SignInAsync(account, isPersistent: true);
+        var account = new Account { Id = Guid.CreateVersion7(), UserName = credentials.Email, Email = credentials.Email };
+        var made = IdentityResult.Failed();
+        if (!await hashing.RunAsync(async () => made = await users.CreateAsync(account, credentials.Password), context.RequestAborted))
+        {
+            return AccountLimits.TooMany(context);
+        }
+
+        if (!made.Succeeded)
+        {
+            return Problems.Of(new Refusal("account.sign-up", string.Join(" ", made.Errors.Select(e => e.Code == "DuplicateUserName" ? null : e.Description).OfType<string>().Distinct()) is { Length: > 0 } why ? why : "There is already an account with this address.", made.Errors.Any(e => e.Code == "Password") ? "password" : "email"));
+        }
+
+        await EnterAsync(signIn, account, credentials.Stay);
+        tries.Mark(context, credentials.Email);
         return TypedResults.Ok(new AccountView(account.Email, demo.On));
     }
 
-    private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> SignInAsync(Credentials credentials, SignInManager<Account> signIn, DemoSwitch demo)
+    private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> SignInAsync(
+        Credentials credentials, UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo, Hashing hashing, SignInTries tries, HttpContext context)
     {
-        var done = await signIn.PasswordSignInAsync(credentials.Email, credentials.Password, isPersistent: true, lockoutOnFailure: true);
-        return done.Succeeded ? TypedResults.Ok(new AccountView(credentials.Email, demo.On))
-            : Problems.Of(new Refusal("account.sign-in", done.IsLockedOut ? "Too many attempts; wait five minutes." : "Address and password do not fit together.", "password"));
+        if (Odd(credentials) is { } odd)
+        {
+            return odd;
+        }
+
+        using var lease = tries.Take(context, credentials.Email);
+        if (!lease.IsAcquired)
+        {
+            return AccountLimits.TooMany(context, lease);
+        }
+
+        var account = await users.FindByNameAsync(credentials.Email);
+        var fits = false;
+        if (!await hashing.RunAsync(
+            async () => fits = account is not null ? await users.CheckPasswordAsync(account, credentials.Password) : FitsNobody(users.PasswordHasher, credentials.Password),
+            context.RequestAborted))
+        {
+            return AccountLimits.TooMany(context);
+        }
+
+        if (!fits || account is null)
+        {
+            return Problems.Of(new Refusal("account.sign-in", "Address and password do not fit together.", "password"));
+        }
+
+        await EnterAsync(signIn, account, credentials.Stay);
+        tries.Mark(context, credentials.Email);
+        return TypedResults.Ok(new AccountView(account.Email, demo.On));
     }
 
     private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> EnterDemoAsync(UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo)
@@ -57,7 +106,21 @@ internal static class AccountEndpoints
             return Problems.Of(new Refusal("account.no-demo", "This server was started without demo data."));
         }
 
-        await signIn.SignInAsync(account, isPersistent: true);
+        await EnterAsync(signIn, account, stay: true);
         return TypedResults.Ok(new AccountView(account.Email, true));
     }
+
+    private static bool FitsNobody(IPasswordHasher<Account> hasher, string password)
+    {
+        hasher.VerifyHashedPassword(new Account(), Nobody.Value, password);
+        return false;
+    }
+
+    private static Task EnterAsync(SignInManager<Account> signIn, Account account, bool stay) => signIn.SignInWithClaimsAsync(account, new AuthenticationProperties { IsPersistent = stay }, Sessions.New());
+
+    /// <summary>What is too long, or no text, is refused before anything is hashed or asked of the database.</summary>
+    private static ProblemHttpResult? Odd(Credentials credentials) =>
+        credentials.Email.Length > LongestEmail || credentials.Email.Any(char.IsControl) ? Problems.Of(new Refusal("account.email", $"An address has at most {LongestEmail} characters.", "email"))
+        : credentials.Password.Length > PasswordRules.Longest || credentials.Password.Contains('\0') ? Problems.Of(new Refusal("account.password", $"A password has {PasswordRules.Shortest} to {PasswordRules.Longest} characters.", "password"))
+        : null;
 }

@@ -35,7 +35,7 @@ public interface ILiveClient
 
 /// <summary>Pointer, hover, drag and previews. Each connection has at most one part and one tool at a time.</summary>
 [Authorize]
-public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
+public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) : Hub<ILiveClient>
 {
     private const string StateKey = "state";
     private const int LongestDesk = 60;
@@ -315,7 +315,14 @@ public sealed partial class LiveHub(IPartSessions sessions) : Hub<ILiveClient>
     public override Task OnConnectedAsync()
     {
         Context.Items[StateKey] = new LiveState();
+        signedIn.Attach(Context);
         return base.OnConnectedAsync();
+    }
+
+    public override Task OnDisconnectedAsync(Exception? exception)
+    {
+        signedIn.Detach(Context);
+        return base.OnDisconnectedAsync(exception);
     }
 
     private IPartSession Session() => Here.Session ?? throw new HubException("Open a part first.");

@@ -16,7 +16,7 @@ internal static class FileEndpoints
 
     public static void MapFiles(this RouteGroupBuilder parts)
     {
-        parts.MapGet("/{id:guid}/export.{ending}", ExportAsync).WithName("export");
+        parts.MapGet("/{id:guid}/export.{ending}", ExportAsync).WithName("export").RequireRateLimiting(AccountLimits.Files);
         parts.MapGet("/{id:guid}/export-preview", async Task<Results<Ok<ExportPreview>, ProblemHttpResult>> (Guid id, string ending, double? deviation, bool? text, Who who, IPartSessions sessions) =>
         {
             if (await sessions.OpenAsync(id, who.Id) is not { } session)
@@ -30,8 +30,8 @@ internal static class FileEndpoints
         MapTable(parts, "holes", "exportHoles", s => HoleTable.Csv(s.Present, s.Built.Result));
         MapTable(parts, "readings", "exportReadings", s => ReadingTable.Csv(s.Present, s.Built.Result));
         MapTable(parts, "parameters", "exportParameters", s => ParameterTable.Csv(s.Present));
-        parts.MapPost("/{id:guid}/import", ImportAsync).WithName("importFile").Accepts<byte[]>("application/octet-stream", "model/step", "model/iges", "image/svg+xml");
-        parts.MapPost("/import.json", ImportPartAsync).WithName("importPart").Accepts<byte[]>("application/json");
+        parts.MapPost("/{id:guid}/import", ImportAsync).WithName("importFile").RequireRateLimiting(AccountLimits.Files).Accepts<byte[]>("application/octet-stream", "model/step", "model/iges", "image/svg+xml");
+        parts.MapPost("/import.json", ImportPartAsync).WithName("importPart").RequireRateLimiting(AccountLimits.Files).Accepts<byte[]>("application/json");
         parts.MapGet("/archive.zip", async (Who who, PartStore store, CancellationToken cancel) =>
         {
             var all = new List<Part>();
@@ -44,8 +44,8 @@ internal static class FileEndpoints
             }
 
             return TypedResults.File(PartArchive.Write(all), "application/zip", "parts.zip");
-        }).WithName("exportArchive");
-        parts.MapPost("/import.zip", ImportArchiveAsync).WithName("importArchive").Accepts<byte[]>("application/zip");
+        }).WithName("exportArchive").RequireRateLimiting(AccountLimits.Files);
+        parts.MapPost("/import.zip", ImportArchiveAsync).WithName("importArchive").RequireRateLimiting(AccountLimits.Files).Accepts<byte[]>("application/zip");
     }
 
     private static ExportOptions Options(double? deviation, bool? text, bool? ap242, string? of)

@@ -156,13 +156,21 @@ export class LiveLink {
       building(step: string | null): void
       share(share: number): void
       connected(on: boolean): void
+      ended(): void
     },
   ) {
     this.hub = new signalR.HubConnectionBuilder()
       .withUrl('/live')
       .withHubProtocol(new MessagePackHubProtocol())
       .withAutomaticReconnect({
-        nextRetryDelayInMilliseconds: (c) => Math.min(5000, 300 * (c.previousRetryCount + 1)),
+        nextRetryDelayInMilliseconds: (c) => {
+          // Signed out meanwhile: no more tries, whoever sits here is told.
+          if ((c.retryReason as { statusCode?: number }).statusCode === 401) {
+            hears.ended()
+            return null
+          }
+          return Math.min(5000, 300 * (c.previousRetryCount + 1))
+        },
       })
       .configureLogging(signalR.LogLevel.None)
       .build()

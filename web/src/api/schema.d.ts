@@ -453,6 +453,8 @@ export interface components {
         Credentials: {
             email: string;
             password: string;
+            /** @default true */
+            stay: boolean;
         };
         /** @enum {unknown} */
         CurveShape: "line" | "spline" | "circle" | "arc";

@@ -21,8 +21,9 @@ export const useAccount = defineStore('account', () => {
     how: 'sign-up' | 'sign-in',
     address: string,
     password: string,
+    stay: boolean,
   ): Promise<string | null> {
-    const body = { email: address, password }
+    const body = { email: address, password, stay }
     const { data, error } =
       how === 'sign-up'
         ? await api.POST('/api/account/sign-up', { body })

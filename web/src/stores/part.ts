@@ -58,6 +58,9 @@ export const usePart = defineStore('part', () => {
       connected: (on) => {
         connected.value = on
       },
+      ended: () => {
+        missing.value = 'You were signed out. What was kept is kept; sign in again to go on.'
+      },
     })
     await link.open()
   }

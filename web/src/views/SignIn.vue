@@ -8,6 +8,7 @@ const router = useRouter()
 const how = ref<'sign-in' | 'sign-up'>('sign-in')
 const email = ref('')
 const password = ref('')
+const stay = ref(true)
 const error = ref<string | null>(null)
 const busy = ref(false)
 
@@ -46,7 +47,7 @@ async function go(work: Promise<string | null>): Promise<void> {
       <p class="text-muted">Everything stays on this server.</p>
     </section>
     <section class="flex items-center justify-center p-10">
-      <form class="flex w-72 flex-col gap-3" @submit.prevent="go(account.enter(how, email, password))">
+      <form class="flex w-72 flex-col gap-3" @submit.prevent="go(account.enter(how, email, password, stay))">
         <h2 class="text-lg font-semibold">{{ how === 'sign-in' ? 'Sign in' : 'Make an account' }}</h2>
         <label class="flex flex-col gap-1"
           >E-mail address<input
@@ -63,10 +64,15 @@ async function go(work: Promise<string | null>): Promise<void> {
             type="password"
             required
             minlength="8"
+            maxlength="128"
             :autocomplete="how === 'sign-in' ? 'current-password' : 'new-password'"
             class="field py-1.5"
             name="password"
         /></label>
+        <label class="flex min-h-6 items-center gap-2"
+          ><input v-model="stay" type="checkbox" class="h-4 w-4 accent-[var(--accent)]" name="stay" />Stay
+          signed in on this browser</label
+        >
         <p v-if="error" role="alert" class="rounded bg-alert-soft p-2 text-alert">{{ error }}</p>
         <button class="button-main py-2" :disabled="busy">
           {{ how === 'sign-in' ? 'Sign in' : 'Sign up' }}
