@@ -93,7 +93,8 @@ internal sealed class WorkerService : IWorker, IDisposable
 
         return new ImportAnswer(faces, read.Value.Name, read.Value.Colour, kernel.Mass(solid).Volume, null)
         {
-            Bodies = [.. read.Value.NamesOfSeveral], Colours = [.. read.Value.ColoursOfSeveral],
+            Bodies = [.. read.Value.NamesOfSeveral],
+            Colours = [.. read.Value.ColoursOfSeveral],
         };
     });
 

@@ -155,6 +155,25 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
     }
 
     [Fact]
+    public void Whoever_was_signed_out_elsewhere_is_told_and_goes_on_after_signing_in()
+    {
+        B.Go("/sign-in");
+        B.PressText("No account yet? Sign up");
+        B.Fill("input[name=email]", $"u{Guid.NewGuid():N}@ratiogon.example");
+        B.Fill("input[name=password]", "password1");
+        B.PressText("Sign up");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("tried first", StringComparison.Ordinal)), "why that password is none");
+        SignUp();
+        NewPart("Left open");
+        Rectangle(5, 5, 35, 25);
+
+        // As another tab of the same browser does it.
+        B.Driver.ExecuteScript("fetch('/api/account/sign-out', { method: 'POST' })");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("You were signed out", StringComparison.Ordinal)), "to be told");
+        B.ConsoleErrors().ShouldAllBe(e => e.Contains("401", StringComparison.Ordinal) || e.Contains("422", StringComparison.Ordinal) || e.Contains("live", StringComparison.Ordinal));
+    }
+
+    [Fact]
     public void Parameters_drive_sizes_and_say_what_is_wrong_with_them()
     {
         EnterDemo();

@@ -164,11 +164,8 @@ export class LiveLink {
       .withHubProtocol(new MessagePackHubProtocol())
       .withAutomaticReconnect({
         nextRetryDelayInMilliseconds: (c) => {
-          // Signed out meanwhile: no more tries, whoever sits here is told.
-          if ((c.retryReason as { statusCode?: number }).statusCode === 401) {
-            hears.ended()
-            return null
-          }
+          // Signed out meanwhile: no more tries.
+          if ((c.retryReason as { statusCode?: number }).statusCode === 401) return null
           return Math.min(5000, 300 * (c.previousRetryCount + 1))
         },
       })
@@ -185,6 +182,10 @@ export class LiveLink {
       this.away = !on
       hears.connected(on)
     }
+    // The server ended it, or it is of no use to try again.
+    this.hub.onclose(() => {
+      if (!this.closed) hears.ended()
+    })
     this.hub.onreconnecting(() => this.tell(false))
     this.hub.onreconnected(async () => {
       await this.hub.invoke('Resume', this.part, this.desk).catch(() => undefined)

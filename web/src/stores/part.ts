@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { api, reach, reason, type PartCommand, type PartSnapshot, type Problem } from '../api/client'
+import { useAccount } from './account'
 import { LiveLink, type RebuiltMessage, type StepState } from '../api/live'
 
 /** What the server reads at most: said before anything is sent. */
@@ -31,6 +32,15 @@ export const usePart = defineStore('part', () => {
   const states = computed(() => new Map<string, StepState>((built.value?.steps ?? []).map((s) => [s.id, s])))
   const settled = computed(() => snapshot.value !== null && built.value?.revision === snapshot.value.revision)
 
+  /** The link was ended: by signing out somewhere, or else it is begun again. */
+  async function ended(part: string): Promise<void> {
+    const { data } = await api.GET('/api/account')
+    if (id !== part) return
+    if (!data || data.email) return open(part)
+    useAccount().email = null
+    missing.value = 'You were signed out. What was kept is kept; sign in again to go on.'
+  }
+
   async function open(part: string): Promise<void> {
     close()
     id = part
@@ -58,9 +68,7 @@ export const usePart = defineStore('part', () => {
       connected: (on) => {
         connected.value = on
       },
-      ended: () => {
-        missing.value = 'You were signed out. What was kept is kept; sign in again to go on.'
-      },
+      ended: () => void ended(part),
     })
     await link.open()
   }
