@@ -57,12 +57,12 @@ unless_done() {
 
 # Not 'npm ci': a feed may lack packages of other platforms that the lock file would have to name.
 npm_install() { say "installing the front end's packages"; (cd web && npm install --no-save --no-audit --no-fund --loglevel=error >../var/npm.log 2>&1) || fail "npm install failed; see var/npm.log"; }
-vite_build() { say "building the front end"; (cd web && npm run -s build >../var/web.log 2>&1) || { tail -20 var/web.log >&2; fail "the front end did not build; see var/web.log"; }; }
+vite_build() { say "building the front end"; (cd web && npm run -s build >../var/web.log 2>&1 && node compress.mjs ../src/Ratiogon.Server/wwwroot/assets >>../var/web.log 2>&1) || { tail -20 var/web.log >&2; fail "the front end did not build; see var/web.log"; }; }
 build_web() {
   [ -d web/node_modules ] || rm -f var/npm.done
   unless_done npm web/package-lock.json -- npm_install
   [ -e src/Ratiogon.Server/wwwroot/index.html ] || rm -f var/web.done
-  unless_done web web/src web/index.html web/package-lock.json web/vite.config.ts -- vite_build
+  unless_done web web/src web/index.html web/package-lock.json web/vite.config.ts web/compress.mjs -- vite_build
 }
 
 dotnet_build() { say "building $1"; dotnet build "$1" -c Release -v q -clp:ErrorsOnly >var/dotnet.log 2>&1 || { grep -E "error" var/dotnet.log | sort -u | head -20 >&2; fail "the build failed; see var/dotnet.log"; }; }

@@ -7,6 +7,7 @@ using Microsoft.OpenApi;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Tools;
+using Ratiogon.Server;
 using Ratiogon.Server.Accounts;
 using Ratiogon.Server.Demo;
 using Ratiogon.Server.Live;
@@ -37,7 +38,7 @@ services.ConfigureApplicationCookie(o =>
     o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
     o.Events.OnValidatePrincipal = async c =>
     {
-        if (!await c.HttpContext.RequestServices.GetRequiredService<Sessions>().StandsAsync(c.Principal, c.HttpContext.RequestAborted))
+        if (!await c.HttpContext.RequestServices.GetRequiredService<Sessions>().MayStandAsync(c.Principal, c.HttpContext.RequestAborted))
         {
             c.RejectPrincipal();
             await c.HttpContext.SignOutAsync(IdentityConstants.ApplicationScheme);
@@ -82,12 +83,7 @@ app.UseExceptionHandler(new ExceptionHandlerOptions
 });
 app.UseStatusCodePages();
 app.UseFences();
-app.UseDefaultFiles();
-var files = new StaticFileOptions
-{
-    OnPrepareResponse = c => c.Context.Response.Headers.CacheControl = c.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache",
-};
-app.UseStaticFiles(files);
+app.UsePages();
 app.UseAuthentication();
 app.UseAuthorization();
 app.UseRateLimiter();
@@ -99,7 +95,7 @@ app.MapGet("/api/health", async (RatiogonDb db) => await db.Database.CanConnectA
 app.MapHub<LiveHub>("/live");
 app.MapGet("/favicon.ico", () => TypedResults.Redirect("/mark.svg", permanent: true)).ExcludeFromDescription();
 app.Map("/api/{**rest}", () => Results.Problem(statusCode: StatusCodes.Status404NotFound)).ExcludeFromDescription();
-app.MapFallbackToFile("index.html", files);
+app.MapFallbackToFile("index.html", Pages.Options);
 
 // The document generator starts the program only to look at it.
 if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")

@@ -31,6 +31,33 @@ public class PartApiTests(ServerFixture fixture)
     }
 
     [Fact]
+    public async Task Scripts_and_styles_are_sent_compressed_to_those_that_take_it()
+    {
+        using var plain = new HttpClient(new HttpClientHandler { AutomaticDecompression = DecompressionMethods.None }) { BaseAddress = fixture.Server.Address };
+        var page = await plain.GetStringAsync("/");
+        foreach (System.Text.RegularExpressions.Match match in System.Text.RegularExpressions.Regex.Matches(page, "/assets/[^\"]+\\.(js|css)"))
+        {
+            var whole = await plain.GetAsync(match.Value);
+            whole.Content.Headers.ContentEncoding.ShouldBeEmpty();
+            using var request = new HttpRequestMessage(HttpMethod.Get, match.Value) { Headers = { { "Accept-Encoding", "gzip, br" } } };
+            var packed = await plain.SendAsync(request);
+            packed.Content.Headers.ContentEncoding.ShouldBe(["br"]);
+            packed.Content.Headers.ContentType!.MediaType.ShouldBe(whole.Content.Headers.ContentType!.MediaType);
+            packed.Headers.Vary.ShouldContain("Accept-Encoding");
+            packed.Headers.CacheControl!.ToString().ShouldContain("immutable");
+            var bytes = await packed.Content.ReadAsByteArrayAsync();
+            using var unpacked = new MemoryStream();
+            await using (var reader = new System.IO.Compression.BrotliStream(new MemoryStream(bytes), System.IO.Compression.CompressionMode.Decompress))
+            {
+                await reader.CopyToAsync(unpacked);
+            }
+
+            unpacked.ToArray().ShouldBe(await whole.Content.ReadAsByteArrayAsync());
+            (2 * bytes.Length).ShouldBeLessThan((int)unpacked.Length);
+        }
+    }
+
+    [Fact]
     public async Task Passwords_and_addresses_are_checked_with_words()
     {
         await using var client = new Client(fixture.Server);

@@ -51,13 +51,14 @@ internal static class MotionWords
 
         var first = points[0].Value;
         var together = points.TrueForAll(p => (p.Value - first).Length < 1e-6) && sizes.Count == 0;
-        var what = Named(sketch, Carriers(sketch, points.ConvertAll(p => p.Key)));
+        var carriers = Carriers(sketch, points.ConvertAll(p => p.Key));
         if (!together)
         {
-            return $"{what} changes shape";
+            return $"{Named(sketch, carriers)} changes shape";
         }
 
-        var slides = Carriers(sketch, points.ConvertAll(p => p.Key)).Count > 1 ? "slide" : "slides";
+        var what = carriers.Count == 1 && OneEnd(sketch, carriers[0], moves) is { } end ? $"the {end} of {Named(sketch, carriers)}" : Named(sketch, carriers);
+        var slides = carriers.Count > 1 ? "slide" : "slides";
         return Math.Abs(first.Y) < 1e-6 ? $"{what} {slides} along x" : Math.Abs(first.X) < 1e-6 ? $"{what} {slides} along y" : $"{what} {slides} at {first.Angle * 180 / Math.PI:0.#} deg";
     }
 
@@ -83,6 +84,11 @@ internal static class MotionWords
             ? $"{Named(sketch, turning.ConvertAll(l => l.Id))} {(turning.Count == 1 ? "turns" : "turn")}"
             : null;
     }
+
+    /// <summary>Which end of a line moves while the other stays; null where both do, and for what is no line.</summary>
+    private static string? OneEnd(Sketch sketch, string carrier, Dictionary<string, Vec2> moves) => sketch.Find(carrier) is LineEntity line
+        ? (moves.ContainsKey(line.From), moves.ContainsKey(line.To)) switch { (true, false) => "start", (false, true) => "end", _ => null }
+        : null;
 
     /// <summary>The shapes and curves that the moving points belong to; a point of none stands for itself.</summary>
     private static List<string> Carriers(Sketch sketch, List<string> points)

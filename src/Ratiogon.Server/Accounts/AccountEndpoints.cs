@@ -32,9 +32,10 @@ internal static class AccountEndpoints
         account.MapGet("/", (ClaimsPrincipal user, DemoSwitch demo) => TypedResults.Ok(new AccountView(user.Identity?.IsAuthenticated == true ? user.Identity.Name : null, demo.On))).WithName("getAccount");
         account.MapPost("/sign-up", SignUpAsync).WithName("signUp").RequireRateLimiting(AccountLimits.Account);
         account.MapPost("/sign-in", SignInAsync).WithName("signIn").RequireRateLimiting(AccountLimits.Account);
-        account.MapPost("/sign-out", async (ClaimsPrincipal user, SignInManager<Account> signIn, Sessions sessions, CancellationToken cancel) =>
+        account.MapPost("/sign-out", async (ClaimsPrincipal user, SignInManager<Account> signIn, Sessions sessions) =>
         {
-            await sessions.EndAsync(user, cancel);
+            // Whoever leaves the page meanwhile is signed out all the same.
+            await sessions.EndAsync(user, CancellationToken.None);
             await signIn.SignOutAsync();
             return TypedResults.NoContent();
         }).WithName("signOut");

@@ -54,8 +54,21 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
             known.Clear();
         }
 
-        known[id] = (open, now);
-        return open;
+        // Ended meanwhile is ended.
+        return known.AddOrUpdate(id, (open, now), (_, was) => was.Open ? (open, now) : was).Open;
+    }
+
+    /// <summary>The same for a request: while the database is away, a session that is not known to have ended is taken for what its cookie says.</summary>
+    public async Task<bool> MayStandAsync(ClaimsPrincipal? user, CancellationToken cancel)
+    {
+        try
+        {
+            return await StandsAsync(user, cancel);
+        }
+        catch (Exception e) when (IsAway(e))
+        {
+            return user?.FindFirstValue(Claim) is not null;
+        }
     }
 
     /// <summary>Ends a session for every server, and its live links.</summary>
@@ -66,8 +79,11 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
             return;
         }
 
-        await using var db = await database.CreateDbContextAsync(cancel);
+        // Here at once, whatever becomes of the rest.
         var now = time.GetUtcNow();
+        known[id] = (false, now);
+        Close(l => l.User?.FindFirstValue(Claim) == id);
+        await using var db = await database.CreateDbContextAsync(cancel);
         if (await db.Users.AnyAsync(u => u.Id == account, cancel) && !await db.UserTokens.AnyAsync(t => t.UserId == account && t.LoginProvider == Ended && t.Name == id, cancel))
         {
             // No cookie lives longer than that: what was ended before needs no record any more.
@@ -76,9 +92,6 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
             db.UserTokens.Add(new IdentityUserToken<Guid> { UserId = account, LoginProvider = Ended, Name = id, Value = now.ToString("O", CultureInfo.InvariantCulture) });
             await db.SaveChangesAsync(cancel);
         }
-
-        known[id] = (false, now);
-        Close(l => l.User?.FindFirstValue(Claim) == id);
     }
 
     /// <summary>A live link began.</summary>
@@ -101,13 +114,15 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
                         Close(l => l.ConnectionId == link.ConnectionId);
                     }
                 }
-                catch (Exception e) when (e is Npgsql.NpgsqlException or InvalidOperationException or TimeoutException)
+                catch (Exception e) when (IsAway(e))
                 {
                     // While the database is away nothing is known of any session; links stay until it can be asked again.
                 }
             }
         }
     }
+
+    private static bool IsAway(Exception e) => e is System.Data.Common.DbException or TimeoutException || (e is InvalidOperationException && e.InnerException is { } inner && IsAway(inner));
 
     private static DateTimeOffset? Expires(HubCallerContext link) => link.Features.Get<IAuthenticateResultFeature>()?.AuthenticateResult?.Properties?.ExpiresUtc;
 

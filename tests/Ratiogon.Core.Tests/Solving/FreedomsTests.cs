@@ -15,6 +15,17 @@ public class FreedomsTests
     }
 
     [Fact]
+    public void Each_way_in_which_ends_of_lines_can_move_is_said_in_other_words()
+    {
+        var chain = Of([P("a", 0, 0), P("b", 40, 5), P("c", 60, 30), L("ab", "a", "b"), L("bc", "b", "c")], [K("held", "fixed", "a")]);
+        var words = Freedoms.Of(chain).Motions.Select(m => m.Words).ToList();
+        words.Count.ShouldBe(4);
+        words.ShouldBeUnique();
+        words.ShouldContain("the end of line ab slides along x");
+        words.ShouldContain("the end of line bc slides along y");
+    }
+
+    [Fact]
     public void A_free_point_has_two_and_a_circle_three()
     {
         var freedoms = Freedoms.Of(Of([P("p", 1, 2), P("c", 5, 5), new CircleEntity("k", "c", 3)]));
@@ -40,7 +51,7 @@ public class FreedomsTests
         freedoms.Count.ShouldBe(1);
         freedoms.OfEntity["ab"].ShouldBe(0);
         freedoms.OfEntity["c"].ShouldBe(1);
-        freedoms.Motions[0].Words.ShouldBe("line bc slides along y");
+        freedoms.Motions[0].Words.ShouldBe("the end of line bc slides along y");
         freedoms.Motions[0].Moves["c"].ShouldBe(new Vec2(0, 1));
     }
 

@@ -39,7 +39,7 @@ export const useAccount = defineStore('account', () => {
   }
 
   async function signOut(): Promise<void> {
-    await api.POST('/api/account/sign-out')
+    await api.POST('/api/account/sign-out', { keepalive: true })
     email.value = null
   }
 

@@ -231,7 +231,7 @@ async function takeNewer(event: Event): Promise<void> {
             </tr>
             <tr v-else-if="noteOf(stateOf(s)) && !isFolded(s)">
               <td />
-              <td colspan="3" class="pr-3 pb-1.5 text-[var(--copper)]" role="note">
+              <td colspan="3" class="pr-3 pb-1.5 text-muted" role="note">
                 {{ noteOf(stateOf(s)) }}
               </td>
             </tr>
