@@ -89,6 +89,8 @@ public class UndoTests
             nameof(RemoveStep) => new RemoveStep(step.Id, random.Next(2) == 0),
             nameof(RenameStep) => new RenameStep(step.Id, $"Name {random.Next(99)}"),
             nameof(SuppressStep) => new SuppressStep(step.Id, random.Next(2) == 0),
+            nameof(LeaveOutBody) => part.Steps.OfType<ImportStep>().FirstOrDefault() is { } import ? new LeaveOutBody(import.Id, random.Next(1, 4), random.Next(2) == 0)
+                : new AddStep(new ImportStep($"i{random.Next(1000)}", 0, "", "three.step", "file") { Bodies = ["one", "two", ""] }),
             nameof(ShowStep) => new ShowStep(step.Id, random.Next(2) == 0),
             nameof(ShowKind) => new ShowKind(step.Kind, random.Next(2) == 0),
             nameof(MoveStep) => new MoveStep(step.Id, random.Next(4) == 0 ? null : Any(part.Steps).Id),
