@@ -181,7 +181,7 @@ internal static class FormBench
             Print($"{part.Steps.Length} steps, all built; the last changed", $"{cold:0} ms; {clock.Elapsed.TotalMilliseconds:0.0} ms", "none");
         }
 
-        Print("memory of the process with what it keeps of all of them", $"{Process.GetCurrentProcess().WorkingSet64 / 1048576} MB", "300 MB", Process.GetCurrentProcess().WorkingSet64 < 300L * 1048576);
+        Print("memory of the process with what it keeps of all of them", $"{Environment.WorkingSet / 1048576} MB", "300 MB", Environment.WorkingSet < 300L * 1048576);
         var (mx, my) = (points.Average(p => Math.Log(p.Steps)), points.Average(p => Math.Log(p.Time)));
         Print("rebuild time over steps, exponent", $"{points.Sum(p => (Math.Log(p.Steps) - mx) * (Math.Log(p.Time) - my)) / points.Sum(p => Math.Pow(Math.Log(p.Steps) - mx, 2)):0.00}", "none");
     }

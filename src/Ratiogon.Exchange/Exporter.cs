@@ -92,7 +92,7 @@ public static class Exporter
     }
 
     /// <summary>The part's own name for its first body, that of the step for others.</summary>
-    private static string NameOf(GaugeSite site, FormBody body) => (site.Part.Find(World.StepOf(body.Name)) as ImportStep)?.NameIn(body.Name) ?? (body == site.Bodies[0] ? site.Part.Name : $"{site.Part.Name}, {site.Part.Find(World.StepOf(body.Name))?.Name ?? body.Name}");
+    private static string NameOf(GaugeSite site, FormBody body) => ImportStep.Of(site.Part, body.Name)?.NameIn(body.Name) ?? (body == site.Bodies[0] ? site.Part.Name : $"{site.Part.Name}, {site.Part.Find(World.StepOf(body.Name))?.Name ?? body.Name}");
 
-    private static string ColourOf(GaugeSite site, FormBody body) => (site.Part.Find(World.StepOf(body.Name)) as ImportStep)?.ColourIn(body.Name) ?? site.Part.Material.Colour ?? Grey;
+    private static string ColourOf(GaugeSite site, FormBody body) => ImportStep.Of(site.Part, body.Name)?.ColourIn(body.Name) ?? site.Part.Material.Colour ?? Grey;
 }

@@ -157,11 +157,7 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
     [Fact]
     public void Whoever_was_signed_out_elsewhere_is_told_and_goes_on_after_signing_in()
     {
-        B.Go("/sign-in");
-        B.PressText("No account yet? Sign up");
-        B.Fill("input[name=email]", $"u{Guid.NewGuid():N}@ratiogon.example");
-        B.Fill("input[name=password]", "password1");
-        B.PressText("Sign up");
+        TrySignUp("password1");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("tried first", StringComparison.Ordinal)), "why that password is none");
         SignUp();
         NewPart("Left open");

@@ -122,6 +122,6 @@ internal static class AccountEndpoints
     /// <summary>What is too long, or no text, is refused before anything is hashed or asked of the database.</summary>
     private static ProblemHttpResult? Odd(Credentials credentials) =>
         credentials.Email.Length > LongestEmail || credentials.Email.Any(char.IsControl) ? Problems.Of(new Refusal("account.email", $"An address has at most {LongestEmail} characters.", "email"))
-        : credentials.Password.Length > PasswordRules.Longest || credentials.Password.Contains('\0') ? Problems.Of(new Refusal("account.password", $"A password has {PasswordRules.Shortest} to {PasswordRules.Longest} characters.", "password"))
+        : credentials.Password.Length > PasswordRules.Longest || credentials.Password.Contains('\0') ? Problems.Of(new Refusal("account.password", PasswordRules.Length, "password"))
         : null;
 }

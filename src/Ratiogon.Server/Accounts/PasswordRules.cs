@@ -8,6 +8,8 @@ internal sealed class PasswordRules : IPasswordValidator<Account>
 {
     public const int Shortest = 8, Longest = 128;
 
+    public static readonly string Length = $"A password has {Shortest} to {Longest} characters.";
+
     // Of the lists of the password meter zxcvbn (MIT licence), those of eight characters and more, the most used first.
     private static readonly Lazy<HashSet<string>> Common = new(() =>
     {
@@ -22,7 +24,7 @@ internal sealed class PasswordRules : IPasswordValidator<Account>
     internal static string? Wrong(string password, string email)
     {
         var plain = password.Trim().ToLowerInvariant();
-        return password.Length is < Shortest or > Longest ? $"A password has {Shortest} to {Longest} characters."
+        return password.Length is < Shortest or > Longest ? Length
             : IsCommon(plain) ? "This password is one of those that are tried first. Take a longer one, such as four words."
             : plain.Length > 0 && plain.Distinct().Count() < 3 ? "A password of one or two different characters is tried first. Take a longer one, such as four words."
             : email.Length > 0 && new[] { email, email.Split('@')[0] }.Contains(plain, StringComparer.OrdinalIgnoreCase) ? "The address itself is no password."

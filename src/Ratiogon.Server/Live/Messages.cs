@@ -260,7 +260,7 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
         Edges = [.. body.Names.Edges],
         VertexNames = [.. body.Names.Vertices],
         Volume = body.Mass.Volume,
-        Colour = (part.Find(Core.Parts.World.StepOf(body.Name)) as Core.Parts.ImportStep)?.ColourIn(body.Name),
+        Colour = Core.Parts.ImportStep.Of(part, body.Name)?.ColourIn(body.Name),
     };
 }
 

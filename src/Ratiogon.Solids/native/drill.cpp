@@ -1,4 +1,5 @@
 // Holes put straight into a body: walls into its shell, rims into its planar faces. No boolean.
+#include "faces.h"
 #include "trace.h"
 
 #include <BRepAdaptor_Curve.hxx>
@@ -140,18 +141,12 @@ RG_API int32_t rg_drill(const rg_shape* body, const rg_shape* const* tools, cons
                     }
                 }
             }
-            TopoDS_Face next = TopoDS::Face(face.EmptyCopied());
-            next.Orientation(TopAbs_FORWARD);
-            for (TopExp_Explorer it(face.Oriented(TopAbs_FORWARD), TopAbs_WIRE); it.More(); it.Next()) {
-                builder.Add(next, it.Current());
-            }
+            // A rim runs the other way round than the cap that it was taken from.
+            std::vector<TopoDS_Shape> wires;
             for (const Rim& rim : list) {
-                // A rim runs the other way round than the cap that it was taken from.
-                TopoDS_Shape wire = rim.wire.Reversed();
-                builder.Add(next, face.Orientation() == TopAbs_REVERSED ? wire.Reversed() : wire);
+                wires.push_back(rim.wire.Reversed());
             }
-            next.Orientation(face.Orientation());
-            changed[index] = next;
+            changed[index] = with_outlines(face, wires);
         }
         TopoDS_Shell shell;
         builder.MakeShell(shell);

@@ -8,6 +8,7 @@
 #include <BRepGProp_Face.hxx>
 #include <BRepGProp_Vinert.hxx>
 #include <BRepTools.hxx>
+#include <BRep_Builder.hxx>
 #include <GProp_GProps.hxx>
 #include <TColStd_Array1OfReal.hxx>
 #include <TopExp_Explorer.hxx>
@@ -288,4 +289,18 @@ FaceIntegrals integrals_of(const TopoDS_Face& face) {
     sum.moment = part.CentreOfMass().XYZ() * part.Mass();
     sum.area = area.Mass();
     return sum;
+}
+
+TopoDS_Face with_outlines(const TopoDS_Face& face, const std::vector<TopoDS_Shape>& wires) {
+    BRep_Builder builder;
+    TopoDS_Face next = TopoDS::Face(face.EmptyCopied());
+    next.Orientation(TopAbs_FORWARD);
+    for (TopExp_Explorer it(forward(face), TopAbs_WIRE); it.More(); it.Next()) {
+        builder.Add(next, it.Current());
+    }
+    for (const TopoDS_Shape& wire : wires) {
+        builder.Add(next, face.Orientation() == TopAbs_REVERSED ? wire.Reversed() : wire);
+    }
+    next.Orientation(face.Orientation());
+    return next;
 }

@@ -4,6 +4,7 @@
 
 #include <TopoDS_Face.hxx>
 #include <gp_Pnt.hxx>
+#include <vector>
 
 // Area and its centre; false where the face must be asked of the library.
 bool quick_area(const TopoDS_Face& face, double& area, gp_Pnt& centre);
@@ -27,5 +28,8 @@ struct FaceIntegrals {
 constexpr double integration_tolerance = 1e-8;
 
 FaceIntegrals integrals_of(const TopoDS_Face& face);
+
+// A face with more outlines: what they run round, seen from outside the material, is no part of it.
+TopoDS_Face with_outlines(const TopoDS_Face& face, const std::vector<TopoDS_Shape>& wires);
 
 #endif

@@ -1,5 +1,6 @@
 #include "plant.h"
 #include "faces.h"
+#include "sound.h"
 #include "trace.h"
 
 #include <BRepAdaptor_Curve.hxx>
@@ -275,14 +276,6 @@ std::vector<Piece> divided(const Piece& piece, const Flat& plane) {
     return parts;
 }
 
-double volume_within(const TopoDS_Shape& shape) {
-    double volume = 0;
-    for (TopExp_Explorer it(shape, TopAbs_FACE); it.More(); it.Next()) {
-        volume += integrals_of(TopoDS::Face(it.Current())).volume;
-    }
-    return volume;
-}
-
 bool one_plain_solid(const TopoDS_Shape& shape) {
     int solids = 0, shells = 0;
     for (TopExp_Explorer it(shape, TopAbs_SOLID); it.More(); it.Next()) {
@@ -294,11 +287,13 @@ bool one_plain_solid(const TopoDS_Shape& shape) {
     return solids == 1 && shells == 1;
 }
 
-// A face without its outline.
-TopoDS_Face bare(const TopoDS_Face& face) {
-    TopoDS_Face copy = TopoDS::Face(face.EmptyCopied());
-    copy.Orientation(TopAbs_FORWARD);
-    return copy;
+// Whether a tool is of a kind that can be planted at all.
+bool plantable(const rg_shape* tool) {
+    bool all = one_plain_solid(tool->shape);
+    for (int i = 1; all && i <= tool->faces.Extent(); i++) {
+        all = ruled(TopoDS::Face(tool->faces(i)));
+    }
+    return all;
 }
 
 // What is put on a body: pieces, and the outlines that they leave in its faces.
@@ -311,14 +306,6 @@ public:
     }
 
     bool add(const rg_shape* tool, int32_t input) {
-        if (!one_plain_solid(tool->shape)) {
-            return false;
-        }
-        for (int i = 1; i <= tool->faces.Extent(); i++) {
-            if (!ruled(TopoDS::Face(tool->faces(i)))) {
-                return false;
-            }
-        }
         const Bnd_Box about = box_of(tool->shape, clear);
         for (const Bnd_Box& other : taken) {
             if (!other.IsOut(about)) {
@@ -376,30 +363,15 @@ public:
     }
 
     bool finish(rg_result** result, const rg_shape* const* tools, int32_t count) {
-        if (kept.empty() && kind != 0) {
-            return false;
-        }
         if (kept.empty()) {
-            // All of it lies in the material already.
-            Origins same(body->shape);
-            for (int i = 0; i < body->faces.Extent(); i++) {
-                same.note(body->faces(i + 1), 0, 0, i);
-            }
-            return same.release_unchecked(result) == 0;
+            return kind == 0 && unchanged(result);
         }
         BRep_Builder builder;
         std::map<int, TopoDS_Face> changed;
         double before = 0, after = 0, wanted = 0;
         for (const auto& [index, wires] : outlines) {
             const TopoDS_Face face = TopoDS::Face(body->faces(index + 1));
-            TopoDS_Face next = bare(face);
-            for (TopExp_Explorer it(face.Oriented(TopAbs_FORWARD), TopAbs_WIRE); it.More(); it.Next()) {
-                builder.Add(next, it.Current());
-            }
-            for (const TopoDS_Shape& wire : wires) {
-                builder.Add(next, face.Orientation() == TopAbs_REVERSED ? wire.Reversed() : wire);
-            }
-            next.Orientation(face.Orientation());
+            const TopoDS_Face next = with_outlines(face, wires);
             before += integrals_of(face).volume;
             after += integrals_of(next).volume;
             changed[index] = next;
@@ -448,6 +420,15 @@ public:
     }
 
 private:
+    // A union with what lies in the material already.
+    bool unchanged(rg_result** result) const {
+        Origins same(body->shape);
+        for (int i = 0; i < body->faces.Extent(); i++) {
+            same.note(body->faces(i + 1), 0, 0, i);
+        }
+        return same.release_unchecked(result) == 0;
+    }
+
     struct Sides {
         int32_t input;
         double volume;
@@ -508,10 +489,10 @@ private:
         for (const int index : near) {
             const Ground& ground = grounds.at(index);
             const std::optional<Range> range = range_of_all(piece.shape, ground.plane);
-            if (!range || !range->touches()) {
-                if (!range) {
-                    return false;
-                }
+            if (!range) {
+                return false;
+            }
+            if (!range->touches()) {
                 continue;
             }
             if (range->low < -clear && range->high > clear) {
@@ -545,7 +526,7 @@ private:
         if (outside != (kind == 0)) {
             return true;
         }
-        Sides sides{input, volume_within(piece.shape), {}};
+        Sides sides{input, volume_of(piece.shape), {}};
         if (!(sides.volume > 0) || !one_plain_solid(piece.shape)) {
             return false;
         }
@@ -578,7 +559,7 @@ private:
 }  // namespace
 
 bool plant(int32_t kind, const rg_shape* body, const rg_shape* const* tools, int32_t count, rg_result** result) {
-    if ((kind != 0 && kind != 1) || !one_plain_solid(body->shape)) {
+    if ((kind != 0 && kind != 1) || !one_plain_solid(body->shape) || !std::all_of(tools, tools + count, plantable)) {
         return false;
     }
     Planted planted(kind, body);

@@ -47,6 +47,13 @@ public sealed record ImportStep(string Id, int Number, string Name, string File,
     /// <summary>What the part calls a body of the file, by its number from 1: the same whichever others are left out.</summary>
     public string BodyOf(int number) => number == 1 ? Id : $"{Id}/body/{number}";
 
+    /// <summary>The import that began a body of a part; null for bodies of forms.</summary>
+    public static ImportStep? Of(Part part, string body)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        return part.Find(World.StepOf(body)) as ImportStep;
+    }
+
     /// <summary>The name that the file gives to one of its bodies; null where it gives none.</summary>
     /// <param name="body">As the part calls it.</param>
     public string? NameIn(string body) => Said(Bodies, body);
