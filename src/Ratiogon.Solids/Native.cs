@@ -131,6 +131,9 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_shell")]
     public static partial int Shell(ShapeHandle shape, ReadOnlySpan<int> open, int count, double thickness, out ResultHandle result);
 
+    [LibraryImport(Library, EntryPoint = "rg_wall")]
+    public static partial int Wall(ShapeHandle shape, ReadOnlySpan<int> open, int count, double thickness, out ResultHandle result);
+
     [LibraryImport(Library, EntryPoint = "rg_without_faces")]
     public static partial int WithoutFaces(ShapeHandle shape, ReadOnlySpan<int> faces, int count, out ResultHandle result);
 

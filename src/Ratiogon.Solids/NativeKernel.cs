@@ -109,6 +109,8 @@ public sealed class NativeKernel : ISolidKernel
 
     public Outcome<SolidResult> Shell(ISolid a, IReadOnlyList<int> open, double thickness) => Done(Native.Shell(Of(a), [.. open], open.Count, thickness, out var result), result, "shell");
 
+    public Outcome<SolidResult> Wall(ISolid a, IReadOnlyList<int> open, double thickness) => Done(Native.Wall(Of(a), [.. open], open.Count, thickness, out var result), result, "shell");
+
     public Outcome<SolidResult> Without(ISolid a, IReadOnlyList<int> faces) => Done(Native.WithoutFaces(Of(a), [.. faces], faces.Count, out var result), result, "removal of faces");
 
     public Outcome<SolidResult> Draft(ISolid a, IReadOnlyList<int> faces, Frame plane, double angle) =>

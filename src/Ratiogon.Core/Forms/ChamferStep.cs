@@ -43,9 +43,9 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
 
     public override Outcome<FormResult> Build(FormSite site) => site.Length(Size, "size").Then(size => SecondOf(site).Then(second => EdgePicks.On(site, Edges).Then(picked => TurnedOf(site, picked).Then<FormResult>(turned =>
     {
-        Outcome<SolidResult> Bevelled(FormBody body, IReadOnlyList<(int Edge, int Picked)> edges) =>
-            site.Kernel.Chamfer(body.Solid, [.. edges.Select(e => (e.Edge, FirstFace(body, e.Edge, picked.Sides.TryGetValue(e.Picked, out var side) ? picked.Body.Names.Faces[side] : null, turned.Contains(e.Picked))))], How, size, second);
-        var made = EdgePicks.Change(site, Id, "bevel", picked, Bevelled);
+        Outcome<SolidResult> Bevelled(FormBody body, IReadOnlyList<(int Edge, int Picked)> edges, double share = 1) =>
+            site.Kernel.Chamfer(body.Solid, [.. edges.Select(e => (e.Edge, FirstFace(body, e.Edge, picked.Sides.TryGetValue(e.Picked, out var side) ? picked.Body.Names.Faces[side] : null, turned.Contains(e.Picked))))], How, size * share, How == ChamferHow.Angle ? second : second * share);
+        var made = EdgePicks.Change(site, Id, "bevel", picked, (body, edges) => Bevelled(body, edges));
         if (made.Done)
         {
             return made;
@@ -53,7 +53,11 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
 
         var guilty = EdgePicks.Standing(picked.Edges, edges => Bevelled(picked.Body, [.. edges.Select(e => (e, e))]).Done);
         var where = guilty.Count == 0 ? "where the edges meet" : $"at {site.Show(EdgePicks.Place(picked, guilty[0]))}";
-        return new Refusal("chamfer.too-large", $"A bevel of {site.Show(size)} does not fit {where}: the faces beside it are narrower than that.", "size") { Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])] };
+        var fitting = LargestThatFits.Below(size, s => Bevelled(picked.Body, [.. picked.Edges.Select(e => (e, e))], s / size).Done);
+        var most = fitting <= size * 0.002 ? "" : How == ChamferHow.TwoSizes
+            ? $" About {site.Show(fitting)} with {site.Show(second * fitting / size)} is the largest of its kind that fits all {picked.Edges.Length}."
+            : $" About {site.Show(fitting)} is the largest that fits all {picked.Edges.Length}.";
+        return new Refusal("chamfer.too-large", $"A bevel of {site.Show(size)} does not fit {where}: the faces beside it are narrower than that.{most}", "size") { Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])] };
     }))));
 
     private Outcome<ImmutableArray<int>> TurnedOf(FormSite site, EdgePicks picked) => Turned.Count == 0 || How == ChamferHow.Equal ? ImmutableArray<int>.Empty

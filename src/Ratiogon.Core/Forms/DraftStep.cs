@@ -38,8 +38,15 @@ public sealed record DraftStep(string Id, int Number, string Name, Refs Faces, s
             return new Refusal("draft.parallel", $"'{body.Names.Faces[flat]}' is parallel to the plane it would tilt about.", "faces");
         }
 
-        var made = site.Kernel.Draft(body.Solid, faces, Flip ? plane.Flipped() : plane, angle);
-        return made.Done ? new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, [body.Shape]))])
-            : new Refusal("draft.impossible", $"The faces cannot lean by {FormSite.Degrees(angle)}: one of them is rounded off, free-form, or would meet another before it ends.", "angle");
+        Outcome<SolidResult> Leaning(double by) => site.Kernel.Draft(body.Solid, faces, Flip ? plane.Flipped() : plane, by);
+        var made = Leaning(angle);
+        if (made.Done)
+        {
+            return new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, [body.Shape]))]);
+        }
+
+        var degrees = Math.Abs(angle) * 180 / Math.PI;
+        var most = LargestThatFits.Below(degrees, d => Leaning(Math.Sign(angle) * d * Math.PI / 180).Done);
+        return new Refusal("draft.impossible", $"The faces cannot lean by {FormSite.Degrees(angle)}: one of them is rounded off, free-form, or would meet another before it ends.{(most > degrees * 0.002 ? $" About {FormSite.Degrees(Math.Sign(angle) * most * Math.PI / 180)} is the most that they can." : "")}", "angle");
     })));
 }

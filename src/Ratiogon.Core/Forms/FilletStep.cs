@@ -33,27 +33,15 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
         var guilty = EdgePicks.Standing(picked.Edges, edges => Fits(edges, radius));
 
         // The few that stand in the way tell what fits; the whole is only tried at the end, a little smaller each time.
-        double Fitting(IReadOnlyList<int> edges, double from)
-        {
-            var (low, high) = (0.0, from);
-            for (var i = 0; i < 10; i++)
-            {
-                var middle = (low + high) / 2;
-                (low, high) = Fits(edges, middle) ? (middle, high) : (low, middle);
-            }
-
-            return low;
-        }
-
-        var low = guilty.Count > 0 && guilty.Count < picked.Edges.Length ? Fitting(guilty, radius) : 0;
+        var low = guilty.Count > 0 && guilty.Count < picked.Edges.Length ? LargestThatFits.Below(radius, r => Fits(guilty, r)) : 0;
         if (!(low > 0 && Fits(picked.Edges, low)))
         {
-            low = Fitting(picked.Edges, low > 0 ? low : radius);
+            low = LargestThatFits.Below(low > 0 ? low : radius, r => Fits(picked.Edges, r));
         }
 
         var where = guilty.Count == 0 ? "where the edges meet" : $"at {site.Show(EdgePicks.Place(picked, guilty[0]))}";
         return new Refusal("fillet.too-large", low > radius * 0.002
-            ? $"A radius of {site.Show(radius)} does not fit {where}: the faces beside it are too narrow. About {site.Show(Math.Floor(low * 100) / 100)} is the largest that fits all {picked.Edges.Length}."
+            ? $"A radius of {site.Show(radius)} does not fit {where}: the faces beside it are too narrow. About {site.Show(low)} is the largest that fits all {picked.Edges.Length}."
             : $"The edges cannot be rounded {where}: the faces there meet too flatly or end too soon.", "radius")
         { Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])] };
     }

@@ -17,18 +17,27 @@ internal static class Hollowing
     public static Outcome<Shaped> Make(ISolidKernel kernel, FormBody body, ImmutableArray<int> open, double thickness, string step)
     {
         var own = new Named(body.Shape, body.Names.Faces, body.Topology);
-        var straight = Walled(kernel, own, open, thickness, step);
+        var straight = Walled(kernel.Shell(body.Solid, open, thickness), own, open, step);
         if (straight.Done && Within(kernel, body, straight.Value, thickness))
         {
             return straight;
         }
+
+        var behind = BehindSharp(kernel, body, open, thickness, step);
+        return behind.Done || thickness > 0 ? behind
+            : Walled(kernel.Wall(body.Solid, open, -thickness), own, open, step).Then<Shaped>(made => Within(kernel, body, made, thickness) ? made : Refused);
+    }
+
+    /// <summary>Behind the same body without the roundings that the wall is thicker than.</summary>
+    private static Outcome<Shaped> BehindSharp(ISolidKernel kernel, FormBody body, ImmutableArray<int> open, double thickness, string step)
+    {
 
         // Where the wall is thicker than a rounding that it lies behind, its other side simply has a sharp corner there, as behind
         // the same body without that rounding.
         var rounded = Roundings(body, thickness).Except(open).ToImmutableArray();
         if (rounded.IsEmpty)
         {
-            return straight.Done ? Refused : straight;
+            return Refused;
         }
 
         return kernel.Without(body.Solid, rounded).Then<Shaped>(sharp =>
@@ -37,7 +46,7 @@ internal static class Hollowing
             var from = sharp.Origins.Select(o => o.Where(f => f.Kind == OriginKind.Face).Select(f => f.Index).DefaultIfEmpty(-1).First()).ToList();
             var names = from.Select(f => f < 0 ? $"{step}/face" : body.Names.Faces[f]).ToImmutableArray();
             ImmutableArray<int> opened = [.. Enumerable.Range(0, from.Count).Where(i => open.Contains(from[i]))];
-            var walled = Walled(kernel, new Named(bare, names, kernel.Describe(bare.Solid)), opened, thickness, step);
+            var walled = Walled(kernel.Shell(bare.Solid, opened, thickness), new Named(bare, names, kernel.Describe(bare.Solid)), opened, step);
             return walled.Then(wall =>
             {
                 var made = thickness < 0 ? kernel.Common(body.Solid, wall.Solid).Map(r => Shaped.Of(r, step, [body.Shape, wall])) : kernel.Cut(wall.Solid, body.Solid).Map(r => Shaped.Of(r, step, [wall, body.Shape]));
@@ -50,7 +59,7 @@ internal static class Hollowing
 
     private static Outcome<Shaped> Refused { get; } = new Refusal("shell.too-thick", "The wall does not fit.");
 
-    private static Outcome<Shaped> Walled(ISolidKernel kernel, Named of, ImmutableArray<int> open, double thickness, string step) => kernel.Shell(of.Shape.Solid, open, thickness).Map(made =>
+    private static Outcome<Shaped> Walled(Outcome<SolidResult> wall, Named of, ImmutableArray<int> open, string step) => wall.Map(made =>
         Shaped.Of(made, step, [of.Shape], o => o.Kind == OriginKind.Inner ? $"{step}/inner/({of.Faces[o.Index]})" : $"{step}/rim", o =>
             o.Kind == OriginKind.Inner ? of.Shape.Guide(o.Index)
 

@@ -271,6 +271,12 @@ public interface ISolidKernel
     /// <summary>A wall along all faces, inwards where negative, open where these faces are.</summary>
     Outcome<SolidResult> Shell(ISolid a, IReadOnlyList<int> open, double thickness);
 
+    /// <summary>A wall inwards along all faces but these, made face by face, however the space inside falls out.</summary>
+    /// <param name="a">The body.</param>
+    /// <param name="open">Faces without a wall.</param>
+    /// <param name="thickness">In millimetres, positive.</param>
+    Outcome<SolidResult> Wall(ISolid a, IReadOnlyList<int> open, double thickness);
+
     /// <summary>The body without some of its faces, those beside them brought together: without its roundings.</summary>
     Outcome<SolidResult> Without(ISolid a, IReadOnlyList<int> faces);
 

@@ -17,6 +17,9 @@ public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : 
         .Length("thickness", "Wall", s => s.Thickness, (s, v) => s with { Thickness = v })
         .Flag("outwards", "Wall outside", s => s.Outwards, (s, v) => s with { Outwards = v });
 
+    /// <summary>Above so many, fewer walls are tried to find the thickest.</summary>
+    private const int ManyFaces = 200;
+
     /// <summary>Whether it is hollow inside without an opening.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Closed { get; init; }
@@ -38,8 +41,14 @@ public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : 
     public override Outcome<FormResult> Build(FormSite site) => site.Length(Thickness, "thickness").Then(t => Picked(site).Then<FormResult>(picked =>
     {
         var (body, faces) = picked;
-        return Hollowing.Make(site.Kernel, body, faces, Outwards ? t : -t, Id) is { Done: true } made ? new BodiesResult([(body.Name, made.Value)])
-            : new Refusal("shell.too-thick", $"A wall of {site.Show(t)} does not fit: somewhere the body is thinner than two walls, or bends more tightly.", "thickness");
+        Outcome<Shaped> Walled(double thickness) => Hollowing.Make(site.Kernel, body, faces, Outwards ? thickness : -thickness, Id);
+        if (Walled(t) is { Done: true } made)
+        {
+            return new BodiesResult([(body.Name, made.Value)]);
+        }
+
+        var most = LargestThatFits.Below(t, thickness => Walled(thickness).Done, body.Topology.Faces.Length > ManyFaces ? 4 : 8);
+        return new Refusal("shell.too-thick", $"A wall of {site.Show(t)} does not fit: somewhere the body is thinner than two walls, or bends more tightly.{(most > t * 0.002 ? $" About {site.Show(most)} is the thickest that fits." : "")}", "thickness");
     }));
 
     private Outcome<(FormBody Body, ImmutableArray<int> Faces)> Picked(FormSite site) =>

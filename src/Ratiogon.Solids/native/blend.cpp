@@ -1,7 +1,9 @@
 // Forms that change the faces and edges of one body: fillet, chamfer, shell, draft.
+#include "meeting.h"
 #include "profile.h"
 #include "sound.h"
 #include "trace.h"
+#include "wall.h"
 
 #include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Surface.hxx>
@@ -33,65 +35,6 @@ namespace {
 constexpr double adding_up = 1e-6;
 // How much more than the section along the edge a blend may take or give: round ends and bent edges.
 constexpr double beyond_section = 3;
-
-// How the faces beside an edge meet: the angle between their normals, positive where the material stands out.
-class Meeting {
-public:
-    explicit Meeting(const TopoDS_Shape& body) { TopExp::MapShapesAndAncestors(body, TopAbs_EDGE, TopAbs_FACE, around); }
-
-    // At a place along the edge, from 0 to 1; false where no two faces meet or one has no normal.
-    bool at(const TopoDS_Edge& edge, double share, double& angle) const {
-        const int found = around.FindIndex(edge);
-        if (found == 0 || around(found).Extent() != 2) {
-            return false;
-        }
-        const TopoDS_Face first = TopoDS::Face(around(found).First()), second = TopoDS::Face(around(found).Last());
-        gp_Vec along;
-        gp_Dir a, b;
-        if (!normal(first, edge, share, a, along) || !normal(second, edge, share, b, along)) {
-            return false;
-        }
-        // The tangent as the first face goes along the edge.
-        TopExp_Explorer own(first, TopAbs_EDGE);
-        while (own.More() && !own.Current().IsSame(edge)) {
-            own.Next();
-        }
-        if (own.More() && own.Current().Orientation() == TopAbs_REVERSED) {
-            along.Reverse();
-        }
-        if (along.Magnitude() < gp::Resolution()) {
-            return false;
-        }
-        angle = a.AngleWithRef(b, gp_Dir(along));
-        return true;
-    }
-
-private:
-    static bool normal(const TopoDS_Face& face, const TopoDS_Edge& edge, double share, gp_Dir& out, gp_Vec& along) {
-        double from, to;
-        const Handle(Geom2d_Curve) curve = BRep_Tool::CurveOnSurface(edge, face, from, to);
-        double first, last;
-        const Handle(Geom_Curve) space = BRep_Tool::Curve(edge, first, last);
-        if (curve.IsNull() || space.IsNull()) {
-            return false;
-        }
-        gp_Pnt place;
-        space->D1(first + share * (last - first), place, along);
-        const gp_Pnt2d uv = curve->Value(from + share * (to - from));
-        const BRepAdaptor_Surface surface(face, false);
-        gp_Pnt point;
-        gp_Vec du, dv;
-        surface.D1(uv.X(), uv.Y(), point, du, dv);
-        const gp_Vec cross = du.Crossed(dv);
-        if (cross.Magnitude() < gp::Resolution()) {
-            return false;
-        }
-        out = face.Orientation() == TopAbs_REVERSED ? gp_Dir(cross.Reversed()) : gp_Dir(cross);
-        return true;
-    }
-
-    TopTools_IndexedDataMapOfShapeListOfShape around;
-};
 
 // Whether a body lost no more along edges that stand out, and gained no more along those that lie in, than sections of
 // that area would. A blend goes astray without a word where it meets what lies beside it.
@@ -128,6 +71,15 @@ int32_t finish(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, rg_res
     return origins.release(result);
 }
 
+// What an offset made of a face.
+void note_behind(Behind& other_side, BRepBuilderAPI_MakeShape& offset, const TopoDS_Shape& face, int number) {
+    for (const TopoDS_Shape& made : offset.Generated(face)) {
+        if (made.ShapeType() == TopAbs_FACE) {
+            other_side.emplace_back(made, number);
+        }
+    }
+}
+
 // A body with a closed space inside: between itself and its own offset, whichever is the inner one.
 int32_t hollow(const rg_shape& own, double thickness, rg_result** result) {
     BRepOffsetAPI_MakeOffsetShape offset;
@@ -154,9 +106,14 @@ int32_t hollow(const rg_shape& own, double thickness, rg_result** result) {
         return rg_fail(astray);
     }
     Origins origins(solid);
+    Behind other_side;
     for (int i = 1; i <= own.faces.Extent(); i++) {
         origins.note(own.faces(i), 0, 0, i - 1);
         origins.note(offset.Generated(own.faces(i)), 0, 7, i - 1);
+        note_behind(other_side, offset, own.faces(i), i - 1);
+    }
+    if (!thick_everywhere(own, std::vector<bool>(own.faces.Extent(), false), other_side, std::abs(thickness))) {
+        return rg_fail("the wall would be thinner somewhere");
     }
     return origins.release(result);
 }
@@ -224,8 +181,10 @@ RG_API int32_t rg_shell(const rg_shape* s, const int32_t* open, int32_t count, d
             return hollow(own, thickness, result);
         }
         TopTools_ListOfShape opened;
+        std::vector<bool> is_open(own.faces.Extent(), false);
         for (int32_t i = 0; i < count; i++) {
             opened.Append(own.faces(open[i] + 1));
+            is_open[open[i]] = true;
         }
         BRepOffsetAPI_MakeThickSolid shell;
         shell.MakeThickSolidByJoin(own.shape, opened, thickness, 1e-4, BRepOffset_Skin, false, false, GeomAbs_Intersection);
@@ -234,8 +193,15 @@ RG_API int32_t rg_shell(const rg_shape* s, const int32_t* open, int32_t count, d
             return rg_fail("the body could not be hollowed");
         }
         Origins origins(shell.Shape());
+        Behind other_side;
         for (int i = 1; i <= own.faces.Extent(); i++) {
             origins.note(shell.Generated(own.faces(i)), 0, 7, i - 1);
+            if (!is_open[i - 1]) {
+                note_behind(other_side, shell, own.faces(i), i - 1);
+            }
+        }
+        if (!thick_everywhere(own, is_open, other_side, std::abs(thickness))) {
+            return rg_fail("the wall would be thinner somewhere");
         }
         origins.carry(shell, &own, 0);
         return origins.release(result);

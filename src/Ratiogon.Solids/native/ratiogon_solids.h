@@ -76,6 +76,8 @@ RG_API int32_t rg_solids_with(const rg_shape* shape, const int32_t* faces, int32
 RG_API int32_t rg_fillet(const rg_shape* shape, const int32_t* edges, const double* radii, int32_t count, rg_result** result);
 RG_API int32_t rg_chamfer(const rg_shape* shape, const int32_t* edges, const int32_t* faces, const double* sizes, int32_t how, int32_t count, rg_result** result);
 RG_API int32_t rg_shell(const rg_shape* shape, const int32_t* open, int32_t count, double thickness, rg_result** result);
+// A wall inwards of a thickness, made face by face: faces of the inside may vanish, the space inside fall into pieces.
+RG_API int32_t rg_wall(const rg_shape* shape, const int32_t* open, int32_t count, double thickness, rg_result** result);
 // The body without these faces, those beside them brought together: without its roundings.
 RG_API int32_t rg_without_faces(const rg_shape* shape, const int32_t* faces, int32_t count, rg_result** result);
 RG_API int32_t rg_draft(const rg_shape* shape, const int32_t* faces, int32_t count, const double* plane, double angle, rg_result** result);

@@ -35,6 +35,8 @@ internal static class FormRig
         ("order", Order), ("placed", Placed), ("loft", Loft), ("row", Row), ("halves", Halves),
     ];
 
+    public static string KindOf(int seed) => Kinds[seed % Kinds.Length].Name;
+
     public static Verdict Run(int seed, Rebuilder rebuilder)
     {
         var random = new Random(seed);
@@ -127,12 +129,73 @@ internal static class FormRig
             throw new Failed(false, "a face without triangles");
         }
 
+        if (Crossing(body) is { } crossing)
+        {
+            throw new Failed(false, $"its faces pass through each other at {crossing}");
+        }
+
         var slack = (body.Mass.Area * body.Bounds.Diagonal * Tolerances.DrawnDeviation * 2) + (1e-5 * body.Mass.Volume) + (1e-6 * body.Bounds.Diagonal * body.Mass.Area);
         if (!(body.Mass.Volume > 0) || Math.Abs(volume - body.Mass.Volume) > slack)
         {
             throw new Failed(false, $"its triangles enclose {volume:R} mm3, its volume is {body.Mass.Volume:R}");
         }
     }
+
+    /// <summary>Where an edge of a triangle goes through a triangle of another face, by more than triangles may be off.</summary>
+    private static Vec3? Crossing(BodyResult body)
+    {
+        var off = 4 * body.Bounds.Diagonal * Tolerances.DrawnDeviation;
+        var faces = Enumerable.Range(0, body.Mesh!.FaceTriangles.Length).Select(f => Triangles(body, f)).ToList();
+        var boxes = faces.Select(f => Box(f.SelectMany(t => new[] { t.A, t.B, t.C }))).ToList();
+        for (var f = 0; f < faces.Count; f++)
+        {
+            for (var g = 0; g < faces.Count; g++)
+            {
+                if (f == g || !Meet(boxes[f], boxes[g]))
+                {
+                    continue;
+                }
+
+                foreach (var (a, b, c) in faces[g].Where(t => Meet(Box([t.A, t.B, t.C]), boxes[f])))
+                {
+                    var n = (b - a).Cross(c - a);
+                    if (n.Length < 1e-12 * body.Bounds.Diagonal * body.Bounds.Diagonal)
+                    {
+                        continue;
+                    }
+
+                    n *= 1 / n.Length;
+                    foreach (var (p, q) in faces[f].SelectMany(t => new[] { (t.A, t.B), (t.B, t.C), (t.C, t.A) }))
+                    {
+                        var (d, e) = ((p - a).Dot(n), (q - a).Dot(n));
+                        if (d < off || e > -off)
+                        {
+                            continue;
+                        }
+
+                        var x = p + ((q - p) * (d / (d - e)));
+                        bool In(Vec3 from, Vec3 to) => n.Dot((to - from).Cross(x - from)) > off * (to - from).Length;
+                        if (In(a, b) && In(b, c) && In(c, a))
+                        {
+                            return x;
+                        }
+                    }
+                }
+            }
+        }
+
+        return null;
+    }
+
+    private static (Vec3 Low, Vec3 High) Box(IEnumerable<Vec3> places)
+    {
+        var all = places.ToList();
+        return all.Count == 0 ? (new(1, 1, 1), new(-1, -1, -1))
+            : (new(all.Min(p => p.X), all.Min(p => p.Y), all.Min(p => p.Z)), new(all.Max(p => p.X), all.Max(p => p.Y), all.Max(p => p.Z)));
+    }
+
+    private static bool Meet((Vec3 Low, Vec3 High) a, (Vec3 Low, Vec3 High) b) =>
+        a.Low.X <= b.High.X && b.Low.X <= a.High.X && a.Low.Y <= b.High.Y && b.Low.Y <= a.High.Y && a.Low.Z <= b.High.Z && b.Low.Z <= a.High.Z;
 
     private static readonly string[] Words = ["cylinder", "prism", "angle", "ring", "tapered", "cone", "rounded block", "drilled block"];
 
@@ -235,11 +298,91 @@ internal static class FormRig
         Refs open = closed ? [] : [before.Names.Faces[flat[r.Random.Next(flat.Count)]]];
         var outwards = r.Random.Next(4) == 0;
         r.Bodies.Add($"{(closed ? "closed" : "open")}{(outwards ? " outwards" : "")} {t / Math.Min(before.Bounds.High.X - before.Bounds.Low.X, before.Bounds.High.Z - before.Bounds.Low.Z):0.00}");
-        var after = r.Built(Parts.Of([.. body, new AddStep(new ShellStep("k", 0, "", open) { Closed = closed, Body = closed ? "a" : null, Thickness = Mm(t), Outwards = outwards })]), "k").Single();
+        BodyResult after;
+        try
+        {
+            after = r.Built(Parts.Of([.. body, new AddStep(new ShellStep("k", 0, "", open) { Closed = closed, Body = closed ? "a" : null, Thickness = Mm(t), Outwards = outwards })]), "k").Single();
+        }
+        catch (Failed f) when (f.Refused && !outwards && !f.Message.StartsWith("before", StringComparison.Ordinal))
+        {
+            var room = Room(before, open, t);
+            return room == 0 ? r.Right($"{string.Join(", ", r.Bodies.Distinct())}: rightly refused") : r.Refused($"{string.Join(", ", r.Bodies.Distinct())}: room {room:0.000} {string.Join(" ", open)}: {f.Message}");
+        }
+
+        var thinnest = Thinnest(before, open, after, outwards);
+        if (thinnest < t * (1 - 1e-3) - (4 * after.Bounds.Diagonal * Tolerances.DrawnDeviation))
+        {
+            return r.Wrong($"{string.Join(", ", r.Bodies.Distinct())} {string.Join(" ", open)}: a wall of {t:0.####} mm is {thinnest:0.####} mm thick somewhere");
+        }
+
         var faces = Enumerable.Range(0, before.Topology.Faces.Length).Where(i => !open.Contains(before.Names.Faces[i])).Sum(i => before.Topology.Faces[i].Area);
         var most = (faces * t) + (before.Topology.Edges.Sum(e => e.Length) * t * t * (outwards ? 3 : 1.5)) + (before.Topology.Vertices.Length * t * t * t * 4);
         return after.Mass.Volume > most * (1 + Exact) || (!outwards && after.Mass.Volume >= before.Mass.Volume) ? r.Wrong($"a wall of {t:0.###} mm has {after.Mass.Volume:0.###} mm3, {most:0.###} at the most")
             : after.Topology.Faces.Length <= before.Topology.Faces.Length ? r.Wrong("no inside was made") : r.Right();
+    }
+
+    /// <summary>The share of a body that is further than a wall's thickness from every face which keeps its wall, by points scattered
+    /// in it and its triangles.</summary>
+    private static double Room(BodyResult body, Refs open, double thickness)
+    {
+        var triangles = Triangles(body, _ => true);
+        var walls = Triangles(body, f => !open.Contains(f));
+        var random = new Random(5);
+        var (inside, clear) = (0, 0);
+        for (var n = 0; n < 6000; n++)
+        {
+            var size = body.Bounds.High - body.Bounds.Low;
+            var p = body.Bounds.Low + new Vec3(size.X * random.NextDouble(), size.Y * random.NextDouble(), size.Z * random.NextDouble());
+            if (Math.Abs(triangles.Sum(t => Angle(t.A - p, t.B - p, t.C - p))) < 2 * Math.PI)
+            {
+                continue;
+            }
+
+            inside++;
+            clear += walls.All(t => Away(p, t.A, t.B, t.C) > thickness * 1.01) ? 1 : 0;
+        }
+
+        return clear / (double)Math.Max(1, inside);
+    }
+
+    /// <summary>The least distance from the other side of a wall to the faces that it lies behind, by the corners of its triangles; but from an open
+    /// face on, where it ends.</summary>
+    private static double Thinnest(BodyResult before, Refs open, BodyResult after, bool outwards)
+    {
+        var walls = Triangles(before, f => !open.Contains(f));
+        var mouths = Triangles(before, open.Contains);
+        bool FromMouth(Vec3 p, double away) => mouths.Any(t => Away(p, t.A, t.B, t.C) <= (away * (1 + 1e-3)) + (1e-5 * before.Bounds.Diagonal));
+        var inner = Triangles(after, f => f.StartsWith("k/inner/", StringComparison.Ordinal));
+        return outwards ? double.PositiveInfinity : inner.SelectMany(t => new[] { t.A, t.B, t.C }).Distinct()
+            .Select(p => (Place: p, Away: walls.Min(t => Away(p, t.A, t.B, t.C)))).Where(p => !FromMouth(p.Place, p.Away)).Select(p => p.Away).DefaultIfEmpty(double.PositiveInfinity).Min();
+    }
+
+    private static List<(Vec3 A, Vec3 B, Vec3 C)> Triangles(BodyResult body, Func<string, bool> of) =>
+        [.. Enumerable.Range(0, body.Names.Faces.Length).Where(f => of(body.Names.Faces[f])).SelectMany(f => Triangles(body, f))];
+
+    private static List<(Vec3 A, Vec3 B, Vec3 C)> Triangles(BodyResult body, int face)
+    {
+        var positions = MemoryMarshal.Cast<byte, float>(body.Mesh!.Positions).ToArray();
+        var corners = MemoryMarshal.Cast<byte, uint>(body.Mesh.Triangles).ToArray();
+        Vec3 At(int i) => new(positions[3 * corners[i]], positions[(3 * corners[i]) + 1], positions[(3 * corners[i]) + 2]);
+        var first = body.Mesh.FaceTriangles.Take(face).Sum();
+        return [.. Enumerable.Range(first, body.Mesh.FaceTriangles[face]).Select(k => (At(3 * k), At((3 * k) + 1), At((3 * k) + 2)))];
+    }
+
+    /// <summary>The solid angle under which a triangle is seen (Van Oosterom and Strackee, 1983).</summary>
+    private static double Angle(Vec3 a, Vec3 b, Vec3 c) => 2 * Math.Atan2(a.Dot(b.Cross(c)), (a.Length * b.Length * c.Length) + (a.Dot(b) * c.Length) + (b.Dot(c) * a.Length) + (c.Dot(a) * b.Length));
+
+    private static double Away(Vec3 p, Vec3 a, Vec3 b, Vec3 c)
+    {
+        var n = (b - a).Cross(c - a);
+        if (n.Length < 1e-30)
+        {
+            return double.PositiveInfinity;
+        }
+
+        bool Beside(Vec3 from, Vec3 to) => n.Dot((to - from).Cross(p - from)) >= 0;
+        double Edge(Vec3 from, Vec3 to) => (p - from - ((to - from) * Math.Clamp((p - from).Dot(to - from) / (to - from).Dot(to - from), 0, 1))).Length;
+        return Beside(a, b) && Beside(b, c) && Beside(c, a) ? Math.Abs((p - a).Dot(n)) / n.Length : Math.Min(Edge(a, b), Math.Min(Edge(b, c), Edge(c, a)));
     }
 
     /// <summary>The sides of a block lean about its foot: as a frustum, exactly.</summary>

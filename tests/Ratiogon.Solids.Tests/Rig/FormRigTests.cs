@@ -14,7 +14,7 @@ public sealed class FormRigTests
     [Fact]
     public void No_random_form_is_wrong_without_a_word()
     {
-        var verdicts = Enumerable.Range(First, Count).AsParallel().AsOrdered().Select(seed =>
+        var verdicts = Enumerable.Range(First, Count).Where(seed => Environment.GetEnvironmentVariable("RATIOGON_FORM_RIG_KIND") is not { } kind || FormRig.KindOf(seed) == kind).AsParallel().AsOrdered().Select(seed =>
         {
             using var rebuilder = new Rebuilder(new NativeKernel());
             var verdict = FormRig.Run(seed, rebuilder);
