@@ -155,7 +155,8 @@ internal static class FormBench
         Print($"{side * side} equal holes in a plate (volumes agree to {Math.Abs(kernel.Mass(cut).Volume - body.Mass.Volume) / body.Mass.Volume:0.0e0})", $"{ours:0} ms = {ours / naive:0.000} x of {naive:0} ms", "0.1 x", ours <= 0.1 * naive);
     }
 
-    private static void Growth()
+    /// <summary>Parts of 10 to 200 steps, all built, then the last step changed.</summary>
+    public static void Growth()
     {
         var points = new List<(double Steps, double Time)>();
         foreach (var steps in new[] { 10, 25, 50, 100, 200 })

@@ -23,6 +23,9 @@ switch (what)
     case "forms":
         FormBench.Run(rest[0]);
         return 0;
+    case "steps":
+        FormBench.Growth();
+        return 0;
     case "gauge":
         GaugeBench.Run(rest[0]);
         return 0;

@@ -92,7 +92,7 @@ private:
 RG_API int32_t rg_bend(const rg_shape* s, int32_t face, double* four) {
     return rg_guard([&]() -> int32_t {
         const TopoDS_Face at = TopoDS::Face(s->faces(face + 1));
-        if (BRepAdaptor_Surface(at).GetType() == GeomAbs_Plane) {
+        if (BRepAdaptor_Surface(at, false).GetType() == GeomAbs_Plane) {
             std::fill(four, four + 4, 0.0);
             return 0;
         }

@@ -36,8 +36,9 @@ int32_t surface_kind(GeomAbs_SurfaceType type) {
     }
 }
 
-void describe_face(const TopoDS_Face& face, int32_t* kind, double* numbers) {
-    const BRepAdaptor_Surface surface(face);
+void describe_face(const rg_shape* s, int number, int32_t* kind, double* numbers) {
+    const TopoDS_Face face = TopoDS::Face(s->faces(number + 1));
+    const BRepAdaptor_Surface surface(face, false);
     *kind = surface_kind(surface.GetType());
     std::fill(numbers, numbers + 13, 0.0);
     if (surface.GetType() == GeomAbs_Plane) {
@@ -50,14 +51,9 @@ void describe_face(const TopoDS_Face& face, int32_t* kind, double* numbers) {
         put(numbers + 3, plane.Position().XDirection().XYZ());
         put(numbers + 6, normal.XYZ());
     }
-    gp_Pnt centre;
-    if (!quick_area(face, numbers[9], centre)) {
-        GProp_GProps area;
-        BRepGProp::SurfaceProperties(face, area);
-        numbers[9] = area.Mass();
-        centre = area.CentreOfMass();
-    }
-    put(numbers + 10, centre.XYZ());
+    const face_facts::Area area = area_of(*s, number);
+    numbers[9] = area.area;
+    put(numbers + 10, area.centre.XYZ());
 }
 
 void describe_edge(const rg_shape* s, const TopoDS_Edge& edge, const TopTools_ListOfShape& faces, int32_t* ints, double* numbers) {
@@ -106,7 +102,7 @@ RG_API void rg_counts(const rg_shape* s, int32_t* four) {
 RG_API int32_t rg_describe(const rg_shape* s, int32_t* face_ints, double* face_numbers, int32_t* edge_ints, double* edge_numbers, double* vertex_numbers) {
     return rg_guard([&]() -> int32_t {
         for (int i = 1; i <= s->faces.Extent(); i++) {
-            describe_face(TopoDS::Face(s->faces(i)), face_ints + (i - 1), face_numbers + 13 * (i - 1));
+            describe_face(s, i - 1, face_ints + (i - 1), face_numbers + 13 * (i - 1));
         }
         TopTools_IndexedDataMapOfShapeListOfShape around;
         TopExp::MapShapesAndAncestors(s->shape, TopAbs_EDGE, TopAbs_FACE, around);

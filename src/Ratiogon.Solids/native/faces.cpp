@@ -304,3 +304,68 @@ TopoDS_Face with_outlines(const TopoDS_Face& face, const std::vector<TopoDS_Shap
     next.Orientation(face.Orientation());
     return next;
 }
+
+FaceIntegrals integrals_of(const rg_shape& body, int number) {
+    {
+        const std::lock_guard<std::mutex> lock(body.facts->gate);
+        if (body.facts->integrals[number]) {
+            return *body.facts->integrals[number];
+        }
+    }
+    const FaceIntegrals found = integrals_of(TopoDS::Face(body.faces(number + 1)));
+    const std::lock_guard<std::mutex> lock(body.facts->gate);
+    return *(body.facts->integrals[number] = found);
+}
+
+face_facts::Area area_of(const rg_shape& body, int number) {
+    {
+        const std::lock_guard<std::mutex> lock(body.facts->gate);
+        if (body.facts->areas[number]) {
+            return *body.facts->areas[number];
+        }
+    }
+    const TopoDS_Face face = TopoDS::Face(body.faces(number + 1));
+    face_facts::Area found{};
+    if (!quick_area(face, found.area, found.centre)) {
+        GProp_GProps area;
+        BRepGProp::SurfaceProperties(face, area);
+        found = {area.Mass(), area.CentreOfMass()};
+    }
+    const std::lock_guard<std::mutex> lock(body.facts->gate);
+    return *(body.facts->areas[number] = found);
+}
+
+double volume_of(const rg_shape& body) {
+    double volume = 0;
+    // A face between two solids stands in both, once each way round.
+    for (TopExp_Explorer it(body.shape, TopAbs_FACE); it.More(); it.Next()) {
+        const int number = body.faces.FindIndex(it.Current());
+        const double part = integrals_of(body, number - 1).volume;
+        volume += it.Current().Orientation() == body.faces(number).Orientation() ? part : -part;
+    }
+    return volume;
+}
+
+void hand_on(const rg_shape& from, const rg_shape& to) {
+    if (&from == &to) {
+        return;
+    }
+    const std::scoped_lock lock(from.facts->gate, to.facts->gate);
+    for (int i = 0; i < to.faces.Extent(); i++) {
+        const int had = from.faces.FindIndex(to.faces(i + 1)) - 1;
+        if (had < 0) {
+            continue;
+        }
+        if (!to.facts->areas[i]) {
+            to.facts->areas[i] = from.facts->areas[had];
+        }
+        if (!to.facts->integrals[i] && from.facts->integrals[had]) {
+            FaceIntegrals known = *from.facts->integrals[had];
+            if (to.faces(i + 1).Orientation() != from.faces(had + 1).Orientation()) {
+                known.volume = -known.volume;
+                known.moment.Reverse();
+            }
+            to.facts->integrals[i] = known;
+        }
+    }
+}

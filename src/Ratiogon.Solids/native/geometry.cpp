@@ -59,10 +59,15 @@ void spline_surface(const TopoDS_Face& face, Numbers& out) {
 }
 
 void face_geometry(const TopoDS_Face& face, Numbers& out) {
-    const BRepAdaptor_Surface surface(face);
+    // The bounds of a flat face with many outlines take long to find, and nobody needs a place on it.
+    BRepAdaptor_Surface surface(face, false);
+    const bool flat = surface.GetType() == GeomAbs_Plane;
+    if (!flat) {
+        surface.Initialize(face);
+    }
     gp_Pnt at;
     gp_Vec du, dv;
-    surface.D1((surface.FirstUParameter() + surface.LastUParameter()) / 2, (surface.FirstVParameter() + surface.LastVParameter()) / 2, at, du, dv);
+    surface.D1(flat ? 0 : (surface.FirstUParameter() + surface.LastUParameter()) / 2, flat ? 0 : (surface.FirstVParameter() + surface.LastVParameter()) / 2, at, du, dv);
     gp_Vec normal = du.Crossed(dv);
     if (normal.Magnitude() > 0) {
         normal.Normalize();

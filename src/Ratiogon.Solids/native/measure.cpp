@@ -86,8 +86,7 @@ RG_API int32_t rg_mass(const rg_shape* s, double* five) {
         double volume = 0, area = 0;
         gp_XYZ moment(0, 0, 0);
         for (int i = 1; i <= s->faces.Extent(); i++) {
-            const TopoDS_Face face = TopoDS::Face(s->faces(i));
-            const FaceIntegrals part = integrals_of(face);
+            const FaceIntegrals part = integrals_of(*s, i - 1);
             volume += part.volume;
             moment += part.moment;
             area += part.area;

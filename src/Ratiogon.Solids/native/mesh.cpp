@@ -45,7 +45,7 @@ void add_face(const TopoDS_Face& face, rg_mesh& mesh) {
     }
     const bool reversed = face.Orientation() == TopAbs_REVERSED;
     const auto first = static_cast<uint32_t>(mesh.positions.size() / 3);
-    const BRepAdaptor_Surface surface(face);
+    const BRepAdaptor_Surface surface(face, false);
     for (int i = 1; i <= triangulation->NbNodes(); i++) {
         push(mesh.positions, triangulation->Node(i).Transformed(location).XYZ());
         gp_Vec normal = triangulation->HasUVNodes() ? normal_at(surface, triangulation->UVNode(i)) : gp_Vec(0, 0, 0);

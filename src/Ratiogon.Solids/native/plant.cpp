@@ -372,7 +372,7 @@ public:
         for (const auto& [index, wires] : outlines) {
             const TopoDS_Face face = TopoDS::Face(body->faces(index + 1));
             const TopoDS_Face next = with_outlines(face, wires);
-            before += integrals_of(face).volume;
+            before += integrals_of(*body, index).volume;
             after += integrals_of(next).volume;
             changed[index] = next;
         }

@@ -23,7 +23,7 @@ struct Crossing {
 thread_local std::vector<double> found;
 
 gp_Vec outward(const TopoDS_Face& face, double u, double v) {
-    const BRepAdaptor_Surface surface(face);
+    const BRepAdaptor_Surface surface(face, false);
     BRepLProp_SLProps properties(surface, u, v, 1, 1e-9);
     if (!properties.IsNormalDefined()) {
         return gp_Vec(0, 0, 0);

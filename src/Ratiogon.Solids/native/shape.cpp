@@ -1,4 +1,5 @@
 #include "shape.h"
+#include "faces.h"
 
 #include <IntCurvesFace_ShapeIntersector.hxx>
 #include <Standard_Version.hxx>
@@ -9,10 +10,12 @@ namespace {
 thread_local std::string last_error;
 }
 
-rg_shape::rg_shape(const TopoDS_Shape& s) : shape(s) {
+rg_shape::rg_shape(const TopoDS_Shape& s) : shape(s), facts(std::make_unique<face_facts>()) {
     TopExp::MapShapes(shape, TopAbs_FACE, faces);
     TopExp::MapShapes(shape, TopAbs_EDGE, edges);
     TopExp::MapShapes(shape, TopAbs_VERTEX, vertices);
+    facts->integrals.resize(faces.Extent());
+    facts->areas.resize(faces.Extent());
 }
 
 rg_shape::~rg_shape() = default;

@@ -12,6 +12,7 @@
 #include <vector>
 
 class IntCurvesFace_ShapeIntersector;
+struct face_facts;
 
 struct rg_shape {
     explicit rg_shape(const TopoDS_Shape& s);
@@ -22,6 +23,8 @@ struct rg_shape {
     TopTools_IndexedMapOfShape faces, edges, vertices;
     // Made for the first line that is cut with the shape; making it takes longer than cutting.
     mutable std::unique_ptr<IntCurvesFace_ShapeIntersector> lines;
+    // What was found out about its faces, in faces.cpp.
+    const std::unique_ptr<face_facts> facts;
 };
 
 struct rg_origin {

@@ -118,6 +118,6 @@ std::string unsound(const rg_shape& shape, const std::function<bool(const TopoDS
     if (widest_tolerance(shape) > widest_gap * std::sqrt(box.IsVoid() ? 0 : box.SquareExtent())) {
         return "unsound: its faces would not meet";
     }
-    const double volume = volume_of(shape.shape);
+    const double volume = volume_of(shape);
     return std::isfinite(volume) && volume > 0 ? "" : "unsound: it would be turned inside out";
 }

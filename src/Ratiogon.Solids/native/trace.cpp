@@ -1,4 +1,5 @@
 #include "trace.h"
+#include "faces.h"
 #include "sound.h"
 
 #include <TopTools_ListIteratorOfListOfShape.hxx>
@@ -66,6 +67,9 @@ std::vector<TopoDS_Shape> Origins::unknown() const {
 }
 
 int32_t Origins::release(rg_result** result) {
+    for (const rg_shape* s : from) {
+        hand_on(*s, *out->shape);
+    }
     const std::string wrong = unsound(*out->shape, [this](const TopoDS_Shape& face) {
         return right.Contains(face) || std::any_of(from.begin(), from.end(), [&face](const rg_shape* s) { return s->faces.Contains(face); });
     });
