@@ -1,6 +1,8 @@
 using System.Globalization;
+using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
 using Ratiogon.Core;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Sketching;
@@ -9,7 +11,7 @@ namespace Ratiogon.Exchange;
 
 /// <summary>The part as open JSON: see <c>docs/format.md</c>. Reading fills in what people may leave out (numbers,
 /// names, ids of constraints and dimensions, shapes in short form) and checks everything else.</summary>
-public static class PartFile
+public static partial class PartFile
 {
     /// <summary>The value of the <c>format</c> field.</summary>
     public const string Format = "ratiogon-part";
@@ -68,7 +70,7 @@ public static class PartFile
         catch (JsonException e)
         {
             var where = e.Path is null or "" or "$" ? (e.LineNumber is { } line ? $"line {line + 1}" : null) : e.Path;
-            return new Refusal("file.json", $"The file cannot be read: {Sentence(e.Message)}", where);
+            return new Refusal("file.json", $"The file cannot be read: {Plain(e.Message, where) ?? Sentence(e.Message)}", where);
         }
         catch (Exception e) when (e is InvalidOperationException or ArgumentException or FormatException or NotSupportedException)
         {
@@ -195,6 +197,35 @@ public static class PartFile
         root.Remove(name);
         return text;
     }
+
+    /// <summary>What the serializer says of a value, in terms of JSON; null where it says something else.</summary>
+    private static string? Plain(string message, string? where)
+    {
+        if (Converted().Match(message) is { Success: true } of)
+        {
+            // It names the type of the value or that of what the value belongs to.
+            var type = typeof(Part).Assembly.GetType(of.Groups["type"].Value) ?? Type.GetType(of.Groups["type"].Value);
+            var member = type?.Assembly != typeof(Part).Assembly ? null : type.GetProperty(where?[(where.LastIndexOf('.') + 1)..] ?? "", BindingFlags.IgnoreCase | BindingFlags.Public | BindingFlags.Instance);
+            type = member is null ? type : Nullable.GetUnderlyingType(member.PropertyType) ?? member.PropertyType;
+            return type switch
+            {
+                { IsEnum: true } => $"This must be one of {string.Join(", ", Enum.GetValues(type).Cast<object>().Select(v => JsonSerializer.Serialize(v, type, PartJson.Readable)))}.",
+                _ when type == typeof(string) => "This must be a text.",
+                _ when type == typeof(bool) => "This must be true or false.",
+                _ when type == typeof(int) => "This must be a whole number.",
+                _ when type == typeof(double) => "This must be a number.",
+                _ => "A value of another kind belongs here.",
+            };
+        }
+
+        return Null().Match(message) is { Success: true } name ? $"'{JsonNamingPolicy.CamelCase.ConvertName(name.Groups["name"].Value)}' may not be null." : null;
+    }
+
+    [GeneratedRegex(@"could not be converted to (System\.Nullable`1\[)?(?<type>[\w.+]*\w)")]
+    private static partial Regex Converted();
+
+    [GeneratedRegex(@"(parameter|property or field) '(?<name>\w+)' on type")]
+    private static partial Regex Null();
 
     private static string Sentence(string message)
     {

@@ -287,6 +287,11 @@ public sealed class NativeKernel : ISolidKernel
             return broken;
         }
 
+        if (format != BodyFormat.Iges && StepFile.Check(file.ToArray()) is { } wrong)
+        {
+            return wrong;
+        }
+
         File.WriteAllBytes(path, file.Span);
         if (Native.FileRead((int)format, path, out var shape) != 0)
         {

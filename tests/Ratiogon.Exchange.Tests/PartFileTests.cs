@@ -159,8 +159,11 @@ public class PartFileTests
     [InlineData("\"steps\":[null]", "$.steps[0]", "nothing (null)")]
     [InlineData("\"steps\":[{\"kind\":\"sketch\",\"id\":\"s\",\"on\":\"world/xy\",\"sketch\":{\"entities\":[null],\"constraints\":[],\"dimensions\":[],\"shapes\":[]}}]", "$.steps[0].sketch.entities[0]", "nothing (null)")]
     [InlineData("\"steps\":[{\"kind\":\"sketch\",\"id\":\"\",\"on\":\"world/xy\",\"sketch\":{\"entities\":[],\"constraints\":[],\"dimensions\":[],\"shapes\":[]}}]", "$.steps[0].id", "needs an id")]
-    [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":\"e\",\"sketch\":\"s\",\"operation\":99}]", "operation", "could not be converted")]
-    [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":\"e\",\"sketch\":\"s\",\"extent\":\"sideways\"}]", "extent", "could not be converted")]
+    [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":\"e\",\"sketch\":\"s\",\"operation\":99}]", "operation", "must be one of \"join\"")]
+    [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":\"e\",\"sketch\":\"s\",\"extent\":\"sideways\"}]", "extent", "must be one of \"")]
+    [InlineData("\"material\":{\"name\":\"x\",\"density\":\"much\"}", "density", "must be a number")]
+    [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":null,\"sketch\":\"s\"}]", "id", "'id' may not be null")]
+    [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":\"e\",\"sketch\":\"s\",\"length\":3}]", "length", "must be a text")]
     public void What_is_no_part_is_refused_with_its_place(string steps, string where, string why)
     {
         var refusal = Read($"{{\"format\":\"ratiogon-part\",\"version\":1,\"name\":\"x\",\"units\":\"mm\",\"parameters\":[],{steps}}}").Refusal.ShouldNotBeNull();

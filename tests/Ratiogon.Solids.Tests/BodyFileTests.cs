@@ -160,6 +160,23 @@ public sealed class BodyFileTests : IDisposable
     public void Copies_of_one_body_are_numbered() =>
         new ReadBodies(Kernel.Dot(Core.Geometry.Vec3.Zero), "", null) { Bodies = [("Pin", null), ("Plate", "#112233"), ("Pin", null), ("", null)] }.NamesOfSeveral.ShouldBe(["Pin 1", "Plate", "Pin 2", ""]);
 
+    [Theory]
+    [InlineData("END-ISO-10303-21;", "", "its end is missing")]
+    [InlineData("VERTEX_POINT('',#", "VERTEX_POINT('',#999999", "is not there")]
+    [InlineData("VERTEX_POINT('',#", "VERTEX_POINT('',$);/*#", "does not end|names no CARTESIAN_POINT")]
+    [InlineData("EDGE_LOOP('',(#", "ORIENTED_EDGE('',*,*,#1,(#", "stands on #")]
+    [InlineData("CLOSED_SHELL('',(", "CLOSED_SHELL('','x',(", "has 3 parameters, not 2")]
+    [InlineData("CLOSED_SHELL('',(", "CLOSED_SHELL(',(", "does not end")]
+    public void A_damaged_step_file_is_refused_with_the_instance_and_its_line(string what, string into, string why)
+    {
+        var text = Encoding.ASCII.GetString(Plate(BodyFormat.Step214));
+        var at = text.IndexOf(what, StringComparison.Ordinal);
+        at.ShouldBeGreaterThan(0);
+        var refusal = Kernel.Read(BodyFormat.Step214, Encoding.ASCII.GetBytes(text[..at] + into + text[(at + what.Length)..])).Refusal!;
+        refusal.Code.ShouldBe("import.step");
+        refusal.Message.ShouldMatch(why);
+    }
+
     [Fact]
     public void A_cut_or_changed_iges_file_is_refused_with_its_line_before_the_library_sees_it()
     {
