@@ -1,3 +1,4 @@
+using System.Globalization;
 using Ratiogon.Core;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
@@ -12,6 +13,13 @@ internal static class ImportCommand
 {
     /// <summary>Set in the process that does the reading.</summary>
     private const string Inside = "RATIOGON_READS_INSIDE";
+
+    /// <summary>Sets another limit than the file's size does, in seconds.</summary>
+    private const string Limit = "RATIOGON_READS_AT_MOST";
+
+    /// <summary>Ten times what a file of this size takes on a slow machine; on some damaged ones the library never ends.</summary>
+    private static TimeSpan Longest(FileInfo file) => TimeSpan.FromSeconds(
+        double.TryParse(Environment.GetEnvironmentVariable(Limit), NumberStyles.Float, CultureInfo.InvariantCulture, out var set) ? set : 60 + (file.Exists ? file.Length / 1e6 * 10 : 0));
 
     /// <summary>Bodies are read in a process of their own: a file that brings the geometry library down is then refused like any other.</summary>
     public static int Run(FileInfo file, FileInfo target, TextWriter output, TextWriter error)
@@ -32,6 +40,13 @@ internal static class ImportCommand
             apart.Environment[Inside] = "1";
             using var reading = System.Diagnostics.Process.Start(apart)!;
             var (said, wrong) = (reading.StandardOutput.ReadToEndAsync(), reading.StandardError.ReadToEndAsync());
+            var longest = Longest(file);
+            if (!reading.WaitForExit(longest))
+            {
+                reading.Kill(entireProcessTree: true);
+                return PartInput.Refuse(new Refusal("import.broken", $"{file.Name} cannot be used: the geometry library was not done with it after {longest.TotalSeconds:0} s. The file is damaged, or holds what it does not know."), error);
+            }
+
             reading.WaitForExit();
             if (reading.ExitCode is < 0 or >= 100)
             {

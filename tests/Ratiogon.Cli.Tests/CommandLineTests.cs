@@ -91,6 +91,25 @@ public sealed class CommandLineTests : IDisposable
     }
 
     [Fact]
+    public void A_file_that_the_library_is_not_done_with_is_refused_in_time()
+    {
+        var step = Path.Combine(folder, "slow.step");
+        Run("export", Plate(), step).Code.ShouldBe(0);
+        Environment.SetEnvironmentVariable("RATIOGON_READS_AT_MOST", "0.02");
+        try
+        {
+            var (code, _, error) = Run("import", step, Path.Combine(folder, "slow.json"));
+            code.ShouldBe(2);
+            error.ShouldContain("was not done with it");
+            File.Exists(Path.Combine(folder, "slow.json")).ShouldBeFalse();
+        }
+        finally
+        {
+            Environment.SetEnvironmentVariable("RATIOGON_READS_AT_MOST", null);
+        }
+    }
+
+    [Fact]
     public void Import_makes_a_part_of_a_body_or_a_drawing()
     {
         var step = Path.Combine(folder, "motor.step");

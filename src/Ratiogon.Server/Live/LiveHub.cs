@@ -133,7 +133,7 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
 
         if (answer.Command is null)
         {
-            return AnswerMessage.Of(answer, session.Stored.Revision);
+            return AnswerMessage.Of(answer, session.Stored.Revision, active.Context.Sketch);
         }
 
         var before = session.Present;

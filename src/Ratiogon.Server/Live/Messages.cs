@@ -89,7 +89,8 @@ public sealed record MotionMessage([property: Key("words")] string Words, [prope
 [MessagePackObject]
 public sealed record ProposalMessage([property: Key("words")] string Words, [property: Key("tie")] string? Tie, [property: Key("size")] string? Size, [property: Key("of")] string[] Of);
 
-/// <summary>A tool's answer. <c>dragged</c> holds the moving entities of a drag; <c>outs</c> what could be done instead of
+/// <summary>A tool's answer. <c>moved</c> holds what a drag moves: for each entity its place in the sketch of this revision, how many
+/// numbers follow, and these; <c>outs</c> what could be done instead of
 /// what was refused.</summary>
 [MessagePackObject]
 public sealed record AnswerMessage
@@ -137,13 +138,16 @@ public sealed record AnswerMessage
     [Key("hover")]
     public string Hover { get; init; } = "";
 
-    [Key("dragged")]
-    public CurveMessage[]? Dragged { get; init; }
+    [Key("moved")]
+    public double[]? Moved { get; init; }
 
     [Key("revision")]
     public long Revision { get; init; }
 
-    public static AnswerMessage Of(ToolAnswer answer, long revision) => new()
+    /// <param name="answer">Of the tool.</param>
+    /// <param name="revision">Of the part that it answers about.</param>
+    /// <param name="sketch">Of that revision, where a drag may show another state of it.</param>
+    public static AnswerMessage Of(ToolAnswer answer, long revision, Core.Sketching.Sketch? sketch = null) => new()
     {
         Prompt = answer.Prompt,
         Preview = [.. answer.Preview.Select(CurveMessage.Of)],
@@ -158,7 +162,7 @@ public sealed record AnswerMessage
         Leave = answer.Leave,
         Picks = answer.Picks is { } p ? [.. p] : null,
         Hover = answer.Hover,
-        Dragged = answer.Dragged is { } sketch ? [.. SketchView.EntitiesOf(sketch, null).Select(CurveMessage.Of)] : null,
+        Moved = answer.Dragged is { } dragged && sketch is not null ? [.. SketchView.MovedOf(sketch, dragged)] : null,
         Revision = revision,
     };
 }

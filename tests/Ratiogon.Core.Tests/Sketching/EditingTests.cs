@@ -124,4 +124,42 @@ public class SketchViewTests
         view.Issues.ShouldContain(n => n.Kind == "gap" && n.Words.Contains("0.2 mm", StringComparison.Ordinal));
         view.Entities.Single(e => e.Id == "ab").Freedoms.ShouldBe(4);
     }
+
+    [Fact]
+    public void What_a_drag_moves_is_told_by_numbers_and_makes_the_dragged_sketch()
+    {
+        var edit = ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(80, 50));
+        var before = Edit(Sketch.Empty, edit with { Add = [.. edit.Add, new PointEntity("far", new Vec2(200, 0)), new CircleEntity("k", "far", 5)] }).Value;
+        var drag = new Core.Solving.DragSession(before, SketchValues.Of(before, Core.Quantities.ParameterValues.None).Value, "r.p3", new Vec2(80, 50));
+        drag.MoveTo(new Vec2(95, 61)).ShouldBeTrue();
+        var now = drag.Current();
+        var moved = SketchView.MovedOf(before, now);
+
+        var made = SketchView.EntitiesOf(before, null).ToArray();
+        for (var i = 0; i < moved.Length; i += 2 + (int)moved[i + 1])
+        {
+            made[(int)moved[i]] = made[(int)moved[i]] with { Numbers = [.. moved.AsSpan().Slice(i + 2, (int)moved[i + 1])] };
+        }
+
+        made.Select(e => (e.Id, string.Join(' ', e.Numbers))).ShouldBe(SketchView.EntitiesOf(now, null).Select(e => (e.Id, string.Join(' ', e.Numbers))));
+        SketchView.MovedOf(before, before).ShouldBeEmpty();
+
+        // The corner itself is told; what stands still is not.
+        (9 * moved.Length).ShouldBeLessThan(1000);
+        Enumerable.Range(0, made.Length).Where(i => made[i].Id is "k" or "far" or "r.p1").ShouldAllBe(i => !Told(moved, i));
+        Told(moved, Array.FindIndex(made, e => e.Id == "r.p3")).ShouldBeTrue();
+    }
+
+    private static bool Told(System.Collections.Immutable.ImmutableArray<double> moved, int entity)
+    {
+        for (var i = 0; i < moved.Length; i += 2 + (int)moved[i + 1])
+        {
+            if ((int)moved[i] == entity)
+            {
+                return true;
+            }
+        }
+
+        return false;
+    }
 }

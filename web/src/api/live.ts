@@ -62,7 +62,8 @@ export interface AnswerMessage {
   leave: boolean
   picks: string[] | null
   hover: string
-  dragged: CurveMessage[] | null
+  /** What a drag moves: for each entity its place in the sketch of this revision, how many numbers follow, and these. */
+  moved: number[] | null
   revision: number
 }
 export interface OfferMessage {

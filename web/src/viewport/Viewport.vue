@@ -30,7 +30,8 @@ const labels = shallowRef<Label[]>([])
 const snap = shallowRef<{ text: string; x: number; y: number } | null>(null)
 const editing = ref<string | null>(null)
 const texts = useDimensionText((at) => active.value?.meet(scene.stage!.ray(at)) ?? null)
-const answered = ref(0)
+let answered = 0
+let placed: { view: unknown; seen: THREE.Matrix4 } = { view: null, seen: new THREE.Matrix4() }
 const frame = ref({ x: 0, y: 0, perPixel: 1 })
 let drawnAt = 0
 let stopPlaying = (): void => {}
@@ -66,6 +67,10 @@ function place(): void {
   const next: Label[] = []
   const layer = openLayer()
   const view = work.sketchView
+  // While something is dragged, what is written stands with the sketch as it was.
+  const seen = stage.camera.projectionMatrix.clone().multiply(stage.camera.matrixWorldInverse)
+  if (work.answer?.moved && view === placed.view && seen.equals(placed.seen)) return placeSnap()
+  placed = { view, seen }
   if (layer && view) {
     if (Math.abs(stage.perPixel() / drawnAt - 1) > 0.08) {
       drawnAt = stage.perPixel()
@@ -175,11 +180,11 @@ watch(
     if (!layer) return
     layer.drawPreview(answer?.preview ?? [], answer?.snap ?? null)
     placeSnap()
-    if (answer?.dragged) {
-      const known = new Map(work.sketchView?.entities.map((e) => [e.id, e.freedoms]))
-      layer.drawCurves(answer.dragged.map((c) => ({ ...c, freedoms: known.get(c.id) ?? 0 })))
-    }
-    answered.value++
+    const current = answer?.revision === part.snapshot?.revision
+    if (answer?.moved && current) layer.drawMoved(answer.moved)
+    else if (current) layer.settle()
+    // Past the templates: nothing else of the view depends on it.
+    if (host.value) host.value.dataset.answered = String(++answered)
   },
 )
 </script>
@@ -195,7 +200,6 @@ watch(
     :data-origin-y="frame.y"
     :data-per-pixel="frame.perPixel"
     :data-settled="part.settled"
-    :data-answered="answered"
     @pointermove="onMove"
     @pointerdown="press"
     @pointerup="onUp"

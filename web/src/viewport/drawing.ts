@@ -12,6 +12,9 @@ import { SketchPlane, WORLD_PLANES } from './plane'
 import type { Scene } from './scene'
 import { SketchLayer } from './sketches'
 
+/** Always the same one, so that nothing is drawn anew where there still is nothing. */
+const NOTHING: string[] = []
+
 /** The plane that a sketch lies on, as far as it is known. */
 export function planeOfSketch(step: string): SketchPlane | null {
   const part = usePart()
@@ -34,12 +37,12 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
 
   const openLayer = (): SketchLayer | undefined => (work.sketch ? scene.layers.get(work.sketch) : undefined)
 
-  const involved = computed(() => work.answer?.refusal?.involved ?? [])
+  const involved = computed(() => work.answer?.refusal?.involved ?? NOTHING)
 
   /** What the constraints and sizes that a refusal names are about. */
   const clashing = computed(() => {
     const view = work.sketchView
-    if (!view || involved.value.length === 0) return []
+    if (!view || involved.value.length === 0) return NOTHING
     const rules = [...view.constraints, ...view.dimensions]
     return rules.filter((c) => involved.value.includes(c.id)).flatMap((c) => c.of)
   })

@@ -38,6 +38,19 @@ export function strokes(segments: number[], stroke: Stroke): LineSegments2 {
   return lines
 }
 
+/** Solid lines one pixel wide. Where a pixel of the page is one of the screen, they are drawn as such: wider ones are made of faces,
+ * which software drawing takes five times as long for. */
+export function hairs(segments: number[], stroke: Stroke): THREE.LineSegments | LineSegments2 {
+  if (window.devicePixelRatio > 1.2) return strokes(segments, { ...stroke, width: 1 })
+  const geometry = new THREE.BufferGeometry()
+  geometry.setAttribute('position', new THREE.Float32BufferAttribute(segments, 3))
+  const make = (): THREE.LineBasicMaterial =>
+    new THREE.LineBasicMaterial({ color: stroke.colour, depthTest: !stroke.front, transparent: true })
+  const lines = new THREE.LineSegments(geometry, kept(`hair ${stroke.colour} ${stroke.front}`, make))
+  lines.renderOrder = stroke.front ? 10 : 1
+  return lines
+}
+
 /** Frees what a group holds and empties it. */
 export function clear(group: THREE.Object3D): void {
   for (const child of [...group.children]) {

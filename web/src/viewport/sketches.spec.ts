@@ -7,6 +7,7 @@ import { SketchPlane } from './plane'
 import type { Stage } from './stage'
 
 const pen = new Proxy({}, { get: () => () => undefined, set: () => true })
+vi.stubGlobal('window', { devicePixelRatio: 1 })
 vi.stubGlobal('document', { createElement: () => ({ getContext: () => pen }) })
 const tints: Record<string, string> = {
   steel: '#000001',
@@ -15,7 +16,7 @@ const tints: Record<string, string> = {
   amber: '#000004',
 }
 vi.mock('../theme', () => ({ colour: (name: string) => tints[name] ?? '#00000f' }))
-const { SketchLayer, temper } = await import('./sketches')
+const { SketchLayer, movedIn, temper } = await import('./sketches')
 
 const scene = new THREE.Scene()
 const stage = { scene, perPixel: () => 0.1, redraw: () => undefined } as unknown as Stage
@@ -182,5 +183,27 @@ describe('what a tool shows', () => {
     expect(heads[0]!.getX(0)).toBeCloseTo(100)
     expect(heads[0]!.getX(1)).toBeCloseTo(100.9)
     expect(heads[0]!.getX(4)).toBeCloseTo(109.1)
+  })
+
+  it('draws what a drag moves, and all as it was when nothing came of it', () => {
+    const layer = new SketchLayer(stage, plane, { ...view, regions: [] }, false)
+    const ends = (): number[] =>
+      strokesIn().flatMap((s) =>
+        [...(s.geometry.getAttribute('instanceStart') as THREE.InterleavedBufferAttribute).data.array].map(
+          Math.round,
+        ),
+      )
+    const before = ends()
+    layer.drawMoved([0, 2, 5, 4, 1, 4, 0, 0, 12, 1])
+    expect(ends()).toContain(112)
+    expect(ends()).not.toEqual(before)
+    layer.settle()
+    expect(ends()).toEqual(before)
+  })
+
+  it('reads places, counts and numbers', () => {
+    const was = [{ numbers: [1] }, { numbers: [2, 3] }]
+    expect(movedIn(was, [1, 2, 8, 9])).toEqual([{ numbers: [1] }, { numbers: [8, 9] }])
+    expect(movedIn(was, [7, 1, 5])).toEqual(was)
   })
 })

@@ -2,7 +2,7 @@ import * as THREE from 'three'
 import type { SketchView } from '../api/client'
 import type { CurveMessage } from '../api/live'
 import { colour } from '../theme'
-import { clear, strokes, type Stroke } from './lines'
+import { clear, hairs, strokes, type Stroke } from './lines'
 import { kept } from './looks'
 import type { SketchPlane } from './plane'
 import type { Stage } from './stage'
@@ -16,6 +16,19 @@ type Curve = Pick<CurveMessage, 'id' | 'kind' | 'numbers' | 'freedoms' | 'constr
 /** The temper class of a number of freedoms. */
 export function temper(freedoms: number): (typeof TEMPER)[number] {
   return TEMPER[Math.min(3, freedoms)]!
+}
+
+/** The entities of a sketch with what a drag moves: their places, counts and numbers one after the other. */
+export function movedIn<T extends { numbers: readonly number[] }>(
+  entities: readonly T[],
+  moved: readonly number[],
+): T[] {
+  const now = [...entities]
+  for (let i = 0; i + 1 < moved.length; i += 2 + moved[i + 1]!) {
+    const was = now[moved[i]!]
+    if (was) now[moved[i]!] = { ...was, numbers: moved.slice(i + 2, i + 2 + moved[i + 1]!) }
+  }
+  return now
 }
 
 function segmentsOf(plane: SketchPlane, curve: Pick<Curve, 'kind' | 'numbers'>): number[] {
@@ -103,6 +116,7 @@ export class SketchLayer {
   private readonly fills = new THREE.Group()
   private readonly hatches = new THREE.Group()
   private readonly foreseen = new THREE.Group()
+  private dragged = false
 
   constructor(
     private readonly stage: Stage,
@@ -147,7 +161,20 @@ export class SketchLayer {
     })
   }
 
-  drawCurves(curves: Curve[]): void {
+  /** The sketch with what a drag moves. */
+  drawMoved(moved: readonly number[]): void {
+    this.dragged = true
+    this.drawCurves(movedIn(this.view.entities, moved))
+  }
+
+  /** Nothing is dragged any more, and nothing has changed. */
+  settle(): void {
+    if (!this.dragged) return
+    this.dragged = false
+    this.drawCurves(this.view.entities)
+  }
+
+  drawCurves(curves: readonly Curve[]): void {
     clear(this.curves)
     const unit = this.stage.perPixel()
     const bins = new Map<string, { segments: number[]; stroke: Stroke }>()
@@ -195,7 +222,7 @@ export class SketchLayer {
       }
     }
     if (segments.length > 0)
-      this.sizes.add(strokes(segments, { colour: colour('dimension'), width: 1, front: true }))
+      this.sizes.add(hairs(segments, { colour: colour('dimension'), width: 1, front: true }))
     if (heads.length > 0) {
       const geometry = new THREE.BufferGeometry()
       geometry.setAttribute('position', new THREE.Float32BufferAttribute(heads, 3))
@@ -253,6 +280,8 @@ export class SketchLayer {
 
   /** What a tool would draw, what would vanish, and what only explains. */
   drawPreview(curves: CurveMessage[], snap: { kind: string; at: number[]; guides: number[] } | null): void {
+    const nothing = curves.length === 0 && (!snap || snap.kind === 'free')
+    if (nothing && this.preview.children.length === 0) return
     clear(this.preview)
     const unit = this.stage.perPixel()
     const styles: Record<string, Stroke> = {

@@ -113,6 +113,27 @@ public sealed record SketchView(
         return [.. sketch.Entities.Select(e => new EntityView(e.Id, e is EllipticEntity or SplineEntity ? "path" : e.Word, e.Construction, freedoms?.OfEntity.GetValueOrDefault(e.Id) ?? 0, Numbers(sketch, e)))];
     }
 
+    /// <summary>What moved from one state of a sketch to another with the same entities: for each of these its place among them, how
+    /// many numbers follow, and its numbers as it is drawn now.</summary>
+    public static ImmutableArray<double> MovedOf(Sketch before, Sketch now)
+    {
+        ArgumentNullException.ThrowIfNull(before);
+        ArgumentNullException.ThrowIfNull(now);
+        var moved = ImmutableArray.CreateBuilder<double>();
+        for (var i = 0; i < now.Entities.Length && i < before.Entities.Length; i++)
+        {
+            var numbers = Numbers(now, now.Entities[i]);
+            if (before.Entities[i].Id == now.Entities[i].Id && !Numbers(before, before.Entities[i]).SequenceEqual(numbers))
+            {
+                moved.Add(i);
+                moved.Add(numbers.Length);
+                moved.AddRange(numbers);
+            }
+        }
+
+        return moved.ToImmutable();
+    }
+
     private static ImmutableArray<DimensionView> DimensionsOf(Sketch sketch, LengthUnit units, double size)
     {
         var views = ImmutableArray.CreateBuilder<DimensionView>();
