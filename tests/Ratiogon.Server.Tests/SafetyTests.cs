@@ -68,6 +68,46 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
     }
 
     [Fact]
+    public async Task Another_password_ends_every_other_session_and_its_live_link()
+    {
+        var email = Address();
+        await using var mine = new Client(server);
+        (await mine.Http.PostAsJsonAsync("/api/account/sign-up", Known(email))).EnsureSuccessStatusCode();
+        var jar = new CookieContainer();
+        using var handler = new HttpClientHandler { CookieContainer = jar };
+        using var other = new HttpClient(handler) { BaseAddress = server.Address };
+        (await other.PostAsJsonAsync("/api/account/sign-in", Known(email))).EnsureSuccessStatusCode();
+        await using var link = new HubConnectionBuilder().WithUrl(new Uri(server.Address, "/live"), o => o.Cookies = jar).Build();
+        var closed = new TaskCompletionSource();
+        link.Closed += _ =>
+        {
+            closed.TrySetResult();
+            return Task.CompletedTask;
+        };
+        await link.StartAsync();
+
+        Task<HttpResponseMessage> Change(HttpClient http, string current, string next) => http.PostAsJsonAsync("/api/account/password", new { current, next });
+        foreach (var (current, next, why) in new[] { ("not this one", "otter lantern", "present password is another"), ("moss nursery", "short", "8 to 128"), ("moss nursery", "password123", "tried first") })
+        {
+            var refused = await Change(mine.Http, current, next);
+            refused.IsSuccessStatusCode.ShouldBeFalse();
+            (await refused.Content.ReadAsStringAsync()).ShouldContain(why);
+        }
+
+        using var stranger = new HttpClient { BaseAddress = server.Address };
+        (await Change(stranger, "moss nursery", "otter lantern")).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+        (await other.GetAsync("/api/parts")).StatusCode.ShouldBe(HttpStatusCode.OK);
+
+        (await Change(mine.Http, "moss nursery", "otter lantern")).StatusCode.ShouldBe(HttpStatusCode.NoContent);
+        await closed.Task.WaitAsync(TimeSpan.FromSeconds(8));
+        (await other.GetAsync("/api/parts")).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
+        (await mine.Http.GetAsync("/api/parts")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        await using var late = new Client(server);
+        (await late.Http.PostAsJsonAsync("/api/account/sign-in", Known(email))).IsSuccessStatusCode.ShouldBeFalse();
+        (await late.Http.PostAsJsonAsync("/api/account/sign-in", Known(email, "otter lantern"))).EnsureSuccessStatusCode();
+    }
+
+    [Fact]
     public async Task A_session_lasts_as_long_as_the_browser_unless_it_is_to_stay()
     {
         foreach (var (stay, kept) in new[] { (false, false), (true, true) })

@@ -6,6 +6,7 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: '/parts' },
     { path: '/sign-in', component: () => import('./views/SignIn.vue') },
+    { path: '/account', component: () => import('./views/AccountPage.vue'), meta: { signedIn: true } },
     { path: '/parts', component: () => import('./views/PartList.vue'), meta: { signedIn: true } },
     {
       path: '/parts/:id',

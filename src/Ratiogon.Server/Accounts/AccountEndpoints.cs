@@ -15,10 +15,15 @@ namespace Ratiogon.Server.Accounts;
 /// <param name="Stay">Whether the browser stays signed in after it is closed.</param>
 public sealed record Credentials(string Email, string Password, bool Stay = true);
 
+/// <summary>Another password for the account that is signed in.</summary>
+/// <param name="Current">The present one.</param>
+/// <param name="Next">8 to 128 characters.</param>
+public sealed record PasswordChange(string Current, string Next);
+
 /// <summary>Who is signed in, and whether the demo account can be entered.</summary>
 public sealed record AccountView(string? Email, bool Demo);
 
-/// <summary><c>/api/account</c>: sign up, sign in, sign out.</summary>
+/// <summary><c>/api/account</c>: sign up, sign in, sign out, another password.</summary>
 internal static class AccountEndpoints
 {
     private const int LongestEmail = 254;
@@ -39,6 +44,7 @@ internal static class AccountEndpoints
             await signIn.SignOutAsync();
             return TypedResults.NoContent();
         }).WithName("signOut");
+        account.MapPost("/password", ChangePasswordAsync).WithName("changePassword").RequireRateLimiting(AccountLimits.Account).RequireAuthorization();
         account.MapPost("/demo", EnterDemoAsync).WithName("enterDemo").RequireRateLimiting(AccountLimits.Account);
     }
 
@@ -109,6 +115,49 @@ internal static class AccountEndpoints
 
         await EnterAsync(signIn, account, stay: true);
         return TypedResults.Ok(new AccountView(account.Email, true));
+    }
+
+    /// <summary>Every other session of the account ends with it; this one goes on as a new one.</summary>
+    private static async Task<Results<NoContent, ProblemHttpResult>> ChangePasswordAsync(
+        PasswordChange change, UserManager<Account> users, SignInManager<Account> signIn, Hashing hashing, SignInTries tries, HttpContext context)
+    {
+        if (await users.GetUserAsync(context.User) is not { Email: { } email } account)
+        {
+            return Problems.Of(new Refusal("account.gone", "This account is not there any more."));
+        }
+
+        if (email == DemoSeed.Email)
+        {
+            return Problems.Of(new Refusal("account.demo", "The demo account is everybody's: it has no password to change."));
+        }
+
+        if ((Odd(new Credentials(email, change.Current)) ?? Odd(new Credentials(email, change.Next))) is { } odd)
+        {
+            return odd;
+        }
+
+        using var lease = tries.Take(context, email);
+        if (!lease.IsAcquired)
+        {
+            return AccountLimits.TooMany(context, lease);
+        }
+
+        var changed = IdentityResult.Failed();
+        if (!await hashing.RunAsync(async () => changed = await users.ChangePasswordAsync(account, change.Current, change.Next), context.RequestAborted))
+        {
+            return AccountLimits.TooMany(context);
+        }
+
+        if (!changed.Succeeded)
+        {
+            var mismatch = changed.Errors.Any(e => e.Code == nameof(IdentityErrorDescriber.PasswordMismatch));
+            return Problems.Of(new Refusal("account.password", mismatch ? "The present password is another one." : string.Join(" ", changed.Errors.Select(e => e.Description)), mismatch ? "current" : "next"));
+        }
+
+        var stay = (await context.AuthenticateAsync(IdentityConstants.ApplicationScheme)).Properties?.IsPersistent == true;
+        await EnterAsync(signIn, account, stay);
+        tries.Mark(context, email);
+        return TypedResults.NoContent();
     }
 
     private static bool FitsNobody(IPasswordHasher<Account> hasher, string password)

@@ -100,6 +100,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/account/demo": {
         parameters: {
             query?: never;
@@ -752,6 +768,10 @@ export interface components {
             undo: null | string;
             redo: null | string;
             said?: null | string;
+        };
+        PasswordChange: {
+            current: string;
+            next: string;
         };
         /** @enum {unknown} */
         PatternLayout: "linear" | "circular" | "path";
@@ -1479,6 +1499,28 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

@@ -38,10 +38,16 @@ export const useAccount = defineStore('account', () => {
     return data ? null : reason(error)
   }
 
+  /** Takes another password; every other browser is signed out. Answers what is wrong, or null. */
+  async function changePassword(current: string, next: string): Promise<string | null> {
+    const { error, response } = await api.POST('/api/account/password', { body: { current, next } })
+    return response.ok ? null : reason(error)
+  }
+
   async function signOut(): Promise<void> {
     await api.POST('/api/account/sign-out', { keepalive: true })
     email.value = null
   }
 
-  return { email, demo, load, enter, enterDemo, signOut }
+  return { email, demo, load, enter, enterDemo, changePassword, signOut }
 })
