@@ -147,7 +147,6 @@ internal sealed class StepFile
 
         var first = references.Count;
         var kind = "";
-        var parameters = 0;
         if (file[at] != '(')
         {
             var word = Word();
@@ -164,7 +163,7 @@ internal sealed class StepFile
             throw At(place, $"#{number} has no parameters");
         }
 
-        parameters = Group(place, number);
+        var parameters = Group(place, number);
         Expect(';', place, number);
         if (!instances.TryAdd(number, new Instance(kind, parameters, first, references.Count - first, place)))
         {

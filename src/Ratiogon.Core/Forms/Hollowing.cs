@@ -28,12 +28,10 @@ internal static class Hollowing
             : Walled(kernel.Wall(body.Solid, open, -thickness), own, open, step).Then<Shaped>(made => Within(kernel, body, made, thickness) ? made : Refused);
     }
 
-    /// <summary>Behind the same body without the roundings that the wall is thicker than.</summary>
+    /// <summary>Where the wall is thicker than a rounding that it lies behind, its other side simply has a sharp corner there, as behind
+    /// the same body without that rounding.</summary>
     private static Outcome<Shaped> BehindSharp(ISolidKernel kernel, FormBody body, ImmutableArray<int> open, double thickness, string step)
     {
-
-        // Where the wall is thicker than a rounding that it lies behind, its other side simply has a sharp corner there, as behind
-        // the same body without that rounding.
         var rounded = Roundings(body, thickness).Except(open).ToImmutableArray();
         if (rounded.IsEmpty)
         {

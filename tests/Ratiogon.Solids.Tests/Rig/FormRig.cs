@@ -114,17 +114,9 @@ internal static class FormRig
     /// <summary>Its triangles enclose its volume, which they do only where they close.</summary>
     private static void Sound(BodyResult body)
     {
-        var positions = MemoryMarshal.Cast<byte, float>(body.Mesh!.Positions);
-        var corners = MemoryMarshal.Cast<byte, uint>(body.Mesh.Triangles);
-        Vec3 At(ReadOnlySpan<float> all, uint i) => new(all[(int)(3 * i)], all[(int)(3 * i) + 1], all[(int)(3 * i) + 2]);
-        var (volume, middle) = (0.0, (body.Bounds.Low + body.Bounds.High) * 0.5);
-        for (var t = 0; t < corners.Length; t += 3)
-        {
-            var (a, b, c) = (At(positions, corners[t]) - middle, At(positions, corners[t + 1]) - middle, At(positions, corners[t + 2]) - middle);
-            volume += a.Dot(b.Cross(c)) / 6;
-        }
-
-        if (body.Mesh.FaceTriangles.Any(n => n == 0))
+        var middle = (body.Bounds.Low + body.Bounds.High) * 0.5;
+        var volume = Triangles(body, _ => true).Sum(t => (t.A - middle).Dot((t.B - middle).Cross(t.C - middle)) / 6);
+        if (body.Mesh!.FaceTriangles.Any(n => n == 0))
         {
             throw new Failed(false, "a face without triangles");
         }
@@ -362,11 +354,18 @@ internal static class FormRig
 
     private static List<(Vec3 A, Vec3 B, Vec3 C)> Triangles(BodyResult body, int face)
     {
-        var positions = MemoryMarshal.Cast<byte, float>(body.Mesh!.Positions).ToArray();
-        var corners = MemoryMarshal.Cast<byte, uint>(body.Mesh.Triangles).ToArray();
-        Vec3 At(int i) => new(positions[3 * corners[i]], positions[(3 * corners[i]) + 1], positions[(3 * corners[i]) + 2]);
+        var positions = MemoryMarshal.Cast<byte, float>(body.Mesh!.Positions);
+        var corners = MemoryMarshal.Cast<byte, uint>(body.Mesh.Triangles);
+        var all = new List<(Vec3 A, Vec3 B, Vec3 C)>();
         var first = body.Mesh.FaceTriangles.Take(face).Sum();
-        return [.. Enumerable.Range(first, body.Mesh.FaceTriangles[face]).Select(k => (At(3 * k), At((3 * k) + 1), At((3 * k) + 2)))];
+        for (var t = first; t < first + body.Mesh.FaceTriangles[face]; t++)
+        {
+            all.Add((At(positions, corners[3 * t]), At(positions, corners[(3 * t) + 1]), At(positions, corners[(3 * t) + 2])));
+        }
+
+        return all;
+
+        static Vec3 At(ReadOnlySpan<float> all, uint i) => new(all[(int)(3 * i)], all[(int)(3 * i) + 1], all[(int)(3 * i) + 2]);
     }
 
     /// <summary>The solid angle under which a triangle is seen (Van Oosterom and Strackee, 1983).</summary>
