@@ -3,7 +3,7 @@ using Ratiogon.Bench;
 // Prints one line for each figure: what, the measured value, the aim.
 if (args is not [var what, .. var rest])
 {
-    Console.Error.WriteLine("bench: drag | datums | forms PROGRAM | steps | damaged N | gauge PROGRAM | judging | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS");
+    Console.Error.WriteLine("bench: drag | datums | forms PROGRAM | steps | workers | corpus FOLDER | damaged N | gauge PROGRAM | judging | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS");
     return 2;
 }
 
@@ -28,6 +28,12 @@ switch (what)
         return 0;
     case "damaged-inside":
         DamagedFiles.Inside((Ratiogon.Core.Forms.BodyFormat)int.Parse(rest[0], System.Globalization.CultureInfo.InvariantCulture), int.Parse(rest[1], System.Globalization.CultureInfo.InvariantCulture), int.Parse(rest[2], System.Globalization.CultureInfo.InvariantCulture));
+        return 0;
+    case "corpus":
+        CorpusBench.Run(rest[0]);
+        return 0;
+    case "workers":
+        await WorkerBench.RunAsync();
         return 0;
     case "steps":
         FormBench.Growth();

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Ratiogon.Core;
+using Ratiogon.Core.Meshes;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Sketching;
@@ -22,9 +23,9 @@ internal static class ImportCommand
         double.TryParse(Environment.GetEnvironmentVariable(Limit), NumberStyles.Float, CultureInfo.InvariantCulture, out var set) ? set : 60 + (file.Exists ? file.Length / 1e6 * 10 : 0));
 
     /// <summary>Bodies are read in a process of their own: a file that brings the geometry library down is then refused like any other.</summary>
-    public static int Run(FileInfo file, FileInfo target, TextWriter output, TextWriter error)
+    public static int Run(FileInfo file, FileInfo target, string? unit, TextWriter output, TextWriter error)
     {
-        if (Environment.GetEnvironmentVariable(Inside) is null && !file.Extension.Equals(".svg", StringComparison.OrdinalIgnoreCase))
+        if (Environment.GetEnvironmentVariable(Inside) is null && !file.Extension.Equals(".svg", StringComparison.OrdinalIgnoreCase) && !MeshFile.Is(file.Name))
         {
             var apart = new System.Diagnostics.ProcessStartInfo(Environment.ProcessPath!) { RedirectStandardOutput = true, RedirectStandardError = true };
             if (Path.GetFileNameWithoutExtension(Environment.ProcessPath) == "dotnet")
@@ -58,7 +59,7 @@ internal static class ImportCommand
             return reading.ExitCode;
         }
 
-        var made = Read(file).Then(bytes => Part(file.Name, bytes, error)).Then<byte[]>(part => PartFile.Write(part));
+        var made = Read(file).Then(bytes => Part(file.Name, bytes, unit, error)).Then<byte[]>(part => PartFile.Write(part));
         return made.Done ? Output.Write(target, made.Value, output, error) : PartInput.Refuse(made.Refusal!, error);
     }
 
@@ -67,7 +68,7 @@ internal static class ImportCommand
         try
         {
             return !file.Exists ? new Refusal("file.missing", $"There is no file {file.Name}.")
-                : file.Length > ImportedFile.LargestBytes ? new Refusal("import.too-large", $"The file has {file.Length >> 20} MB; up to {ImportedFile.LargestBytes >> 20} MB are read.")
+                : file.Length > Largest(file.Name) ? new Refusal("import.too-large", $"The file has {file.Length >> 20} MB; up to {Largest(file.Name) >> 20} MB are read.")
                 : File.ReadAllBytes(file.FullName);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
@@ -76,7 +77,29 @@ internal static class ImportCommand
         }
     }
 
-    private static Outcome<Part> Part(string name, byte[] file, TextWriter said)
+    private static int Largest(string name) => MeshFile.Is(name) ? MeshFile.LargestBytes : ImportedFile.LargestBytes;
+
+    /// <summary>Triangles; where the format has no unit, it has to be said.</summary>
+    private static Outcome<Part> Mesh(Part begun, string name, byte[] file, string? unit, TextWriter said)
+    {
+        if (unit is null && MeshFile.HasNoUnit(name))
+        {
+            return new Refusal("mesh.unit", $"{name} does not say what its numbers mean: add --unit {string.Join(", ", MeshUnits.All.Select(u => u.Symbol))}.");
+        }
+
+        return MeshFile.Read(name, file).Then(read =>
+        {
+            foreach (var words in read.Said)
+            {
+                said.WriteLine($"{name}: {words}");
+            }
+
+            var meant = unit is null ? read.Unit!.Value : MeshUnits.Of(unit);
+            return meant.Then(u => new AddStep(new MeshStep("mesh", 0, begun.Name, name, ImportedFile.Pack(read.Mesh.ToBytes())) { Unit = read.Unit ?? u }).Apply(begun));
+        });
+    }
+
+    private static Outcome<Part> Part(string name, byte[] file, string? unit, TextWriter said)
     {
         var begun = new Part { Name = Path.GetFileNameWithoutExtension(name) };
         switch (Path.GetExtension(name).ToLowerInvariant())
@@ -99,11 +122,13 @@ internal static class ImportCommand
                         said.WriteLine($"{name}: {words}");
                     }
 
-                    Refs faces = [.. Enumerable.Range(1, kernel.Describe(solid).Faces.Length).Select(i => $"{i}")];
+                    Refs faces = [.. Enumerable.Range(1, kernel.Faces(solid)).Select(i => $"{i}")];
                     return new AddStep(new ImportStep("import", 0, begun.Name, name, ImportedFile.Pack(file)) { Faces = faces, Colour = read.Colour, Bodies = read.NamesOfSeveral, Colours = read.ColoursOfSeveral }).Apply(begun);
                 });
+            case var ending when MeshFile.Endings.Contains(ending):
+                return Mesh(begun, name, file, unit, said);
             default:
-                return new Refusal("import.format", $"'{Path.GetExtension(name)}' is no format that is read; use .step, .stp, .iges, .igs or .svg.");
+                return new Refusal("import.format", $"'{Path.GetExtension(name)}' is no format that is read; use .step, .stp, .iges, .igs, {string.Join(", ", MeshFile.Endings)} or .svg.");
         }
     }
 }

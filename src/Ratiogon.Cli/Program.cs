@@ -20,9 +20,10 @@ var of = new Option<string?>("--of") { Description = "Of a drawing (.svg): the s
 var export = new Command("export", $"Write a part: {string.Join(", ", Exporter.Formats.Select(f => $".{f.Ending}"))}.") { file, output, deviation, text, ap242, of };
 export.SetAction(r => ExportCommand.Run(r.GetRequiredValue(file), r.GetRequiredValue(output), new ExportOptions { Deviation = r.GetValue(deviation), Text = r.GetValue(text), Ap242 = r.GetValue(ap242), Of = r.GetValue(of) }, Console.Out, Console.Error));
 
-var source = new Argument<FileInfo>("FILE") { Description = "A body (.step, .stp, .iges, .igs) or a drawing (.svg)." };
-var import = new Command("import", "Make a part file (OUT) of a body or a drawing.") { source, output };
-import.SetAction(r => ImportCommand.Run(r.GetRequiredValue(source), r.GetRequiredValue(output), Console.Out, Console.Error));
+var source = new Argument<FileInfo>("FILE") { Description = "A body (.step, .stp, .iges, .igs), triangles (.stl, .3mf, .glb, .gltf) or a drawing (.svg)." };
+var unit = new Option<string?>("--unit") { Description = "What the numbers of an STL file mean: mm, cm, m, in, ft or um." };
+var import = new Command("import", "Make a part file (OUT) of a body, of triangles or of a drawing.") { source, output, unit };
+import.SetAction(r => ImportCommand.Run(r.GetRequiredValue(source), r.GetRequiredValue(output), r.GetValue(unit), Console.Out, Console.Error));
 
 var between = new Option<string[]>("--between") { Description = "One thing or two: faces, edges, points, sketch curves, datums; places on them as REF@centre, @middle, @start, @end, @0.25.", AllowMultipleArgumentsPerToken = true };
 var along = new Option<string?>("--along") { Description = "A direction: anything straight or flat, 'A & B', or three numbers." };

@@ -37,6 +37,7 @@ internal static class RebuildCommand
                     mass_g = Mass.Grams(b.Mass.Volume, part.Material),
                     centre_mm = b.Mass.Centre,
                 }),
+                references = result.References.Select(r => new { name = r.Name, faces = r.Topology.Faces.Length, area_mm2 = r.Mass.Area, low_mm = r.Bounds.Low, high_mm = r.Bounds.High }),
                 readings = readings.Select(r => new { name = r.Step.Name, what = r.Step.What, value = r.Result.Reading, unit = ReadingCatalog.Find(r.Step.What)!.Kind.Unit, kind = ReadingCatalog.Find(r.Step.What)!.Kind.Words }),
             }, Output.Json));
         }

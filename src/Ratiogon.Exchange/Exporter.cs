@@ -54,7 +54,7 @@ public static class Exporter
     {
         ArgumentNullException.ThrowIfNull(site);
         return Meshes(site, options).Then(meshes => (IsMesh(ending) ? Packed(site.Part.Name, ending, meshes, options) : Write(site, ending, options)).Map(file =>
-            new ExportPreview(meshes.Sum(m => m.Mesh.Triangles.Length / 12), site.Bodies.Max(b => site.Kernel.Deviation(b.Solid)), file.LongLength)));
+            new ExportPreview(meshes.Sum(m => m.Mesh.Real().Count), site.Bodies.Max(b => site.Kernel.Deviation(b.Solid)), file.LongLength)));
     }
 
     /// <summary>What is wrong with the ending of a file, or null.</summary>

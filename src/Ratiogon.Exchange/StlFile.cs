@@ -12,16 +12,17 @@ public static class StlFile
     public static byte[] Binary(IReadOnlyList<MeshBody> bodies)
     {
         ArgumentNullException.ThrowIfNull(bodies);
-        var count = bodies.Sum(b => b.Mesh.Triangles.Length / 12);
+        var real = bodies.Select(b => b.Mesh.Real()).ToList();
+        var count = real.Sum(r => r.Count);
         var file = new byte[Head + 4 + (Each * count)];
         Encoding.ASCII.GetBytes("binary STL, millimetres").CopyTo(file, 0);
         BinaryPrimitives.WriteInt32LittleEndian(file.AsSpan(Head), count);
         var at = Head + 4;
-        foreach (var body in bodies)
+        foreach (var (body, triangles) in bodies.Zip(real))
         {
             var places = body.Mesh.Places();
             var corners = body.Mesh.Corners();
-            for (var t = 0; t < corners.Length; t += 3, at += Each)
+            foreach (var t in triangles)
             {
                 var into = System.Runtime.InteropServices.MemoryMarshal.Cast<byte, float>(file.AsSpan(at, 48));
                 var (a, b, c) = ((int)corners[t], (int)corners[t + 1], (int)corners[t + 2]);
@@ -29,6 +30,7 @@ public static class StlFile
                 places.Slice(3 * a, 3).CopyTo(into[3..]);
                 places.Slice(3 * b, 3).CopyTo(into[6..]);
                 places.Slice(3 * c, 3).CopyTo(into[9..]);
+                at += Each;
             }
         }
 
@@ -45,7 +47,7 @@ public static class StlFile
         {
             var places = body.Mesh.Places();
             var corners = body.Mesh.Corners();
-            for (var t = 0; t < corners.Length; t += 3)
+            foreach (var t in body.Mesh.Real())
             {
                 var (x, y, z) = MeshReading.Normal(places, (int)corners[t], (int)corners[t + 1], (int)corners[t + 2]);
                 text.Append(CultureInfo.InvariantCulture, $"facet normal {x:R} {y:R} {z:R}\nouter loop\n");

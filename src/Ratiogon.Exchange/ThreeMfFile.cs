@@ -91,14 +91,9 @@ public static class ThreeMfFile
 
         xml.WriteEndElement();
         xml.WriteStartElement("triangles", Core);
-        for (var t = 0; t < corners.Length; t += 3)
+        foreach (var t in body.Mesh.Real())
         {
             var (a, b, c) = (of[corners[t]], of[corners[t + 1]], of[corners[t + 2]]);
-            if (a == b || b == c || c == a)
-            {
-                continue;
-            }
-
             xml.WriteStartElement("triangle", Core);
             xml.WriteAttributeString("v1", Number(a));
             xml.WriteAttributeString("v2", Number(b));

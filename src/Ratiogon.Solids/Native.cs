@@ -98,6 +98,9 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_groove")]
     public static partial int Groove(ReadOnlySpan<double> axis, ReadOnlySpan<double> section, double pitch, double turns, double start, out ResultHandle result);
 
+    [LibraryImport(Library, EntryPoint = "rg_facets")]
+    public static partial int Facets(ReadOnlySpan<double> numbers, int count, out ShapeHandle shape);
+
     [LibraryImport(Library, EntryPoint = "rg_dot")]
     public static partial int Dot(ReadOnlySpan<double> at, out ShapeHandle shape);
 

@@ -4,6 +4,7 @@ using System.Runtime.InteropServices;
 using Ratiogon.Core;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Meshes;
 
 namespace Ratiogon.Solids;
 
@@ -90,11 +91,15 @@ public sealed class NativeKernel : ISolidKernel
 
     public Outcome<SolidResult> Common(ISolid a, ISolid b) => Boolean(2, a, [b]);
 
-    public int Solids(ISolid a)
+    public int Solids(ISolid a) => Counts(Of(a)).Solids;
+
+    public int Faces(ISolid a) => Counts(Of(a)).Faces;
+
+    private static (int Faces, int Edges, int Vertices, int Solids) Counts(ShapeHandle shape)
     {
         Span<int> counts = stackalloc int[4];
-        Native.Counts(Of(a), counts);
-        return counts[3];
+        Native.Counts(shape, counts);
+        return (counts[0], counts[1], counts[2], counts[3]);
     }
 
     public Outcome<SolidResult> Solid(ISolid a, int number) => Done(Native.SolidAt(Of(a), number, out var result), result, "division");
@@ -141,6 +146,22 @@ public sealed class NativeKernel : ISolidKernel
         return new NativeSolid(shape);
     }
 
+    public ISolid Facets(TriangleMesh mesh, IReadOnlyList<int> triangles)
+    {
+        var numbers = new double[9 * triangles.Count];
+        for (var i = 0; i < triangles.Count; i++)
+        {
+            for (var k = 0; k < 3; k++)
+            {
+                var p = mesh.Corner(triangles[i], k);
+                (numbers[(9 * i) + (3 * k)], numbers[(9 * i) + (3 * k) + 1], numbers[(9 * i) + (3 * k) + 2]) = (p.X, p.Y, p.Z);
+            }
+        }
+
+        Demand(Native.Facets(numbers, triangles.Count, out var shape));
+        return new NativeSolid(shape);
+    }
+
     public ISolid Wire(CurvePath path)
     {
         var (kinds, numbers) = PathNumbers.Of(path);
@@ -156,10 +177,13 @@ public sealed class NativeKernel : ISolidKernel
 
     public Topology Describe(ISolid solid)
     {
-        var handle = Of(solid);
-        Span<int> counts = stackalloc int[4];
-        Native.Counts(handle, counts);
-        var (faceCount, edgeCount, vertexCount) = (counts[0], counts[1], counts[2]);
+        var own = (NativeSolid)solid;
+        return own.Described ??= Describe(own.Handle);
+    }
+
+    private static Topology Describe(ShapeHandle handle)
+    {
+        var (faceCount, edgeCount, vertexCount, _) = Counts(handle);
         var faceInts = new int[faceCount];
         var faceNumbers = new double[faceCount * NumbersPerFace];
         var edgeInts = new int[edgeCount * IntsPerEdge];
@@ -184,7 +208,7 @@ public sealed class NativeKernel : ISolidKernel
             var origins = new int[4 * Native.ResultOriginCount(result)];
             Native.ResultOrigins(result, origins);
             using var cut = new NativeSolid(Native.ResultTakeShape(result));
-            var edges = Describe(cut).Edges;
+            var edges = Describe(cut.Handle).Edges;
             return Enumerable.Range(0, origins.Length / 4).Where(i => origins[(4 * i) + 3] >= 0).Select(i => new SectionEdge(origins[(4 * i) + 3], edges[origins[4 * i]])).ToImmutableArray();
         }
     }

@@ -32,17 +32,23 @@ public interface IWorker
     /// takes the place of, if it does.</summary>
     Task<ImportAnswer> CheckImportAsync(byte[] file, string name, byte[]? before, string beforeName, string[] beforeFaces);
 
+    /// <summary>Reads a file of triangles: STL, 3MF or glTF.</summary>
+    Task<MeshAnswer> ReadMeshAsync(byte[] file, string name);
+
     /// <summary>An SVG file as an edit of a sketch; both as JSON.</summary>
     Task<TextAnswer> ReadSvgAsync(byte[] file, string sketch);
 
     /// <summary>The process id, and a sign of life.</summary>
     Task<int> HelloAsync();
 
-    /// <summary>Builds a small part of its own and forgets it, so that the first part of somebody finds everything loaded and compiled.</summary>
-    Task WarmAsync();
+    /// <summary>Builds a demo part, by its number, and forgets it, so that the first part of somebody finds everything loaded and
+    /// compiled; answers whether there are more of them.</summary>
+    Task<bool> WarmAsync(int number);
 
-    /// <summary>For the tests of the pool: never answers, or ends the process.</summary>
-    Task MisbehaveAsync(bool end);
+    /// <summary>For the tests of the pool: ends the process at once, or hangs.</summary>
+    /// <param name="end">Whether to end.</param>
+    /// <param name="megabytes">Memory it takes first: the more it holds, the longer the system is burying it.</param>
+    Task MisbehaveAsync(bool end, int megabytes);
 }
 
 /// <summary>A text, or why there is none.</summary>
@@ -63,3 +69,11 @@ public sealed record SectionAnswer(string[] Faces, string[] Curves, double[][] N
 
 /// <summary>A file, or why there is none.</summary>
 public sealed record FileAnswer(byte[]? File, string? Refusal);
+
+/// <summary>Triangles of a file, or why there are none.</summary>
+/// <param name="Mesh">As <see cref="Core.Meshes.TriangleMesh.ToBytes"/> gives them.</param>
+/// <param name="Unit">What the file says of its numbers, null where it says nothing.</param>
+/// <param name="Name">The name in it, or empty.</param>
+/// <param name="Said">What of it was left out.</param>
+/// <param name="Refusal">Why it cannot be used.</param>
+public sealed record MeshAnswer(byte[]? Mesh, Core.Meshes.MeshUnit? Unit, string Name, string[] Said, string? Refusal);

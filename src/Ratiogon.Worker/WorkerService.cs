@@ -81,14 +81,13 @@ internal sealed class WorkerService : IWorker, IDisposable
         }
 
         var solid = read.Value.Solid;
-        var topology = kernel.Describe(solid);
-        string[] faces = [.. Enumerable.Range(1, topology.Faces.Length).Select(i => $"{i}")];
+        string[] faces = [.. Enumerable.Range(1, kernel.Faces(solid)).Select(i => $"{i}")];
         if (before is not null && kernel.Read(ImportedFile.FormatOf(beforeName), before) is { Done: true, Value: var old })
         {
             using var known = old.Solid;
             var was = kernel.Describe(known);
             Refs names = beforeFaces.Length == was.Faces.Length ? [.. beforeFaces] : [.. Enumerable.Range(1, was.Faces.Length).Select(i => $"{i}")];
-            faces = [.. ImportedFaces.Matched(was, names, topology)];
+            faces = [.. ImportedFaces.Matched(was, names, kernel.Describe(solid))];
         }
 
         return new ImportAnswer(faces, read.Value.Name, read.Value.Colour, kernel.Mass(solid).Volume, null)
@@ -96,6 +95,12 @@ internal sealed class WorkerService : IWorker, IDisposable
             Bodies = [.. read.Value.NamesOfSeveral],
             Colours = [.. read.Value.ColoursOfSeveral],
         };
+    });
+
+    public Task<MeshAnswer> ReadMeshAsync(byte[] file, string name) => Task.Run(() =>
+    {
+        var read = MeshFile.Read(name, file);
+        return read.Done ? new MeshAnswer(read.Value.Mesh.ToBytes(), read.Value.Unit, read.Value.Name, [.. read.Value.Said], null) : new MeshAnswer(null, null, "", [], read.Refusal!.Message);
     });
 
     public Task<TextAnswer> ReadSvgAsync(byte[] file, string sketch) => Task.Run(() =>
@@ -126,20 +131,30 @@ internal sealed class WorkerService : IWorker, IDisposable
 
     public Task<int> HelloAsync() => Task.FromResult(Environment.ProcessId);
 
-    public Task WarmAsync() => InTurn(() =>
+    public Task<bool> WarmAsync(int number) => InTurn(() =>
     {
+        var parts = Core.Demo.DemoParts.All;
+        var travelled = JsonSerializer.SerializeToUtf8Bytes(parts[number].Build(), PartJson.Compact);
         using var own = new Rebuilder(kernel);
-        return own.Rebuild(Core.Demo.MotorPlate.Build(), withMesh: true).Bodies.Length;
+        MessagePackSerializer.Serialize(own.Rebuild(JsonSerializer.Deserialize<Part>(travelled, PartJson.Compact)!, withMesh: true), WorkerFormat.Options);
+        return number + 1 < parts.Count;
     });
 
-    public async Task MisbehaveAsync(bool end)
+    public async Task MisbehaveAsync(bool end, int megabytes)
     {
+        var held = Enumerable.Range(0, megabytes).Select(_ =>
+        {
+            var megabyte = new byte[1 << 20];
+            Array.Fill(megabyte, (byte)1);
+            return megabyte;
+        }).ToArray();
         if (end)
         {
-            Environment.FailFast("asked to");
+            System.Diagnostics.Process.GetCurrentProcess().Kill();
         }
 
         await Task.Delay(Timeout.Infinite);
+        GC.KeepAlive(held);
     }
 
     public void Dispose() => rebuilder.Dispose();

@@ -295,4 +295,71 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         // What was refused, and nothing else.
         B.ConsoleErrors().ShouldAllBe(e => e.Contains("422", StringComparison.Ordinal));
     }
+
+    /// <summary>A box from the origin to a corner as STL, as text.</summary>
+    private static string Brick(double w, double d, double h)
+    {
+        int[] sides = [0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4, 2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7, 5];
+        var triangles = sides.Select(i => FormattableString.Invariant($"vertex {(i & 1) * w} {((i >> 1) & 1) * d} {((i >> 2) & 1) * h}")).Chunk(3);
+        return $"solid cover\n{string.Concat(triangles.Select(t => $"facet normal 0 0 0\nouter loop\n{string.Join('\n', t)}\nendloop\nendfacet\n"))}endsolid cover\n";
+    }
+
+    /// <summary>Triangles of a file: asked for their unit, measured by their faces beside a body, read in another unit and hidden; a
+    /// damaged file changes nothing.</summary>
+    [Fact]
+    public void Triangles_of_a_file_are_measured_beside_bodies_and_are_none()
+    {
+        var (stl, cut) = (Path.Combine(B.Downloads, "cover.stl"), Path.Combine(B.Downloads, "cut.stl"));
+        File.WriteAllText(stl, Brick(60, 40, 20));
+        File.WriteAllText(cut, Brick(60, 40, 20)[..400]);
+        OpenNew("With a scan", Json(new Several([.. Scene[^3..]], "scene")));
+        void Import(string file, string unit)
+        {
+            B.Driver.FindElement(By.CssSelector("[data-testid=import-file]")).SendKeys(file);
+            B.Text("[data-testid=unit-question]").ShouldContain(Path.GetFileName(file));
+            B.Press($"[data-testid=unit-{unit}]");
+        }
+
+        Import(cut, "mm");
+        B.Until(() => B.Refusal.Contains("it is cut", StringComparison.Ordinal), "the reason");
+        B.Has("[data-step=mesh1]").ShouldBeFalse();
+        Import(stl, "mm");
+        B.Find("[data-step=mesh1]");
+        B.Settled();
+        B.Attribute("[data-edit=mesh1]", "title")!.ShouldContain("cover.stl, in mm");
+        B.Press("[data-view=fit]");
+        B.Drawn();
+        B.PressBench("Gauge");
+        Click(Right);
+        B.Until(() => B.Text("[aria-label='Picks and offers']").Contains("mesh1/face/", StringComparison.Ordinal), "a face of the triangles");
+        B.Text("[data-offer=face-area] [data-value]").ShouldBe("800 mm²");
+
+        // To the pin beside it, whose radius is 5 about x = 80; the material is the pin's alone.
+        Click((80, 20, 20), extend: true);
+        B.Until(() => B.Has("[data-offer=distance]"), "a distance");
+        B.Text("[data-offer=distance] [data-value]").ShouldBe("15 mm");
+        B.Press("[data-offer=distance]");
+        B.Until(() => B.Has("[data-step^=reading]"), "the reading to be kept");
+        B.Settled();
+        var reading = B.Attribute("[data-step^=reading]", "data-step")!;
+        B.Text($"[data-step={reading}]").ShouldContain("15 mm");
+
+        // Read in centimetres it reaches through the pin; hidden it is not picked.
+        B.Press("[data-more=mesh1]");
+        B.PressText("Its numbers are centimetres");
+        B.Settled();
+        B.Until(() => B.Text($"[data-step={reading}]").Contains("515 mm", StringComparison.Ordinal), "the face ten times as far");
+        B.Press("[data-more=mesh1]");
+        B.PressText("Its numbers are millimetres");
+        B.Settled();
+        B.Until(() => B.Text($"[data-step={reading}]").Contains("15 mm", StringComparison.Ordinal), "the face where it was");
+        B.Press("[data-more=mesh1]");
+        B.PressText("Hide");
+        B.Until(() =>
+        {
+            Click((30, 20, 20));
+            return !B.Text("[aria-label='Picks and offers']").Contains("mesh1/face/", StringComparison.Ordinal);
+        }, "nothing of the hidden triangles to be picked");
+        B.ConsoleErrors().ShouldAllBe(e => e.Contains("422", StringComparison.Ordinal));
+    }
 }

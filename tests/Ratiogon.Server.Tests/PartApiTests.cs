@@ -3,6 +3,7 @@ using System.Net.Http.Headers;
 using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.SignalR.Client;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Sketching;
@@ -235,6 +236,61 @@ public class PartApiTests(ServerFixture fixture)
         (await Refused("huge.step", new byte[(64 * 1024 * 1024) + 1])).ShouldBe("import.too-large");
         (await client.PartAsync(id)).ToJsonString().ShouldBe(before);
         (await Client.CodeAsync(await client.Http.PostAsync("/api/parts/import.zip", Body("no zip"u8.ToArray(), "application/zip")))).ShouldBe("archive.broken");
+    }
+
+    [Fact]
+    public async Task Triangles_come_in_as_a_reference_in_the_unit_that_is_said()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate);
+        var (stl, glb) = (await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.stl"), await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.glb"));
+        var scan = await client.NewPartAsync("Scan");
+        var (hub, models) = await client.OpenAsync(scan);
+        async Task<HttpResponseMessage> Import(string name, byte[] file, string more = "") => await client.Http.PostAsync($"/api/parts/{scan}/import?name={name}{more}", Body(file, "application/octet-stream"));
+        foreach (var (name, file, more, code) in new[] { ("a.stl", stl[..500], "&unit=mm", "import.file"), ("a.stl", stl, "&unit=ell", "mesh.unit"), ("a.stl", stl, "&unit=mm&step=nothing", "import.no-step") })
+        {
+            (await Client.CodeAsync(await Import(name, file, more))).ShouldBe(code);
+        }
+
+        ((long)(await client.PartAsync(scan))["revision"]!).ShouldBe(1);
+        (await Import("a.stl", stl, "&unit=in")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await Import("b.glb", glb)).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await Import("c.stl", stl, "&step=mesh1")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        var part = await client.PartAsync(scan);
+        string Unit(int step) => (string)part["steps"]![step]!["step"]!["unit"]!;
+        (Unit(0), Unit(1)).ShouldBe(("in", "m"), "a newer file is taken in the unit of the older one; glTF says its own");
+        part.ToJsonString().ShouldContain("c.stl");
+        var model = await Client.ModelAsync(models, (long)part["revision"]!);
+        model.Bodies.ShouldAllBe(b => b.Reference && b.Volume == 0);
+        model.Steps.ShouldAllBe(s => s.State == "built");
+
+        // Nothing of it is material to export.
+        (await Client.CodeAsync(await client.Http.GetAsync($"/api/parts/{scan}/export.step"))).ShouldBe("export.refused");
+
+        // What is as it was comes by its key alone; who asks gets all of it.
+        await client.DoAsync(scan, new SetMeshUnit("mesh1", Core.Meshes.MeshUnit.Centimetre));
+        model = await Client.ModelAsync(models, (long)(await client.PartAsync(scan))["revision"]!);
+        model.Bodies.Select(b => (b.Name, b.Same, b.Positions.Length == 0)).ShouldBe([("mesh1", false, false), ("mesh2", true, true)]);
+        await hub.InvokeAsync("Whole");
+        model = await Client.ModelAsync(models, (long)(await client.PartAsync(scan))["revision"]!);
+        model.Bodies.ShouldAllBe(b => !b.Same && b.Positions.Length > 0);
+    }
+
+    [Fact]
+    public async Task Two_hundred_megabytes_are_refused_without_being_kept()
+    {
+        await using var client = await Client.SignedUpAsync(fixture.Server);
+        var id = await client.NewPartAsync();
+        long Kept() => long.Parse(File.ReadAllLines($"/proc/{fixture.Server.ProcessId}/status").Single(l => l.StartsWith("VmRSS:", StringComparison.Ordinal)).Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], System.Globalization.CultureInfo.InvariantCulture) / 1024;
+        var before = Kept();
+        var file = new byte[200 * 1024 * 1024];
+        foreach (var (name, code) in new[] { ("a.step", "import.too-large"), ("a.stl", "import.too-large"), ("a.svg", "import.too-large") })
+        {
+            (await Client.CodeAsync(await client.Http.PostAsync($"/api/parts/{id}/import?name={name}&unit=mm", Body(file, "application/octet-stream")))).ShouldBe(code);
+        }
+
+        (Kept() - before).ShouldBeLessThan(100, "MB");
     }
 
     [Fact]

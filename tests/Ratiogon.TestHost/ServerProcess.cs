@@ -69,6 +69,9 @@ public sealed class ServerProcess : IAsyncDisposable
         start.Environment["Demo"] = demo ? "true" : "false";
         start.Environment["Logging__LogLevel__Default"] = "Warning";
 
+        // Dozens of servers start in a run of the tests, most for a moment.
+        start.Environment["Workers__Ahead"] = "false";
+
         // All tests come from one address.
         start.Environment["Limits__AccountRequests"] = "100000";
         foreach (var (name, value) in settings)

@@ -48,7 +48,7 @@ internal static class Combining
         _ => Intersect(site, key, material, chosen),
     };
 
-    public static FormBody Renewed(FormSite site, FormBody body, string key, Shaped shape) => FormBody.Of(site.Kernel, body.Name, $"{key}:{body.Name}", shape);
+    public static FormBody Renewed(FormSite site, FormBody body, string key, Shaped shape) => new FormBody(site.Kernel, body.Name, $"{key}:{body.Name}", shape);
 
     private static Outcome<ImmutableArray<FormBody>> Stand(FormSite site, string step, string key, MaterialResult material)
     {
@@ -60,7 +60,7 @@ internal static class Combining
                 name = $"{step}/body/{n}";
             }
 
-            return site.Bodies.Add(FormBody.Of(site.Kernel, name, $"{key}:{name}", shape));
+            return site.Bodies.Add(new FormBody(site.Kernel, name, $"{key}:{name}", shape));
         });
     }
 
@@ -100,9 +100,9 @@ internal static class Combining
                 return shape.Refusal!.Code == "form.nothing-left" ? shape.Refusal with { Message = "The cut would leave nothing of the body." } : shape.Refusal;
             }
 
-            var before = body.Mass(site.Kernel).Volume;
+            var before = body.Mass.Volume;
             var now = Renewed(site, body, key, shape.Value);
-            if (before - now.Mass(site.Kernel).Volume > Same * before)
+            if (before - now.Mass.Volume > Same * before)
             {
                 changed = true;
                 bodies[bodies.IndexOf(body)] = now;

@@ -109,7 +109,7 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
         Outcome<Shaped> so = picked.Body.Shape;
         foreach (var part in parts)
         {
-            var body = so.Value == picked.Body.Shape ? picked.Body : FormBody.Of(site.Kernel, picked.Body.Name, picked.Body.Key, so.Value);
+            var body = so.Value == picked.Body.Shape ? picked.Body : new FormBody(site.Kernel, picked.Body.Name, picked.Body.Key, so.Value);
             List<(int Edge, int Picked)> now = [.. part.SelectMany(e => body.Names.All(picked.Body.Names.Edges[e]).Where(p => p.Kind == SubShapeKind.Edge).Select(p => (p.Index, e)))];
             so = part.TrueForAll(e => now.Exists(n => n.Picked == e)) ? Changed(body, step, what, change(body, now)) : new Refusal("form.lost-edge", "An edge is gone once another is done.");
             if (!so.Done)

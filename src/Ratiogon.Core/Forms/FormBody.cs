@@ -38,40 +38,94 @@ public sealed record Shaped(ISolid Solid, ImmutableArray<string> Bases)
             o => o.Kind == OriginKind.Face ? inputs[o.Input].Guide(o.Index) : guide?.Invoke(o) ?? AxisGuide.None);
 }
 
-/// <summary>A body as it stands after some step.</summary>
-/// <param name="Name">Id of the step that began it.</param>
-/// <param name="Key">Content key: the same key means the same geometry.</param>
-/// <param name="Shape">Its geometry and the history of its faces.</param>
-/// <param name="Topology">How it hangs together.</param>
-/// <param name="Names">Complete names.</param>
-/// <param name="Box">Along the world axes.</param>
-public sealed record FormBody(string Name, string Key, Shaped Shape, Topology Topology, Names Names, Box Box)
+/// <summary>A body as it stands after some step. What is known of it is worked out when first asked for: of most bodies between
+/// two steps nobody asks how they hang together.</summary>
+/// <param name="kernel">Asked for it.</param>
+/// <param name="name">Id of the step that began it.</param>
+/// <param name="key">Content key: the same key means the same geometry.</param>
+/// <param name="shape">Its geometry and the history of its faces.</param>
+public sealed class FormBody(ISolidKernel kernel, string name, string key, Shaped shape) : INamedBody
 {
     private readonly Lock gate = new();
+    private Topology? topology;
+    private Names? names;
+    private Box? box;
     private MassProperties? mass;
     private SolidMesh? mesh;
 
-    public ISolid Solid => Shape.Solid;
+    /// <summary>Id of the step that began it.</summary>
+    public string Name => name;
+
+    /// <summary>Content key: the same key means the same geometry.</summary>
+    public string Key => key;
+
+    /// <summary>Its geometry and the history of its faces.</summary>
+    public Shaped Shape => shape;
+
+    public ISolid Solid => shape.Solid;
+
+    /// <summary>How it hangs together.</summary>
+    public Topology Topology
+    {
+        get
+        {
+            lock (gate)
+            {
+                return topology ??= Guided(kernel.Describe(Solid), shape);
+            }
+        }
+    }
+
+    /// <summary>Complete names.</summary>
+    public Names Names
+    {
+        get
+        {
+            var described = Topology;
+            lock (gate)
+            {
+                return names ??= Names.Of(shape.Bases, described);
+            }
+        }
+    }
+
+    /// <summary>Along the world axes.</summary>
+    public Box Box
+    {
+        get
+        {
+            lock (gate)
+            {
+                return box ??= kernel.Bounds(Solid);
+            }
+        }
+    }
 
     /// <summary>Whether a reference means this body as a whole.</summary>
     public bool IsCalled(string reference) => Parts.World.IsBody(reference, Name);
 
-    /// <summary>Worked out when first asked for.</summary>
-    public MassProperties Mass(ISolidKernel kernel)
+    /// <summary>Volume, area and centre.</summary>
+    public MassProperties Mass
     {
-        lock (gate)
+        get
         {
-            return mass ??= kernel.Mass(Solid);
+            lock (gate)
+            {
+                return mass ??= kernel.Mass(Solid);
+            }
         }
     }
 
-    /// <summary>Made when first asked for.</summary>
-    public SolidMesh Mesh(ISolidKernel kernel)
+    public Vec3 Centre => Mass.Centre;
+
+    /// <summary>Its triangles.</summary>
+    public SolidMesh Mesh()
     {
+        var size = Box.Diagonal;
         lock (gate)
         {
             // In steps of a half octave: while sizes change a little, faces that do not change keep their triangles.
-            return mesh ??= kernel.Mesh(Solid, Math.Clamp(Math.Pow(2, Math.Floor(Math.Log2(Box.Diagonal * Tolerances.DrawnDeviation) * 2) / 2), 0.002, 2));
+            return mesh ??= kernel.Mesh(Solid, Math.Clamp(Math.Pow(2, Math.Floor(Math.Log2(size * Tolerances.DrawnDeviation) * 2) / 2), 0.002, 2));
         }
     }
 
@@ -101,23 +155,11 @@ public sealed record FormBody(string Name, string Key, Shaped Shape, Topology To
         return body is null ? default : (body, body.IsCalled(reference) ? [default] : body.Names.All(reference));
     }
 
-    public static FormBody Of(ISolidKernel kernel, string name, string key, Shaped shape)
-    {
-        ArgumentNullException.ThrowIfNull(kernel);
-        ArgumentNullException.ThrowIfNull(shape);
-        var topology = Guided(kernel.Describe(shape.Solid), shape);
-        return new FormBody(name, key, shape, topology, Names.Of(shape.Bases, topology), kernel.Bounds(shape.Solid));
-    }
-
     /// <summary>The flat faces with axes that follow what they were made from, and the others with where angles about them begin.</summary>
     private static Topology Guided(Topology topology, Shaped shape) => shape.Guides.IsEmpty ? topology : topology with
     {
         Faces = [.. topology.Faces.Select((f, i) => shape.Guide(i) is { Given: true } guide ? f with { Plane = f.Plane is { } p ? guide.On(p.Origin, p.Z) : null, Guide = guide } : f)],
     };
-
-    public bool Equals(FormBody? other) => ReferenceEquals(this, other);
-
-    public override int GetHashCode() => Key.GetHashCode(StringComparison.Ordinal);
 }
 
 /// <summary>What a form gives.</summary>

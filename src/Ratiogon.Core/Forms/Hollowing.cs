@@ -66,7 +66,7 @@ internal static class Hollowing
 
     /// <summary>Less than the body where it goes inwards; never nothing.</summary>
     private static bool Within(ISolidKernel kernel, FormBody body, Shaped made, double thickness) =>
-        kernel.Mass(made.Solid).Volume is var volume && volume > 0 && (thickness > 0 || volume < body.Mass(kernel).Volume);
+        kernel.Mass(made.Solid).Volume is var volume && volume > 0 && (thickness > 0 || volume < body.Mass.Volume);
 
     /// <summary>The roundings that a wall of this thickness leaves sharp behind: those that stand out and bend no wider, for walls
     /// inwards; those that lie in, for walls outwards. Only what goes over smoothly into faces on two sides is a rounding.</summary>

@@ -123,6 +123,19 @@ public readonly record struct Box(Vec3 Low, Vec3 High)
 {
     public double Diagonal => Low.DistanceTo(High);
 
+    /// <summary>The smallest box about places, of which there is at least one.</summary>
+    public static Box About(IEnumerable<Vec3> places)
+    {
+        var (low, high) = (new Vec3(double.PositiveInfinity, double.PositiveInfinity, double.PositiveInfinity), new Vec3(double.NegativeInfinity, double.NegativeInfinity, double.NegativeInfinity));
+        foreach (var p in places)
+        {
+            low = new Vec3(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y), Math.Min(low.Z, p.Z));
+            high = new Vec3(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y), Math.Max(high.Z, p.Z));
+        }
+
+        return new Box(low, high);
+    }
+
     /// <summary>Whether a stretch of a line with something round about it could lie in the box.</summary>
     public bool Reaches(Line3 line, double from, double to, double about)
     {
@@ -250,6 +263,14 @@ public interface ISolidKernel
 
     /// <summary>How many solids a shape holds.</summary>
     int Solids(ISolid a);
+
+    /// <summary>Triangles as flat faces beside each other, to measure from.</summary>
+    /// <param name="mesh">All.</param>
+    /// <param name="triangles">The numbers of those that are wanted.</param>
+    ISolid Facets(Meshes.TriangleMesh mesh, IReadOnlyList<int> triangles);
+
+    /// <summary>How many faces a shape has.</summary>
+    int Faces(ISolid a);
 
     /// <summary>One of the solids of a shape, by its number from 0.</summary>
     Outcome<SolidResult> Solid(ISolid a, int number);

@@ -31,7 +31,7 @@ public sealed record SplitStep(string Id, int Number, string Name, string By) : 
     {
         var below = site.Kernel.Below(body.Solid, plane);
         var above = below.Done ? site.Kernel.Below(body.Solid, plane.Flipped()) : below;
-        var whole = body.Mass(site.Kernel).Volume;
+        var whole = body.Mass.Volume;
         if (!below.Done || !above.Done || site.Kernel.Mass(below.Value.Solid).Volume > whole * (1 - 1e-9))
         {
             return new Refusal("split.misses", "The plane does not pass through the body: there is nothing to divide.", "by");

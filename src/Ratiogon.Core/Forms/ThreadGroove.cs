@@ -67,7 +67,7 @@ internal static class ThreadGroove
 
     /// <summary>Whether what was taken is no more than the groove and more than a trace: a boolean may go astray without a word.</summary>
     private static bool Sound(FormSite site, FormBody body, ISolid groove, ISolid carved) =>
-        body.Mass(site.Kernel).Volume - site.Kernel.Mass(carved).Volume is var taken && site.Kernel.Mass(groove).Volume is var most && taken > most * 0.02 && taken < most * 1.0001;
+        body.Mass.Volume - site.Kernel.Mass(carved).Volume is var taken && site.Kernel.Mass(groove).Volume is var most && taken > most * 0.02 && taken < most * 1.0001;
 
     private static string Name(string step, FaceOrigin origin) => (origin.Kind, origin.Index) switch
     {

@@ -14,9 +14,9 @@ internal static class BodyReadings
 
     public static ImmutableArray<ReadingKind> All { get; } =
     [
-        Whole("volume", "volume", Dimension.OfVolume, (site, bodies, _) => bodies.Sum(b => b.Mass(site.Kernel).Volume)),
-        Whole("area", "surface area", Dimension.OfArea, (site, bodies, _) => bodies.Sum(b => b.Mass(site.Kernel).Area)),
-        Whole("mass", "mass", Dimension.OfMass, (site, bodies, _) => Mass.Grams(bodies.Sum(b => b.Mass(site.Kernel).Volume), site.Part.Material)),
+        Whole("volume", "volume", Dimension.OfVolume, (site, bodies, _) => bodies.Sum(b => b.Mass.Volume)),
+        Whole("area", "surface area", Dimension.OfArea, (site, bodies, _) => bodies.Sum(b => b.Mass.Area)),
+        Whole("mass", "mass", Dimension.OfMass, (site, bodies, _) => Mass.Grams(bodies.Sum(b => b.Mass.Volume), site.Part.Material)),
         .. Axes.Select(a => Centred($"centre-{a.Name}", $"{a.Name} of the centre of mass", (_, centre, frame) => a.Of(frame.ToLocal(centre)), Dimension.OfLength)),
         .. Axes.Select(a => Whole($"box-{a.Name}", $"size along {a.Name}", Dimension.OfLength, (site, bodies, frame) => a.Of(Size(site, bodies, frame))) with { Framed = true }),
         .. Moments.Select(m => Whole($"inertia-{m.Name}", $"inertia {m.Name}", OfInertia, (site, bodies, frame) => m.Of(InertiaIn(site, bodies, frame)) * site.Part.Material.Density / 1000) with { Framed = true }),
@@ -35,7 +35,7 @@ internal static class BodyReadings
     private static ReadingKind Centred(string name, string label, Func<GaugeSite, Vec3, Frame, double> of, Dimension kind) =>
         new(name, label, kind, 0, Many, (site, ask) => site.BodiesOf(ask.Of).Map(bodies => Centre(site, bodies) is var c ? new GaugeValue(of(site, c, ask.Frame), [c]) : null!)) { Whole = true, Framed = true };
 
-    private static Vec3 Centre(GaugeSite site, ImmutableArray<FormBody> bodies) => Mass.Centre(bodies.Select(b => b.Mass(site.Kernel)));
+    private static Vec3 Centre(GaugeSite site, ImmutableArray<FormBody> bodies) => Mass.Centre(bodies.Select(b => b.Mass));
 
     /// <summary>The sides of the box about the bodies along the axes of a frame.</summary>
     private static Vec3 Size(GaugeSite site, ImmutableArray<FormBody> bodies, Frame frame)
@@ -55,7 +55,7 @@ internal static class BodyReadings
     /// <summary>About the common centre of mass, turned to the axes of a frame, for a density of 1.</summary>
     private static Inertia InertiaIn(GaugeSite site, ImmutableArray<FormBody> bodies, Frame frame)
     {
-        var (xx, yy, zz, xy, xz, yz) = Mass.Together([.. bodies.Select(b => (b.Mass(site.Kernel), site.Kernel.Inertia(b.Solid)))]).Inertia;
+        var (xx, yy, zz, xy, xz, yz) = Mass.Together([.. bodies.Select(b => (b.Mass, site.Kernel.Inertia(b.Solid)))]).Inertia;
         Vec3 Times(Vec3 v) => new((xx * v.X) + (xy * v.Y) + (xz * v.Z), (xy * v.X) + (yy * v.Y) + (yz * v.Z), (xz * v.X) + (yz * v.Y) + (zz * v.Z));
         double In(Vec3 a, Vec3 b) => a.Dot(Times(b));
         return new Inertia(In(frame.X, frame.X), In(frame.Y, frame.Y), In(frame.Z, frame.Z), In(frame.X, frame.Y), In(frame.X, frame.Z), In(frame.Y, frame.Z));

@@ -2,6 +2,8 @@ using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Meshes;
+using Ratiogon.Core.Naming;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Quantities;
 
@@ -16,6 +18,8 @@ public sealed class GaugeSite
 
     public required ImmutableArray<FormBody> Bodies { get; init; }
 
+    public ImmutableArray<ReferenceBody> References { get; init; } = [];
+
     public Part Part => Model.Part;
 
     public string Show(double value, Dimension kind) => Units.Show(new Quantity(value, kind), Part.Units);
@@ -25,6 +29,14 @@ public sealed class GaugeSite
     {
         ArgumentNullException.ThrowIfNull(thing);
         return FormBody.Named(Bodies, thing.Reference);
+    }
+
+    /// <summary>The face that a thing is, of a body or of triangles, by its number; null for anything else.</summary>
+    public (INamedBody Body, int Face)? FaceOf(Thing thing)
+    {
+        ArgumentNullException.ThrowIfNull(thing);
+        return On(thing) is { Part: { Kind: SubShapeKind.Face } own } on ? (on.Body, own.Index)
+            : OnReference(thing) is { Part: { Kind: SubShapeKind.Face } part } of ? (of.Body, part.Index) : null;
     }
 
     /// <summary>Bodies picked whole; all there are where none is.</summary>
@@ -51,10 +63,43 @@ public sealed class GaugeSite
         }
 
         var reach = Reach(a, b);
+        if (OnReference(a) is { } first)
+        {
+            return Triangles(first, b, reach);
+        }
+
+        if (OnReference(b) is { } second)
+        {
+            return Triangles(second, a, reach).Map(n => new Nearest(n.Distance, n.B, n.A));
+        }
+
         using var one = new Held(this, a, reach);
         using var two = new Held(this, b, reach);
         return one.Solid is null || two.Solid is null ? new Refusal("reading.no-distance", $"There is no distance between {a.Words} and {b.Words}.")
             : Kernel.Distance(one.Solid, one.Part, two.Solid, two.Part);
+    }
+
+    /// <summary>The reference that a thing is, or is a face of; null for anything else, its edges and points too: those are curves and
+    /// places like others.</summary>
+    private (ReferenceBody Body, SubShape Part)? OnReference(Thing thing) =>
+        References.Select(r => (r, Part: r.Find(thing.Reference))).FirstOrDefault(f => f.Part is { Kind: SubShapeKind.Whole or SubShapeKind.Face }) is ({ } body, { } part) ? (body, part) : null;
+
+    private Outcome<Nearest> Triangles((ReferenceBody Body, SubShape Part) of, Thing other, double reach)
+    {
+        var (mesh, own) = (of.Body.Mesh, of.Body.Triangles(of.Part));
+        if (OnReference(other) is { } also)
+        {
+            return TriangleDistance.Between(Kernel, mesh, own, also.Body.Mesh, also.Body.Triangles(also.Part));
+        }
+
+        if (other.Plane is { } plane && On(other) is null)
+        {
+            return TriangleDistance.Between(mesh, own, Plane3.Of(plane));
+        }
+
+        using var held = new Held(this, other, reach);
+        return held.Solid is null ? new Refusal("reading.no-distance", $"There is no distance between {of.Body.Name} and {other.Words}.")
+            : TriangleDistance.Between(Kernel, mesh, own, held.Solid, held.Part);
     }
 
     /// <summary>How far datums without end are taken to go, from the place that is nearest to what is measured.</summary>

@@ -36,11 +36,11 @@ internal static class SingleReadings
         ? new GaugeValue(path.Length, path.Closed ? [] : [path.Start, path.End])
         : new Refusal("reading.no-length", $"{ask.Of[0].Words} has no length: pick an edge or a curve.", ask.Of[0].Reference);
 
-    private static Outcome<GaugeValue> Area(GaugeSite site, GaugeAsk ask) => site.On(ask.Of[0]) is { Part: { Kind: SubShapeKind.Face, Index: var i }, Body: var body }
+    private static Outcome<GaugeValue> Area(GaugeSite site, GaugeAsk ask) => site.FaceOf(ask.Of[0]) is var (body, i)
         ? new GaugeValue(body.Topology.Faces[i].Area, [body.Topology.Faces[i].Centre])
         : new Refusal("reading.no-area", $"{ask.Of[0].Words} has no area: pick a face.", ask.Of[0].Reference);
 
-    private static Outcome<GaugeValue> Outline(GaugeSite site, GaugeAsk ask) => site.On(ask.Of[0]) is { Part: { Kind: SubShapeKind.Face, Index: var i }, Body: var body }
+    private static Outcome<GaugeValue> Outline(GaugeSite site, GaugeAsk ask) => site.FaceOf(ask.Of[0]) is var (body, i)
         ? new GaugeValue(body.Topology.Edges.Where(e => e.Faces.Contains(i) && !e.Seam).Sum(e => e.Length), [])
         : new Refusal("reading.no-area", $"{ask.Of[0].Words} has no outline: pick a face.", ask.Of[0].Reference);
 

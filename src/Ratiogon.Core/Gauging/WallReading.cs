@@ -66,7 +66,7 @@ internal static class WallReading
     /// <summary>Middles of the triangles that the body is drawn with.</summary>
     private static IEnumerable<Vec3> Places(GaugeSite site, FormBody body)
     {
-        var mesh = body.Mesh(site.Kernel);
+        var mesh = body.Mesh();
         Vec3 Corner(uint i) => new(BitConverter.ToSingle(mesh.Positions, (int)(12 * i)), BitConverter.ToSingle(mesh.Positions, (int)(12 * i) + 4), BitConverter.ToSingle(mesh.Positions, (int)(12 * i) + 8));
         for (var t = 0; t + 12 <= mesh.Triangles.Length; t += 12)
         {

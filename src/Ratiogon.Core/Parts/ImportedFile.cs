@@ -8,13 +8,18 @@ public static class ImportedFile
     /// <summary>The largest file that is kept, unpacked.</summary>
     public const int LargestBytes = 64 * 1024 * 1024;
 
+    /// <summary>The most that what is kept unpacks to: a picked file of triangles may be larger than a body file.</summary>
+    public const int MostKept = 128 * 1024 * 1024;
+
     /// <summary>The format that a file's ending says.</summary>
     public static Forms.BodyFormat FormatOf(string file) => Path.GetExtension(file).ToLowerInvariant() is ".igs" or ".iges" ? Forms.BodyFormat.Iges : Forms.BodyFormat.Step214;
 
-    public static string Pack(ReadOnlySpan<byte> file)
+    /// <param name="file">What to keep.</param>
+    /// <param name="fast">Whether time counts for more than size.</param>
+    public static string Pack(ReadOnlySpan<byte> file, bool fast = false)
     {
         using var packed = new MemoryStream();
-        using (var gzip = new GZipStream(packed, CompressionLevel.Optimal))
+        using (var gzip = new GZipStream(packed, fast ? CompressionLevel.Fastest : CompressionLevel.Optimal))
         {
             gzip.Write(file);
         }
@@ -33,9 +38,9 @@ public static class ImportedFile
             for (var n = gzip.Read(buffer); n > 0; n = gzip.Read(buffer))
             {
                 file.Write(buffer, 0, n);
-                if (file.Length > LargestBytes)
+                if (file.Length > MostKept)
                 {
-                    return new Refusal("import.too-large", $"The file unpacks to more than {LargestBytes >> 20} MB.");
+                    return new Refusal("import.too-large", $"The file unpacks to more than {MostKept >> 20} MB.");
                 }
             }
 

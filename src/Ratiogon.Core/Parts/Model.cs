@@ -18,16 +18,17 @@ public sealed class Model
     private readonly ConcurrentDictionary<string, (Step Step, Frame Frame)> frames = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<string, Thing> curves = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<string, (SketchStep Step, Sketch Sketch, Frame Plane)> sketches = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<string, INamedBody> references = new(StringComparer.Ordinal);
     private readonly Dictionary<string, Thing> known = new(StringComparer.Ordinal);
-    private readonly ImmutableArray<ModelBody> bodies = [];
+    private readonly ImmutableArray<INamedBody> bodies = [];
 
     /// <param name="part">Its steps lend their names to the words.</param>
     public Model(Part part) => (Part, Values) = (part, part.Values);
 
-    private Model(Model of, ImmutableArray<ModelBody> bodies)
+    private Model(Model of, ImmutableArray<INamedBody> bodies)
     {
         (Part, Values) = (of.Part, of.Values);
-        (frames, curves, sketches) = (of.frames, of.curves, of.sketches);
+        (frames, curves, sketches, references) = (of.frames, of.curves, of.sketches, of.references);
         this.bodies = bodies;
     }
 
@@ -44,7 +45,8 @@ public sealed class Model
     {
         ArgumentNullException.ThrowIfNull(part);
         ArgumentNullException.ThrowIfNull(built);
-        var model = new Model(part).Seeing([.. built.Bodies.Select(b => new ModelBody(b.Name, b.Names, b.Topology, () => b.Mass.Centre, b.Bounds))]);
+        var model = new Model(part).Seeing([.. built.Bodies]);
+        built.References.ToList().ForEach(model.Add);
 
         foreach (var step in part.Steps)
         {
@@ -74,7 +76,7 @@ public sealed class Model
 
     /// <summary>The same model as far as one step sees it: its own bodies and the readings so far; what it names is named here
     /// too. Views may be used side by side.</summary>
-    public Model Seeing(ImmutableArray<ModelBody> seen) => new(this, seen);
+    public Model Seeing(ImmutableArray<INamedBody> seen) => new(this, seen);
 
     /// <summary>Lets formulas use a reading from now on; a parameter of the same name comes first.</summary>
     public void Add(ReadingStep step, Outcome<Quantity> value)
@@ -93,6 +95,13 @@ public sealed class Model
         frames[step.Id] = (step, frame);
     }
 
+    /// <summary>Names the faces, edges and points of a reference.</summary>
+    public void Add(INamedBody reference)
+    {
+        ArgumentNullException.ThrowIfNull(reference);
+        references[reference.Name] = reference;
+    }
+
     /// <summary>Names a sketch with all its entities.</summary>
     public void Add(SketchStep step, Sketch sketch, Frame plane)
     {
@@ -104,7 +113,7 @@ public sealed class Model
     public (SketchStep Step, Sketch Sketch, Frame Plane)? SketchOf(string id) => sketches.TryGetValue(id, out var found) ? found : null;
 
     /// <summary>The body that a reference names or names a part of; null for anything else.</summary>
-    public string? BodyOf(string reference) => bodies.FirstOrDefault(b => b.IsCalled(reference) || b.Names.Find(reference) is not null)?.Id;
+    public string? BodyOf(string reference) => bodies.FirstOrDefault(b => World.IsBody(reference, b.Name) || b.Names.Find(reference) is not null)?.Name;
 
     /// <summary>What a reference names, or that it is lost with the closest there are now.</summary>
     public Outcome<Thing> Find(string reference)
@@ -143,7 +152,7 @@ public sealed class Model
             return entity is not null ? entity : new Refusal("name.lost", $"'{member}' is no longer in sketch {sketch.Step.Name}.", reference);
         }
 
-        return OnBody(reference);
+        return references.TryGetValue(id, out var triangles) ? OnBody(reference, [triangles]) : OnBody(reference, bodies);
     }
 
     /// <summary>A condition with its things and values, ready to be solved.</summary>
@@ -264,19 +273,19 @@ public sealed class Model
         _ => null,
     };
 
-    private Outcome<Thing> OnBody(string reference)
+    private Outcome<Thing> OnBody(string reference, ImmutableArray<INamedBody> bodies)
     {
         if (bodies.IsEmpty)
         {
-            return Part.Find(World.StepOf(reference)) is not (FormStep or ImportStep) ? Lost(reference)
+            return Part.Find(World.StepOf(reference)) is not (FormStep or ImportStep or MeshStep) ? Lost(reference)
                 : new Refusal("name.no-body", $"'{reference}' is part of a body, but there is no body yet.", reference);
         }
 
         foreach (var b in bodies)
         {
-            if (b.IsCalled(reference))
+            if (World.IsBody(reference, b.Name))
             {
-                return known[reference] = new Thing(reference, $"body {StepName(b.Id)}", b.Centre()) { Box = b.Box, Middle = b.Centre() };
+                return known[reference] = new Thing(reference, b is Meshes.ReferenceBody ? StepName(b.Name) : $"body {StepName(b.Name)}", b.Centre) { Box = b.Box, Middle = b.Centre };
             }
 
             var parts = b.Names.All(reference);
@@ -297,7 +306,7 @@ public sealed class Model
         return new Refusal("name.lost", $"'{reference}' is gone from the body. The closest now: {string.Join(", ", near)}.", reference) { Involved = near };
     }
 
-    private Thing? OfPart(ModelBody b, SubShape part, string reference) => part switch
+    private Thing? OfPart(INamedBody b, SubShape part, string reference) => part switch
     {
         { Kind: SubShapeKind.Face, Index: var i } => BodyThings.Face(reference, b.Topology.Faces[i], StepName(reference)),
         { Kind: SubShapeKind.Edge, Index: var i } => BodyThings.Edge(reference, b.Topology, i, b.Names, StepName(reference)),
@@ -346,15 +355,4 @@ public sealed class Model
     private string StepName(string reference) => Part.Find(World.StepOf(reference))?.Name ?? World.StepOf(reference);
 
     private static int Alike(string a, string b) => a.Zip(b).TakeWhile(p => p.First == p.Second).Count();
-}
-
-/// <summary>A body as references name it. Lengths in millimetres.</summary>
-/// <param name="Id">Its name.</param>
-/// <param name="Names">Of its faces, edges and vertices.</param>
-/// <param name="Topology">How it hangs together.</param>
-/// <param name="Centre">Its centre of mass, worked out when asked for.</param>
-/// <param name="Box">Along the world axes.</param>
-public sealed record ModelBody(string Id, Names Names, Topology Topology, Func<Vec3> Centre, Box Box)
-{
-    public bool IsCalled(string reference) => World.IsBody(reference, Id);
 }

@@ -32,6 +32,7 @@ namespace Ratiogon.Core.Parts;
 [JsonDerivedType(typeof(CombineStep), "combine")]
 [JsonDerivedType(typeof(ReadingStep), "reading")]
 [JsonDerivedType(typeof(ImportStep), "import")]
+[JsonDerivedType(typeof(MeshStep), "mesh")]
 public abstract record Step(string Id, int Number, string Name)
 {
     /// <summary>A suppressed step is kept but not built.</summary>

@@ -73,6 +73,9 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
         state.Tool = ReferenceEquals(was, state.Session) ? tool : null;
     }
 
+    /// <summary>Sends the model with all of its geometry once more, to who misses some.</summary>
+    public Task Whole() => Here.Session is { Built.Revision: > 0 } session ? Clients.Caller.Rebuilt(RebuiltMessage.Of(session.Present, session.Built.Revision, session.Built.Result)) : Task.CompletedTask;
+
     /// <summary>Answers at once: whether the link is there.</summary>
     public int Ping() => 0;
 
@@ -355,8 +358,8 @@ internal sealed class LiveAudience(IHubContext<LiveHub, ILiveClient> hub) : IPar
 {
     public Task ChangedAsync(Guid part, long revision) => hub.Clients.Group(LiveHub.Group(part)).Changed(revision);
 
-    public Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result) =>
-        hub.Clients.Group(LiveHub.Group(id)).Rebuilt(RebuiltMessage.Of(part, revision, result));
+    public Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result, RebuildResult before) =>
+        hub.Clients.Group(LiveHub.Group(id)).Rebuilt(RebuiltMessage.Of(part, revision, result, before));
 
     public Task ShareAsync(Guid part, double share) => hub.Clients.Group(LiveHub.Group(part)).Share(share);
 

@@ -224,6 +224,14 @@ public sealed record BodyMessage
     [Key("volume")]
     public required double Volume { get; init; }
 
+    /// <summary>Whether it is as it was told last, and comes without its geometry.</summary>
+    [Key("same")]
+    public bool Same { get; init; }
+
+    /// <summary>Triangles to measure and to build on, not material.</summary>
+    [Key("reference")]
+    public bool Reference { get; init; }
+
     /// <summary>Of an imported body that brings one, as #rrggbb.</summary>
     [Key("colour")]
     public string? Colour { get; init; }
@@ -232,10 +240,39 @@ public sealed record BodyMessage
 [MessagePackObject]
 public sealed record RebuiltMessage([property: Key("revision")] long Revision, [property: Key("steps")] StepStateMessage[] Steps, [property: Key("bodies")] BodyMessage[] Bodies)
 {
-    public static RebuiltMessage Of(Core.Parts.Part part, long revision, RebuildResult result) => new(
-        revision,
-        [.. result.Steps.Select(s => State(part, s))],
-        [.. result.Bodies.Where(b => b.Mesh is not null).Select(b => Body(part, b))]);
+    /// <param name="part">As it is now.</param>
+    /// <param name="revision">Its revision.</param>
+    /// <param name="result">What was built.</param>
+    /// <param name="before">What those who hear it were told last: bodies that are the same still come by their keys alone.</param>
+    public static RebuiltMessage Of(Core.Parts.Part part, long revision, RebuildResult result, RebuildResult? before = null)
+    {
+        var known = before is null ? [] : before.Bodies.Concat(before.References).Where(b => b.Mesh is not null).Select(b => b.Key).ToHashSet(StringComparer.Ordinal);
+        BodyMessage Told(BodyResult body) => known.Contains(body.Key) ? ByKey(part, body) : Body(part, body);
+        return new RebuiltMessage(
+            revision,
+            [.. result.Steps.Select(s => State(part, s))],
+            [.. result.Bodies.Where(b => b.Mesh is not null).Select(Told), .. result.References.Where(r => r.Mesh is not null).Select(r => Told(r) with { Reference = true })]);
+    }
+
+    private static BodyMessage ByKey(Core.Parts.Part part, BodyResult body) => new()
+    {
+        Name = body.Name,
+        Key = body.Key,
+        Same = true,
+        Positions = [],
+        Normals = [],
+        Triangles = [],
+        FaceTriangles = [],
+        EdgePoints = [],
+        EdgeCounts = [],
+        Vertices = [],
+        Faces = [],
+        Surfaces = [],
+        Edges = [],
+        VertexNames = [],
+        Volume = body.Mass.Volume,
+        Colour = Core.Parts.ImportStep.Of(part, body.Name)?.ColourIn(body.Name),
+    };
 
     private static StepStateMessage State(Core.Parts.Part part, StepResult step)
     {

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Ratiogon.Core;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Meshes;
 using Ratiogon.Core.Parts;
 using Ratiogon.Exchange;
 using Ratiogon.Server.Accounts;
@@ -73,7 +74,7 @@ internal static class FileEndpoints
     /// <summary>The header that tells what of a file was left out, percent-encoded.</summary>
     public const string LeftOut = "Left-Out";
 
-    private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ImportAsync(Guid id, string name, string? step, HttpRequest request, Who who, IPartSessions sessions, CancellationToken cancel)
+    private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ImportAsync(Guid id, string name, string? step, string? unit, HttpRequest request, Who who, IPartSessions sessions, CancellationToken cancel)
     {
         if (await sessions.OpenAsync(id, who.Id) is not { } session)
         {
@@ -83,19 +84,27 @@ internal static class FileEndpoints
         var plain = string.IsNullOrWhiteSpace(name) ? "" : Path.GetFileName(name);
         plain = plain.Length > 100 ? plain[^100..] : plain;
         var svg = plain.EndsWith(".svg", StringComparison.OrdinalIgnoreCase);
-        if (!svg && !Bodies.Contains(Path.GetExtension(plain).ToLowerInvariant()))
+        var mesh = MeshFile.Is(plain);
+        if (!svg && !mesh && !Bodies.Contains(Path.GetExtension(plain).ToLowerInvariant()))
         {
-            return Problems.Of(new Refusal("import.format", $"'{Ids.Shorten(plain)}' is no file that is read here: use {string.Join(", ", Bodies)} or .svg.", "name"));
+            return Problems.Of(new Refusal("import.format", $"'{Ids.Shorten(plain)}' is no file that is read here: use {string.Join(", ", Bodies.Concat(MeshFile.Endings))} or .svg.", "name"));
         }
 
-        var most = svg ? SvgSketch.LargestBytes : ImportedFile.LargestBytes;
+        var measure = unit is null ? default : MeshUnits.Of(unit).Map(u => (MeshUnit?)u);
+        if (unit is not null && !measure.Done)
+        {
+            return Problems.Of(measure.Refusal!);
+        }
+
+        var most = svg ? SvgSketch.LargestBytes : mesh ? MeshFile.LargestBytes : ImportedFile.LargestBytes;
         var file = await Uploads.ReadAsync(request, most, cancel);
         if (file is null)
         {
-            return Problems.Of(new Refusal("import.too-large", $"A {(svg ? "SVG" : "STEP or IGES")} file may have up to {most >> 20} MB."));
+            return Problems.Of(new Refusal("import.too-large", $"A {(svg ? "SVG file" : mesh ? "file of triangles" : "STEP or IGES file")} may have up to {most >> 20} MB."));
         }
 
-        var added = svg ? await session.ImportSvgAsync(file, plain, step, who.Id) : (await session.ImportBodyAsync(file, plain, step, who.Id)).Map(part => new Imported(part, []));
+        var added = svg ? await session.ImportSvgAsync(file, plain, step, who.Id)
+            : mesh ? await session.ImportMeshAsync(file, plain, unit is null ? null : measure.Value, step, who.Id) : (await session.ImportBodyAsync(file, plain, step, who.Id)).Map(part => new Imported(part, []));
         if (!added.Done)
         {
             return Problems.Of(added.Refusal!);

@@ -16,7 +16,12 @@ public interface IPartAudience
 {
     Task ChangedAsync(Guid part, long revision);
 
-    Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result);
+    /// <param name="id">Of the part.</param>
+    /// <param name="part">As it was built.</param>
+    /// <param name="revision">Its revision.</param>
+    /// <param name="result">What was built.</param>
+    /// <param name="before">What was told last.</param>
+    Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result, RebuildResult before);
 
     /// <summary>A rebuild that takes its time has come to a step; null when it has ended.</summary>
     Task BuildingAsync(Guid part, string? step);
@@ -66,6 +71,14 @@ public interface IPartSession
 
     /// <summary>Adds the body of a STEP or IGES file as a step, or puts it in place of the file of one that is there.</summary>
     Task<Outcome<StoredPart>> ImportBodyAsync(byte[] file, string name, string? step, Guid account);
+
+    /// <summary>Triangles as a step, or in the place of those of one.</summary>
+    /// <param name="file">All of it.</param>
+    /// <param name="name">Its ending says the format.</param>
+    /// <param name="unit">What its numbers mean, where the format does not say.</param>
+    /// <param name="step">The step whose triangles they take the place of.</param>
+    /// <param name="account">Whose edit it is.</param>
+    Task<Outcome<Imported>> ImportMeshAsync(byte[] file, string name, Core.Meshes.MeshUnit? unit, string? step, Guid account);
 
     /// <summary>Adds the curves of an SVG file to a sketch, or as a new one on the world's xy plane.</summary>
     Task<Outcome<Imported>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account);

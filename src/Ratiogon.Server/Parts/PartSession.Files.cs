@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Ratiogon.Core;
+using Ratiogon.Core.Meshes;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Sketching;
@@ -47,6 +48,26 @@ internal sealed partial class PartSession
             ? new AddStep(new ImportStep("", 0, NameOf(found.Name, name), name, packed) { Faces = [.. found.Faces], Colour = found.Colour, Bodies = [.. found.Bodies], Colours = [.. found.Colours], Apart = !Built.Result.Bodies.IsEmpty })
             : new ReplaceStep(old with { File = name, Content = packed, Faces = [.. found.Faces], Colour = found.Colour, Bodies = [.. found.Bodies], Colours = [.. found.Colours], LeftOut = [] });
         return await ApplyAsync(command, account);
+    }
+
+    public async Task<Outcome<Imported>> ImportMeshAsync(byte[] file, string name, MeshUnit? unit, string? step, Guid account)
+    {
+        var old = step is null ? null : Present.Find(step) as MeshStep;
+        if (step is not null && old is null)
+        {
+            return new Refusal("import.no-step", $"'{Ids.Shorten(step)}' holds no triangles of a file.", step);
+        }
+
+        var read = await InWorkerAsync(worker => worker.ReadMeshAsync(file, name));
+        if (!read.Done || read.Value.Mesh is not { } mesh)
+        {
+            return read.Refusal ?? new Refusal("import.file", read.Value.Refusal!);
+        }
+
+        var found = read.Value;
+        var made = (old ?? new MeshStep("", 0, NameOf(found.Name, name), name, "")) with { File = name, Content = ImportedFile.Pack(mesh, fast: true), Unit = found.Unit ?? unit ?? old?.Unit ?? MeshUnit.Millimetre };
+        var kept = await ApplyAsync(old is null ? new AddStep(made) : new ReplaceStep(made), account);
+        return kept.Map(part => new Imported(part, [.. found.Said]));
     }
 
     /// <summary>The name in the file, unless it is only what the writing program calls itself.</summary>

@@ -208,8 +208,9 @@ internal sealed partial class PartSession : IPartSession
             var stored = Stored;
             var result = await RebuildOnceAsync(stored);
             followed = Followed(stored.Part, result);
+            var before = Built.Result;
             Built = (result, stored.Revision);
-            await audience.RebuiltAsync(Id, stored.Part, stored.Revision, result);
+            await audience.RebuiltAsync(Id, stored.Part, stored.Revision, result, before);
         }
     }
 
@@ -269,7 +270,8 @@ internal sealed partial class PartSession : IPartSession
             [.. part.Steps.Select(s => s.Number < at ? Built.Result.Step(s.Id) ?? new StepResult(s.Id, StepState.Waiting, "")
                 : new StepResult(s.Id, s.Id == step || step is null ? StepState.Failed : StepState.Waiting,
                     s.Id == step || step is null ? $"This step {what}. Nothing is lost: change it, suppress it or undo." : $"Waits for step {at}."))],
-            Built.Result.Bodies);
+            Built.Result.Bodies)
+        { References = Built.Result.References };
     }
 
     private async Task<Outcome<T>> InWorkerAsync<T>(Func<IWorker, Task<T>> work)

@@ -14,6 +14,9 @@ public sealed class WorkerOptions
 
     /// <summary>How long one call may take before its worker is replaced.</summary>
     public TimeSpan Limit { get; set; } = TimeSpan.FromSeconds(60);
+
+    /// <summary>Whether workers are started, and build something, before anybody asks, and one more stands by.</summary>
+    public bool Ahead { get; set; } = true;
 }
 
 /// <summary>What is heard of work while it is under way.</summary>
@@ -48,30 +51,80 @@ public sealed class WorkerFailedException(string? step, WorkerFailure why) : Exc
 public sealed class WorkerPool : IAsyncDisposable
 {
     private readonly Lane[] lanes;
+    private readonly Lock gate = new();
+    private readonly CancellationTokenSource closing = new();
+    private Task<WorkerProcess>? spare;
     private readonly TimeSpan limit;
+    private readonly bool ahead;
     private readonly ILogger<WorkerPool> log;
 
     public WorkerPool(IOptions<WorkerOptions> options, ILogger<WorkerPool> log)
     {
         ArgumentNullException.ThrowIfNull(options);
-        (limit, this.log) = (options.Value.Limit, log);
+        (limit, ahead, this.log) = (options.Value.Limit, options.Value.Ahead, log);
         lanes = [.. Enumerable.Range(0, Math.Max(1, options.Value.Count)).Select(_ => new Lane())];
     }
 
     /// <summary>Process ids of the workers that are running.</summary>
     public IReadOnlyList<int> ProcessIds => [.. lanes.Select(l => l.Worker).Where(w => w is { Alive: true }).Select(w => w!.ProcessId)];
 
-    /// <summary>Starts every worker and lets it build something, so that the first part does not wait for what comes but once.</summary>
-    public Task WarmUpAsync() => Task.WhenAll(lanes.Select(lane => RunAsync(
-        lane,
-        async w =>
+    /// <summary>Starts every worker and lets it build a little of everything, so that the first part does not wait for what comes
+    /// but once; then one more, which takes the place of the next that dies.</summary>
+    public async Task WarmUpAsync()
+    {
+        if (!ahead)
         {
-            var id = await w.HelloAsync();
-            await w.WarmAsync();
-            return id;
-        },
-        null,
-        CancellationToken.None)));
+            return;
+        }
+
+        await Task.WhenAll(lanes.Select(lane => WarmAsync(work => RunAsync(lane, work, null, closing.Token))));
+        await Spare();
+    }
+
+    /// <summary>Part by part, so that work that somebody waits for goes in between.</summary>
+    private static async Task WarmAsync(Func<Func<IWorker, Task<bool>>, Task<bool>> run)
+    {
+        for (var number = 0; await run(worker => worker.WarmAsync(number)); number++)
+        {
+        }
+    }
+
+    /// <summary>The worker that stands ready, started if there is none.</summary>
+    private Task<WorkerProcess> Spare()
+    {
+        lock (gate)
+        {
+            return spare ??= MadeReadyAsync();
+        }
+    }
+
+    private static async Task<WorkerProcess> MadeReadyAsync()
+    {
+        var worker = await WorkerProcess.StartAsync();
+        await WarmAsync(work => work(worker.Proxy));
+        return worker;
+    }
+
+    /// <summary>A worker for a lane that has none: the one that stands ready, whose place another takes.</summary>
+    private async Task<WorkerProcess> NextAsync()
+    {
+        Task<WorkerProcess>? ready = null;
+        lock (gate)
+        {
+            if (spare is { IsCompleted: true })
+            {
+                (ready, spare) = (spare, null);
+            }
+        }
+
+        if (ready is null)
+        {
+            return await WorkerProcess.StartAsync();
+        }
+
+        _ = Spare();
+        return ready is { IsCompletedSuccessfully: true, Result: { Alive: true } worker } ? worker : await WorkerProcess.StartAsync();
+    }
 
     /// <param name="key">What the work is for: the same key goes to the same worker.</param>
     /// <param name="work">Calls the worker.</param>
@@ -109,12 +162,19 @@ public sealed class WorkerPool : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
+        await closing.CancelAsync();
+        lock (gate)
+        {
+            // One that is still being made ready ends once it is.
+            spare?.ContinueWith(made => made.Result.End(), CancellationToken.None, TaskContinuationOptions.OnlyOnRanToCompletion, TaskScheduler.Default);
+        }
+
         foreach (var lane in lanes)
         {
             lane.Worker?.End();
         }
 
-        await Task.CompletedTask;
+        closing.Dispose();
     }
 
     private async Task<T> RunAsync<T>(Lane lane, Func<IWorker, Task<T>> work, WorkerNews? told, CancellationToken cancel, Guid key = default)
@@ -127,7 +187,7 @@ public sealed class WorkerPool : IAsyncDisposable
             if (lane.Worker is not { Alive: true })
             {
                 lane.Worker?.End();
-                lane.Worker = await WorkerProcess.StartAsync();
+                lane.Worker = await NextAsync();
             }
 
             var worker = lane.Worker;
@@ -179,6 +239,7 @@ public sealed class WorkerPool : IAsyncDisposable
         private static readonly TimeSpan StartLimit = TimeSpan.FromSeconds(30);
         private readonly Process process;
         private readonly NamedPipeServerStream pipe;
+        private volatile bool ended;
 
         private WorkerProcess(Process process, NamedPipeServerStream pipe)
         {
@@ -197,7 +258,8 @@ public sealed class WorkerPool : IAsyncDisposable
 
         public Task Ended { get; }
 
-        public bool Alive => !process.HasExited;
+        /// <summary>False from the moment it was told to end: a killed process counts as running until the system has buried it.</summary>
+        public bool Alive => !ended && !process.HasExited;
 
         public int ProcessId => process.Id;
 
@@ -214,6 +276,7 @@ public sealed class WorkerPool : IAsyncDisposable
 
         public void End()
         {
+            ended = true;
             try
             {
                 process.Kill(entireProcessTree: true);

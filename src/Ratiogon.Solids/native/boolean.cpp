@@ -243,7 +243,9 @@ RG_API int32_t rg_solid_at(const rg_shape* s, int32_t number, rg_result** result
         for (TopExp_Explorer face(it.Current(), TopAbs_FACE); face.More(); face.Next()) {
             origins.note(face.Current(), 0, 0, s->faces.FindIndex(face.Current()) - 1);
         }
-        return origins.release(result);
+        // What is sound of a file was looked at when it was read.
+        origins.know(s);
+        return origins.release_unchecked(result);
     });
 }
 

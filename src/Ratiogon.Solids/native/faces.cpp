@@ -335,10 +335,12 @@ face_facts::Area area_of(const rg_shape& body, int number) {
     return *(body.facts->areas[number] = found);
 }
 
-double volume_of(const rg_shape& body) {
+double volume_of(const rg_shape& body) { return volume_of(body, body.shape); }
+
+double volume_of(const rg_shape& body, const TopoDS_Shape& part_of_it) {
     double volume = 0;
     // A face between two solids stands in both, once each way round.
-    for (TopExp_Explorer it(body.shape, TopAbs_FACE); it.More(); it.Next()) {
+    for (TopExp_Explorer it(part_of_it, TopAbs_FACE); it.More(); it.Next()) {
         const int number = body.faces.FindIndex(it.Current());
         const double part = integrals_of(body, number - 1).volume;
         volume += it.Current().Orientation() == body.faces(number).Orientation() ? part : -part;

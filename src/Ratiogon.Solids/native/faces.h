@@ -53,6 +53,9 @@ face_facts::Area area_of(const rg_shape& body, int number);
 // The volume within all faces.
 double volume_of(const rg_shape& body);
 
+// Of one of its solids.
+double volume_of(const rg_shape& body, const TopoDS_Shape& part_of_it);
+
 // What is known of faces that two bodies share.
 void hand_on(const rg_shape& from, const rg_shape& to);
 

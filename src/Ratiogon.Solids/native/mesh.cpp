@@ -3,6 +3,9 @@
 
 #include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Surface.hxx>
+#include <BRepMesh_Context.hxx>
+#include <BRepMesh_DelabellaMeshAlgoFactory.hxx>
+#include <BRepMesh_FaceDiscret.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
 #include <BRep_Tool.hxx>
 #include <GCPnts_TangentialDeflection.hxx>
@@ -107,7 +110,10 @@ RG_API int32_t rg_mesh_make(const rg_shape* s, double deviation, rg_mesh** mesh)
         made.ChangeParameters().Angle = angular_deviation;
         made.ChangeParameters().InParallel = true;
         const Handle(Progress) progress = new Progress(0, 1);
-        made.Perform(progress->Start());
+        // Convex hulls of lifted points take a third of the time that putting in point by point does.
+        const Handle(BRepMesh_Context) context = new BRepMesh_Context();
+        context->SetFaceDiscret(new BRepMesh_FaceDiscret(new BRepMesh_DelabellaMeshAlgoFactory()));
+        made.Perform(context, progress->Start());
         // What got no triangles is tried once more, finer and by itself.
         for (int i = 1; i <= s->faces.Extent(); i++) {
             TopLoc_Location location;

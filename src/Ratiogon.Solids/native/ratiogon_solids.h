@@ -118,6 +118,8 @@ RG_API int32_t rg_mass(const rg_shape* shape, double* five);
 // Moments of inertia about the centre of mass, of density 1: xx, yy, zz, xy, xz, yz.
 RG_API int32_t rg_inertia(const rg_shape* shape, double* six);
 RG_API int32_t rg_bounds(const rg_shape* shape, double* low_high);
+// Triangles by nine numbers each, as flat faces beside each other; those without area as the line that they are.
+RG_API int32_t rg_facets(const double* numbers, int32_t count, rg_shape** shape);
 // A point, a path and a flat square to measure from.
 RG_API int32_t rg_dot(const double* at, rg_shape** shape);
 RG_API int32_t rg_wire(const int32_t* kinds, const double* numbers, int32_t count, rg_shape** shape);

@@ -66,10 +66,20 @@ std::vector<TopoDS_Shape> Origins::unknown() const {
     return left;
 }
 
-int32_t Origins::release(rg_result** result) {
+void Origins::hand_all_on() const {
     for (const rg_shape* s : from) {
         hand_on(*s, *out->shape);
     }
+}
+
+int32_t Origins::release_unchecked(rg_result** result) {
+    hand_all_on();
+    *result = out.release();
+    return 0;
+}
+
+int32_t Origins::release(rg_result** result) {
+    hand_all_on();
     const std::string wrong = unsound(*out->shape, [this](const TopoDS_Shape& face) {
         return right.Contains(face) || std::any_of(from.begin(), from.end(), [&face](const rg_shape* s) { return s->faces.Contains(face); });
     });

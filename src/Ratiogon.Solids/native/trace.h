@@ -61,12 +61,12 @@ public:
     int32_t release(rg_result** result);
 
     // The result of an operation that can spoil nothing.
-    int32_t release_unchecked(rg_result** result) {
-        *result = out.release();
-        return 0;
-    }
+    int32_t release_unchecked(rg_result** result);
 
 private:
+    // What is known of faces goes along with them.
+    void hand_all_on() const;
+
     std::unique_ptr<rg_result> out;
     std::vector<const rg_shape*> from;
     TopTools_MapOfShape right;

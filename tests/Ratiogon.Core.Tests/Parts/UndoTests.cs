@@ -91,6 +91,8 @@ public class UndoTests
             nameof(SuppressStep) => new SuppressStep(step.Id, random.Next(2) == 0),
             nameof(LeaveOutBody) => part.Steps.OfType<ImportStep>().FirstOrDefault() is { } import ? new LeaveOutBody(import.Id, random.Next(1, 4), random.Next(2) == 0)
                 : new AddStep(new ImportStep($"i{random.Next(1000)}", 0, "", "three.step", "file") { Bodies = ["one", "two", ""] }),
+            nameof(SetMeshUnit) => part.Steps.OfType<MeshStep>().FirstOrDefault() is { } mesh ? new SetMeshUnit(mesh.Id, Enum.GetValues<Core.Meshes.MeshUnit>()[random.Next(6)])
+                : new AddStep(new MeshStep("", 0, "", "a.stl", ImportedFile.Pack(new Core.Meshes.TriangleMesh([default, Vec3.AlongX, Vec3.AlongY], [0, 1, 2]).ToBytes()))),
             nameof(ShowStep) => new ShowStep(step.Id, random.Next(2) == 0),
             nameof(ShowKind) => new ShowKind(step.Kind, random.Next(2) == 0),
             nameof(MoveStep) => new MoveStep(step.Id, random.Next(4) == 0 ? null : Any(part.Steps).Id),

@@ -117,6 +117,10 @@ export interface BodyMessage {
   edges: string[]
   vertexNames: string[]
   volume: number
+  /** Whether it is as it was told last, and comes without its geometry. */
+  same: boolean
+  /** Triangles to measure and to build on, not material. */
+  reference: boolean
   /** Of an imported body that brings one. */
   colour: string | null
 }
@@ -226,6 +230,11 @@ export class LiveLink {
         await new Promise<void>((go) => this.waiting.push(go))
       }
     }
+  }
+
+  /** Asks for the model with all of its geometry. */
+  async whole(): Promise<void> {
+    await this.hub.invoke('Whole').catch(() => undefined)
   }
 
   close(): void {

@@ -560,6 +560,8 @@ export interface components {
             density: number;
             colour?: null | string;
         };
+        /** @enum {unknown} */
+        MeshUnit: "mm" | "cm" | "m" | "in" | "ft" | "um";
         NewPart: {
             name: string;
         };
@@ -569,7 +571,7 @@ export interface components {
             note: string;
             shown: string;
         };
-        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRenameParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandLeaveOutBody"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
+        PartCommand: components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandRenameParameter"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandLeaveOutBody"] | components["schemas"]["PartCommandSetMeshUnit"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandTakeIntoSketch"] | components["schemas"]["PartCommandPlaceSketch"];
         PartCommandAddStep: {
             /** @enum {string} */
             command?: "add-step";
@@ -682,6 +684,12 @@ export interface components {
             /** Format: double */
             density: number;
             colour?: null | string;
+        };
+        PartCommandSetMeshUnit: {
+            /** @enum {string} */
+            command?: "set-mesh-unit";
+            step: string;
+            unit: components["schemas"]["MeshUnit"];
         };
         PartCommandSetParameter: {
             /** @enum {string} */
@@ -945,7 +953,7 @@ export interface components {
             counts: components["schemas"]["CountView"][];
             remark: null | string;
         };
-        Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepAxisStep"] | components["schemas"]["StepPointStep"] | components["schemas"]["StepFrameStep"] | components["schemas"]["StepCurveStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepRevolveStep"] | components["schemas"]["StepSweepStep"] | components["schemas"]["StepLoftStep"] | components["schemas"]["StepHoleStep"] | components["schemas"]["StepMirrorStep"] | components["schemas"]["StepPatternStep"] | components["schemas"]["StepThreadStep"] | components["schemas"]["StepFilletStep"] | components["schemas"]["StepChamferStep"] | components["schemas"]["StepShellStep"] | components["schemas"]["StepDraftStep"] | components["schemas"]["StepSplitStep"] | components["schemas"]["StepCombineStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"];
+        Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepAxisStep"] | components["schemas"]["StepPointStep"] | components["schemas"]["StepFrameStep"] | components["schemas"]["StepCurveStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepRevolveStep"] | components["schemas"]["StepSweepStep"] | components["schemas"]["StepLoftStep"] | components["schemas"]["StepHoleStep"] | components["schemas"]["StepMirrorStep"] | components["schemas"]["StepPatternStep"] | components["schemas"]["StepThreadStep"] | components["schemas"]["StepFilletStep"] | components["schemas"]["StepChamferStep"] | components["schemas"]["StepShellStep"] | components["schemas"]["StepDraftStep"] | components["schemas"]["StepSplitStep"] | components["schemas"]["StepCombineStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"] | components["schemas"]["StepMeshStep"];
         StepAxisStep: {
             /** @enum {string} */
             kind?: "axis";
@@ -1139,6 +1147,20 @@ export interface components {
             straight?: boolean;
             squareFirst?: boolean;
             squareLast?: boolean;
+            id: string;
+            /** Format: int32 */
+            number: number;
+            name: string;
+            suppressed?: boolean;
+            hidden?: null | boolean;
+            group?: null | string;
+        };
+        StepMeshStep: {
+            /** @enum {string} */
+            kind?: "mesh";
+            file: string;
+            content: string;
+            unit?: components["schemas"]["MeshUnit"];
             id: string;
             /** Format: int32 */
             number: number;
@@ -1964,6 +1986,7 @@ export interface operations {
             query: {
                 name: string;
                 step?: string;
+                unit?: string;
             };
             header?: never;
             path: {

@@ -37,6 +37,7 @@ const PATHS: Record<string, string> = {
   section: 'M2 5l6-3 6 3v6l-6 3-6-3zM2 8.500l6 3 6-3',
   crossing: 'M2 10l6-3.500h6l-6 3.500zM8 1.500v5M8 10v4.500M8 8.200h.010',
   curve: 'M2 12C4 3 7 3 8 8s4 5 6-4M2 12h.010M14 4h.010',
+  mesh: 'M2 13L8 3l6 10zM5 8h6M8 13L5 8M8 13l3-5',
   sketch: 'M2 11L6 5h8l-4 6zM6.500 9.500l4-3.500',
   extrude: 'M3 13h10v-3H3zM8 8.500V2M5.500 4.500L8 2l2.500 2.500',
   revolve: 'M8 2v12M11 5h3v6h-3zM8 8h3M5 4.500a3 6 0 0 0 0 7M3.800 10.300L5 11.500l1.300-1',

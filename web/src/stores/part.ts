@@ -3,9 +3,12 @@ import { computed, ref, shallowRef } from 'vue'
 import { api, reach, reason, type PartCommand, type PartSnapshot, type Problem } from '../api/client'
 import { useAccount } from './account'
 import { LiveLink, type RebuiltMessage, type StepState } from '../api/live'
+import { withGeometry } from '../api/sameBodies'
+import { isMesh } from './meshFiles'
 
 /** What the server reads at most: said before anything is sent. */
 const LARGEST_FILE = 64 * 2 ** 20
+const LARGEST_MESH = 128 * 2 ** 20
 
 /** Answers after which a part cannot be shown any more: signed out, not allowed, removed. */
 const GONE = [401, 403, 404]
@@ -60,7 +63,9 @@ export const usePart = defineStore('part', () => {
         share.value = now
       },
       rebuilt: (message) => {
-        built.value = message
+        const bodies = withGeometry(message.bodies, built.value?.bodies ?? [])
+        if (!bodies) return void link?.whole()
+        built.value = { ...message, bodies }
         building.value = share.value = null
         // What a sketch copies from the model moves without an edit.
         if (message.steps.some((s) => s.followed)) void refresh()
@@ -131,14 +136,20 @@ export const usePart = defineStore('part', () => {
       return answer(data, error)
     })
 
-  /** Reads a body or a drawing into the part: as a new step, in place of an imported one, or into a sketch. */
-  async function importFile(file: File, into?: string): Promise<Problem | null> {
-    if (file.size > LARGEST_FILE) {
-      const detail = `${file.name} has ${Math.round(file.size / 2 ** 20)} MB; up to ${LARGEST_FILE / 2 ** 20} MB are read.`
+  /** Reads a body, triangles or a drawing into the part: as a new step, in place of an imported one, or into a sketch.
+   * The unit is for triangles of a format that has none. */
+  async function importFile(file: File, into?: string, unit?: string): Promise<Problem | null> {
+    const largest = isMesh(file.name) ? LARGEST_MESH : LARGEST_FILE
+    if (file.size > largest) {
+      const detail = `${file.name} has ${Math.round(file.size / 2 ** 20)} MB; up to ${largest / 2 ** 20} MB are read.`
       notice.value = detail
       return { detail } as Problem
     }
-    const query = new URLSearchParams({ name: file.name, ...(into ? { step: into } : {}) })
+    const query = new URLSearchParams({
+      name: file.name,
+      ...(into ? { step: into } : {}),
+      ...(unit ? { unit } : {}),
+    })
     importing.value = file.name
     return ours(async () => {
       const response = await reach(`/api/parts/${id}/import?${query}`, {

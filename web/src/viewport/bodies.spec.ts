@@ -30,6 +30,8 @@ function box(name: string, w: number, d: number, h: number, shift = 0): BodyMess
     edges: ['front-low', 'back-low', 'front-high', 'back-high'].map((e) => `${name}/${e}`),
     vertexNames: [`${name}/corner`],
     volume: w * d * h,
+    same: false,
+    reference: false,
     colour: null,
   }
 }

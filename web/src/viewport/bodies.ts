@@ -132,13 +132,16 @@ export class BodyLayer {
       ((thread as THREE.Mesh).material as THREE.Material).clippingPlanes = planes
     for (const { message, mesh, strokes: edges } of this.shown) {
       const material = mesh.material as THREE.MeshStandardMaterial
-      material.color.set(message.colour ?? this.tint ?? colour('body'))
+      material.color.set(
+        message.colour ?? (message.reference ? colour('reference') : (this.tint ?? colour('body'))),
+      )
       material.transparent = through
       material.opacity = through ? 0.42 : 1
       material.depthWrite = !through
       material.colorWrite = this.mode !== 'wire'
       if (this.mode === 'wire') material.depthWrite = false
-      material.side = this.cut ? THREE.DoubleSide : THREE.FrontSide
+      // Triangles of a file may be open.
+      material.side = this.cut || message.reference ? THREE.DoubleSide : THREE.FrontSide
       material.clippingPlanes = planes
       material.needsUpdate = true
       if (!edges) continue

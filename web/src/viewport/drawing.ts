@@ -49,7 +49,12 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
 
   function redrawBodies(): void {
     const { bodies, stage } = scene
-    const messages = form.before ?? part.built?.bodies ?? []
+    const all = part.built?.bodies ?? []
+    const hidden = new Set((part.snapshot?.steps ?? []).filter((s) => s.hidden).map((s) => s.id))
+    // A form's preview is of bodies; what was read as triangles stays.
+    const messages = (form.before ? [...form.before, ...all.filter((b) => b.reference)] : all).filter(
+      (b) => !b.reference || !hidden.has(b.name),
+    )
     const key = messages.map((b) => b.key).join()
     if (key !== shownBodies) {
       shownBodies = key
@@ -153,6 +158,14 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
 
   watch(() => part.built, redrawModel)
   watch(() => part.snapshot, redrawSketches)
+  watch(
+    () =>
+      part.snapshot?.steps
+        .filter((s) => s.kind === 'mesh' && s.hidden)
+        .map((s) => s.id)
+        .join(),
+    redrawBodies,
+  )
   watch(
     () => work.sketch,
     (now) => {

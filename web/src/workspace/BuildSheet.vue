@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { StepView } from '../api/client'
 import type { StepState } from '../api/live'
 import ToolIcon from '../icons/ToolIcon.vue'
+import { SPACE_FILES } from '../stores/meshFiles'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { DRAWN, bodiesIn, mainSize, noteOf, sheetRows, standing, wide } from './sheet'
@@ -75,7 +76,7 @@ async function takeNewer(event: Event): Promise<void> {
     <input
       ref="newer"
       type="file"
-      accept=".step,.stp,.iges,.igs"
+      :accept="SPACE_FILES"
       class="hidden"
       aria-label="File to put in its place"
       data-testid="replace-file"

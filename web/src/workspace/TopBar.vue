@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
 import { ChevronDown, CircleUser, Redo2, Search, SlidersHorizontal, Undo2 } from 'lucide-vue-next'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import type { PartCommand } from '../api/client'
 import { useAccount } from '../stores/account'
@@ -9,7 +9,9 @@ import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { saveAs } from '../api/save'
+import { SPACE_FILES, hasNoUnit } from '../stores/meshFiles'
 import ShareDone from './ShareDone.vue'
+import UnitQuestion from './UnitQuestion.vue'
 import { currentTheme, setTheme } from '../theme'
 
 const emit = defineEmits<{ parameters: []; find: [] }>()
@@ -20,6 +22,8 @@ const account = useAccount()
 const router = useRouter()
 const renaming = ref(false)
 const file = ref<HTMLInputElement | null>(null)
+/** Triangles that wait for their unit. */
+const unitless = shallowRef<File | null>(null)
 const buildingStep = computed(() => {
   const steps = part.snapshot?.steps ?? []
   const at = steps.findIndex((s) => s.id === part.building)
@@ -45,13 +49,20 @@ async function importFile(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const chosen = input.files?.[0]
   input.value = ''
-  if (chosen)
-    await part.importFile(chosen, chosen.name.endsWith('.svg') ? (work.sketch ?? undefined) : undefined)
+  if (!chosen) return
+  if (hasNoUnit(chosen.name)) unitless.value = chosen
+  else await part.importFile(chosen, chosen.name.endsWith('.svg') ? (work.sketch ?? undefined) : undefined)
+}
+
+async function importIn(unit: string): Promise<void> {
+  const chosen = unitless.value
+  unitless.value = null
+  if (chosen) await part.importFile(chosen, undefined, unit)
 }
 
 const files = [
   { name: 'export', label: 'Export …', run: () => (look.card = 'export') },
-  { name: 'import', label: 'Import a body or a drawing …', run: () => file.value?.click() },
+  { name: 'import', label: 'Import a body, triangles or a drawing …', run: () => file.value?.click() },
   { name: 'save-readings', label: 'Save the readings as CSV', run: () => void table('readings') },
   { name: 'save-parameters', label: 'Save the parameters as CSV', run: () => void table('parameters') },
   { name: 'save-holes', label: 'Save the hole table as CSV', run: () => void table('holes') },
@@ -183,12 +194,13 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
     <input
       ref="file"
       type="file"
-      accept=".step,.stp,.iges,.igs,.svg"
+      :accept="`${SPACE_FILES},.svg`"
       class="hidden"
       aria-label="File to import"
       data-testid="import-file"
       @change="importFile"
     />
+    <UnitQuestion v-if="unitless" :file="unitless.name" @unit="importIn" @close="unitless = null" />
     <Menu as="div" class="relative">
       <MenuButton class="rounded p-1.5 hover:text-accent" aria-label="Account"
         ><CircleUser :size="18"

@@ -2,8 +2,11 @@ import type { StepView } from '../api/client'
 import type { StepState } from '../api/live'
 import { FORMS } from './benches'
 
+/** Kinds of steps that the Datum bench makes and edits. */
+export const DATUMS = ['plane', 'axis', 'point', 'frame', 'curve']
+
 /** Kinds of steps that are drawn by themselves and can be hidden. */
-export const DRAWN = ['plane', 'axis', 'point', 'frame', 'curve', 'sketch']
+export const DRAWN = [...DATUMS, 'sketch', 'mesh']
 
 /** Whether a step makes or changes bodies. */
 export const isSolid = (kind: string): boolean => kind === 'import' || isForm(kind)

@@ -4,7 +4,8 @@ import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
-import { DRAWN, behind, bodiesIn, isForm, isHidden, isSolid, standingOn, type BodyIn } from './sheet'
+import { DATUMS, DRAWN, behind, bodiesIn, isForm, isHidden, isSolid, standingOn, type BodyIn } from './sheet'
+import { MESH_UNITS } from '../stores/meshFiles'
 
 /** A ray that looks at the origin from straight above, for picks that were not made in the picture. */
 const FROM_ABOVE = [0, 0, 1e4, 0, 0, -1]
@@ -52,7 +53,7 @@ export function useSheetActions(rows: SheetRows) {
       datum.close()
       work.bench = 'Form'
       void form.edit(step.id)
-    } else if (DRAWN.includes(step.kind)) {
+    } else if (DATUMS.includes(step.kind)) {
       work.leaveSketch()
       form.close()
       work.bench = 'Datum'
@@ -124,7 +125,16 @@ export function useSheetActions(rows: SheetRows) {
         label: s.suppressed ? 'Build again' : hanging ? `Suppress, with ${hanging} on it` : 'Suppress',
         run: () => void send(suppress),
       },
-      ...only(s.kind === 'import', { label: 'Put another file in its place', run: () => rows.replace(s) }),
+      ...only(s.kind === 'import' || s.kind === 'mesh', {
+        label: 'Put another file in its place',
+        run: () => rows.replace(s),
+      }),
+      ...MESH_UNITS.filter((u) => s.kind === 'mesh' && (s.step as { unit?: string }).unit !== u.symbol).map(
+        (u) => ({
+          label: `Its numbers are ${u.words.toLowerCase()}`,
+          run: () => void send({ command: 'set-mesh-unit', step: s.id, unit: u.symbol }),
+        }),
+      ),
       { label: 'Move up', run: () => move(s, -1) },
       { label: 'Move down', run: () => move(s, 1) },
       { label: 'Duplicate', run: () => void send({ command: 'duplicate-step', step: s.id }) },

@@ -17,6 +17,7 @@ namespace Ratiogon.Core.Parts.Commands;
 [JsonDerivedType(typeof(RenameStep), "rename-step")]
 [JsonDerivedType(typeof(SuppressStep), "suppress-step")]
 [JsonDerivedType(typeof(LeaveOutBody), "leave-out-body")]
+[JsonDerivedType(typeof(SetMeshUnit), "set-mesh-unit")]
 [JsonDerivedType(typeof(ShowStep), "show-step")]
 [JsonDerivedType(typeof(ShowKind), "show-kind")]
 [JsonDerivedType(typeof(MoveStep), "move-step")]

@@ -149,6 +149,25 @@ public sealed record LeaveOutBody(string Step, int Number, bool Out) : PartComma
     }
 }
 
+/// <summary>Says what the numbers of a file of triangles mean.</summary>
+/// <param name="Step">The reference.</param>
+/// <param name="Unit">The unit.</param>
+public sealed record SetMeshUnit(string Step, Meshes.MeshUnit Unit) : PartCommand
+{
+    public override string Words => $"read {Step} in {Meshes.MeshUnits.Symbol(Unit)}";
+
+    protected override Outcome<Part> Make(Part part)
+    {
+        if (part.Find(Step) is not MeshStep mesh)
+        {
+            return part.Find(Step) is null ? NoStep(Step) : new Refusal("import.no-mesh", $"'{Ids.Shorten(Step)}' holds no triangles of a file.", Step);
+        }
+
+        var changed = mesh with { Unit = Unit };
+        return changed.Check() is { } wrong ? wrong : part.With(changed);
+    }
+}
+
 /// <summary>Draws a step or not.</summary>
 public sealed record ShowStep(string Step, bool Shown) : PartCommand
 {

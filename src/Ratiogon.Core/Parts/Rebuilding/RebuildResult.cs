@@ -73,7 +73,12 @@ public sealed record StepResult(string Id, StepState State, string Message)
 /// <param name="Topology">Faces, edges and vertices.</param>
 /// <param name="Names">Their names.</param>
 /// <param name="Mesh">For drawing; null when it was not asked for.</param>
-public sealed record BodyResult(string Name, string Key, MassProperties Mass, Box Bounds, Topology Topology, Names Names, SolidMesh? Mesh);
+public sealed record BodyResult(string Name, string Key, MassProperties Mass, Box Bounds, Topology Topology, Names Names, SolidMesh? Mesh) : INamedBody
+{
+    Vec3 INamedBody.Centre => Mass.Centre;
+
+    Box INamedBody.Box => Bounds;
+}
 
 /// <summary>A rebuilt part.</summary>
 /// <param name="Steps">In build order.</param>
@@ -81,6 +86,9 @@ public sealed record BodyResult(string Name, string Key, MassProperties Mass, Bo
 public sealed record RebuildResult(ImmutableArray<StepResult> Steps, ImmutableArray<BodyResult> Bodies)
 {
     public static readonly RebuildResult Empty = new([], []);
+
+    /// <summary>What was read as triangles: shown and named as bodies are, without material.</summary>
+    public ImmutableArray<BodyResult> References { get; init; } = [];
 
     public StepResult? Step(string id) => Steps.FirstOrDefault(s => s.Id == id);
 }

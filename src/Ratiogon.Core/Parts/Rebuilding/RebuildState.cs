@@ -31,7 +31,7 @@ internal sealed class RebuildState
     public Model Model { get; }
 
     /// <summary>With all bodies there are now.</summary>
-    public Model Whole => Model.Seeing(Named(Bodies));
+    public Model Whole => Model.Seeing([.. Bodies]);
 
     public ParameterValues Values => Model.Values;
 
@@ -50,14 +50,18 @@ internal sealed class RebuildState
     /// <summary>In the order of the steps that began them.</summary>
     public ImmutableArray<FormBody> Bodies { get; private set; } = [];
 
+    /// <summary>What was read as triangles, by step.</summary>
+    public Dictionary<string, Meshes.ReferenceBody> References { get; } = new(StringComparer.Ordinal);
+
     /// <summary>The model as a step sees it, and the bodies that it sees as they stand before it.</summary>
     public (Model Model, ImmutableArray<FormBody> Bodies) At(int step)
     {
         ImmutableArray<FormBody> bodies = [.. Bodies.Where(b => Order.Sees(step, b.Name))];
-        var model = Model.Seeing(Named(bodies));
-        if (!bodies.IsEmpty)
+        var model = Model.Seeing([.. bodies]);
+        ImmutableArray<Meshes.ReferenceBody> references = [.. References.Values.Where(r => Order.PlaceOf(r.Name) < step)];
+        if (!bodies.IsEmpty || !references.IsEmpty)
         {
-            model.Section = plane => Cut(kernel, bodies, plane).Map(cuts => cuts
+            model.Section = plane => Cut(kernel, bodies, references, plane).Map(cuts => cuts
                 .Select(e => (e.Face, Curve: ShapeNumbers.CurveOf(e.Curve))).Where(e => e.Curve is not null).Select(e => new SectionCurve(e.Face, e.Curve!)).ToImmutableArray());
         }
 
@@ -75,7 +79,7 @@ internal sealed class RebuildState
         .Select(name => Values.Of(name) is { Done: true } v ? $"{name}={v.Value.Value:R}" : $"{name}=?");
 
     /// <summary>The curves where bodies meet a plane, with the faces that they lie on.</summary>
-    public static Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Cut(ISolidKernel kernel, ImmutableArray<FormBody> bodies, Frame plane)
+    public static Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Cut(ISolidKernel kernel, ImmutableArray<FormBody> bodies, IEnumerable<Meshes.ReferenceBody> references, Frame plane)
     {
         var all = ImmutableArray.CreateBuilder<(string, EdgeShape)>();
         foreach (var body in bodies)
@@ -89,8 +93,7 @@ internal sealed class RebuildState
             all.AddRange(cut.Value.Select(e => (body.Names.Faces[e.Face], e.Curve)));
         }
 
+        all.AddRange(references.SelectMany(r => r.Section(plane)));
         return all.ToImmutable();
     }
-
-    private ImmutableArray<ModelBody> Named(ImmutableArray<FormBody> bodies) => [.. bodies.Select(b => new ModelBody(b.Name, b.Names, b.Topology, () => b.Mass(kernel).Centre, b.Box))];
 }

@@ -14,10 +14,11 @@ namespace Ratiogon.Core.Parts.Rebuilding;
 /// </summary>
 public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 {
-    private const int MostKept = 96;
+    private const int MostKept = 96, MostReferences = 4;
     private readonly RecentlyUsed<Built> forms = new(MostKept);
     private RebuildState? last;
     private ReadAhead? ahead;
+    private readonly RecentlyUsed<Meshes.ReferenceBody> references = new(MostReferences);
     private readonly RecentlyUsed<(Outcome<Sketching.Sketch> Sketch, int Freedoms)> sketches = new(MostKept * 4);
 
     /// <summary>What a form step gave: of the bodies that it saw those after it, and its material for steps that repeat it.</summary>
@@ -46,7 +47,11 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         // What a large part needs the next time stays, and as much again of what it was before.
         forms.Trim(2 * part.Steps.Count(s => s is FormStep or ImportStep));
         sketches.Trim(2 * part.Steps.Count(s => s is SketchStep));
-        return new RebuildResult(WithExtents(state), [.. state.Bodies.Select(b => Report(b, withMesh))]);
+        references.Trim(2 * part.Steps.Count(s => s is MeshStep));
+        return new RebuildResult(WithExtents(state), [.. state.Bodies.Select(b => Report(b, withMesh))])
+        {
+            References = [.. part.Steps.Select(s => state.References.GetValueOrDefault(s.Id)).OfType<Meshes.ReferenceBody>().Select(r => Report(r, withMesh))],
+        };
     }
 
     /// <summary>Sketches depend on nothing but their values, unless they copy from the model: those not solved yet are solved
@@ -108,8 +113,9 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     /// <summary>The curves where the bodies that a part has now meet a plane: face names, and the curves as flat numbers.</summary>
     public Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Section(Part part, Frame plane)
     {
-        var bodies = BodiesOf(part);
-        return bodies.IsEmpty ? new Refusal("copy.no-body", "There is no body to cut with the sketch plane yet.") : RebuildState.Cut(kernel, bodies, plane);
+        var state = StateOf(part);
+        return state.Bodies.IsEmpty && state.References.Count == 0 ? new Refusal("copy.no-body", "There is no body to cut with the sketch plane yet.")
+            : RebuildState.Cut(kernel, state.Bodies, state.References.Values, plane);
     }
 
     /// <summary>The stretches of material along a line through the bodies that a part has now.</summary>
@@ -229,6 +235,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             CurveStep curve => Build(state, model, curve),
             SketchStep sketch => Build(state, model, sketch),
             ReadingStep reading => Build(state, model, bodies, reading),
+            MeshStep mesh => Build(state, mesh),
             _ => throw new InvalidOperationException($"no builder for a {step.Kind} step"),
         }), null);
     }
@@ -274,6 +281,20 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         state.Prints[step.Id] = string.Join(' ', path.Curves.Select(c => string.Join(',', Enumerable.Range(0, 9).Select(i => c.At(c.From + ((c.To - c.From) * i / 8)).ToExact()))));
         return new StepResult(step.Id, StepState.Built, "") { Drawn = drawn };
     });
+
+    private Outcome<StepResult> Build(RebuildState state, MeshStep step)
+    {
+        var key = ContentKey.Of(step, []);
+        var built = references.Get(key) is { } kept ? kept : step.Check() is { } wrong ? wrong : step.Triangles().Map(mesh => new Meshes.ReferenceBody(step.Id, key, mesh));
+        return built.Map(reference =>
+        {
+            references.Put(key, reference);
+            state.References[step.Id] = reference;
+            state.Model.Add(reference);
+            state.Prints[step.Id] = key;
+            return new StepResult(step.Id, StepState.Built, $"{reference.Mesh.Count:N0} triangles, {reference.Topology.Faces.Length:N0} faces");
+        });
+    }
 
     private Outcome<StepResult> Build(RebuildState state, Model model, SketchStep step) => step.PlaneIn(model).Then(plane => SketchCopies.Followed(model, step, plane).Then<StepResult>(followed =>
     {
@@ -321,13 +342,8 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         var key = ContentKey.Of(step, site.Bodies.Select(b => b.Key));
         return new Making(key, () => ImportedFile.Unpack(step.Content).Then(file => ReadOnce(step.Format, file)).Then(read =>
         {
-            var faces = kernel.Describe(read.Solid).Faces;
-            var count = faces.Length;
-            var shape = new Shaped(read.Solid, [.. Enumerable.Range(0, count).Select(i => $"{step.Id}/face/{(step.Faces.Count == count ? step.Faces[i] : $"{i + 1}")}")])
-            {
-                // An import does not move by itself: the axes that its faces have here are carried along with their copies.
-                Guides = [.. faces.Select(f => f.Plane is { } plane ? AxisGuide.Of(plane) : AxisGuide.None)],
-            };
+            var count = kernel.Faces(read.Solid);
+            var shape = new Shaped(read.Solid, [.. Enumerable.Range(0, count).Select(i => $"{step.Id}/face/{(step.Faces.Count == count ? step.Faces[i] : $"{i + 1}")}")]);
             return Imported(shape, read, step).Then(result => Applied(site, step.Id, key, result));
         }));
     }
@@ -350,17 +366,20 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
                 return one.Refusal!;
             }
 
-            bodies.Add(new MaterialResult([Shaped.Of(one.Value, step.Id, [all])], FormOperation.Body, []) { Begins = step.BodyOf(i + 1) });
+            bodies.Add(new MaterialResult([Guided(Shaped.Of(one.Value, step.Id, [all]))], FormOperation.Body, []) { Begins = step.BodyOf(i + 1) });
         }
 
         ImmutableArray<string> notes =
         [
             .. count > 1 ? [$"{count} bodies{(count > bodies.Count ? $", {count - bodies.Count} left out" : "")}"] : Array.Empty<string>(), .. read.Said,
         ];
-        return count <= 1 ? new MaterialResult([all], step.Apart ? FormOperation.Body : FormOperation.Join, []) { Notes = notes }
+        return count <= 1 ? new MaterialResult([Guided(all)], step.Apart ? FormOperation.Body : FormOperation.Join, []) { Notes = notes }
             : bodies.Count == 0 ? new Refusal("import.all-left-out", "Every body of the file is left out; take one in again, or remove the step.")
             : new SeveralResult(bodies.ToImmutable()) { Notes = notes };
     }
+
+    /// <summary>An import does not move by itself: the axes that its faces have here are carried along with their copies.</summary>
+    private Shaped Guided(Shaped shape) => shape with { Guides = [.. kernel.Describe(shape.Solid).Faces.Select(f => f.Plane is { } plane ? AxisGuide.Of(plane) : AxisGuide.None)] };
 
     private Outcome<Built> Applied(FormSite site, string step, string key, FormResult result)
     {
@@ -377,7 +396,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
                 }
                 else if (old is null)
                 {
-                    bodies.Add(FormBody.Of(kernel, name, $"{key}:{name}", now));
+                    bodies.Add(new FormBody(kernel, name, $"{key}:{name}", now));
                 }
                 else
                 {
@@ -417,7 +436,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 
     private Outcome<StepResult> Build(RebuildState state, Model model, ImmutableArray<FormBody> bodies, ReadingStep step)
     {
-        var site = new GaugeSite { Kernel = kernel, Model = model, Bodies = bodies };
+        var site = new GaugeSite { Kernel = kernel, Model = model, Bodies = bodies, References = [.. state.References.Values] };
         var built = Gauger.Read(site, step).Then(read => Limits.Of(step, read.Kind.Kind, model.Values.Of).Map(limits =>
         {
             state.Model.Add(step, new Quantity(read.Value.Value, read.Kind.Kind));
@@ -432,7 +451,10 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return built;
     }
 
-    private GaugeSite Gauge(RebuildState state) => new() { Kernel = kernel, Model = state.Whole, Bodies = state.Bodies };
+    private GaugeSite Gauge(RebuildState state) => new() { Kernel = kernel, Model = state.Whole, Bodies = state.Bodies, References = [.. state.References.Values] };
 
-    private BodyResult Report(FormBody body, bool withMesh) => new(body.Name, body.Key, body.Mass(kernel), body.Box, body.Topology, body.Names, withMesh ? body.Mesh(kernel) : null);
+    private static BodyResult Report(Meshes.ReferenceBody r, bool withMesh) =>
+        new(r.Name, r.Key, new MassProperties(0, r.Area, r.Centre), r.Box, r.Topology, r.Names, withMesh ? r.Drawn() : null);
+
+    private static BodyResult Report(FormBody body, bool withMesh) => new(body.Name, body.Key, body.Mass, body.Box, body.Topology, body.Names, withMesh ? body.Mesh() : null);
 }

@@ -1,0 +1,63 @@
+using System.Collections.Immutable;
+using Ratiogon.Core;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Meshes;
+
+namespace Ratiogon.Exchange;
+
+/// <summary>What a file of triangles holds.</summary>
+/// <param name="Mesh">In the file's own unit.</param>
+/// <param name="Unit">What its numbers mean; null where the format does not say.</param>
+/// <param name="Name">The name in it, or empty.</param>
+/// <param name="Said">What of it was left out.</param>
+public sealed record ReadMesh(TriangleMesh Mesh, MeshUnit? Unit, string Name, ImmutableArray<string> Said);
+
+/// <summary>Reads triangles: STL as text or binary, 3MF and glTF. Every object of a file, where it is placed, becomes part of one mesh.</summary>
+public static class MeshFile
+{
+    /// <summary>The largest file that is read.</summary>
+    public const int LargestBytes = 128 * 1024 * 1024;
+
+    /// <summary>The endings of files that are read.</summary>
+    public static IReadOnlyList<string> Endings { get; } = [".stl", ".3mf", ".glb", ".gltf"];
+
+    /// <summary>Whether a file's ending says that it holds triangles.</summary>
+    public static bool Is(string name) => Endings.Contains(Path.GetExtension(name).ToLowerInvariant());
+
+    /// <summary>Whether the format leaves open what its numbers mean.</summary>
+    public static bool HasNoUnit(string name) => Path.GetExtension(name).Equals(".stl", StringComparison.OrdinalIgnoreCase);
+
+    /// <param name="name">Its ending says the format.</param>
+    /// <param name="file">All of it.</param>
+    public static Outcome<ReadMesh> Read(string name, ReadOnlyMemory<byte> file)
+    {
+        ArgumentNullException.ThrowIfNull(name);
+        var read = Path.GetExtension(name).ToLowerInvariant() switch
+        {
+            ".stl" => StlReader.Read(file.Span),
+            ".3mf" => ThreeMfReader.Read(file),
+            ".glb" or ".gltf" => GltfReader.Read(file),
+            var other => new Refusal("import.format", $"'{Ids.Shorten(other)}' files hold no triangles that are read here: use {string.Join(", ", Endings)}.", "name"),
+        };
+        return read.Then<ReadMesh>(r => r.Mesh.Count == 0 ? new Refusal("mesh.empty", "The file holds no triangle that has an area.") : r);
+    }
+
+    internal static Refusal TooMany(long count) => new("mesh.too-many", $"The file holds {count:N0} triangles; up to {TriangleMesh.MostTriangles:N0} are read.");
+}
+
+/// <summary>Collects triangles with their places; says where a number is none.</summary>
+internal sealed class TriangleSoup(int expected = 0)
+{
+    private readonly List<Vec3> corners = new(3 * Math.Min(expected, TriangleMesh.MostTriangles));
+
+    public int Count => corners.Count / 3;
+
+    /// <summary>Adds a corner; false where a coordinate is no finite number.</summary>
+    public bool Add(Vec3 p)
+    {
+        corners.Add(p);
+        return p.IsFinite;
+    }
+
+    public TriangleMesh Mesh() => TriangleMesh.Welded(System.Runtime.InteropServices.CollectionsMarshal.AsSpan(corners));
+}

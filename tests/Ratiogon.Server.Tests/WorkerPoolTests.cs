@@ -1,0 +1,59 @@
+using Microsoft.Extensions.Logging.Abstractions;
+using Microsoft.Extensions.Options;
+using Ratiogon.Server.Workers;
+
+namespace Ratiogon.Server.Tests;
+
+/// <summary>The pool by itself: what becomes of work right after a worker was given up.</summary>
+public class WorkerPoolTests
+{
+    private static WorkerPool Pool(TimeSpan limit) =>
+        new(Options.Create(new WorkerOptions { Count = 1, Limit = limit }), NullLogger<WorkerPool>.Instance);
+
+    [Fact]
+    public async Task Work_that_comes_in_the_moment_a_hung_worker_is_ended_goes_to_a_new_one()
+    {
+        await using var pool = Pool(TimeSpan.FromSeconds(30));
+        var seen = new HashSet<int> { await pool.RunAsync(Guid.Empty, w => w.HelloAsync()) };
+        for (var i = 0; i < 3; i++)
+        {
+            var key = Guid.NewGuid();
+            var hung = pool.RunAsync(key, async w =>
+            {
+                await w.MisbehaveAsync(end: false, megabytes: 600);
+                return 0;
+            });
+            await HoldsAsync(pool.ProcessIds.Single(), 600);
+            pool.Stop(key).ShouldBeTrue();
+
+            // Waits for its turn, and has it as soon as the other is given up.
+            var next = pool.RunAsync(Guid.Empty, w => w.HelloAsync());
+            (await Should.ThrowAsync<WorkerFailedException>(hung)).Why.ShouldBe(WorkerFailure.Stopped);
+            seen.Add(await next).ShouldBeTrue("the ended worker is asked for nothing more");
+        }
+    }
+
+    private static async Task HoldsAsync(int pid, int megabytes)
+    {
+        for (var tries = 0; System.Diagnostics.Process.GetProcessById(pid).WorkingSet64 < (long)megabytes << 20; tries++)
+        {
+            tries.ShouldBeLessThan(1000);
+            await Task.Delay(10);
+        }
+    }
+
+    [Fact]
+    public async Task Work_that_kills_every_worker_it_gets_is_given_up_and_the_next_is_done()
+    {
+        await using var pool = Pool(TimeSpan.FromSeconds(20));
+        var tries = 0;
+        var failure = await Should.ThrowAsync<WorkerFailedException>(pool.RunAsync(Guid.Empty, async w =>
+        {
+            tries++;
+            await w.MisbehaveAsync(end: true, megabytes: 0);
+            return 0;
+        }));
+        (failure.Why, tries).ShouldBe((WorkerFailure.Died, 2));
+        (await pool.RunAsync(Guid.Empty, w => w.HelloAsync())).ShouldBeGreaterThan(0);
+    }
+}
