@@ -33,6 +33,19 @@ public class WorkerPoolTests
         }
     }
 
+    [Fact]
+    public async Task One_that_stood_ready_takes_the_place_of_one_that_dies()
+    {
+        await using var pool = Pool(TimeSpan.FromSeconds(60));
+        await pool.WarmUpAsync();
+        var first = await pool.RunAsync(Guid.Empty, w => w.HelloAsync());
+        var death = DateTime.Now;
+        Client.Kill(first);
+        var next = await pool.RunAsync(Guid.Empty, w => w.HelloAsync());
+        next.ShouldNotBe(first);
+        System.Diagnostics.Process.GetProcessById(next).StartTime.ShouldBeLessThan(death);
+    }
+
     private static async Task HoldsAsync(int pid, int megabytes)
     {
         for (var tries = 0; System.Diagnostics.Process.GetProcessById(pid).WorkingSet64 < (long)megabytes << 20; tries++)
