@@ -25,7 +25,7 @@ internal static class GaugeBench
         Readings();
         Masses(direct);
         ReadStep(direct);
-        WriteStl();
+        Triangles();
     }
 
     private static void Readings()
@@ -143,7 +143,7 @@ internal static class GaugeBench
         return kernel.Prism(new Profile(Frame.World with { Origin = new Vec3(at, 0, 0) }, [new Region("sieve", outer, holes, 0)]), Vec3.AlongZ * 8).Value.Solid;
     }
 
-    private static void WriteStl()
+    internal static void Triangles()
     {
         // A wavy sheet of 1000 x 500 squares.
         const int Across = 1000, Up = 500;

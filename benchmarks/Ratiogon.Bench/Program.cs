@@ -3,7 +3,7 @@ using Ratiogon.Bench;
 // Prints one line for each figure: what, the measured value, the aim.
 if (args is not [var what, .. var rest])
 {
-    Console.Error.WriteLine("bench: drag | datums | forms PROGRAM | steps | workers | corpus FOLDER | damaged N | gauge PROGRAM | judging | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS");
+    Console.Error.WriteLine("bench: drag | datums | forms PROGRAM | steps | workers | corpus FOLDER | damaged N | gauge PROGRAM | triangles | judging | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS");
     return 2;
 }
 
@@ -40,6 +40,9 @@ switch (what)
         return 0;
     case "gauge":
         GaugeBench.Run(rest[0]);
+        return 0;
+    case "triangles":
+        GaugeBench.Triangles();
         return 0;
     case "form-profile":
         FormBench.Profile();

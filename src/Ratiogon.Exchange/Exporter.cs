@@ -71,7 +71,7 @@ public static class Exporter
     };
 
     private static Outcome<byte[]> Bodies(GaugeSite site, BodyFormat format) => site.Bodies.IsEmpty ? new Refusal("export.empty", "The part has no body to write yet.")
-        : site.Kernel.Write(format, [.. site.Bodies.Select(b => new NamedSolid(NameOf(site, b), b.Solid, ColourOf(site, b)))]);
+        : site.Kernel.Write(format, [.. site.Bodies.Select(b => new NamedSolid(NameOf(site, b), b.Solid, ColourOf(site, b)))], site.Part.Units);
 
     private static Outcome<IReadOnlyList<MeshBody>> Meshes(GaugeSite site, ExportOptions options) => site.Bodies.IsEmpty ? new Refusal("export.empty", "The part has no body to write yet.")
         : options.Deviation is not (>= FinestDeviation and <= CoarsestDeviation) ? new Refusal("export.deviation", $"The deviation is from {FinestDeviation} to {CoarsestDeviation} mm, not {options.Deviation:0.####} mm.", "deviation")

@@ -182,7 +182,12 @@ public static class SvgDrawing
                 xml.WriteAttributeString("fill", "none");
                 xml.WriteAttributeString("stroke", "#000");
                 xml.WriteAttributeString("stroke-width", width);
-                if (dash.Length > 0)
+                if (dash.Length == 0)
+                {
+                    // Lines that meet at a corner fill it.
+                    xml.WriteAttributeString("stroke-linecap", "round");
+                }
+                else
                 {
                     xml.WriteAttributeString("stroke-dasharray", dash);
                 }

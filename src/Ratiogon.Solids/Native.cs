@@ -195,7 +195,7 @@ internal static partial class Native
     public static partial void MeshRead(MeshHandle mesh, Span<byte> positions, Span<byte> normals, Span<byte> triangles, Span<int> faceTriangles, Span<byte> edgePoints, Span<int> edgeCounts);
 
     [LibraryImport(Library, EntryPoint = "rg_file_write", StringMarshalling = StringMarshalling.Utf8)]
-    public static partial int FileWrite(int format, ReadOnlySpan<IntPtr> shapes, string[] names, ReadOnlySpan<double> colours, int count, string path);
+    public static partial int FileWrite(int format, int inches, ReadOnlySpan<IntPtr> shapes, string[] names, ReadOnlySpan<double> colours, int count, string path);
 
     [LibraryImport(Library, EntryPoint = "rg_file_read", StringMarshalling = StringMarshalling.Utf8)]
     public static partial int FileRead(int format, string path, out ShapeHandle shape);

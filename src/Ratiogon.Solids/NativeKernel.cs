@@ -5,6 +5,7 @@ using Ratiogon.Core;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Meshes;
+using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Solids;
 
@@ -287,7 +288,7 @@ public sealed class NativeKernel : ISolidKernel
     /// be asked for by another thread.</summary>
     public static double? Share => Native.Progress() is >= 0 and var share ? share : null;
 
-    public Outcome<byte[]> Write(BodyFormat format, IReadOnlyList<NamedSolid> bodies)
+    public Outcome<byte[]> Write(BodyFormat format, IReadOnlyList<NamedSolid> bodies, LengthUnit unit = LengthUnit.Millimetre)
     {
         if (bodies.Count == 0)
         {
@@ -298,7 +299,9 @@ public sealed class NativeKernel : ISolidKernel
         {
             // The handles are kept alive by the bodies, which the caller holds.
             var handles = bodies.Select(b => Of(b.Solid)).ToArray();
-            var done = Native.FileWrite((int)format, Array.ConvertAll(handles, h => h.DangerousGetHandle()), [.. bodies.Select(b => format == BodyFormat.Iges ? Plain(b.Name) : StepText.Marked(b.Name))], [.. bodies.SelectMany(b => Colours(b.Colour))], handles.Length, path) == 0;
+            string[] names = [.. bodies.Select(b => format == BodyFormat.Iges ? Plain(b.Name) : StepText.Marked(b.Name))];
+            double[] colours = [.. bodies.SelectMany(b => Colours(b.Colour))];
+            var done = Native.FileWrite((int)format, unit == LengthUnit.Inch ? 1 : 0, Array.ConvertAll(handles, h => h.DangerousGetHandle()), names, colours, handles.Length, path) == 0;
             GC.KeepAlive(handles);
             return done ? (Outcome<byte[]>)(format == BodyFormat.Iges ? File.ReadAllBytes(path) : StepText.Encoded(File.ReadAllBytes(path))) : Failed(Word(format));
         });

@@ -121,6 +121,12 @@ public sealed class ReferenceTests : IDisposable
         Read(part, "distance", "brick", World.Xy).ShouldBe(300, 1e-9);
         Read(part, "face-area", Face(Vec3.AlongZ)).ShouldBe(1200, 1e-9);
         Read(part, "perimeter", Face(Vec3.AlongZ)).ShouldBe(140, 1e-9);
+        Read(part, "area", "brick").ShouldBe(brick.Area, 1e-9);
+        (Read(part, "box-x", "brick"), Read(part, "box-y", "brick"), Read(part, "box-z", "brick")).ShouldBe((40, 30, 20));
+        Gauger.Read(site, new ReadingStep("v", 0, "", "volume", ["brick"])).Refusal.ShouldNotBeNull("triangles enclose no material");
+
+        // What changes or makes material has no use for its faces.
+        Core.Tools.Offers.OnModel(part, rebuilder.Rebuild(part, withMesh: false), [Face(Vec3.AlongZ)], []).Where(o => o.Form is not null).Select(o => o.Id).ShouldBe(["form-extrude", "form-revolve"]);
         Read(part, "angle", Face(Vec3.AlongZ), Face(Vec3.AlongX)).ShouldBe(Math.PI / 2, 1e-9);
         Read(part, "edge-length", brick.Names.Edges[Enumerable.Range(0, 12).First(i => Math.Abs(brick.Topology.Edges[i].Length - 40) < 1e-9)]).ShouldBe(40, 1e-9);
 

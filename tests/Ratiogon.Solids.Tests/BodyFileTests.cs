@@ -21,7 +21,7 @@ public sealed class BodyFileTests : IDisposable
     [Theory]
     [InlineData(BodyFormat.Step214, "AUTOMOTIVE_DESIGN", 1e-9)]
     [InlineData(BodyFormat.Step242, "AP242", 1e-9)]
-    [InlineData(BodyFormat.Iges, "MM", 1e-6)]
+    [InlineData(BodyFormat.Iges, "MM", 1e-9)]
     public void A_written_body_reads_back_exactly_with_name_and_colour(BodyFormat format, string mark, double within)
     {
         var file = Plate(format);

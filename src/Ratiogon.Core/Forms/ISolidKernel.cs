@@ -358,8 +358,8 @@ public interface ISolidKernel
     /// <summary>The largest distance between the faces of a body and the triangles that it was meshed with last, in millimetres.</summary>
     double Deviation(ISolid solid);
 
-    /// <summary>Writes bodies with their names and colours, in millimetres.</summary>
-    Outcome<byte[]> Write(BodyFormat format, IReadOnlyList<NamedSolid> bodies);
+    /// <summary>Writes bodies with their names and colours, their true size in a file of the unit.</summary>
+    Outcome<byte[]> Write(BodyFormat format, IReadOnlyList<NamedSolid> bodies, Quantities.LengthUnit unit = Quantities.LengthUnit.Millimetre);
 
     /// <summary>Reads the solids of a file, in millimetres whatever its unit; refuses what is broken, empty or holds none.</summary>
     Outcome<ReadBodies> Read(BodyFormat format, ReadOnlyMemory<byte> file);

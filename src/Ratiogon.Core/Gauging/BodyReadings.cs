@@ -2,6 +2,8 @@ using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Meshes;
+using Ratiogon.Core.Naming;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Gauging;
@@ -15,10 +17,10 @@ internal static class BodyReadings
     public static ImmutableArray<ReadingKind> All { get; } =
     [
         Whole("volume", "volume", Dimension.OfVolume, (site, bodies, _) => bodies.Sum(b => b.Mass.Volume)),
-        Whole("area", "surface area", Dimension.OfArea, (site, bodies, _) => bodies.Sum(b => b.Mass.Area)),
+        Outer("area", "surface area", Dimension.OfArea, (_, shapes, _) => shapes.Sum(Area)),
         Whole("mass", "mass", Dimension.OfMass, (site, bodies, _) => Mass.Grams(bodies.Sum(b => b.Mass.Volume), site.Part.Material)),
         .. Axes.Select(a => Centred($"centre-{a.Name}", $"{a.Name} of the centre of mass", (_, centre, frame) => a.Of(frame.ToLocal(centre)), Dimension.OfLength)),
-        .. Axes.Select(a => Whole($"box-{a.Name}", $"size along {a.Name}", Dimension.OfLength, (site, bodies, frame) => a.Of(Size(site, bodies, frame))) with { Framed = true }),
+        .. Axes.Select(a => Outer($"box-{a.Name}", $"size along {a.Name}", Dimension.OfLength, (site, shapes, frame) => a.Of(Size(site, shapes, frame))) with { Framed = true }),
         .. Moments.Select(m => Whole($"inertia-{m.Name}", $"inertia {m.Name}", OfInertia, (site, bodies, frame) => m.Of(InertiaIn(site, bodies, frame)) * site.Part.Material.Density / 1000) with { Framed = true }),
         new("gap", "gap between bodies", Dimension.OfLength, 2, 2, Gap),
         new("overlap", "overlap of bodies", Dimension.OfVolume, 2, 2, Overlap),
@@ -32,18 +34,29 @@ internal static class BodyReadings
     private static ReadingKind Whole(string name, string label, Dimension kind, Func<GaugeSite, ImmutableArray<FormBody>, Frame, double> of) =>
         new(name, label, kind, 0, Many, (site, ask) => site.BodiesOf(ask.Of).Map(bodies => new GaugeValue(of(site, bodies, ask.Frame), []))) { Whole = true };
 
+    /// <summary>What only needs an outside, so that triangles of a file have it too.</summary>
+    private static ReadingKind Outer(string name, string label, Dimension kind, Func<GaugeSite, ImmutableArray<INamedBody>, Frame, double> of) =>
+        new(name, label, kind, 0, Many, (site, ask) => site.ShapesOf(ask.Of).Map(shapes => new GaugeValue(of(site, shapes, ask.Frame), []))) { Whole = true };
+
+    private static double Area(INamedBody shape) => shape is FormBody body ? body.Mass.Area : ((ReferenceBody)shape).Area;
+
     private static ReadingKind Centred(string name, string label, Func<GaugeSite, Vec3, Frame, double> of, Dimension kind) =>
         new(name, label, kind, 0, Many, (site, ask) => site.BodiesOf(ask.Of).Map(bodies => Centre(site, bodies) is var c ? new GaugeValue(of(site, c, ask.Frame), [c]) : null!)) { Whole = true, Framed = true };
 
     private static Vec3 Centre(GaugeSite site, ImmutableArray<FormBody> bodies) => Mass.Centre(bodies.Select(b => b.Mass));
 
-    /// <summary>The sides of the box about the bodies along the axes of a frame.</summary>
-    private static Vec3 Size(GaugeSite site, ImmutableArray<FormBody> bodies, Frame frame)
+    /// <summary>The sides of the box about bodies and references along the axes of a frame.</summary>
+    private static Vec3 Size(GaugeSite site, ImmutableArray<INamedBody> shapes, Frame frame)
     {
         var into = Rigid.Between(new MovingFrame(frame.Origin, frame.X, frame.Y), new MovingFrame(Vec3.Zero, Vec3.AlongX, Vec3.AlongY));
-        var boxes = bodies.Select(b =>
+        var boxes = shapes.Select(shape =>
         {
-            var moved = site.Kernel.Move(b.Solid, into).Value.Solid;
+            if (shape is ReferenceBody triangles)
+            {
+                return Box.About(triangles.Mesh.Places.Select(frame.ToLocal));
+            }
+
+            var moved = site.Kernel.Move(((FormBody)shape).Solid, into).Value.Solid;
             using (moved)
             {
                 return site.Kernel.Bounds(moved);

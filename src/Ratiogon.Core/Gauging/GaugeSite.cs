@@ -52,6 +52,16 @@ public sealed class GaugeSite
         return odd is not null ? new Refusal("reading.no-body", $"{odd.Words} is no body.", odd.Reference) : picks.Count == 0 ? Bodies : picks.Select(t => On(t)!.Value.Body).Distinct().ToImmutableArray();
     }
 
+    /// <summary>Bodies and triangles of files picked whole; all bodies where nothing is picked.</summary>
+    public Outcome<ImmutableArray<INamedBody>> ShapesOf(IReadOnlyList<Thing> picks)
+    {
+        ArgumentNullException.ThrowIfNull(picks);
+        var references = picks.Where(t => OnReference(t) is { Part.Kind: SubShapeKind.Whole }).ToList();
+        ImmutableArray<INamedBody> found = [.. references.Select(t => OnReference(t)!.Value.Body).Distinct()];
+        return references.Count > 0 && references.Count == picks.Count ? found
+            : BodiesOf([.. picks.Except(references)]).Map(bodies => (ImmutableArray<INamedBody>)[.. bodies, .. found]);
+    }
+
     /// <summary>The smallest distance: of faces, edges and bodies as they are bounded, of datums as they go on without end.</summary>
     public Outcome<Nearest> Distance(Thing a, Thing b)
     {

@@ -92,14 +92,19 @@ internal static class MeshFitting
         }
 
         double[,] axes = { { 1, 0, 0 }, { 0, 1, 0 }, { 0, 0, 1 } };
-        for (var sweep = 0; sweep < 30; sweep++)
+        var nothing = 1e-20 * (m[0, 0] + m[1, 1] + m[2, 2]);
+        ReadOnlySpan<(int, int)> planes = [(0, 1), (0, 2), (1, 2)];
+        for (var (sweep, turned) = (0, true); turned && sweep < 30; sweep++)
         {
-            foreach (var (p, q) in new[] { (0, 1), (0, 2), (1, 2) })
+            turned = false;
+            foreach (var (p, q) in planes)
             {
-                if (Math.Abs(m[p, q]) < 1e-300)
+                if (Math.Abs(m[p, q]) <= nothing)
                 {
                     continue;
                 }
+
+                turned = true;
 
                 var angle = 0.5 * Math.Atan2(2 * m[p, q], m[q, q] - m[p, p]);
                 var (c, s) = (Math.Cos(angle), Math.Sin(angle));

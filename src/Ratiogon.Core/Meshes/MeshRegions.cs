@@ -41,7 +41,21 @@ public sealed class MeshRegions
     private readonly double slack;
     private readonly int[] across;
     private readonly int[] facetOf;
-    private readonly List<Facet> facets = [];
+
+    // Facets, triangles of one plane, by number: their triangles follow each other in one list, and those that each goes over into
+    // smoothly in another, from the place in Starts on to that of the next.
+    private readonly int[] members;
+    private readonly List<int> memberStarts = [];
+    private readonly List<Vec3> normals = [];
+    private readonly List<double> areas = [];
+    private int[] beside = [];
+    private int[] besideStarts = [];
+
+    // Whether a facet belongs to a region; whether something round was grown over it that is none; when it was reached last.
+    private bool[] taken = [];
+    private bool[] tried = [];
+    private int[] reached = [];
+    private int searches;
 
     private MeshRegions(TriangleMesh mesh)
     {
@@ -50,34 +64,17 @@ public sealed class MeshRegions
         slack = (Off * box.Diagonal) + (Digits * Math.Max(box.Low.Length, box.High.Length));
         across = mesh.Across;
         facetOf = new int[mesh.Count];
+        members = new int[mesh.Count];
         Array.Fill(facetOf, -1);
     }
 
-    /// <summary>Triangles of one plane.</summary>
-    private sealed class Facet(Vec3 normal)
-    {
-        public List<int> Triangles { get; } = new(2);
+    private int Facets => areas.Count;
 
-        public Vec3 Normal { get; } = normal;
+    private ArraySegment<int> Members(int facet) => Segment(members, memberStarts[facet], memberStarts[facet + 1]);
 
-        public double Area { get; set; }
+    private ArraySegment<int> Beside(int facet) => Segment(beside, besideStarts[facet], besideStarts[facet + 1]);
 
-        public bool Taken { get; set; }
-
-        /// <summary>Whether something round was grown over it that is none.</summary>
-        public bool Tried { get; set; }
-
-        /// <summary>Those it goes over into smoothly; of many some may come twice.</summary>
-        public List<int> Beside { get; } = new(4);
-
-        public void GoesOverInto(int other)
-        {
-            if (Beside.Count > Searched || !Beside.Contains(other))
-            {
-                Beside.Add(other);
-            }
-        }
-    }
+    private static ArraySegment<int> Segment(int[] of, int from, int to) => new(of, from, to - from);
 
     /// <summary>The regions of triangles, the largest first.</summary>
     public static ImmutableArray<MeshRegion> Of(TriangleMesh mesh)
@@ -90,31 +87,33 @@ public sealed class MeshRegions
     {
         MakeFacets();
         Neighbours();
+        (taken, tried, reached) = (new bool[Facets], new bool[Facets], new int[Facets]);
         var found = new List<MeshRegion>();
         var tries = 0;
-        var order = Enumerable.Range(0, facets.Count).ToArray();
-        Array.Sort(facets.Select(f => -f.Area).ToArray(), order);
-        foreach (var start in order)
+        foreach (var start in LargestFirst(areas))
         {
-            if (facets[start].Taken || facets[start].Tried || facets[start].Beside.Count == 0 || tries++ >= MostTries)
+            if (taken[start] || tried[start] || Beside(start).Count == 0)
             {
                 continue;
+            }
+
+            if (tries++ >= MostTries)
+            {
+                break;
             }
 
             // A piece of a sphere may pass for one of a cylinder, for a while: whichever goes further.
             var (tube, ball) = (GrownTube(start), GrownBall(start));
             if ((ball?.Facets.Count > (tube?.Facets.Count ?? 0) ? ball : tube) is var (of, surface))
             {
-                of.ForEach(i => facets[i].Taken = true);
-                found.Add(new MeshRegion([.. of.SelectMany(i => facets[i].Triangles)], surface));
+                of.ForEach(i => taken[i] = true);
+                found.Add(new MeshRegion([.. of.SelectMany(i => Members(i))], surface));
             }
         }
 
-        foreach (var flat in facets.Where(f => !f.Taken && StandsOut(f)).ToList())
-        {
-            found.Add(Flat(flat));
-        }
-
+        var standing = Enumerable.Range(0, Facets).Where(f => !taken[f] && StandsOut(f)).ToList();
+        standing.ForEach(f => taken[f] = true);
+        found.AddRange(standing.Select(Flat));
         found.AddRange(Others());
         found = [.. found.OrderByDescending(r => r.Triangles.Sum(t => mesh.Span(t).Length)).ThenBy(r => r.Triangles.Min())];
         if (found.Count > Most)
@@ -125,46 +124,62 @@ public sealed class MeshRegions
         return [.. found];
     }
 
+    /// <summary>Numbers from 0 on by their sizes.</summary>
+    private static int[] LargestFirst(IReadOnlyList<double> sizes)
+    {
+        var (keys, order) = (new double[sizes.Count], new int[sizes.Count]);
+        for (var i = 0; i < order.Length; i++)
+        {
+            (keys[i], order[i]) = (-sizes[i], i);
+        }
+
+        Array.Sort(keys, order);
+        return order;
+    }
+
     /// <summary>From the largest triangle on, everything round about that lies in its plane.</summary>
     private void MakeFacets()
     {
-        var (spans, order, sizes) = (new Vec3[mesh.Count], new int[mesh.Count], new double[mesh.Count]);
+        var (spans, sizes) = (new Vec3[mesh.Count], new double[mesh.Count]);
         for (var t = 0; t < mesh.Count; t++)
         {
-            (spans[t], order[t]) = (mesh.Span(t), t);
-            sizes[t] = -spans[t].Dot(spans[t]);
+            spans[t] = mesh.Span(t);
+            sizes[t] = spans[t].Dot(spans[t]);
         }
 
-        Array.Sort(sizes, order);
-        var waiting = new Stack<int>();
-        foreach (var seed in order)
+        // The list of members is the list of what is still to be looked round as well.
+        var filled = 0;
+        foreach (var seed in LargestFirst(sizes))
         {
             if (facetOf[seed] >= 0)
             {
                 continue;
             }
 
-            var (normal, on) = (spans[seed].Unit, mesh.Corner(seed, 0));
-            var facet = new Facet(normal);
-            facetOf[seed] = facets.Count;
-            waiting.Push(seed);
-            while (waiting.TryPop(out var t))
+            var (normal, on, area, at) = (spans[seed].Unit, mesh.Corner(seed, 0), 0.0, filled);
+            memberStarts.Add(filled);
+            facetOf[seed] = areas.Count;
+            members[filled++] = seed;
+            for (; at < filled; at++)
             {
-                facet.Triangles.Add(t);
-                facet.Area += spans[t].Length / 2;
+                var t = members[at];
+                area += spans[t].Length / 2;
                 for (var k = 0; k < 3; k++)
                 {
                     var next = across[(3 * t) + k];
                     if (next >= 0 && facetOf[next] < 0 && InPlane(next, spans[next], normal, on))
                     {
-                        facetOf[next] = facets.Count;
-                        waiting.Push(next);
+                        facetOf[next] = areas.Count;
+                        members[filled++] = next;
                     }
                 }
             }
 
-            facets.Add(facet);
+            normals.Add(normal);
+            areas.Add(area);
         }
+
+        memberStarts.Add(filled);
     }
 
     /// <summary>Whether a triangle lies in a plane: its corners by the slack, and its normal as well as its own size lets that be
@@ -189,46 +204,62 @@ public sealed class MeshRegions
     private void Neighbours()
     {
         var flat = Math.Cos(Crease);
-        for (var side = 0; side < across.Length; side++)
+        var all = new List<int>(across.Length);
+        besideStarts = new int[Facets + 1];
+        for (var facet = 0; facet < Facets; facet++)
         {
-            if (across[side] < 0)
+            besideStarts[facet] = all.Count;
+            foreach (var t in Members(facet))
             {
-                continue;
+                for (var k = 0; k < 3; k++)
+                {
+                    var other = across[(3 * t) + k] is var next && next >= 0 ? facetOf[next] : facet;
+                    if (other != facet && normals[facet].Dot(normals[other]) > flat)
+                    {
+                        all.Add(other);
+                    }
+                }
             }
 
-            var (a, b) = (facetOf[side / 3], facetOf[across[side]]);
-            if (a != b && facets[a].Normal.Dot(facets[b].Normal) > flat)
+            // Each once, the one of the largest triangle first: facets are numbered so.
+            var own = CollectionsMarshal.AsSpan(all)[besideStarts[facet]..];
+            own.Sort();
+            var kept = besideStarts[facet];
+            foreach (var other in own)
             {
-                facets[a].GoesOverInto(b);
-                facets[b].GoesOverInto(a);
+                if (kept == besideStarts[facet] || all[kept - 1] != other)
+                {
+                    all[kept++] = other;
+                }
             }
+
+            CollectionsMarshal.SetCount(all, kept);
         }
+
+        besideStarts[Facets] = all.Count;
+        beside = [.. all];
     }
 
     /// <summary>Whether a facet is much larger than most of those that it goes over into, as far as they belong nowhere yet.</summary>
-    private bool StandsOut(Facet facet)
+    private bool StandsOut(int facet)
     {
         var (smaller, all) = (0, 0);
-        foreach (var i in facet.Beside)
+        foreach (var i in Beside(facet))
         {
-            all += facets[i].Taken ? 0 : 1;
-            smaller += !facets[i].Taken && facets[i].Area * Larger <= facet.Area ? 1 : 0;
+            all += taken[i] ? 0 : 1;
+            smaller += !taken[i] && areas[i] * Larger <= areas[facet] ? 1 : 0;
         }
 
         return 2 * smaller > all || all == 0;
     }
 
-    private MeshRegion Flat(Facet facet)
-    {
-        facet.Taken = true;
-        return new MeshRegion([.. facet.Triangles], new FlatSurface(Plane3.Through(mesh.Corner(facet.Triangles[0], 0), facet.Normal)));
-    }
+    private MeshRegion Flat(int facet) => new([.. Members(facet)], new FlatSurface(Plane3.Through(mesh.Corner(Members(facet)[0], 0), normals[facet])));
 
-    private CylinderSurface? Tube(IReadOnlyList<int> of) => MeshFitting.Cylinder([.. of.Select(i => facets[i].Normal)], Points(of));
+    private CylinderSurface? Tube(IReadOnlyList<int> of) => MeshFitting.Cylinder([.. of.Select(i => normals[i])], Points(of));
 
     private SphereSurface? Ball(IReadOnlyList<int> of) => MeshFitting.Sphere(Points(of));
 
-    private Vec3[] Points(IReadOnlyList<int> of) => [.. of.SelectMany(i => facets[i].Triangles).SelectMany(t => Enumerable.Range(0, 3).Select(k => mesh.Corners[(3 * t) + k])).Distinct().Select(i => mesh.Places[i])];
+    private Vec3[] Points(IReadOnlyList<int> of) => [.. of.SelectMany(i => Members(i)).SelectMany(t => Enumerable.Range(0, 3).Select(k => mesh.Corners[(3 * t) + k])).Distinct().Select(i => mesh.Places[i])];
 
     /// <summary>A cylinder through a facet and one beside it, and as far as facets lie on it.</summary>
     private (List<int> Facets, Surface Surface)? GrownTube(int start) => Grown(start, Free(start).Take(6).Select(beside => (int[])[start, beside]), Tube, FewestOfCylinder);
@@ -236,7 +267,7 @@ public sealed class MeshRegions
     /// <summary>A sphere through a facet and those beside it, likewise.</summary>
     private (List<int> Facets, Surface Surface)? GrownBall(int start) => Grown(start, Free(start).Any() ? [[start, .. Free(start).Take(4)]] : [], Ball, FewestOfSphere);
 
-    private IEnumerable<int> Free(int facet) => facets[facet].Beside.Where(i => !facets[i].Taken);
+    private IEnumerable<int> Free(int facet) => Beside(facet).Where(i => !taken[i]);
 
     /// <summary>The first surface through facets to begin with that enough facets lie on; null where there is none.</summary>
     private (List<int> Facets, Surface Surface)? Grown(int start, IEnumerable<int[]> seeds, Func<IReadOnlyList<int>, Surface?> fit, int fewest)
@@ -248,7 +279,7 @@ public sealed class MeshRegions
                 continue;
             }
 
-            if (fit(some) is { } better && Along(start, better) is { } all && all.Count >= fewest && all.Max(i => facets[i].Normal.AngleTo(facets[start].Normal)) > Round && Even(all, better))
+            if (fit(some) is { } better && Along(start, better) is { } all && all.Count >= fewest && all.Max(i => normals[i].AngleTo(normals[start])) > Round && Even(all, better))
             {
                 return (all, better);
             }
@@ -256,7 +287,7 @@ public sealed class MeshRegions
             // Many that are nothing round are not grown over again from each of them.
             foreach (var i in some.Count >= TooManyToRepeat ? some : [])
             {
-                facets[i].Tried = true;
+                tried[i] = true;
             }
         }
 
@@ -268,20 +299,23 @@ public sealed class MeshRegions
     private List<int>? Along(int start, Surface surface)
     {
         var radius = surface is CylinderSurface c ? c.Radius : surface is SphereSurface s ? s.Radius : 0;
-        if (!(radius < 1e3 * (slack / Off)) || !Lies(facets[start], surface))
+        if (!(radius < 1e3 * (slack / Off)) || !Lies(start, surface))
         {
             return null;
         }
 
-        var (found, seen) = (new List<int> { start }, new HashSet<int> { start });
+        var found = new List<int> { start };
+        reached[start] = ++searches;
         for (var at = 0; at < found.Count; at++)
         {
-            foreach (var next in facets[found[at]].Beside)
+            foreach (var next in Beside(found[at]))
             {
-                if (seen.Add(next) && !facets[next].Taken && Lies(facets[next], surface))
+                if (reached[next] != searches && !taken[next] && Lies(next, surface))
                 {
                     found.Add(next);
                 }
+
+                reached[next] = searches;
             }
         }
 
@@ -297,31 +331,31 @@ public sealed class MeshRegions
             return true;
         }
 
-        var widths = of.Select(i => Width(facets[i], tube)).Order().ToList();
-        var strips = of.Count(i => facets[i].Triangles.Count > 1);
+        var widths = of.Select(i => Width(i, tube)).Order().ToList();
+        var strips = of.Count(i => Members(i).Count > 1);
         return widths[^1] <= widths[widths.Count / 2] * (of.Count < Many ? 1.5 : 3) && (2 * strips >= of.Count || of.Count >= Many);
     }
 
     /// <summary>How far a facet goes round an axis, in radians.</summary>
-    private double Width(Facet facet, CylinderSurface tube)
+    private double Width(int facet, CylinderSurface tube)
     {
-        var (middle, across) = (facet.Normal, tube.Axis.Direction.Cross(facet.Normal));
-        var away = tube.Axis.Foot(mesh.Corner(facet.Triangles[0], 0));
-        middle = (mesh.Corner(facet.Triangles[0], 0) - away).Dot(middle) < 0 ? -middle : middle;
-        var angles = facet.Triangles.SelectMany(t => Enumerable.Range(0, 3).Select(k => mesh.Corner(t, k) - tube.Axis.Foot(mesh.Corner(t, k)))).Select(d => Math.Atan2(d.Dot(across), d.Dot(middle))).ToList();
+        var (middle, across) = (normals[facet], tube.Axis.Direction.Cross(normals[facet]));
+        var away = tube.Axis.Foot(mesh.Corner(Members(facet)[0], 0));
+        middle = (mesh.Corner(Members(facet)[0], 0) - away).Dot(middle) < 0 ? -middle : middle;
+        var angles = Members(facet).SelectMany(t => Enumerable.Range(0, 3).Select(k => mesh.Corner(t, k) - tube.Axis.Foot(mesh.Corner(t, k)))).Select(d => Math.Atan2(d.Dot(across), d.Dot(middle))).ToList();
         return angles.Max() - angles.Min();
     }
 
     /// <summary>Whether all corners lie on a surface, and it faces the way of the facet or against it throughout.</summary>
-    private bool Lies(Facet facet, Surface surface)
+    private bool Lies(int facet, Surface surface)
     {
         var along = Math.Cos(Crease);
-        foreach (var t in facet.Triangles)
+        foreach (var t in Members(facet))
         {
             for (var k = 0; k < 3; k++)
             {
                 var p = mesh.Corner(t, k);
-                if (Math.Abs(surface.Side(p)) > slack || Math.Abs(surface.Normal(p).Dot(facet.Normal)) < along)
+                if (Math.Abs(surface.Side(p)) > slack || Math.Abs(surface.Normal(p).Dot(normals[facet])) < along)
                 {
                     return false;
                 }
@@ -329,34 +363,34 @@ public sealed class MeshRegions
         }
 
         // A facet of a cylinder runs along it.
-        return surface is not CylinderSurface tube || Math.Abs(tube.Axis.Direction.Dot(facet.Normal)) < 1e-3;
+        return surface is not CylinderSurface tube || Math.Abs(tube.Axis.Direction.Dot(normals[facet])) < 1e-3;
     }
 
     /// <summary>What no surface was found for: each smooth stretch a region, a facet by itself flat.</summary>
     private IEnumerable<MeshRegion> Others()
     {
-        var waiting = new Stack<int>();
-        for (var i = 0; i < facets.Count; i++)
+        for (var i = 0; i < Facets; i++)
         {
-            if (facets[i].Taken)
+            if (taken[i])
             {
                 continue;
             }
 
-            var members = new List<int>();
-            facets[i].Taken = true;
-            waiting.Push(i);
-            while (waiting.TryPop(out var at))
+            var stretch = new List<int> { i };
+            taken[i] = true;
+            for (var at = 0; at < stretch.Count; at++)
             {
-                members.Add(at);
-                foreach (var next in facets[at].Beside.Where(n => !facets[n].Taken))
+                foreach (var next in Beside(stretch[at]))
                 {
-                    facets[next].Taken = true;
-                    waiting.Push(next);
+                    if (!taken[next])
+                    {
+                        taken[next] = true;
+                        stretch.Add(next);
+                    }
                 }
             }
 
-            yield return members.Count == 1 ? Flat(facets[i]) : new MeshRegion([.. members.SelectMany(m => facets[m].Triangles)], null);
+            yield return stretch.Count == 1 ? Flat(i) : new MeshRegion([.. stretch.SelectMany(m => Members(m))], null);
         }
     }
 }

@@ -197,37 +197,46 @@ public sealed class ReferenceBody : INamedBody
 
     private SolidMesh Draw()
     {
-        var (positions, normals, triangles) = (new List<float>(Mesh.Count * 6), new List<float>(Mesh.Count * 6), new int[Mesh.Corners.Length]);
-        var (local, filled) = (new Dictionary<int, int>(), 0);
-        foreach (var region in regions)
+        // A place is a corner once for each region about it; its number there, and the region that this was for.
+        var (own, ownIn) = (new int[Mesh.Places.Length], new int[Mesh.Places.Length]);
+        var (places, sums, triangles, filled) = (new List<int>(Mesh.Places.Length), new List<Vec3>(Mesh.Places.Length), new int[Mesh.Corners.Length], 0);
+        for (var r = 0; r < regions.Length; r++)
         {
-            local.Clear();
-            var sums = new List<Vec3>();
-            var first = positions.Count / 3;
-            foreach (var t in region.Triangles)
+            foreach (var t in regions[r].Triangles)
             {
                 var span = Mesh.Span(t);
                 for (var k = 0; k < 3; k++)
                 {
                     var place = Mesh.Corners[(3 * t) + k];
-                    if (!local.TryGetValue(place, out var own))
+                    if (ownIn[place] != r + 1)
                     {
-                        local[place] = own = sums.Count;
+                        (own[place], ownIn[place]) = (places.Count, r + 1);
+                        places.Add(place);
                         sums.Add(Vec3.Zero);
-                        var p = Mesh.Places[place];
-                        positions.AddRange([(float)p.X, (float)p.Y, (float)p.Z]);
                     }
 
-                    sums[own] += span;
-                    triangles[filled++] = first + own;
+                    sums[own[place]] += span;
+                    triangles[filled++] = own[place];
                 }
             }
-
-            normals.AddRange(sums.SelectMany(s => s.Unit is var n ? new[] { (float)n.X, (float)n.Y, (float)n.Z } : []));
         }
 
-        var points = chains.SelectMany(c => c.SelectMany(v => Mesh.Places[v] is var p ? new[] { (float)p.X, (float)p.Y, (float)p.Z } : [])).ToArray();
-        return new SolidMesh(Bytes<float>(CollectionsMarshal.AsSpan(positions)), Bytes<float>(CollectionsMarshal.AsSpan(normals)), Bytes<int>(triangles), [.. regions.Select(r => r.Triangles.Length)], Bytes<float>(points), [.. chains.Select(c => c.Length)]);
+        return new SolidMesh(
+            Numbers(places.Select(i => Mesh.Places[i]), places.Count), Numbers(sums.Select(s => s.Unit), sums.Count), Bytes<int>(triangles), [.. regions.Select(r => r.Triangles.Length)],
+            Numbers(chains.SelectMany(c => c.Select(v => Mesh.Places[v])), chains.Sum(c => c.Length)), [.. chains.Select(c => c.Length)]);
+    }
+
+    /// <summary>Three float32 for each place or direction.</summary>
+    private static byte[] Numbers(IEnumerable<Vec3> vectors, int count)
+    {
+        var (numbers, filled) = (new float[3 * count], 0);
+        foreach (var v in vectors)
+        {
+            (numbers[filled], numbers[filled + 1], numbers[filled + 2]) = ((float)v.X, (float)v.Y, (float)v.Z);
+            filled += 3;
+        }
+
+        return Bytes<float>(numbers);
     }
 
     private static byte[] Bytes<T>(Span<T> values)

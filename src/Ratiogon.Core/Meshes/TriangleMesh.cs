@@ -1,4 +1,5 @@
 using System.Buffers.Binary;
+using System.Numerics;
 using System.Runtime.InteropServices;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
@@ -38,32 +39,48 @@ public sealed record TriangleMesh(Vec3[] Places, int[] Corners)
     /// <param name="soup">Three places for each triangle.</param>
     public static TriangleMesh Welded(ReadOnlySpan<Vec3> soup)
     {
-        var known = new Dictionary<Vec3, int>(soup.Length / 3);
-        var (places, corners) = (new List<Vec3>(soup.Length / 4), new List<int>(soup.Length));
+        // Numbers of places by where they are; an open table, for millions of them.
+        var table = new int[(int)BitOperations.RoundUpToPowerOf2((uint)Math.Max(16, soup.Length * 3L / 2))];
+        var (places, corners, filled) = (new List<Vec3>(soup.Length / 4), new int[soup.Length], 0);
         for (var t = 0; t + 2 < soup.Length; t += 3)
         {
             var (a, b, c) = (At(soup[t]), At(soup[t + 1]), At(soup[t + 2]));
             if (a != b && b != c && c != a)
             {
-                corners.AddRange([a, b, c]);
+                (corners[filled], corners[filled + 1], corners[filled + 2]) = (a, b, c);
+                filled += 3;
             }
         }
 
-        return new TriangleMesh([.. places], [.. corners]);
+        return new TriangleMesh([.. places], corners[..filled]);
 
         int At(Vec3 p)
         {
             // Adding zero makes one of the two zeros.
             p = new Vec3(p.X + 0.0, p.Y + 0.0, p.Z + 0.0);
-            ref var at = ref CollectionsMarshal.GetValueRefOrAddDefault(known, p, out var there);
-            if (!there)
+            for (var slot = Slot(p, table.Length); ; slot = (slot + 1) & (table.Length - 1))
             {
-                at = places.Count;
-                places.Add(p);
-            }
+                if (table[slot] == 0)
+                {
+                    places.Add(p);
+                    table[slot] = places.Count;
+                }
 
-            return at;
+                if (places[table[slot] - 1] == p)
+                {
+                    return table[slot] - 1;
+                }
+            }
         }
+    }
+
+    private static int Slot(Vec3 p, int of)
+    {
+        var bits = (ulong)BitConverter.DoubleToInt64Bits(p.X);
+        bits = (BitOperations.RotateLeft(bits, 21) * Spread) ^ (ulong)BitConverter.DoubleToInt64Bits(p.Y);
+        bits = (BitOperations.RotateLeft(bits, 21) * Spread) ^ (ulong)BitConverter.DoubleToInt64Bits(p.Z);
+        bits *= Spread;
+        return (int)(bits >> 32) & (of - 1);
     }
 
     /// <summary>For each side of each triangle, the triangle on the other side; -1 where there is none, or more than one.</summary>
@@ -71,37 +88,59 @@ public sealed record TriangleMesh(Vec3[] Places, int[] Corners)
 
     private int[] FindAcross()
     {
-        var across = new int[Corners.Length];
-        Array.Fill(across, -1);
-        var open = new Dictionary<ulong, int>(Corners.Length / 2);
-        for (var side = 0; side < across.Length; side++)
+        var (low, high) = (new int[Corners.Length], new int[Corners.Length]);
+        for (var side = 0; side < Corners.Length; side++)
         {
             var (a, b) = Ends(side);
+            (low[side], high[side]) = (Math.Min(a, b), Math.Max(a, b));
+        }
 
-            // Numbers of neighbours differ little: without being spread they would fall into a few buckets.
-            var key = (((ulong)(uint)Math.Min(a, b) << 32) | (uint)Math.Max(a, b)) * Spread;
-            ref var other = ref CollectionsMarshal.GetValueRefOrAddDefault(open, key, out var there);
-            if (!there)
+        // By both ends, so that the sides of one edge follow each other.
+        var order = Counted(Counted(null, high, Places.Length), low, Places.Length);
+        var across = new int[Corners.Length];
+        Array.Fill(across, -1);
+        for (var first = 0; first < order.Length;)
+        {
+            var next = first + 1;
+            while (next < order.Length && low[order[next]] == low[order[first]] && high[order[next]] == high[order[first]])
             {
-                other = side;
+                next++;
             }
-            else if (other >= 0)
+
+            // Where a third triangle stands at an edge none of them is the other side.
+            if (next - first == 2)
             {
-                (across[side], across[other], other) = (other / 3, side / 3, -1 - other);
+                (across[order[first]], across[order[first + 1]]) = (order[first + 1] / 3, order[first] / 3);
             }
-            else
-            {
-                // A third triangle at one edge: none of them is the other side.
-                var first = -1 - other;
-                if (across[first] >= 0)
-                {
-                    var second = Enumerable.Range(3 * across[first], 3).First(s => across[s] == first / 3 && Ends(s) is var (p, q) && Math.Min(p, q) == Math.Min(a, b) && Math.Max(p, q) == Math.Max(a, b));
-                    (across[first], across[second]) = (-1, -1);
-                }
-            }
+
+            first = next;
         }
 
         return across;
+    }
+
+    /// <summary>Numbers in the order of their keys, those of one key as they stood: a counting sort.</summary>
+    private static int[] Counted(int[]? numbers, int[] keys, int most)
+    {
+        var from = new int[most + 1];
+        foreach (var key in keys)
+        {
+            from[key + 1]++;
+        }
+
+        for (var i = 0; i < most; i++)
+        {
+            from[i + 1] += from[i];
+        }
+
+        var sorted = new int[keys.Length];
+        for (var i = 0; i < keys.Length; i++)
+        {
+            var number = numbers is null ? i : numbers[i];
+            sorted[from[keys[number]]++] = number;
+        }
+
+        return sorted;
     }
 
     /// <summary>The places that a side runs between: side 3 t + k of triangle t from its corner k.</summary>

@@ -112,8 +112,11 @@ public sealed class Model
     /// <summary>A sketch as it stands, with its plane; null for anything else.</summary>
     public (SketchStep Step, Sketch Sketch, Frame Plane)? SketchOf(string id) => sketches.TryGetValue(id, out var found) ? found : null;
 
-    /// <summary>The body that a reference names or names a part of; null for anything else.</summary>
-    public string? BodyOf(string reference) => bodies.FirstOrDefault(b => World.IsBody(reference, b.Name) || b.Names.Find(reference) is not null)?.Name;
+    /// <summary>Whether there is a body of material.</summary>
+    public bool HasBody => bodies.Any(b => b is not Meshes.ReferenceBody);
+
+    /// <summary>The body of material that a reference names or names a part of; null for anything else, triangles of a file too.</summary>
+    public string? BodyOf(string reference) => bodies.FirstOrDefault(b => b is not Meshes.ReferenceBody && (World.IsBody(reference, b.Name) || b.Names.Find(reference) is not null))?.Name;
 
     /// <summary>What a reference names, or that it is lost with the closest there are now.</summary>
     public Outcome<Thing> Find(string reference)

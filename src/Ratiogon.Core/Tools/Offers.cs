@@ -238,7 +238,7 @@ public static class Offers
         // Edges ask to be rounded, faces to be opened or tilted; what repeats or combines whole things is taken up from the bench.
         var edges = picks.All(p => p.Contains('^', StringComparison.Ordinal));
         var whole = picks.All(p => !p.Contains('/', StringComparison.Ordinal));
-        foreach (var kind in Forms.FormCatalog.All.Where(k => k.Kind switch { "fillet" or "chamfer" => edges, "mirror" or "pattern" or "combine" => whole, _ => true }))
+        foreach (var kind in Forms.FormCatalog.All.Where(k => (k.Begins || model.HasBody) && k.Kind switch { "fillet" or "chamfer" => edges, "mirror" or "pattern" or "combine" => whole, _ => true }))
         {
             var begun = Forms.FormBench.Begin(model, kind, picks);
             if (begun.Refusal is null && begun.Fields.Any(f => f.Picks.Length > 0))

@@ -9,6 +9,10 @@
 #include <IGESCAFControl_Reader.hxx>
 #include <IGESCAFControl_Writer.hxx>
 #include <IGESControl_Controller.hxx>
+#include <IGESData_IGESModel.hxx>
+#include <IGESData_IGESWriter.hxx>
+#include <IGESData_Protocol.hxx>
+#include <IGESSelect_WorkLibrary.hxx>
 #include <Interface_InterfaceModel.hxx>
 #include <Interface_Static.hxx>
 #include <Message.hxx>
@@ -383,9 +387,20 @@ void sign(const Handle(StepData_StepModel)& model, const char* name) {
     header.SetDescriptionValue(1, new TCollection_HAsciiString(name));
 }
 
+// As the library's own writer does, but with all digits of the numbers: it keeps ten.
+bool put_iges(IGESControl_Writer& writer, const char* path) {
+    writer.ComputeModel();
+    IGESData_IGESWriter file(writer.Model());
+    file.FloatWriter().SetFormat("%.16E");
+    file.FloatWriter().SetFormatForRange("%.16f", 0.1, 1000);
+    file.SendModel(IGESSelect_WorkLibrary::DefineProtocol());
+    std::ofstream stream(path, std::ios::binary);
+    return writer.Model()->NbEntities() > 0 && file.Print(stream) && stream.flush().good();
+}
+
 }  // namespace
 
-RG_API int32_t rg_file_write(int32_t format, const rg_shape* const* shapes, const char* const* names, const double* colours, int32_t count, const char* path) {
+RG_API int32_t rg_file_write(int32_t format, int32_t inches, const rg_shape* const* shapes, const char* const* names, const double* colours, int32_t count, const char* path) {
     return rg_guard([&]() -> int32_t {
         Document document;
         for (int32_t i = 0; i < count; i++) {
@@ -396,7 +411,7 @@ RG_API int32_t rg_file_write(int32_t format, const rg_shape* const* shapes, cons
         if (format == iges) {
             IGESControl_Controller::Init();
             Interface_Static::SetIVal("write.iges.brep.mode", 1);
-            Interface_Static::SetCVal("write.iges.unit", "MM");
+            Interface_Static::SetCVal("write.iges.unit", inches != 0 ? "INCH" : "MM");
             Interface_Static::SetCVal("write.iges.header.product", names[0]);
             Interface_Static::SetCVal("write.iges.header.author", "");
             Interface_Static::SetCVal("write.iges.header.company", "");
@@ -404,11 +419,11 @@ RG_API int32_t rg_file_write(int32_t format, const rg_shape* const* shapes, cons
             writer.SetColorMode(true);
             writer.SetNameMode(true);
             const Handle(Progress) progress = new Progress(0, 1 - text_share);
-            return writer.Transfer(document.document, progress->Start()) && writer.Write(path) ? 0 : rg_fail("the bodies could not be written as IGES");
+            return writer.Transfer(document.document, progress->Start()) && put_iges(writer, path) ? 0 : rg_fail("the bodies could not be written as IGES");
         }
         STEPCAFControl_Controller::Init();
         Interface_Static::SetCVal("write.step.schema", format == step_242 ? "AP242DIS" : "AP214IS");
-        Interface_Static::SetCVal("write.step.unit", "MM");
+        Interface_Static::SetCVal("write.step.unit", inches != 0 ? "INCH" : "MM");
         Interface_Static::SetCVal("write.step.product.name", names[0]);
         STEPCAFControl_Writer writer;
         writer.SetColorMode(true);

@@ -132,8 +132,8 @@ RG_API int32_t rg_mesh_make(const rg_shape* shape, double deviation, rg_mesh** m
 RG_API void rg_mesh_counts(const rg_mesh* mesh, int32_t* three);
 RG_API void rg_mesh_read(const rg_mesh* mesh, float* positions, float* normals, uint32_t* triangles, int32_t* face_triangles, float* edge_points, int32_t* edge_counts);
 
-// format: 0 STEP AP214, 1 STEP AP242, 2 IGES; in millimetres. names: one for each shape; colours: three for each, sRGB.
-RG_API int32_t rg_file_write(int32_t format, const rg_shape* const* shapes, const char* const* names, const double* colours, int32_t count, const char* path);
+// format: 0 STEP AP214, 1 STEP AP242, 2 IGES; in millimetres, or in inches. names: one for each shape; colours: three for each, sRGB.
+RG_API int32_t rg_file_write(int32_t format, int32_t inches, const rg_shape* const* shapes, const char* const* names, const double* colours, int32_t count, const char* path);
 // The solids of a file, in millimetres whatever its unit; then, on the same thread, the first name and colour in it (1 and
 // three, or 0).
 RG_API int32_t rg_file_read(int32_t format, const char* path, rg_shape** shape);

@@ -135,7 +135,12 @@ async function write(): Promise<void> {
         {{ f.label }}
       </button>
     </div>
-    <p class="mt-1.5 text-muted">{{ format.words }}</p>
+    <p class="mt-1.5 text-muted">
+      {{ format.words
+      }}<template v-if="ending === 'step' || ending === 'iges'"
+        >; in {{ part.snapshot?.units === 'in' ? 'inches' : 'millimetres' }}, as the part</template
+      >
+    </p>
     <label v-if="ending === 'step'" class="mt-2 flex min-h-6 items-center gap-1.5"
       ><input v-model="ap242" type="checkbox" class="h-4 w-4 accent-[var(--accent)]" data-testid="ap242" />by
       AP242 rather than AP214</label

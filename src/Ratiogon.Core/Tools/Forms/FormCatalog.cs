@@ -7,17 +7,21 @@ namespace Ratiogon.Core.Tools.Forms;
 /// <param name="Kind">As in files.</param>
 /// <param name="Label">As shown.</param>
 /// <param name="Make">Makes an empty one.</param>
-public sealed record FormKind(string Kind, string Label, Func<FormStep> Make);
+public sealed record FormKind(string Kind, string Label, Func<FormStep> Make)
+{
+    /// <summary>Whether it makes a body from nothing; the others change bodies that are there.</summary>
+    public bool Begins { get; init; }
+}
 
 /// <summary>Every form.</summary>
 public static class FormCatalog
 {
     public static ImmutableArray<FormKind> All { get; } =
     [
-        new("extrude", "Extrude", () => new ExtrudeStep("", 0, "", "")),
-        new("revolve", "Revolve", () => new RevolveStep("", 0, "", "", "")),
-        new("sweep", "Sweep", () => new SweepStep("", 0, "", [])),
-        new("loft", "Loft", () => new LoftStep("", 0, "", [])),
+        new("extrude", "Extrude", () => new ExtrudeStep("", 0, "", "")) { Begins = true },
+        new("revolve", "Revolve", () => new RevolveStep("", 0, "", "", "")) { Begins = true },
+        new("sweep", "Sweep", () => new SweepStep("", 0, "", [])) { Begins = true },
+        new("loft", "Loft", () => new LoftStep("", 0, "", [])) { Begins = true },
         new("hole", "Hole", () => new HoleStep("", 0, "", [])),
         new("thread", "Thread", () => new ThreadStep("", 0, "", "")),
         new("fillet", "Fillet", () => new FilletStep("", 0, "", [])),
