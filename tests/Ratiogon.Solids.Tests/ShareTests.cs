@@ -44,14 +44,28 @@ public class ShareTests
         using var own = new Rebuilder(Kernel);
         var plate = Kernel.Write(BodyFormat.Step214, [new NamedSolid("Plate", own.Gauge(MotorPlate.Build()).Bodies.Single().Solid, "#336699")]).Value;
         using var solid = Kernel.Read(BodyFormat.Step214, plate).Value.Solid;
-        NamedSolid[] many = [.. Enumerable.Range(0, 40).Select(i => new NamedSolid($"Plate {i}", Kernel.Move(solid, Rigid.By(new Vec3(200 * i, 0, 0))).Value.Solid, "#336699"))];
+        NamedSolid[] Many(int count) => [.. Enumerable.Range(0, count).Select(i => new NamedSolid($"Plate {i}", Kernel.Move(solid, Rigid.By(new Vec3(200 * i, 0, 0))).Value.Solid, "#336699"))];
         byte[] file = [];
-        foreach (var told in new[] { Shares(() => file = Kernel.Write(format, many).Value), Shares(() => Kernel.Read(format, file).Done.ShouldBeTrue()) })
+
+        // Whoever asks on a busy machine hears little of short work.
+        foreach (var count in new[] { 40, 160, 640 })
         {
-            told.Count.ShouldBeGreaterThan(5);
-            told.ShouldBe(told.Order());
-            told.ShouldAllBe(s => s >= 0 && s <= 1);
-            told[^1].ShouldBeGreaterThan(0.6);
+            var many = Many(count);
+            List<double>[] all = [Shares(() => file = Kernel.Write(format, many).Value), Shares(() => Kernel.Read(format, file).Done.ShouldBeTrue())];
+            if (count < 640 && all.Any(told => told.Count <= 5))
+            {
+                continue;
+            }
+
+            foreach (var told in all)
+            {
+                told.Count.ShouldBeGreaterThan(5);
+                told.ShouldBe(told.Order());
+                told.ShouldAllBe(s => s >= 0 && s <= 1);
+                told[^1].ShouldBeGreaterThan(0.6);
+            }
+
+            break;
         }
 
         NativeKernel.Share.ShouldBeNull("nothing is under way");

@@ -1,4 +1,5 @@
 #include "progress.h"
+#include "refine.h"
 #include "shape.h"
 
 #include <BRepAdaptor_Curve.hxx>
@@ -9,6 +10,7 @@
 #include <BRepMesh_IncrementalMesh.hxx>
 #include <BRep_Tool.hxx>
 #include <GCPnts_TangentialDeflection.hxx>
+#include <OSD_Parallel.hxx>
 #include <Poly_Triangulation.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopTools_MapOfShape.hxx>
@@ -97,6 +99,18 @@ void add_edge(const TopTools_MapOfShape& seams, const TopoDS_Edge& edge, double 
     mesh.edge_counts.push_back(points.NbPoints());
 }
 
+// Faces that are one shape in several places have one set of triangles.
+void refine_all(const rg_shape* s, double deviation) {
+    std::vector<TopoDS_Face> faces;
+    TopTools_MapOfShape seen;
+    for (int i = 1; i <= s->faces.Extent(); i++) {
+        if (seen.Add(s->faces(i).Located(TopLoc_Location()).Oriented(TopAbs_FORWARD))) {
+            faces.push_back(TopoDS::Face(s->faces(i)));
+        }
+    }
+    OSD_Parallel::For(0, static_cast<int>(faces.size()), [&faces, deviation](int i) { refine(faces[i], deviation); });
+}
+
 }  // namespace
 
 RG_API void rg_mesh_free(rg_mesh* mesh) { delete mesh; }
@@ -123,6 +137,7 @@ RG_API int32_t rg_mesh_make(const rg_shape* s, double deviation, rg_mesh** mesh)
                 BRepMesh_IncrementalMesh(face, deviation / 8, false, angular_deviation / 4, false);
             }
         }
+        refine_all(s, deviation);
         auto out = std::make_unique<rg_mesh>();
         const TopTools_MapOfShape seams = seams_of(s);
         for (int i = 1; i <= s->faces.Extent(); i++) {
@@ -175,12 +190,7 @@ RG_API int32_t rg_mesh_deviation(const rg_shape* s, double* deviation) {
                 for (const auto& w : shares) {
                     const gp_XYZ flat = corner[0] * w[0] + corner[1] * w[1] + corner[2] * w[2];
                     const gp_XY uv = at[0] * w[0] + at[1] * w[1] + at[2] * w[2];
-                    // Along the normal: the places on the face and on the triangle need not have quite the same parameters.
-                    gp_Pnt place;
-                    gp_Vec du, dv;
-                    surface.D1(uv.X(), uv.Y(), place, du, dv);
-                    const gp_Vec normal = du.Crossed(dv), apart(gp_Pnt(flat), place);
-                    *deviation = std::max(*deviation, normal.Magnitude() > 1e-12 ? std::abs(apart.Dot(normal.Normalized())) : 0);
+                    *deviation = std::max(*deviation, away_from(surface, gp_Pnt(flat), gp_Pnt2d(uv)));
                 }
             }
         }
