@@ -73,7 +73,8 @@ services.AddOpenApi("v1", o => o.AddSchemaTransformer((schema, context, _) =>
 }));
 services.Configure<WorkerOptions>(builder.Configuration.GetSection("Workers"));
 services.AddSingleton(new DemoSwitch(builder.Configuration.GetValue("Demo", false)));
-services.AddSingleton<PartStore>().AddSingleton<WorkerPool>().AddSingleton<IPartAudience, LiveAudience>().AddSingleton<IPartSessions, PartSessions>();
+services.AddSingleton<PartStore>().AddSingleton<ModelStore>().AddSingleton<Keeper>().AddHostedService(p => p.GetRequiredService<Keeper>());
+services.AddSingleton<WorkerPool>().AddSingleton<IPartAudience, LiveAudience>().AddSingleton<IPartSessions, PartSessions>();
 
 var app = builder.Build();
 app.UseExceptionHandler(new ExceptionHandlerOptions

@@ -6,7 +6,14 @@ using Ratiogon.Core.Parts;
 namespace Ratiogon.Store;
 
 /// <summary>A part in the list.</summary>
-public sealed record PartListing(Guid Id, string Name, DateTimeOffset Changed, int Steps, bool HasPicture);
+/// <param name="Id">Of the part.</param>
+/// <param name="Name">As it is called.</param>
+/// <param name="Changed">When it was changed last.</param>
+/// <param name="Steps">How many it has.</param>
+/// <param name="HasPicture">Whether there is anything to see of it.</param>
+/// <param name="Drawn">The revision that its picture shows; 0 where none was drawn yet.</param>
+/// <param name="Revision">The revision that it has.</param>
+public sealed record PartListing(Guid Id, string Name, DateTimeOffset Changed, int Steps, bool HasPicture, long Drawn, long Revision);
 
 /// <summary>An edit that can be taken back or made again.</summary>
 public sealed record UndoEntry(long Revision, string Words);
@@ -17,11 +24,14 @@ public sealed record StoredPart(Guid Id, Guid Owner, Part Part, long Revision, D
 /// <summary>Reads and writes parts. Everything is asked for by owner; what belongs to somebody else is not there.</summary>
 public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
 {
+    /// <summary>Told the id of a part that was made or changed here, once that is kept.</summary>
+    public event Action<Guid>? Kept;
+
     public async Task<IReadOnlyList<PartListing>> ListAsync(Guid owner, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
         return await db.Parts.Where(p => p.OwnerId == owner).OrderByDescending(p => p.Changed)
-            .Select(p => new PartListing(p.Id, p.Name, p.Changed, db.Steps.Count(s => s.PartId == p.Id), p.Picture != null)).ToListAsync(cancel);
+            .Select(p => new PartListing(p.Id, p.Name, p.Changed, db.Steps.Count(s => s.PartId == p.Id), p.Picture != null, p.PictureOf, p.Revision)).ToListAsync(cancel);
     }
 
     public async Task<Guid> CreateAsync(Guid owner, Part part, CancellationToken cancel = default)
@@ -32,6 +42,7 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
         db.Parts.Add(row);
         db.Steps.AddRange(part.Steps.Select(s => Row(row.Id, s)));
         await db.SaveChangesAsync(cancel);
+        Kept?.Invoke(row.Id);
         return row.Id;
     }
 
@@ -40,10 +51,20 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
         var row = await db.Parts.AsNoTracking().FirstOrDefaultAsync(p => p.Id == id && p.OwnerId == owner, cancel);
-        if (row is null)
-        {
-            return null;
-        }
+        return row is null ? null : await LoadAsync(db, row, cancel);
+    }
+
+    /// <summary>The part, whoever owns it: for what the server does by itself.</summary>
+    public async Task<StoredPart?> LoadAsync(Guid id, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        var row = await db.Parts.AsNoTracking().FirstOrDefaultAsync(p => p.Id == id, cancel);
+        return row is null ? null : await LoadAsync(db, row, cancel);
+    }
+
+    private static async Task<StoredPart> LoadAsync(RatiogonDb db, PartRow row, CancellationToken cancel)
+    {
+        var id = row.Id;
 
         var bodies = await db.Steps.Where(s => s.PartId == id).OrderBy(s => s.Number).Select(s => s.Body).ToListAsync(cancel);
         var edits = await db.Edits.Where(e => e.PartId == id).OrderBy(e => e.Revision).Select(e => new { e.Revision, e.Kind, e.Words, e.Of }).ToListAsync(cancel);
@@ -113,6 +134,7 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             return null;
         }
 
+        Kept?.Invoke(before.Id);
         var entry = new UndoEntry(row.Revision, words);
         var (undo, redo) = kind switch
         {
@@ -135,16 +157,10 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
         return await db.Parts.Where(p => p.Id == id && p.OwnerId == owner).ExecuteDeleteAsync(cancel) > 0;
     }
 
-    public async Task<bool> SetPictureAsync(Guid id, Guid owner, byte[] png, CancellationToken cancel = default)
+    public async Task<byte[]?> PictureAsync(Guid id, Guid owner, bool dark, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        return await db.Parts.Where(p => p.Id == id && p.OwnerId == owner).ExecuteUpdateAsync(u => u.SetProperty(p => p.Picture, png), cancel) > 0;
-    }
-
-    public async Task<byte[]?> PictureAsync(Guid id, Guid owner, CancellationToken cancel = default)
-    {
-        await using var db = await databases.CreateDbContextAsync(cancel);
-        return await db.Parts.Where(p => p.Id == id && p.OwnerId == owner).Select(p => p.Picture).FirstOrDefaultAsync(cancel);
+        return await db.Parts.Where(p => p.Id == id && p.OwnerId == owner).Select(p => dark ? p.PictureDark : p.Picture).FirstOrDefaultAsync(cancel);
     }
 
     /// <summary>The time as the database keeps it: whole microseconds.</summary>

@@ -14,6 +14,8 @@ public sealed class RatiogonDb(DbContextOptions<RatiogonDb> options) : IdentityD
 
     public DbSet<EditRow> Edits => Set<EditRow>();
 
+    public DbSet<ModelRow> Models => Set<ModelRow>();
+
     protected override void OnModelCreating(ModelBuilder builder)
     {
         ArgumentNullException.ThrowIfNull(builder);
@@ -32,6 +34,13 @@ public sealed class RatiogonDb(DbContextOptions<RatiogonDb> options) : IdentityD
             step.ToTable("steps").HasKey(s => new { s.PartId, s.StepId });
             step.Property(s => s.Body).HasColumnType("jsonb");
             step.HasOne<PartRow>().WithMany().HasForeignKey(s => s.PartId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<ModelRow>(model =>
+        {
+            model.ToTable("models").HasKey(m => new { m.PartId, m.Key });
+            model.Property(m => m.Key).HasMaxLength(64);
+            model.HasIndex(m => m.Used);
+            model.HasOne<PartRow>().WithMany().HasForeignKey(m => m.PartId).OnDelete(DeleteBehavior.Cascade);
         });
         builder.Entity<EditRow>(edit =>
         {

@@ -24,8 +24,27 @@ public sealed class PartRow
 
     public DateTimeOffset Changed { get; set; }
 
-    /// <summary>A PNG for the list of parts.</summary>
+    /// <summary>PNGs for the list of parts, on light paper and on dark; null where there is nothing to see.</summary>
     public byte[]? Picture { get; set; }
+
+    public byte[]? PictureDark { get; set; }
+
+    /// <summary>The revision that was drawn, or for which there was nothing to draw; 0 before.</summary>
+    public long PictureOf { get; set; }
+}
+
+/// <summary>What a state of a part was built into, to be shown before anything is built again.</summary>
+public sealed class ModelRow
+{
+    public Guid PartId { get; set; }
+
+    /// <summary>Of the part's content and of the program that built it.</summary>
+    public required string Key { get; set; }
+
+    /// <summary>As the worker answers, packed.</summary>
+    public required byte[] Model { get; set; }
+
+    public DateTimeOffset Used { get; set; }
 }
 
 /// <summary>One step of a part.</summary>

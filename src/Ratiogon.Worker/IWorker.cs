@@ -7,6 +7,12 @@ public interface IWorker
     /// <see cref="Core.Parts.Rebuilding.RebuildResult"/>.</summary>
     Task<byte[]> RebuildAsync(byte[] part, bool oneByOne);
 
+    /// <summary>Builds a part without telling anybody, so that what comes next finds it built.</summary>
+    Task PrepareAsync(byte[] part);
+
+    /// <summary>What is kept of a part: what it is built into, packed, and its pictures.</summary>
+    Task<KeepsakeAnswer> KeepsakeAsync(byte[] part);
+
     /// <summary>Does one thing to a draft of the measuring tool; draft, input (or null) and answer are JSON.</summary>
     Task<string> GaugeAsync(byte[] part, string draft, string? input);
 
@@ -50,6 +56,12 @@ public interface IWorker
     /// <param name="megabytes">Memory it takes first: the more it holds, the longer the system is burying it.</param>
     Task MisbehaveAsync(bool end, int megabytes);
 }
+
+/// <summary>What is kept of a part.</summary>
+/// <param name="Model">What <see cref="IWorker.RebuildAsync"/> answers, packed.</param>
+/// <param name="Light">PNG on light paper; null where there is nothing to see.</param>
+/// <param name="Dark">PNG on dark paper.</param>
+public sealed record KeepsakeAnswer(byte[] Model, byte[]? Light, byte[]? Dark);
 
 /// <summary>A text, or why there is none.</summary>
 public sealed record TextAnswer(string? Text, string? Refusal);

@@ -8,6 +8,7 @@ using Ratiogon.Core;
 using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Tools.Gauges;
 using Ratiogon.Exchange;
+using Ratiogon.Exchange.Pictures;
 using Ratiogon.Solids;
 
 namespace Ratiogon.Worker;
@@ -33,6 +34,15 @@ internal sealed class WorkerService : IWorker, IDisposable
     {
         rebuilder.SideBySide = !oneByOne;
         return MessagePackSerializer.Serialize(rebuilder.Rebuild(Read(part), withMesh: true, Starting), WorkerFormat.Options);
+    });
+
+    public Task PrepareAsync(byte[] part) => InTurn(() => rebuilder.Rebuild(Read(part), withMesh: true));
+
+    public Task<KeepsakeAnswer> KeepsakeAsync(byte[] part) => InTurn(() =>
+    {
+        var of = Read(part);
+        var built = rebuilder.Rebuild(of, withMesh: true);
+        return new KeepsakeAnswer(KeptModel.Pack(MessagePackSerializer.Serialize(built, WorkerFormat.Options)), PartPicture.Draw(of, built, PictureColours.Light), PartPicture.Draw(of, built, PictureColours.Dark));
     });
 
     public Task<string> GaugeAsync(byte[] part, string draft, string? input) => InTurn(() =>

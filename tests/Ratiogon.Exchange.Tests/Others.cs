@@ -73,10 +73,29 @@ internal static class Others
     /// anything is drawn at each dot, row by row.</summary>
     public static (bool[] Ink, int Width, int Height) Rastered(byte[] svg)
     {
-        const int Depth = 4;
-        var png = Said("rsvg-convert", ["--dpi-x", "254", "--dpi-y", "254", "--format", "png"], svg);
-        var (width, height) = (BigEndian(png, 16), BigEndian(png, 20));
-        (png[24], png[25], png[28]).ShouldBe(((byte)8, (byte)6, (byte)0), "eight bits of red, green, blue and cover, in one pass");
+        var (bytes, width, height, depth) = Unpacked(Said("rsvg-convert", ["--dpi-x", "254", "--dpi-y", "254", "--format", "png"], svg));
+        depth.ShouldBe(4, "with how much each dot is covered");
+        return ([.. Enumerable.Range(0, width * height).Select(i => bytes[(i * 4) + 3] > 60)], width, height);
+    }
+
+    /// <summary>The colours of a picture, by column and row.</summary>
+    public static (byte R, byte G, byte B)[,] Dots(byte[] png)
+    {
+        var (bytes, width, height, depth) = Unpacked(png);
+        var dots = new (byte, byte, byte)[width, height];
+        for (var i = 0; i < width * height; i++)
+        {
+            dots[i % width, i / width] = (bytes[i * depth], bytes[(i * depth) + 1], bytes[(i * depth) + 2]);
+        }
+
+        return dots;
+    }
+
+    /// <summary>A PNG of eight bits and no interlacing (ISO/IEC 15948), its rows with their filters undone.</summary>
+    private static (byte[] Bytes, int Width, int Height, int Depth) Unpacked(byte[] png)
+    {
+        var (width, height, depth) = (BigEndian(png, 16), BigEndian(png, 20), png[25] == 6 ? 4 : 3);
+        (png[24], png[25] is 2 or 6, png[28]).ShouldBe(((byte)8, true, (byte)0));
         using var packed = new MemoryStream();
         for (var at = 8; at < png.Length; at += 12 + BigEndian(png, at))
         {
@@ -88,25 +107,22 @@ internal static class Others
 
         packed.Position = 0;
         using var lines = new ZLibStream(packed, CompressionMode.Decompress);
-        var (row, above, ink) = (new byte[(width * Depth) + 1], new byte[width * Depth], new bool[width * height]);
+        var (row, above, all) = (new byte[(width * depth) + 1], new byte[width * depth], new byte[width * height * depth]);
         for (var y = 0; y < height; y++)
         {
             lines.ReadExactly(row);
             var now = row.AsSpan(1);
             for (var i = 0; i < now.Length; i++)
             {
-                var (left, up, corner) = (i < Depth ? 0 : now[i - Depth], above[i], i < Depth ? 0 : above[i - Depth]);
+                var (left, up, corner) = (i < depth ? 0 : now[i - depth], above[i], i < depth ? 0 : above[i - depth]);
                 now[i] += (byte)(row[0] switch { 0 => 0, 1 => left, 2 => up, 3 => (left + up) / 2, _ => Paeth(left, up, corner) });
             }
 
             now.CopyTo(above);
-            for (var x = 0; x < width; x++)
-            {
-                ink[(y * width) + x] = above[(x * Depth) + 3] > 60;
-            }
+            above.CopyTo(all, y * above.Length);
         }
 
-        return (ink, width, height);
+        return (all, width, height, depth);
     }
 
     /// <summary>What a program that reads from its input or from a file of that name prints; it has to be content.</summary>

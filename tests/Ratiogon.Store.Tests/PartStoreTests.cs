@@ -17,6 +17,7 @@ public sealed class PartStoreTests : IAsyncLifetime
     private readonly Guid owner = Guid.CreateVersion7();
     private Factory factory = null!;
     private PartStore store = null!;
+    private ModelStore models = null!;
 
     public async ValueTask InitializeAsync()
     {
@@ -25,7 +26,7 @@ public sealed class PartStoreTests : IAsyncLifetime
         await db.Database.MigrateAsync();
         db.Users.Add(new Account { Id = owner, UserName = "o", Email = "o@ratiogon.example" });
         await db.SaveChangesAsync();
-        store = new PartStore(factory);
+        (store, models) = (new PartStore(factory), new ModelStore(factory));
     }
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
@@ -101,11 +102,46 @@ public sealed class PartStoreTests : IAsyncLifetime
     public async Task Deleting_takes_everything_along()
     {
         var stored = await DoAsync(await NewAsync(MotorPlate.Build()), new RenamePart("Gone"));
-        (await store.SetPictureAsync(stored.Id, owner, [1, 2, 3])).ShouldBeTrue();
-        (await store.PictureAsync(stored.Id, owner)).ShouldBe([1, 2, 3]);
+        await models.KeepAsync(stored.Id, stored.Revision, "k", [7], [1, 2, 3], [4, 5]);
+        (await store.PictureAsync(stored.Id, owner, dark: false)).ShouldBe([1, 2, 3]);
+        (await store.PictureAsync(stored.Id, owner, dark: true)).ShouldBe([4, 5]);
+        (await store.PictureAsync(stored.Id, Guid.NewGuid(), dark: true)).ShouldBeNull("somebody else's");
         (await store.DeleteAsync(stored.Id, owner)).ShouldBeTrue();
         await using var db = factory.CreateDbContext();
+        (await db.Models.CountAsync(s => s.PartId == stored.Id)).ShouldBe(0);
         (await db.Steps.CountAsync(s => s.PartId == stored.Id)).ShouldBe(0);
         (await db.Edits.CountAsync(s => s.PartId == stored.Id)).ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task What_parts_are_built_into_is_kept_by_content_and_within_bounds()
+    {
+        var stored = await NewAsync(MotorPlate.Build());
+        (await models.UndrawnAsync()).ShouldContain(stored.Id);
+        (await models.FindAsync(stored.Id, "a")).ShouldBeNull();
+        foreach (var key in new[] { "a", "b", "c" })
+        {
+            await models.KeepAsync(stored.Id, stored.Revision, key, [(byte)key[0]], null, null);
+        }
+
+        (await models.UndrawnAsync()).ShouldNotContain(stored.Id);
+        (await models.IsKeptAsync(stored.Id, "c", stored.Revision)).ShouldBeTrue();
+        (await models.IsKeptAsync(stored.Id, "c", stored.Revision + 1)).ShouldBeFalse();
+
+        // Looking at the oldest makes the second the one that goes.
+        (await models.FindAsync(stored.Id, "a")).ShouldBe([(byte)'a']);
+        await models.KeepAsync(stored.Id, stored.Revision, "d", [4], null, null);
+        (await models.FindAsync(stored.Id, "b")).ShouldBeNull();
+        (await models.FindAsync(stored.Id, "a")).ShouldNotBeNull();
+        (await models.FindAsync(Guid.NewGuid(), "a")).ShouldBeNull("of another part");
+
+        // What was changed meanwhile is not drawn as it was, and what is too large is drawn but not kept.
+        await DoAsync(stored, new RenamePart("Other"));
+        await models.KeepAsync(stored.Id, stored.Revision, "late", [5], [1], [1]);
+        (await models.FindAsync(stored.Id, "late")).ShouldBeNull();
+        (await store.PictureAsync(stored.Id, owner, dark: false)).ShouldBeNull();
+        await models.KeepAsync(stored.Id, stored.Revision + 1, "large", new byte[ModelStore.LargestModel + 1], [1], [1]);
+        (await models.FindAsync(stored.Id, "large")).ShouldBeNull();
+        (await store.PictureAsync(stored.Id, owner, dark: false)).ShouldBe([1]);
     }
 }

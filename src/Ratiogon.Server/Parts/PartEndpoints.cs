@@ -23,10 +23,6 @@ public sealed record NewPart(string Name);
 /// <summary><c>/api/parts</c>: parts of the account that is signed in, and of nobody else.</summary>
 internal static class PartEndpoints
 {
-    private const int LargestPicture = 1024 * 1024;
-
-    private static ReadOnlySpan<byte> PngSignature => [0x89, 0x50, 0x4E, 0x47, 0x0D, 0x0A, 0x1A, 0x0A];
-
     public static void MapParts(this IEndpointRouteBuilder routes)
     {
         var parts = routes.MapGroup("/api/parts").RequireAuthorization().WithTags("parts");
@@ -52,9 +48,8 @@ internal static class PartEndpoints
             ChangeAsync(id, who, sessions, s => s.RedoAsync(who.Id, request.Revision))).WithName("redo");
         parts.MapPost("/{id:guid}/stop", async Task<Results<Ok<Stopped>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
             await sessions.OpenAsync(id, who.Id) is { } session ? TypedResults.Ok(new Stopped(session.Stop())) : Problems.NoPart()).WithName("stopWork");
-        parts.MapGet("/{id:guid}/picture", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, PartStore store, CancellationToken cancel) =>
-            await store.PictureAsync(id, who.Id, cancel) is { } png ? TypedResults.File(png, "image/png") : Problems.NoPart()).WithName("getPicture");
-        parts.MapPut("/{id:guid}/picture", PutPictureAsync).WithName("putPicture").Accepts<byte[]>("image/png");
+        parts.MapGet("/{id:guid}/picture", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, bool? dark, Who who, PartStore store, CancellationToken cancel) =>
+            await store.PictureAsync(id, who.Id, dark ?? false, cancel) is { } png ? TypedResults.File(png, "image/png") : Problems.NoPart()).WithName("getPicture");
         parts.MapGet("/{id:guid}/holes", async Task<Results<Ok<ImmutableArray<HoleTableRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
             await SettledAsync(sessions, id, who) is { } session ? TypedResults.Ok(HoleTable.Of(session.Present, session.Built.Result)) : Problems.NoPart()).WithName("getHoles");
         parts.MapGet("/{id:guid}/readings", async Task<Results<Ok<ImmutableArray<ReadingRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
@@ -106,17 +101,6 @@ internal static class PartEndpoints
         var before = session.Present;
         var changed = await change(session);
         return changed.Done ? TypedResults.Ok(PartSnapshot.Of(changed.Value) with { Said = command?.Said(before, changed.Value.Part) }) : Problems.Of(changed.Refusal!);
-    }
-
-    private static async Task<Results<NoContent, ProblemHttpResult>> PutPictureAsync(Guid id, HttpRequest request, Who who, PartStore store, CancellationToken cancel)
-    {
-        var png = await Uploads.ReadAsync(request, LargestPicture, cancel);
-        if (png is null || png.Length < 8 || !png.AsSpan(0, 8).SequenceEqual(PngSignature))
-        {
-            return Problems.Of(new Refusal("picture.not-png", $"A picture is a PNG of up to {LargestPicture >> 10} kB."));
-        }
-
-        return await store.SetPictureAsync(id, who.Id, png, cancel) ? TypedResults.NoContent() : Problems.NoPart();
     }
 }
 

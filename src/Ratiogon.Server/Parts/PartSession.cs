@@ -22,10 +22,14 @@ namespace Ratiogon.Server.Parts;
 internal sealed partial class PartSession : IPartSession
 {
     private readonly PartStore store;
+    private readonly Keeper keeper;
     private readonly WorkerPool workers;
     private readonly IPartAudience audience;
     private readonly ILogger log;
     private static readonly TimeSpan UntilProgress = TimeSpan.FromSeconds(0.4);
+
+    /// <summary>The page that opens a part has enough to do at first.</summary>
+    private static readonly TimeSpan UntilPrepared = TimeSpan.FromSeconds(1);
     private readonly SemaphoreSlim turn = new(1);
     private readonly Lock rebuildGate = new();
     private Task rebuilding = Task.CompletedTask;
@@ -33,9 +37,9 @@ internal sealed partial class PartSession : IPartSession
     private (Part Of, Part Part)? followed;
     private (Part Of, int At)? gaveUp;
 
-    public PartSession(StoredPart stored, PartStore store, WorkerPool workers, IPartAudience audience, ILogger log)
+    public PartSession(StoredPart stored, PartStore store, Keeper keeper, WorkerPool workers, IPartAudience audience, ILogger log)
     {
-        (Stored, this.store, this.workers, this.audience, this.log) = (stored, store, workers, audience, log);
+        (Stored, this.store, this.keeper, this.workers, this.audience, this.log) = (stored, store, keeper, workers, audience, log);
         StartRebuild();
     }
 
@@ -217,6 +221,12 @@ internal sealed partial class PartSession : IPartSession
     private async Task<RebuildResult> RebuildOnceAsync(StoredPart stored)
     {
         var bytes = JsonSerializer.SerializeToUtf8Bytes(stored.Part, PartJson.Compact);
+        if (Built.Revision == 0 && await keeper.FindAsync(Id, bytes) is { } kept)
+        {
+            _ = PrepareAsync(bytes);
+            return kept;
+        }
+
         byte[] packed;
         try
         {
@@ -258,6 +268,25 @@ internal sealed partial class PartSession : IPartSession
         {
             log.LogError(e, "Rebuild of part {Part} failed", Id);
             return Unfinished(stored.Part, null, "could not be built: the geometry worker reported a defect");
+        }
+    }
+
+    /// <summary>Lets the worker build what is shown already, so that the first change finds it built.</summary>
+    private async Task PrepareAsync(byte[] bytes)
+    {
+        await Task.Delay(UntilPrepared);
+        try
+        {
+            await workers.RunAsync(Id, async worker =>
+            {
+                await worker.PrepareAsync(bytes);
+                return true;
+            });
+        }
+        catch (Exception e) when (e is WorkerFailedException or StreamJsonRpc.RemoteInvocationException or IOException or OperationCanceledException)
+        {
+            // The change that needs it will say so.
+            log.LogDebug(e, "Part {Part} was not made ready", Id);
         }
     }
 
@@ -330,7 +359,7 @@ public interface IPartSessions
     void Forget(Guid id);
 }
 
-internal sealed partial class PartSessions(PartStore store, WorkerPool workers, IPartAudience audience, ILogger<PartSessions> log) : IPartSessions
+internal sealed partial class PartSessions(PartStore store, Keeper keeper, WorkerPool workers, IPartAudience audience, ILogger<PartSessions> log) : IPartSessions
 {
     private const int MostLive = 200;
     private readonly Dictionary<Guid, (IPartSession Session, DateTime Used)> live = [];
@@ -357,7 +386,7 @@ internal sealed partial class PartSessions(PartStore store, WorkerPool workers, 
                 return null;
             }
 
-            var session = new PartSession(stored, store, workers, audience, log);
+            var session = new PartSession(stored, store, keeper, workers, audience, log);
             live[id] = (session, DateTime.UtcNow);
             if (live.Count > MostLive)
             {

@@ -251,6 +251,29 @@ namespace Ratiogon.Store.Migrations
                     b.ToTable("edits", (string)null);
                 });
 
+            modelBuilder.Entity("Ratiogon.Store.ModelRow", b =>
+                {
+                    b.Property<Guid>("PartId")
+                        .HasColumnType("uuid");
+
+                    b.Property<string>("Key")
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)");
+
+                    b.Property<byte[]>("Model")
+                        .IsRequired()
+                        .HasColumnType("bytea");
+
+                    b.Property<DateTimeOffset>("Used")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.HasKey("PartId", "Key");
+
+                    b.HasIndex("Used");
+
+                    b.ToTable("models", (string)null);
+                });
+
             modelBuilder.Entity("Ratiogon.Store.PartRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -277,6 +300,12 @@ namespace Ratiogon.Store.Migrations
 
                     b.Property<byte[]>("Picture")
                         .HasColumnType("bytea");
+
+                    b.Property<byte[]>("PictureDark")
+                        .HasColumnType("bytea");
+
+                    b.Property<long>("PictureOf")
+                        .HasColumnType("bigint");
 
                     b.Property<long>("Revision")
                         .IsConcurrencyToken()
@@ -361,6 +390,15 @@ namespace Ratiogon.Store.Migrations
                 });
 
             modelBuilder.Entity("Ratiogon.Store.EditRow", b =>
+                {
+                    b.HasOne("Ratiogon.Store.PartRow", null)
+                        .WithMany()
+                        .HasForeignKey("PartId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Ratiogon.Store.ModelRow", b =>
                 {
                     b.HasOne("Ratiogon.Store.PartRow", null)
                         .WithMany()

@@ -236,7 +236,7 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getPicture"];
-        put: operations["putPicture"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -757,6 +757,10 @@ export interface components {
             /** Format: int32 */
             steps: number;
             hasPicture: boolean;
+            /** Format: int64 */
+            drawn: number;
+            /** Format: int64 */
+            revision: number;
         };
         PartSnapshot: {
             /** Format: uuid */
@@ -1761,7 +1765,9 @@ export interface operations {
     };
     getPicture: {
         parameters: {
-            query?: never;
+            query?: {
+                dark?: boolean;
+            };
             header?: never;
             path: {
                 id: string;
@@ -1772,30 +1778,6 @@ export interface operations {
         responses: {
             /** @description OK */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    putPicture: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "image/png": string;
-            };
-        };
-        responses: {
-            /** @description No Content */
-            204: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -132,11 +132,7 @@ function play(motion: MotionMessage): void {
   stopPlaying = playMotion(layer, view, motion, 26 * scene.stage.perPixel())
 }
 
-async function picture(): Promise<Blob | null> {
-  return scene.stage ? scene.stage.picture() : null
-}
-
-defineExpose({ look, play, picture })
+defineExpose({ look, play })
 
 onMounted(() => {
   if (!host.value) return

@@ -37,7 +37,7 @@ export class Stage {
   private framed = false
 
   constructor(private readonly host: HTMLElement) {
-    this.renderer = new THREE.WebGLRenderer({ antialias: true, preserveDrawingBuffer: true, stencil: true })
+    this.renderer = new THREE.WebGLRenderer({ antialias: true, stencil: true })
     this.renderer.localClippingEnabled = true
     this.renderer.setPixelRatio(window.devicePixelRatio)
     this.renderer.domElement.className = 'block h-full w-full touch-none'
@@ -140,18 +140,6 @@ export class Stage {
   /** No fitting by itself from now on. */
   keepScale(): void {
     this.framed = true
-  }
-
-  picture(): Promise<Blob | null> {
-    this.renderer.render(this.scene, this.camera)
-    const source = this.renderer.domElement
-    const small = document.createElement('canvas')
-    small.width = 360
-    small.height = 240
-    const scale = Math.max(small.width / source.width, small.height / source.height)
-    const [w, h] = [source.width * scale, source.height * scale]
-    small.getContext('2d')?.drawImage(source, (small.width - w) / 2, (small.height - h) / 2, w, h)
-    return new Promise((done) => small.toBlob(done, 'image/png'))
   }
 
   dispose(): void {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { Download, LogOut, Plus, Trash2, Upload } from 'lucide-vue-next'
-import { onMounted, ref } from 'vue'
+import { onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, reach, reason, type PartListing, type PartSnapshot } from '../api/client'
 import { useAccount } from '../stores/account'
+import { currentTheme } from '../theme'
 
 const account = useAccount()
 const router = useRouter()
@@ -11,11 +12,20 @@ const parts = ref<PartListing[]>([])
 const name = ref('')
 const error = ref<string | null>(null)
 const doomed = ref<PartListing | null>(null)
+const dark = currentTheme() === 'dark'
+
+/** The server draws a part a moment after its last change; how often it is asked whether it has, at most. */
+const MOST_LOOKS = 40
+let looks = 0
+let looking: ReturnType<typeof setTimeout> | undefined
 
 async function load(): Promise<void> {
   const { data, error: failed } = await api.GET('/api/parts')
   parts.value = data ?? []
   error.value = data ? null : reason(failed)
+  clearTimeout(looking)
+  if (parts.value.some((p) => p.drawn !== p.revision) && looks++ < MOST_LOOKS)
+    looking = setTimeout(() => void load(), 1500)
 }
 
 async function create(): Promise<void> {
@@ -58,6 +68,7 @@ async function leave(): Promise<void> {
 }
 
 onMounted(load)
+onBeforeUnmount(() => clearTimeout(looking))
 </script>
 
 <template>
@@ -116,14 +127,15 @@ onMounted(load)
             <RouterLink :to="`/parts/${part.id}`" class="block">
               <img
                 v-if="part.hasPicture"
-                :src="`/api/parts/${part.id}/picture?at=${part.changed}`"
+                :src="`/api/parts/${part.id}/picture?dark=${dark}&at=${part.drawn}`"
                 alt=""
-                class="h-44 w-full border-b border-hair object-cover"
+                class="h-44 w-full border-b border-hair bg-canvas object-cover"
+                data-testid="part-picture"
               />
               <span
                 v-else
                 class="flex h-44 items-center justify-center border-b border-hair bg-canvas text-muted"
-                >not looked at yet</span
+                >{{ part.drawn === part.revision ? 'nothing to see yet' : 'being drawn …' }}</span
               >
               <span class="block px-3 pt-2.5 text-[15px] font-medium">{{ part.name }}</span>
               <span class="block px-3 pb-2.5 text-muted"

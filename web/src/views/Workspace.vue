@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { reach } from '../api/client'
+import { nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
@@ -66,7 +65,6 @@ function section(): void {
 }
 
 const VIEWS = ['corner', 'top', 'front', 'right', 'bottom', 'back', 'left'] as const
-let picturing: ReturnType<typeof setTimeout> | undefined
 
 onMounted(async () => {
   work.leaveSketch()
@@ -82,28 +80,9 @@ onMounted(async () => {
 })
 
 onBeforeUnmount(() => {
-  clearTimeout(picturing)
   work.leaveSketch()
   part.close()
 })
-
-// The list of parts shows the model as it was last seen here.
-watch(
-  () => part.built,
-  () => {
-    clearTimeout(picturing)
-    picturing = setTimeout(async () => {
-      if (work.sketch || !part.built?.bodies.length) return
-      const png = await viewport.value?.picture()
-      if (png)
-        await reach(`/api/parts/${props.id}/picture`, {
-          method: 'PUT',
-          headers: { 'Content-Type': 'image/png' },
-          body: png,
-        })
-    }, 1200)
-  },
-)
 </script>
 
 <template>
