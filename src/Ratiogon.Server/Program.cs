@@ -3,6 +3,7 @@ using System.Text.Json;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
 using Microsoft.OpenApi;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
@@ -108,7 +109,10 @@ if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
         await DemoSeed.RunAsync(scope.ServiceProvider);
     }
 
-    _ = app.Services.GetRequiredService<WorkerPool>().WarmUpAsync();
+    if (app.Services.GetRequiredService<IOptions<WorkerOptions>>().Value.Ahead)
+    {
+        _ = Rehearsal.RunAsync(app.Services).ContinueWith(_ => app.Services.GetRequiredService<WorkerPool>().WarmUpAsync(), TaskScheduler.Default);
+    }
 }
 
 await app.RunAsync();

@@ -55,13 +55,12 @@ public sealed class WorkerPool : IAsyncDisposable
     private readonly CancellationTokenSource closing = new();
     private Task<WorkerProcess>? spare;
     private readonly TimeSpan limit;
-    private readonly bool ahead;
     private readonly ILogger<WorkerPool> log;
 
     public WorkerPool(IOptions<WorkerOptions> options, ILogger<WorkerPool> log)
     {
         ArgumentNullException.ThrowIfNull(options);
-        (limit, ahead, this.log) = (options.Value.Limit, options.Value.Ahead, log);
+        (limit, this.log) = (options.Value.Limit, log);
         lanes = [.. Enumerable.Range(0, Math.Max(1, options.Value.Count)).Select(_ => new Lane())];
     }
 
@@ -72,11 +71,6 @@ public sealed class WorkerPool : IAsyncDisposable
     /// but once; then one more, which takes the place of the next that dies.</summary>
     public async Task WarmUpAsync()
     {
-        if (!ahead)
-        {
-            return;
-        }
-
         await Task.WhenAll(lanes.Select(lane => WarmAsync(work => RunAsync(lane, work, null, closing.Token))));
         await Spare();
     }

@@ -84,7 +84,25 @@ describe('opening', () => {
     const part = usePart()
     await part.open('z')
     expect(part.missing).toBe('There is no such part.')
-    expect(links).toEqual([])
+    expect(links).toMatchObject([{ part: 'z', closed: true }])
+  })
+
+  it('asks for the part and for the model at once, whichever comes first', async () => {
+    let give = (): void => undefined
+    answer = (method, path) =>
+      path === '/api/parts/a' && method === 'GET'
+        ? new Promise<Response>((done) => (give = () => done(Response.json({ id: 'a', revision: 3 }))))
+        : null
+    const part = usePart()
+    const opened = part.open('a')
+    await vi.waitFor(() => expect(links).toMatchObject([{ part: 'a', opened: true }]))
+    last().rebuilt({ revision: 3, steps: [], bodies: [] })
+    expect(part.built).toBeNull()
+    await vi.waitFor(() => expect(asked).toHaveLength(1))
+    give()
+    await opened
+    expect(part.settled).toBe(true)
+    expect(asked.filter((a) => a.path === '/api/parts/a')).toHaveLength(1)
   })
 
   it('closes the one before, and what comes late of that one is not taken for the new one', async () => {

@@ -47,13 +47,13 @@ export const usePart = defineStore('part', () => {
   async function open(part: string): Promise<void> {
     close()
     id = part
-    await refresh()
-    if (missing.value) return
-    link = new LiveLink(part, {
+    // Both at once: the model may come before the part.
+    const known = refresh()
+    const mine = (link = new LiveLink(part, {
       changed: (revision) => {
         // The answer to our own change brings the part along; the word of it may come sooner.
         if (sending > 0) heard = Math.max(heard, revision)
-        else if (revision !== snapshot.value?.revision) void refresh()
+        else if (snapshot.value && revision !== snapshot.value.revision) void refresh()
       },
       building: (step) => {
         building.value = step
@@ -63,19 +63,33 @@ export const usePart = defineStore('part', () => {
         share.value = now
       },
       rebuilt: (message) => {
-        const bodies = withGeometry(message.bodies, built.value?.bodies ?? [])
-        if (!bodies) return void link?.whole()
-        built.value = { ...message, bodies }
-        building.value = share.value = null
-        // What a sketch copies from the model moves without an edit.
-        if (message.steps.some((s) => s.followed)) void refresh()
+        if (snapshot.value) rebuilt(message)
+        else void known.then(() => link === mine && rebuilt(message))
       },
       connected: (on) => {
         connected.value = on
       },
       ended: () => void ended(part),
-    })
-    await link.open()
+    }))
+    const joined = mine.open().catch((e: unknown) => e)
+    await known
+    if (link !== mine) return
+    if (missing.value) {
+      mine.close()
+      link = null
+      return
+    }
+    const failed = await joined
+    if (failed) throw failed
+  }
+
+  function rebuilt(message: RebuiltMessage): void {
+    const bodies = withGeometry(message.bodies, built.value?.bodies ?? [])
+    if (!bodies) return void link?.whole()
+    built.value = { ...message, bodies }
+    building.value = share.value = null
+    // What a sketch copies from the model moves without an edit.
+    if (message.steps.some((s) => s.followed)) void refresh()
   }
 
   function close(): void {

@@ -9,6 +9,9 @@ import { usePart } from './part'
 import { useTaking } from './taking'
 
 /** What the user is doing: the sketch and tool in use, picks, offers, prompt. */
+/** How long offers of the whole part wait for the picture, in milliseconds. */
+const UNTIL_WHOLE = 300
+
 export const useWork = defineStore('work', () => {
   const part = usePart()
   const datum = useDatum()
@@ -372,6 +375,9 @@ export const useWork = defineStore('work', () => {
       if (!live || !part.snapshot || (!sketch.value && !part.settled)) return
       // What is offered of a model that is being built may take its time; only the newest answer counts.
       const turn = ++asking
+      // Of the whole part nothing is wanted before it is seen.
+      if (!sketch.value && picks.value.length === 0) await new Promise((go) => setTimeout(go, UNTIL_WHOLE))
+      if (turn !== asking) return
       const found = await live.offers(sketch.value, picks.value).catch(() => [])
       if (turn === asking) offers.value = found
     },

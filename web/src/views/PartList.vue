@@ -67,7 +67,11 @@ async function leave(): Promise<void> {
   await router.push('/sign-in')
 }
 
-onMounted(load)
+onMounted(async () => {
+  await load()
+  // What opening a part needs is fetched while one looks at the list.
+  void import('./Workspace.vue')
+})
 onBeforeUnmount(() => clearTimeout(looking))
 </script>
 
