@@ -72,7 +72,7 @@ services.AddOpenApi("v1", o => o.AddSchemaTransformer((schema, context, _) =>
 
     return Task.CompletedTask;
 }));
-services.Configure<WorkerOptions>(builder.Configuration.GetSection("Workers"));
+services.Configure<WorkerOptions>(builder.Configuration.GetSection("Workers")).Configure<LiveOptions>(builder.Configuration.GetSection("Live"));
 services.AddSingleton(new DemoSwitch(builder.Configuration.GetValue("Demo", false)));
 services.AddSingleton<PartStore>().AddSingleton<ModelStore>().AddSingleton<Keeper>().AddHostedService(p => p.GetRequiredService<Keeper>());
 services.AddSingleton<WorkerPool>().AddSingleton<IPartAudience, LiveAudience>().AddSingleton<IPartSessions, PartSessions>();

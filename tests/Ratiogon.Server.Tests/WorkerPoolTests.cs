@@ -5,6 +5,7 @@ using Ratiogon.Server.Workers;
 namespace Ratiogon.Server.Tests;
 
 /// <summary>The pool by itself: what becomes of work right after a worker was given up.</summary>
+[Collection("workers of this process")]
 public class WorkerPoolTests
 {
     private static WorkerPool Pool(TimeSpan limit) =>
@@ -44,6 +45,38 @@ public class WorkerPoolTests
         var next = await pool.RunAsync(Guid.Empty, w => w.HelloAsync());
         next.ShouldNotBe(first);
         System.Diagnostics.Process.GetProcessById(next).StartTime.ShouldBeLessThan(death);
+    }
+
+    [Fact]
+    public async Task One_that_dies_while_it_starts_is_replaced_at_once()
+    {
+        await using var pool = Pool(TimeSpan.FromSeconds(60));
+        var clock = System.Diagnostics.Stopwatch.StartNew();
+        var answer = pool.RunAsync(Guid.Empty, w => w.HelloAsync());
+        var first = 0;
+        while (first == 0)
+        {
+            // The newest process of this one that is a worker, before it is there.
+            first = Directory.GetDirectories("/proc").Select(d => int.TryParse(Path.GetFileName(d), out var pid) ? pid : 0).Where(StartedHere).DefaultIfEmpty().Max();
+            await Task.Yield();
+        }
+
+        Client.Kill(first);
+        (await answer).ShouldNotBe(first);
+        clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(20));
+    }
+
+    private static bool StartedHere(int pid)
+    {
+        try
+        {
+            return pid > 0 && File.ReadAllText($"/proc/{pid}/stat").Split(' ')[3] == Environment.ProcessId.ToString(System.Globalization.CultureInfo.InvariantCulture)
+                && File.ReadAllText($"/proc/{pid}/cmdline").Contains("Ratiogon.Worker", StringComparison.Ordinal) && !pid.Equals(Environment.ProcessId);
+        }
+        catch (IOException)
+        {
+            return false;
+        }
     }
 
     private static async Task HoldsAsync(int pid, int megabytes)

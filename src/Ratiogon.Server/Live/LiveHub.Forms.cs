@@ -74,7 +74,7 @@ public sealed partial class LiveHub
         await session.SettledAsync();
         if (session.Present.Find(step.Id) is not { } there)
         {
-            return session.Built.Result;
+            return session.Now.Result;
         }
 
         var key = $"{session.Stored.Revision} {step.Id}";

@@ -37,7 +37,7 @@ public interface ILiveClient
 [Authorize]
 public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) : Hub<ILiveClient>
 {
-    private const string StateKey = "state";
+    private const string StateKey = "state", WatchKey = "watch";
     private const int LongestDesk = 60;
     private const int MostPicks = 2000;
     private const int LargestPiece = 4_000_000;
@@ -49,10 +49,12 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     {
         var session = await sessions.OpenAsync(part, Who.Of(Context.User).Id) ?? throw new HubException("There is no such part.");
         (Here.Session, Here.Tool) = (session, null);
+        StopWatching();
         await Groups.AddToGroupAsync(Context.ConnectionId, Group(part));
-        if (session.Built.Revision > 0)
+        Context.Items[WatchKey] = session.Watch();
+        if (session.Now is { Revision: > 0 } at)
         {
-            await Clients.Caller.Rebuilt(RebuiltMessage.Of(session.Present, session.Built.Revision, session.Built.Result));
+            await Clients.Caller.Rebuilt(RebuiltMessage.Of(at.Present, at.Revision, at.Result));
         }
     }
 
@@ -74,7 +76,7 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     }
 
     /// <summary>Sends the model with all of its geometry once more, to who misses some.</summary>
-    public Task Whole() => Here.Session is { Built.Revision: > 0 } session ? Clients.Caller.Rebuilt(RebuiltMessage.Of(session.Present, session.Built.Revision, session.Built.Result)) : Task.CompletedTask;
+    public Task Whole() => Here.Session?.Now is { Revision: > 0 } at ? Clients.Caller.Rebuilt(RebuiltMessage.Of(at.Present, at.Revision, at.Result)) : Task.CompletedTask;
 
     /// <summary>Answers at once: whether the link is there.</summary>
     public int Ping() => 0;
@@ -153,14 +155,14 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     public async Task<OfferMessage[]> Offers(string? step, string[] picks)
     {
         var session = Session();
-        var part = session.Present;
+        var at = session.Now;
         var chosen = (picks ?? []).Take(MostPicks).ToImmutableArray();
         if (step is not null)
         {
-            return part.Find(step) is SketchStep sketch ? [.. Core.Tools.Offers.InSketch(part, sketch, chosen).Select(Message)] : [];
+            return at.Present.Find(step) is SketchStep sketch ? [.. Core.Tools.Offers.InSketch(at.Present, sketch, chosen).Select(Message)] : [];
         }
 
-        return [.. Core.Tools.Offers.OnModel(part, session.Built.Result, chosen, await session.ReadingsAsync(chosen)).Select(Message)];
+        return [.. Core.Tools.Offers.OnModel(at.Present, at.Result, chosen, await session.ReadingsAsync(chosen)).Select(Message)];
     }
 
     private static OfferMessage Message(Offer offer) =>
@@ -215,7 +217,7 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
         ? Json(DatumBench.AsViewed(Frame.OfAxes(Point(view, 0), Point(view, 3).Cross(Point(view, 6)), Point(view, 3)), Session().Present.Units)) : null;
 
     /// <summary>Which way to turn the view when a step's plane is seen edge-on; null where it can be drawn on.</summary>
-    public string? EdgeOn(string step, double[] towards) => Session().Built.Result.Step(step)?.Frame is { } plane && towards is { Length: 3 } ? QuickPlanes.SeenEdgeOn(plane, Point(towards, 0).Unit)?.Message : null;
+    public string? EdgeOn(string step, double[] towards) => Session().Now.Result.Step(step)?.Frame is { } plane && towards is { Length: 3 } ? QuickPlanes.SeenEdgeOn(plane, Point(towards, 0).Unit)?.Message : null;
 
     /// <summary>The command that takes something of the model into a sketch, or the refusal, as JSON.</summary>
     /// <param name="step">The sketch.</param>
@@ -325,7 +327,16 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     public override Task OnDisconnectedAsync(Exception? exception)
     {
         signedIn.Detach(Context);
+        StopWatching();
         return base.OnDisconnectedAsync(exception);
+    }
+
+    private void StopWatching()
+    {
+        if (Context.Items.Remove(WatchKey, out var watching))
+        {
+            ((IDisposable)watching!).Dispose();
+        }
     }
 
     private IPartSession Session() => Here.Session ?? throw new HubException("Open a part first.");

@@ -28,8 +28,8 @@ internal static class FileEndpoints
             var preview = await session.PreviewExportAsync(ending, Options(deviation, text, null, null));
             return preview.Done ? TypedResults.Ok(preview.Value) : Problems.Of(preview.Refusal!);
         }).WithName("previewExport");
-        MapTable(parts, "holes", "exportHoles", s => HoleTable.Csv(s.Present, s.Built.Result));
-        MapTable(parts, "readings", "exportReadings", s => ReadingTable.Csv(s.Present, s.Built.Result));
+        MapTable(parts, "holes", "exportHoles", s => HoleTable.Csv(s.Present, s.Result));
+        MapTable(parts, "readings", "exportReadings", s => ReadingTable.Csv(s.Present, s.Result));
         MapTable(parts, "parameters", "exportParameters", s => ParameterTable.Csv(s.Present));
         parts.MapPost("/{id:guid}/import", ImportAsync).WithName("importFile").RequireRateLimiting(AccountLimits.Files).Accepts<byte[]>("application/octet-stream", "model/step", "model/iges", "image/svg+xml");
         parts.MapPost("/import.json", ImportPartAsync).WithName("importPart").RequireRateLimiting(AccountLimits.Files).Accepts<byte[]>("application/json");
@@ -142,7 +142,7 @@ internal static class FileEndpoints
     }
 
     /// <summary>A table of the part, once it is built, as CSV.</summary>
-    private static void MapTable(RouteGroupBuilder parts, string table, string name, Func<IPartSession, byte[]> csv) =>
+    private static void MapTable(RouteGroupBuilder parts, string table, string name, Func<PartMoment, byte[]> csv) =>
         parts.MapGet($"/{{id:guid}}/{table}.csv", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
         {
             if (await sessions.OpenAsync(id, who.Id) is not { } session)
@@ -150,8 +150,7 @@ internal static class FileEndpoints
                 return Problems.NoPart();
             }
 
-            await session.SettledAsync();
-            return TypedResults.File(csv(session), "text/csv; charset=utf-8", $"{FileName(session)}-{table}.csv");
+            return TypedResults.File(csv(await session.SettledAsync()), "text/csv; charset=utf-8", $"{FileName(session)}-{table}.csv");
         }).WithName(name);
 
     private static async Task<Results<Created<PartSnapshot>, ProblemHttpResult>> ImportPartAsync(HttpRequest request, Who who, PartStore store, IPartSessions sessions, CancellationToken cancel)

@@ -30,19 +30,30 @@ public interface IPartAudience
     Task ShareAsync(Guid part, double share);
 }
 
+/// <summary>A part at one moment. Never changed: another moment takes its place.</summary>
+/// <param name="Stored">As kept.</param>
+/// <param name="Present">With its sketches as the model has moved what they copy from it.</param>
+/// <param name="Result">The last rebuild that ended.</param>
+/// <param name="Revision">The revision that this was of; 0 before the first.</param>
+public sealed record PartMoment(StoredPart Stored, Part Present, RebuildResult Result, long Revision)
+{
+    /// <summary>Whether what was built is what is kept.</summary>
+    public bool Settled => Revision >= Stored.Revision;
+}
+
 /// <summary>One live part: the only place that changes it. Kept behind an interface so that it can live on another machine.</summary>
 public interface IPartSession
 {
     Guid Id { get; }
 
-    /// <summary>The part as kept now.</summary>
-    StoredPart Stored { get; }
+    /// <summary>How it stands: taken once, what it holds belongs together.</summary>
+    PartMoment Now { get; }
 
-    /// <summary>The last rebuild that ended, and the revision it was of.</summary>
-    (RebuildResult Result, long Revision) Built { get; }
+    /// <summary>The part as kept now.</summary>
+    StoredPart Stored => Now.Stored;
 
     /// <summary>The part with its sketches as the model has moved what they copy from it.</summary>
-    Part Present { get; }
+    Part Present => Now.Present;
 
     /// <summary>What references name, as last built; waits for a rebuild under way.</summary>
     Task<Model> ModelAsync();
@@ -95,8 +106,11 @@ public interface IPartSession
     /// <summary>Stops a rebuild under way; the part is not changed by it.</summary>
     bool Stop();
 
-    /// <summary>Waits until the present revision is rebuilt.</summary>
-    Task SettledAsync();
+    /// <summary>Waits until the present revision is rebuilt, for as long as that may take at most; answers how it stands then.</summary>
+    Task<PartMoment> SettledAsync();
+
+    /// <summary>Somebody follows the part, until what is answered is disposed: it stays live so long.</summary>
+    IDisposable Watch();
 }
 
 /// <summary>A part into which a file was read.</summary>

@@ -37,7 +37,7 @@ internal static class PartEndpoints
                 return Problems.NoPart();
             }
 
-            sessions.Forget(id);
+            sessions.Forget(id, who.Id);
             return TypedResults.NoContent();
         }).WithName("deletePart");
         parts.MapPost("/{id:guid}/commands", (Guid id, CommandRequest request, Who who, IPartSessions sessions) =>
@@ -51,33 +51,25 @@ internal static class PartEndpoints
         parts.MapGet("/{id:guid}/picture", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, bool? dark, Who who, PartStore store, CancellationToken cancel) =>
             await store.PictureAsync(id, who.Id, dark ?? false, cancel) is { } png ? TypedResults.File(png, "image/png") : Problems.NoPart()).WithName("getPicture");
         parts.MapGet("/{id:guid}/holes", async Task<Results<Ok<ImmutableArray<HoleTableRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
-            await SettledAsync(sessions, id, who) is { } session ? TypedResults.Ok(HoleTable.Of(session.Present, session.Built.Result)) : Problems.NoPart()).WithName("getHoles");
+            await SettledAsync(sessions, id, who) is (_, var at) ? TypedResults.Ok(HoleTable.Of(at.Present, at.Result)) : Problems.NoPart()).WithName("getHoles");
         parts.MapGet("/{id:guid}/readings", async Task<Results<Ok<ImmutableArray<ReadingRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
-            await SettledAsync(sessions, id, who) is { } session ? TypedResults.Ok(ReadingTable.Of(session.Present, session.Built.Result)) : Problems.NoPart()).WithName("getReadings");
+            await SettledAsync(sessions, id, who) is (_, var at) ? TypedResults.Ok(ReadingTable.Of(at.Present, at.Result)) : Problems.NoPart()).WithName("getReadings");
         parts.MapGet("/{id:guid}/mass", async Task<Results<Ok<ImmutableArray<MassRow>>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
         {
-            if (await SettledAsync(sessions, id, who) is not { } session)
+            if (await SettledAsync(sessions, id, who) is not var (session, at))
             {
                 return Problems.NoPart();
             }
 
             var inertias = await session.InertiaAsync();
-            return inertias.Done ? TypedResults.Ok(MassTable.Of(session.Present, session.Built.Result, inertias.Value)) : Problems.Of(inertias.Refusal!);
+            return inertias.Done ? TypedResults.Ok(MassTable.Of(at.Present, at.Result, inertias.Value)) : Problems.Of(inertias.Refusal!);
         }).WithName("getMass");
         routes.MapGet("/api/materials", () => TypedResults.Ok(Materials.All)).RequireAuthorization().WithTags("parts").WithName("listMaterials");
         parts.MapFiles();
     }
 
-    private static async Task<IPartSession?> SettledAsync(IPartSessions sessions, Guid id, Who who)
-    {
-        if (await sessions.OpenAsync(id, who.Id) is not { } session)
-        {
-            return null;
-        }
-
-        await session.SettledAsync();
-        return session;
-    }
+    private static async Task<(IPartSession Session, PartMoment At)?> SettledAsync(IPartSessions sessions, Guid id, Who who) =>
+        await sessions.OpenAsync(id, who.Id) is { } session ? (session, await session.SettledAsync()) : null;
 
     private static async Task<Results<Created<PartSnapshot>, ProblemHttpResult>> CreateAsync(NewPart request, Who who, PartStore store, IPartSessions sessions, CancellationToken cancel)
     {

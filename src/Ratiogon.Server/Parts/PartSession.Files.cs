@@ -45,7 +45,7 @@ internal sealed partial class PartSession
         var found = looked.Value;
         var packed = ImportedFile.Pack(file);
         PartCommand command = old is null
-            ? new AddStep(new ImportStep("", 0, NameOf(found.Name, name), name, packed) { Faces = [.. found.Faces], Colour = found.Colour, Bodies = [.. found.Bodies], Colours = [.. found.Colours], Apart = !Built.Result.Bodies.IsEmpty })
+            ? new AddStep(new ImportStep("", 0, NameOf(found.Name, name), name, packed) { Faces = [.. found.Faces], Colour = found.Colour, Bodies = [.. found.Bodies], Colours = [.. found.Colours], Apart = !now.Result.Bodies.IsEmpty })
             : new ReplaceStep(old with { File = name, Content = packed, Faces = [.. found.Faces], Colour = found.Colour, Bodies = [.. found.Bodies], Colours = [.. found.Colours], LeftOut = [] });
         return await ApplyAsync(command, account);
     }

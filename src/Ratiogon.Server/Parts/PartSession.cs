@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json;
+using System.Threading.Channels;
 using MessagePack;
 using Ratiogon.Core;
 using Ratiogon.Core.Forms;
@@ -19,7 +20,7 @@ using Ratiogon.Worker;
 
 namespace Ratiogon.Server.Parts;
 
-internal sealed partial class PartSession : IPartSession
+internal sealed partial class PartSession : IPartSession, IDisposable
 {
     private readonly PartStore store;
     private readonly Keeper keeper;
@@ -30,36 +31,80 @@ internal sealed partial class PartSession : IPartSession
 
     /// <summary>The page that opens a part has enough to do at first.</summary>
     private static readonly TimeSpan UntilPrepared = TimeSpan.FromSeconds(1);
+
+    /// <summary>Longer than any rebuild may take.</summary>
+    private static readonly TimeSpan MostWaited = TimeSpan.FromMinutes(3);
     private readonly SemaphoreSlim turn = new(1);
-    private readonly Lock rebuildGate = new();
-    private Task rebuilding = Task.CompletedTask;
-    private bool again;
-    private (Part Of, Part Part)? followed;
+    private readonly Lock gate = new();
+    private readonly CancellationTokenSource closing = new();
+
+    /// <summary>That there is something to build; one word is as good as many.</summary>
+    private readonly Channel<bool> changes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite, SingleReader = true });
+    private volatile PartMoment now;
+
+    /// <summary>Done when another moment has come.</summary>
+    private volatile TaskCompletionSource next = NewSignal();
     private (Part Of, int At)? gaveUp;
+    private int watchers;
 
     public PartSession(StoredPart stored, PartStore store, Keeper keeper, WorkerPool workers, IPartAudience audience, ILogger log)
     {
-        (Stored, this.store, this.keeper, this.workers, this.audience, this.log) = (stored, store, keeper, workers, audience, log);
-        StartRebuild();
+        (now, this.store, this.keeper, this.workers, this.audience, this.log) = (new PartMoment(stored, stored.Part, RebuildResult.Empty, 0), store, keeper, workers, audience, log);
+        Used = DateTimeOffset.UtcNow;
+        changes.Writer.TryWrite(true);
+        _ = Task.Run(BuildAsync);
     }
 
-    public Guid Id => Stored.Id;
+    public Guid Id => now.Stored.Id;
 
-    public StoredPart Stored { get; private set; }
+    public PartMoment Now => now;
 
-    public (RebuildResult Result, long Revision) Built { get; private set; } = (RebuildResult.Empty, 0);
+    private StoredPart Stored => now.Stored;
 
-    public Part Present => followed is { } f && ReferenceEquals(f.Of, Stored.Part) ? f.Part : Stored.Part;
+    private Part Present => now.Present;
+
+    /// <summary>When somebody asked for it last, or stopped following it.</summary>
+    public DateTimeOffset Used { get; set; }
+
+    /// <summary>Whether anybody follows it.</summary>
+    public bool Watched => Volatile.Read(ref watchers) > 0;
+
+    public IDisposable Watch()
+    {
+        Interlocked.Increment(ref watchers);
+        return new Watching(this);
+    }
+
+    /// <summary>It is live no longer: nothing more is built.</summary>
+    public void Dispose()
+    {
+        closing.Cancel();
+        changes.Writer.TryComplete();
+    }
+
+    private static TaskCompletionSource NewSignal() => new(TaskCreationOptions.RunContinuationsAsynchronously);
+
+    /// <summary>Puts another moment in the place of this one, and wakes who waits for it.</summary>
+    private PartMoment Become(Func<PartMoment, PartMoment> change)
+    {
+        lock (gate)
+        {
+            now = change(now);
+            var told = next;
+            next = NewSignal();
+            told.TrySetResult();
+            return now;
+        }
+    }
 
     public async Task<Model> ModelAsync()
     {
-        await SettledAsync();
-        var (part, result) = (Present, Built.Result);
-        return Model.Of(part, result);
+        var at = await SettledAsync();
+        return Model.Of(at.Present, at.Result);
     }
 
     public Task<Outcome<StoredPart>> ApplyAsync(PartCommand command, Guid account, long? expected = null) =>
-        ChangeAsync(part => Task.FromResult(command.Apply(part).Map(next => UprightSketches.Of(part, next, Built.Result))), account, EditKind.Do, () => (command.Words, null), expected);
+        ChangeAsync(part => Task.FromResult(command.Apply(part).Map(next => UprightSketches.Of(part, next, now.Result))), account, EditKind.Do, () => (command.Words, null), expected);
 
     public Task<Outcome<StoredPart>> UndoAsync(Guid account, long? expected = null) => StepBackAsync(account, expected, EditKind.Undo);
 
@@ -104,12 +149,28 @@ internal sealed partial class PartSession : IPartSession
 
     public bool Stop() => workers.Stop(Id);
 
-    public async Task SettledAsync()
+    public async Task<PartMoment> SettledAsync()
     {
-        while (Built.Revision < Stored.Revision)
+        using var limit = CancellationTokenSource.CreateLinkedTokenSource(closing.Token);
+        limit.CancelAfter(MostWaited);
+        while (true)
         {
-            await rebuilding;
-            await Task.Yield();
+            // The signal first: a moment that comes in between has set it.
+            var coming = next.Task;
+            var at = now;
+            if (at.Settled)
+            {
+                return at;
+            }
+
+            try
+            {
+                await coming.WaitAsync(limit.Token);
+            }
+            catch (OperationCanceledException)
+            {
+                return now;
+            }
         }
     }
 
@@ -137,6 +198,7 @@ internal sealed partial class PartSession : IPartSession
 
     private async Task<Outcome<StoredPart>> ChangeAsync(Func<Part, Task<Outcome<Part>>> change, Guid account, EditKind kind, Func<(string Words, long? Of)> about, long? expected)
     {
+        StoredPart done;
         await turn.WaitAsync();
         try
         {
@@ -166,62 +228,78 @@ internal sealed partial class PartSession : IPartSession
             if (saved is null)
             {
                 // Another server changed the part; take its state and let the user look.
-                Stored = await store.LoadAsync(Id, Stored.Owner) ?? Stored;
+                if (await store.LoadAsync(Id, Stored.Owner) is { } theirs)
+                {
+                    Take(theirs);
+                }
+
                 return new Refusal("edit.stale", "The part was changed elsewhere at the same moment. Look at it again and repeat the change.");
             }
 
-            Stored = saved;
+            Take(saved);
+            done = saved;
         }
         finally
         {
             turn.Release();
         }
 
-        StartRebuild();
-        await audience.ChangedAsync(Id, Stored.Revision);
-        return Stored;
+        await audience.ChangedAsync(Id, done.Revision);
+        return done;
     }
 
-    private void StartRebuild()
+    /// <summary>What is kept now; it is built next.</summary>
+    private void Take(StoredPart stored)
     {
-        lock (rebuildGate)
+        Become(at => at with { Stored = stored, Present = stored.Part });
+        changes.Writer.TryWrite(true);
+    }
+
+    /// <summary>Builds the newest there is, again and again, for as long as the part is live.</summary>
+    private async Task BuildAsync()
+    {
+        try
         {
-            again = true;
-            if (rebuilding.IsCompleted)
+            await foreach (var _ in changes.Reader.ReadAllAsync(closing.Token))
             {
-                rebuilding = Task.Run(RebuildAsync);
+                var stored = Stored;
+                if (now.Settled)
+                {
+                    continue;
+                }
+
+                var result = await BuiltAsync(stored);
+                var (present, before) = (Followed(stored.Part, result), now.Result);
+
+                // A change that came meanwhile has written another word.
+                Become(at => at with { Result = result, Revision = stored.Revision, Present = ReferenceEquals(at.Stored.Part, stored.Part) ? present : at.Present });
+                await audience.RebuiltAsync(Id, stored.Part, stored.Revision, result, before);
             }
+        }
+        catch (OperationCanceledException) when (closing.IsCancellationRequested)
+        {
+            // Live no longer.
         }
     }
 
-    private async Task RebuildAsync()
+    /// <summary>Whatever goes wrong is a result: a part that nobody builds would be waited for without end.</summary>
+    private async Task<RebuildResult> BuiltAsync(StoredPart stored)
     {
-        while (true)
+        try
         {
-            lock (rebuildGate)
-            {
-                if (!again)
-                {
-                    // Completed under the gate, so that a change that comes now starts a new run.
-                    return;
-                }
-
-                again = false;
-            }
-
-            var stored = Stored;
-            var result = await RebuildOnceAsync(stored);
-            followed = Followed(stored.Part, result);
-            var before = Built.Result;
-            Built = (result, stored.Revision);
-            await audience.RebuiltAsync(Id, stored.Part, stored.Revision, result, before);
+            return await RebuildOnceAsync(stored);
+        }
+        catch (Exception e)
+        {
+            log.LogError(e, "Rebuild of part {Part} failed", Id);
+            return Unfinished(stored.Part, null, "could not be built: the server met a defect");
         }
     }
 
     private async Task<RebuildResult> RebuildOnceAsync(StoredPart stored)
     {
         var bytes = JsonSerializer.SerializeToUtf8Bytes(stored.Part, PartJson.Compact);
-        if (Built.Revision == 0 && await keeper.FindAsync(Id, bytes) is { } kept)
+        if (now.Revision == 0 && await keeper.FindAsync(Id, bytes) is { } kept)
         {
             _ = PrepareAsync(bytes);
             return kept;
@@ -296,11 +374,11 @@ internal sealed partial class PartSession : IPartSession
         var at = part.Find(step ?? "")?.Number ?? 0;
         gaveUp = at > 0 ? (part, at) : null;
         return new RebuildResult(
-            [.. part.Steps.Select(s => s.Number < at ? Built.Result.Step(s.Id) ?? new StepResult(s.Id, StepState.Waiting, "")
+            [.. part.Steps.Select(s => s.Number < at ? now.Result.Step(s.Id) ?? new StepResult(s.Id, StepState.Waiting, "")
                 : new StepResult(s.Id, s.Id == step || step is null ? StepState.Failed : StepState.Waiting,
                     s.Id == step || step is null ? $"This step {what}. Nothing is lost: change it, suppress it or undo." : $"Waits for step {at}."))],
-            Built.Result.Bodies)
-        { References = Built.Result.References };
+            now.Result.Bodies)
+        { References = now.Result.References };
     }
 
     private async Task<Outcome<T>> InWorkerAsync<T>(Func<IWorker, Task<T>> work)
@@ -320,9 +398,8 @@ internal sealed partial class PartSession : IPartSession
         }
     }
 
-    /// <summary>The part with the sketches that moved with what they copy, and the readings that formulas may use; null where
-    /// there are neither.</summary>
-    private static (Part, Part)? Followed(Part part, RebuildResult result)
+    /// <summary>The part with the sketches that moved with what they copy, and the readings that formulas may use.</summary>
+    private static Part Followed(Part part, RebuildResult result)
     {
         var moved = part;
         foreach (var step in part.Steps.OfType<SketchStep>())
@@ -335,8 +412,7 @@ internal sealed partial class PartSession : IPartSession
 
         var readings = part.Steps.OfType<ReadingStep>().Where(r => r.Named && result.Step(r.Id) is { Reading: not null })
             .GroupBy(r => r.Name).ToImmutableDictionary(g => g.Key, g => new Quantity(result.Step(g.Last().Id)!.Reading!.Value, ReadingCatalog.Find(g.Last().What)!.Kind));
-        moved = readings.IsEmpty && moved.Readings.IsEmpty ? moved : moved with { Readings = readings };
-        return ReferenceEquals(moved, part) ? null : (part, moved);
+        return readings.IsEmpty && moved.Readings.IsEmpty ? moved : moved with { Readings = readings };
     }
 
     private void TellShare(double share) => _ = audience.ShareAsync(Id, share);
@@ -347,64 +423,18 @@ internal sealed partial class PartSession : IPartSession
     private byte[] ShownBytes() => gaveUp is { } g && ReferenceEquals(g.Of, Stored.Part)
         ? JsonSerializer.SerializeToUtf8Bytes(Stored.Part with { StopLine = g.At - 1 }, PartJson.Compact)
         : PartBytes();
-}
 
-/// <summary>The live parts of this server.</summary>
-public interface IPartSessions
-{
-    /// <summary>The session of a part, or null when there is none of that id for this owner.</summary>
-    Task<IPartSession?> OpenAsync(Guid id, Guid owner);
-
-    /// <summary>Forgets a part that was deleted.</summary>
-    void Forget(Guid id);
-}
-
-internal sealed partial class PartSessions(PartStore store, Keeper keeper, WorkerPool workers, IPartAudience audience, ILogger<PartSessions> log) : IPartSessions
-{
-    private const int MostLive = 200;
-    private readonly Dictionary<Guid, (IPartSession Session, DateTime Used)> live = [];
-    private readonly SemaphoreSlim turn = new(1);
-
-    public async Task<IPartSession?> OpenAsync(Guid id, Guid owner)
+    private sealed class Watching(PartSession session) : IDisposable
     {
-        await turn.WaitAsync();
-        try
+        private int left;
+
+        public void Dispose()
         {
-            if (live.TryGetValue(id, out var known))
+            if (Interlocked.Exchange(ref left, 1) == 0)
             {
-                if (known.Session.Stored.Owner != owner)
-                {
-                    return null;
-                }
-
-                live[id] = (known.Session, DateTime.UtcNow);
-                return known.Session;
+                session.Used = DateTimeOffset.UtcNow;
+                Interlocked.Decrement(ref session.watchers);
             }
-
-            if (await store.LoadAsync(id, owner) is not { } stored)
-            {
-                return null;
-            }
-
-            var session = new PartSession(stored, store, keeper, workers, audience, log);
-            live[id] = (session, DateTime.UtcNow);
-            if (live.Count > MostLive)
-            {
-                live.Remove(live.MinBy(p => p.Value.Used).Key);
-            }
-
-            return session;
         }
-        finally
-        {
-            turn.Release();
-        }
-    }
-
-    public void Forget(Guid id)
-    {
-        turn.Wait();
-        live.Remove(id);
-        turn.Release();
     }
 }

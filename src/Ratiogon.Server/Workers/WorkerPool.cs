@@ -211,6 +211,12 @@ public sealed class WorkerPool : IAsyncDisposable
         finally
         {
             lane.Working = default;
+            if (lane.Worker is { } used)
+            {
+                // Whoever listened is not kept alive by it.
+                used.Told = null;
+            }
+
             lane.Turn.Release();
         }
     }
@@ -230,6 +236,7 @@ public sealed class WorkerPool : IAsyncDisposable
 
     private sealed class WorkerProcess
     {
+        private const int StartTries = 3;
         private static readonly TimeSpan StartLimit = TimeSpan.FromSeconds(30);
         private readonly Process process;
         private readonly NamedPipeServerStream pipe;
@@ -257,15 +264,44 @@ public sealed class WorkerPool : IAsyncDisposable
 
         public int ProcessId => process.Id;
 
+        /// <exception cref="WorkerFailedException">It ended before it was there, again and again.</exception>
         public static async Task<WorkerProcess> StartAsync()
+        {
+            for (var tries = 0; tries < StartTries; tries++)
+            {
+                if (await TryStartAsync() is { } worker)
+                {
+                    return worker;
+                }
+            }
+
+            throw new WorkerFailedException(null, WorkerFailure.Died);
+        }
+
+        /// <summary>Null where the process ended, or was not there in time.</summary>
+        private static async Task<WorkerProcess?> TryStartAsync()
         {
             var name = $"ratiogon-{Guid.NewGuid():N}";
             var pipe = new NamedPipeServerStream(name, PipeDirection.InOut, 1, PipeTransmissionMode.Byte, PipeOptions.Asynchronous | PipeOptions.CurrentUserOnly);
             var assembly = typeof(IWorker).Assembly.Location;
             var process = Process.Start(new ProcessStartInfo("dotnet", [assembly, name]) { UseShellExecute = false })!;
             using var limit = new CancellationTokenSource(StartLimit);
-            await pipe.WaitForConnectionAsync(limit.Token);
-            return new WorkerProcess(process, pipe);
+            var there = pipe.WaitForConnectionAsync(limit.Token);
+            await Task.WhenAny(there, process.WaitForExitAsync(limit.Token));
+            if (there.IsCompletedSuccessfully)
+            {
+                return new WorkerProcess(process, pipe);
+            }
+
+            await limit.CancelAsync();
+            _ = there.ContinueWith(t => t.Exception, TaskScheduler.Default);
+            if (!process.HasExited)
+            {
+                process.Kill(entireProcessTree: true);
+            }
+
+            await pipe.DisposeAsync();
+            return null;
         }
 
         public void End()

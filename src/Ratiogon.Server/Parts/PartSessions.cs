@@ -1,0 +1,100 @@
+using System.Collections.Concurrent;
+using Microsoft.Extensions.Options;
+using Ratiogon.Server.Workers;
+using Ratiogon.Store;
+
+namespace Ratiogon.Server.Parts;
+
+/// <summary>How many parts are live, and for how long.</summary>
+public sealed class LiveOptions
+{
+    /// <summary>More than these are live only while somebody follows all of them.</summary>
+    public int Most { get; set; } = 200;
+
+    /// <summary>How long a part stays live that nobody follows: longer than a browser's desk is kept for it.</summary>
+    public TimeSpan Idle { get; set; } = TimeSpan.FromMinutes(20);
+}
+
+/// <summary>The live parts of this server.</summary>
+public interface IPartSessions
+{
+    /// <summary>The session of a part, or null when there is none of that id for this owner.</summary>
+    Task<IPartSession?> OpenAsync(Guid id, Guid owner);
+
+    /// <summary>Forgets a part that was deleted.</summary>
+    void Forget(Guid id, Guid owner);
+}
+
+/// <summary>Each part is loaded once, whoever asks at the same time, and none waits for another's.</summary>
+internal sealed class PartSessions : IPartSessions, IDisposable
+{
+    /// <summary>What was asked for a moment ago is still in somebody's hands.</summary>
+    private static readonly TimeSpan InHand = TimeSpan.FromSeconds(10);
+    private readonly ConcurrentDictionary<(Guid Part, Guid Owner), Lazy<Task<PartSession?>>> live = new();
+    private readonly LiveOptions options;
+    private readonly Func<StoredPart, PartSession> begin;
+    private readonly PartStore store;
+    private readonly Timer sweeping;
+
+    public PartSessions(PartStore store, Keeper keeper, WorkerPool workers, IPartAudience audience, IOptions<LiveOptions> options, ILogger<PartSessions> log)
+    {
+        (this.store, this.options, begin) = (store, options.Value, stored => new PartSession(stored, store, keeper, workers, audience, log));
+        var every = TimeSpan.FromTicks(Math.Clamp(this.options.Idle.Ticks / 10, TimeSpan.TicksPerSecond / 5, TimeSpan.TicksPerMinute));
+        sweeping = new Timer(_ => Sweep(this.options.Idle), null, every, every);
+    }
+
+    /// <summary>How many there are.</summary>
+    public int Count => live.Count;
+
+    public async Task<IPartSession?> OpenAsync(Guid id, Guid owner)
+    {
+        var key = (id, owner);
+        var entry = live.GetOrAdd(key, _ => new Lazy<Task<PartSession?>>(async () => await store.LoadAsync(id, owner) is { } stored ? begin(stored) : null));
+        try
+        {
+            if (await entry.Value is { } session)
+            {
+                session.Used = DateTimeOffset.UtcNow;
+                if (live.Count > options.Most)
+                {
+                    Sweep(InHand, live.Count - options.Most);
+                }
+
+                return session;
+            }
+        }
+        catch
+        {
+            live.TryRemove(new(key, entry));
+            throw;
+        }
+
+        live.TryRemove(new(key, entry));
+        return null;
+    }
+
+    public void Forget(Guid id, Guid owner)
+    {
+        if (live.TryRemove((id, owner), out var gone) && gone is { IsValueCreated: true, Value.IsCompletedSuccessfully: true })
+        {
+            gone.Value.Result?.Dispose();
+        }
+    }
+
+    public void Dispose() => sweeping.Dispose();
+
+    /// <summary>Ends parts that nobody follows and nobody asked for in a while, those first that were not asked for longest.</summary>
+    private void Sweep(TimeSpan idle, int most = int.MaxValue)
+    {
+        var before = DateTimeOffset.UtcNow - idle;
+        var ready = live.Where(e => e.Value is { IsValueCreated: true, Value.IsCompletedSuccessfully: true }).Select(e => (Entry: e, Session: e.Value.Value.Result))
+            .Where(e => e.Session is { Watched: false } s && s.Used < before).OrderBy(e => e.Session!.Used).Take(most).ToList();
+        foreach (var (entry, session) in ready)
+        {
+            if (live.TryRemove(entry))
+            {
+                session!.Dispose();
+            }
+        }
+    }
+}

@@ -1,0 +1,176 @@
+using System.Collections.Concurrent;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Logging.Abstractions;
+using Microsoft.Extensions.Options;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Server.Parts;
+using Ratiogon.Server.Workers;
+using Ratiogon.Store;
+using Ratiogon.TestHost;
+
+namespace Ratiogon.Server.Tests;
+
+/// <summary>Live parts under stress, in this process: no rebuild is lost, nobody waits without end, none lives twice.</summary>
+[Collection("workers of this process")]
+public sealed class PartSessionsTests : IAsyncLifetime
+{
+    private readonly Guid owner = Guid.CreateVersion7();
+    private readonly Heard heard = new();
+    private readonly WorkerPool workers = new(Options.Create(new WorkerOptions { Count = 1, Ahead = false }), NullLogger<WorkerPool>.Instance);
+    private Databases databases = null!;
+    private PartStore store = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        databases = new Databases(new DbContextOptionsBuilder<RatiogonDb>().UseNpgsql(await ServerProcess.NewDatabaseAsync()).Options);
+        await using var db = databases.CreateDbContext();
+        await db.Database.MigrateAsync();
+        db.Users.Add(new Account { Id = owner, UserName = "o", Email = "o@ratiogon.example" });
+        await db.SaveChangesAsync();
+        store = new PartStore(databases);
+    }
+
+    public ValueTask DisposeAsync() => workers.DisposeAsync();
+
+    private PartSessions Sessions(LiveOptions? options = null) =>
+        new(store, new Keeper(store, new ModelStore(databases), workers, NullLogger<Keeper>.Instance), workers, heard, Options.Create(options ?? new LiveOptions()), NullLogger<PartSessions>.Instance);
+
+    private async Task<Guid> NewAsync() => await store.CreateAsync(owner, new Part { Name = "P" });
+
+    [Fact]
+    public async Task Every_change_is_built_however_they_come()
+    {
+        using var sessions = Sessions();
+        var id = await NewAsync();
+        var session = (await sessions.OpenAsync(id, owner))!;
+        var random = new Random(3);
+        for (var burst = 0; burst < 25; burst++)
+        {
+            var waits = Enumerable.Range(0, 8).Select(_ => random.Next(4)).ToList();
+            await Task.WhenAll(waits.Select(async (wait, i) =>
+            {
+                await Task.Delay(wait);
+                (await session.ApplyAsync(new RenamePart($"{burst} {i}"), owner)).Done.ShouldBeTrue();
+            }));
+            var at = await session.SettledAsync().WaitAsync(TimeSpan.FromSeconds(20));
+            (at.Settled, at.Revision).ShouldBe((true, 1 + (8 * (burst + 1))));
+        }
+
+        heard.Built[id].Last().ShouldBe(201, "the last is told");
+        heard.Built[id].ShouldBeInOrder();
+    }
+
+    [Fact]
+    public async Task A_change_that_another_server_made_is_taken_and_built()
+    {
+        using var sessions = Sessions();
+        var id = await NewAsync();
+        var session = (await sessions.OpenAsync(id, owner))!;
+        await session.SettledAsync();
+        for (var i = 0; i < 20; i++)
+        {
+            var before = (await store.LoadAsync(id, owner))!;
+            (await store.SaveAsync(before, before.Part with { Name = $"elsewhere {i}" }, owner, EditKind.Do, "elsewhere", null)).ShouldNotBeNull();
+            (await session.ApplyAsync(new RenamePart($"here {i}"), owner)).Refusal!.Code.ShouldBe("edit.stale");
+            var at = await session.SettledAsync().WaitAsync(TimeSpan.FromSeconds(20));
+            (at.Stored.Part.Name, at.Revision).ShouldBe(($"elsewhere {i}", before.Revision + 1));
+            (await session.ApplyAsync(new RenamePart($"here {i}"), owner)).Done.ShouldBeTrue("what was looked at again");
+        }
+    }
+
+    [Fact]
+    public async Task Many_who_open_one_part_at_once_have_the_same_and_a_stranger_has_none()
+    {
+        using var sessions = Sessions();
+        var ids = new List<Guid>();
+        for (var i = 0; i < 6; i++)
+        {
+            ids.Add(await NewAsync());
+        }
+
+        var opened = await Task.WhenAll(Enumerable.Range(0, 240).Select(i => Task.Run(async () => (Id: ids[i % 6], Session: await sessions.OpenAsync(ids[i % 6], i % 5 == 4 ? Guid.NewGuid() : owner)))));
+        opened.Count(o => o.Session is null).ShouldBe(48);
+        opened.Where(o => o.Session is not null).GroupBy(o => o.Id).ShouldAllBe(g => g.Select(o => o.Session).Distinct().Count() == 1);
+        sessions.Count.ShouldBe(6);
+    }
+
+    [Fact]
+    public async Task Who_follows_a_part_keeps_it_live_and_the_others_go()
+    {
+        using var sessions = Sessions(new LiveOptions { Idle = TimeSpan.FromSeconds(1) });
+        var (followed, left) = (await NewAsync(), await NewAsync());
+        var session = (await sessions.OpenAsync(followed, owner))!;
+        var other = (await sessions.OpenAsync(left, owner))!;
+        var watching = session.Watch();
+        using (other.Watch())
+        {
+            await Task.Delay(2500);
+            sessions.Count.ShouldBe(2, "both are followed, and nobody asked for them");
+        }
+
+        await UntilAsync(() => sessions.Count == 1);
+        (await sessions.OpenAsync(followed, owner)).ShouldBeSameAs(session);
+        watching.Dispose();
+        watching.Dispose();
+        await UntilAsync(() => sessions.Count == 0);
+        (await sessions.OpenAsync(followed, owner)).ShouldNotBeSameAs(session, "it begins anew");
+
+        // Who still holds one that is live no longer waits for nothing.
+        await session.SettledAsync().WaitAsync(TimeSpan.FromSeconds(5));
+    }
+
+    [Fact]
+    public async Task The_memory_of_parts_that_nobody_follows_comes_back()
+    {
+        using var sessions = Sessions(new LiveOptions { Idle = TimeSpan.FromSeconds(1) });
+        var gone = await OpenedAsync(sessions);
+        await UntilAsync(() => sessions.Count == 0);
+        await UntilAsync(() =>
+        {
+            GC.Collect();
+            GC.WaitForPendingFinalizers();
+            return !gone.IsAlive;
+        });
+    }
+
+    [System.Runtime.CompilerServices.MethodImpl(System.Runtime.CompilerServices.MethodImplOptions.NoInlining)]
+    private async Task<WeakReference> OpenedAsync(PartSessions sessions)
+    {
+        var session = (await sessions.OpenAsync(await NewAsync(), owner))!;
+        await session.SettledAsync();
+        return new WeakReference(session);
+    }
+
+    private static async Task UntilAsync(Func<bool> done)
+    {
+        for (var tries = 0; !done(); tries++)
+        {
+            tries.ShouldBeLessThan(200);
+            await Task.Delay(50);
+        }
+    }
+
+    private sealed class Databases(DbContextOptions<RatiogonDb> options) : IDbContextFactory<RatiogonDb>
+    {
+        public RatiogonDb CreateDbContext() => new(options);
+    }
+
+    private sealed class Heard : IPartAudience
+    {
+        public ConcurrentDictionary<Guid, List<long>> Built { get; } = new();
+
+        public Task ChangedAsync(Guid part, long revision) => Task.CompletedTask;
+
+        public Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result, RebuildResult before)
+        {
+            Built.GetOrAdd(id, _ => []).Add(revision);
+            return Task.CompletedTask;
+        }
+
+        public Task BuildingAsync(Guid part, string? step) => Task.CompletedTask;
+
+        public Task ShareAsync(Guid part, double share) => Task.CompletedTask;
+    }
+}
