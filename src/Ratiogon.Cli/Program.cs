@@ -33,7 +33,21 @@ measure.SetAction(r => MeasureCommand.Run(r.GetRequiredValue(file), r.GetValue(b
 var catalog = new Command("catalog", "List everything the core knows by name.") { json };
 catalog.SetAction(r => CatalogCommand.Run(r.GetValue(json), Console.Out));
 
-var root = new RootCommand("Ratiogon on part files.") { rebuild, solve, measure, export, import, catalog };
+var database = new Option<string?>("--database") { Description = $"Connection string of the database; without it {AdminCommand.Variable}.", Recursive = true };
+var address = new Argument<string>("ADDRESS") { Description = "Of the account." };
+var megabytes = new Argument<int>("MB") { Description = "What it may take; 0 for what everybody may." };
+var yes = new Option<bool>("--yes") { Description = "That it is meant." };
+var accounts = new Command("accounts", "List the accounts with what they keep.");
+accounts.SetAction((r, _) => AdminCommand.AccountsAsync(r.GetValue(database), Console.Out, Console.Error));
+var reset = new Command("reset", "Make a code with which the owner takes a new password.") { address };
+reset.SetAction((r, _) => AdminCommand.ResetAsync(r.GetValue(database), r.GetRequiredValue(address), Console.Out, Console.Error));
+var quota = new Command("quota", "Say how much an account may take.") { address, megabytes };
+quota.SetAction((r, _) => AdminCommand.QuotaAsync(r.GetValue(database), r.GetRequiredValue(address), r.GetRequiredValue(megabytes), Console.Out, Console.Error));
+var delete = new Command("delete", "Delete an account with everything that it keeps.") { address, yes };
+delete.SetAction((r, _) => AdminCommand.DeleteAsync(r.GetValue(database), r.GetRequiredValue(address), r.GetValue(yes), Console.Out, Console.Error));
+var admin = new Command("admin", "Accounts, for who runs a server.") { database, accounts, reset, quota, delete };
+
+var root = new RootCommand("Ratiogon on part files.") { rebuild, solve, measure, export, import, catalog, admin };
 var parsed = root.Parse(args);
 if (parsed.Errors.Count > 0)
 {
@@ -43,7 +57,7 @@ if (parsed.Errors.Count > 0)
 
 try
 {
-    return parsed.Invoke(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
+    return await parsed.InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
 }
 catch (Exception e) when (e is not OutOfMemoryException)
 {

@@ -32,7 +32,7 @@ services.AddIdentity<Account, IdentityRole<Guid>>(o =>
     o.User.RequireUniqueEmail = true;
     (o.Password.RequiredLength, o.Password.RequireDigit, o.Password.RequireUppercase, o.Password.RequireLowercase, o.Password.RequireNonAlphanumeric) = (1, false, false, false, false);
     o.Password.RequiredUniqueChars = 1;
-}).AddEntityFrameworkStores<RatiogonDb>().AddPasswordValidator<PasswordRules>();
+}).AddEntityFrameworkStores<RatiogonDb>().AddDefaultTokenProviders().AddPasswordValidator<PasswordRules>();
 services.ConfigureApplicationCookie(o =>
 {
     (o.Cookie.Name, o.Cookie.SameSite, o.Cookie.HttpOnly, o.ExpireTimeSpan, o.SlidingExpiration) = ("ratiogon", SameSiteMode.Strict, true, TimeSpan.FromDays(14), true);
@@ -74,7 +74,7 @@ services.AddOpenApi("v1", o => o.AddSchemaTransformer((schema, context, _) =>
 }));
 services.Configure<WorkerOptions>(builder.Configuration.GetSection("Workers")).Configure<LiveOptions>(builder.Configuration.GetSection("Live"));
 services.AddSingleton(new DemoSwitch(builder.Configuration.GetValue("Demo", false)));
-services.AddSingleton<PartStore>().AddSingleton<ModelStore>().AddSingleton<Keeper>().AddHostedService(p => p.GetRequiredService<Keeper>());
+services.AddSingleton<PartStore>().AddSingleton<ModelStore>().AddSingleton<AccountStore>().AddHostedService<Visitors>().AddSingleton<Keeper>().AddHostedService(p => p.GetRequiredService<Keeper>());
 services.AddSingleton<WorkerPool>().AddSingleton<IPartAudience, LiveAudience>().AddSingleton<IPartSessions, PartSessions>();
 
 var app = builder.Build();

@@ -3,7 +3,19 @@ using Microsoft.AspNetCore.Identity;
 namespace Ratiogon.Store;
 
 /// <summary>An account.</summary>
-public sealed class Account : IdentityUser<Guid>;
+public sealed class Account : IdentityUser<Guid>
+{
+    public DateTimeOffset Created { get; set; } = DateTimeOffset.UtcNow;
+
+    /// <summary>A copy of the demo for whoever looks in, thrown away after a day.</summary>
+    public bool Visitor { get; set; }
+
+    /// <summary>SHA-256 of the code that lets the owner in without the password; null where there is none.</summary>
+    public byte[]? Recovery { get; set; }
+
+    /// <summary>Megabytes that it may take; null for what the server gives everybody.</summary>
+    public int? Quota { get; set; }
+}
 
 /// <summary>A part without its steps.</summary>
 public sealed class PartRow

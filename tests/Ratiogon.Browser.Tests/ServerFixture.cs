@@ -50,6 +50,7 @@ public abstract class BrowserTest(ServerFixture fixture, bool fresh = true)
     protected void SignUp()
     {
         TrySignUp("moss nursery");
+        B.Press("[data-testid=code-kept]");
         B.Find("input[aria-label='Name of a new part']");
     }
 

@@ -20,10 +20,24 @@ public sealed record Credentials(string Email, string Password, bool Stay = true
 /// <param name="Next">8 to 128 characters.</param>
 public sealed record PasswordChange(string Current, string Next);
 
-/// <summary>Who is signed in, and whether the demo account can be entered.</summary>
-public sealed record AccountView(string? Email, bool Demo);
+/// <summary>Another password by the code that was given when the account was made.</summary>
+/// <param name="Email">At most 254 characters.</param>
+/// <param name="Code">As it was shown, dashes or not.</param>
+/// <param name="Next">8 to 128 characters.</param>
+public sealed record Recovery(string Email, string Code, string Next);
 
-/// <summary><c>/api/account</c>: sign up, sign in, sign out, another password.</summary>
+/// <summary>The present password, for what cannot be undone.</summary>
+public sealed record Confirmation(string Password);
+
+/// <summary>Who is signed in, and whether the demo can be looked at.</summary>
+/// <param name="Email">The address; null where nobody is signed in.</param>
+/// <param name="Demo">Whether there is a demo to look at.</param>
+/// <param name="Visitor">Whether this is a visitor's copy of the demo, which goes after a day.</param>
+/// <param name="Code">A new recovery code, told this once.</param>
+public sealed record AccountView(string? Email, bool Demo, bool Visitor = false, string? Code = null);
+
+/// <summary><c>/api/account</c>: sign up, sign in, sign out, another password, the code for who lost it, what is kept, taking it home and
+/// leaving.</summary>
 internal static class AccountEndpoints
 {
     private const int LongestEmail = 254;
@@ -34,7 +48,8 @@ internal static class AccountEndpoints
     public static void MapAccounts(this IEndpointRouteBuilder routes)
     {
         var account = routes.MapGroup("/api/account").WithTags("account").WithMetadata(new RequestSizeLimitAttribute(AccountLimits.LargestAccountRequest));
-        account.MapGet("/", (ClaimsPrincipal user, DemoSwitch demo) => TypedResults.Ok(new AccountView(user.Identity?.IsAuthenticated == true ? user.Identity.Name : null, demo.On))).WithName("getAccount");
+        account.MapGet("/", (ClaimsPrincipal user, DemoSwitch demo) =>
+            TypedResults.Ok(user.Identity?.IsAuthenticated == true ? new AccountView(user.Identity.Name, demo.On, Visitors.Is(user.Identity.Name)) : new AccountView(null, demo.On))).WithName("getAccount");
         account.MapPost("/sign-up", SignUpAsync).WithName("signUp").RequireRateLimiting(AccountLimits.Account);
         account.MapPost("/sign-in", SignInAsync).WithName("signIn").RequireRateLimiting(AccountLimits.Account);
         account.MapPost("/sign-out", async (ClaimsPrincipal user, SignInManager<Account> signIn, Sessions sessions) =>
@@ -45,6 +60,12 @@ internal static class AccountEndpoints
             return TypedResults.NoContent();
         }).WithName("signOut");
         account.MapPost("/password", ChangePasswordAsync).WithName("changePassword").RequireRateLimiting(AccountLimits.Account).RequireAuthorization();
+        account.MapPost("/recover", RecoverAsync).WithName("recover").RequireRateLimiting(AccountLimits.Account);
+        account.MapPost("/code", NewCodeAsync).WithName("newRecoveryCode").RequireRateLimiting(AccountLimits.Account).RequireAuthorization();
+        account.MapPost("/delete", DeleteAsync).WithName("deleteAccount").RequireRateLimiting(AccountLimits.Account).RequireAuthorization();
+        account.MapGet("/kept", async Task<Results<Ok<AccountKept>, ProblemHttpResult>> (Who who, AccountStore accounts, CancellationToken cancel) =>
+            await accounts.KeptAsync(who.Id, cancel) is { } kept ? TypedResults.Ok(kept) : Gone()).WithName("getKept").RequireAuthorization();
+        account.MapGet("/everything.zip", EverythingAsync).WithName("getEverything").RequireRateLimiting(AccountLimits.Files).RequireAuthorization();
         account.MapPost("/demo", EnterDemoAsync).WithName("enterDemo").RequireRateLimiting(AccountLimits.Account);
     }
 
@@ -56,7 +77,13 @@ internal static class AccountEndpoints
             return odd;
         }
 
-        var account = new Account { Id = Guid.CreateVersion7(), UserName = credentials.Email, Email = credentials.Email };
+        if (Visitors.Is(credentials.Email))
+        {
+            return Problems.Of(new Refusal("account.email", "Addresses of this kind are for visitors of the demo.", "email"));
+        }
+
+        var code = RecoveryCode.New();
+        var account = new Account { Id = Guid.CreateVersion7(), UserName = credentials.Email, Email = credentials.Email, Recovery = RecoveryCode.Hash(code) };
         var made = IdentityResult.Failed();
         if (!await hashing.RunAsync(async () => made = await users.CreateAsync(account, credentials.Password), context.RequestAborted))
         {
@@ -70,7 +97,7 @@ internal static class AccountEndpoints
 
         await EnterAsync(signIn, account, credentials.Stay);
         tries.Mark(context, credentials.Email);
-        return TypedResults.Ok(new AccountView(account.Email, demo.On));
+        return TypedResults.Ok(new AccountView(account.Email, demo.On, Code: code));
     }
 
     private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> SignInAsync(
@@ -106,16 +133,149 @@ internal static class AccountEndpoints
         return TypedResults.Ok(new AccountView(account.Email, demo.On));
     }
 
-    private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> EnterDemoAsync(UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo)
+    /// <summary>Each visitor has a copy of the demo parts, and changes nobody else's.</summary>
+    private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> EnterDemoAsync(
+        UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo, AccountStore accounts, HttpContext context)
     {
-        if (!demo.On || await users.FindByNameAsync(DemoSeed.Email) is not { } account)
+        if (!demo.On || await users.FindByNameAsync(DemoSeed.Email) is not { } shown)
         {
             return Problems.Of(new Refusal("account.no-demo", "This server was started without demo data."));
         }
 
-        await EnterAsync(signIn, account, stay: true);
-        return TypedResults.Ok(new AccountView(account.Email, true));
+        var id = Guid.CreateVersion7();
+        var visitor = new Account { Id = id, UserName = Visitors.AddressOf(id), Email = Visitors.AddressOf(id), Visitor = true };
+        var made = await users.CreateAsync(visitor);
+        if (!made.Succeeded)
+        {
+            return Problems.Of(new Refusal("account.no-demo", string.Join(" ", made.Errors.Select(e => e.Description))));
+        }
+
+        await accounts.CopyPartsAsync(shown.Id, id, context.RequestAborted);
+        await EnterAsync(signIn, visitor, stay: false);
+        return TypedResults.Ok(new AccountView(visitor.Email, true, Visitor: true));
     }
+
+    /// <summary>Another password by the recovery code; every session of the account ends, and the code is another one from then on. The
+    /// same words and the same work whether there is such an account or not.</summary>
+    private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> RecoverAsync(
+        Recovery recovery, UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo, Hashing hashing, SignInTries tries, HttpContext context)
+    {
+        if (Odd(new Credentials(recovery.Email, recovery.Next)) is { } odd)
+        {
+            return odd;
+        }
+
+        using var lease = tries.Take(context, recovery.Email);
+        if (!lease.IsAcquired)
+        {
+            return AccountLimits.TooMany(context, lease);
+        }
+
+        var account = await users.FindByNameAsync(recovery.Email);
+        if (recovery.Code.Length > 100 || !RecoveryCode.Fits(account?.Recovery, recovery.Code) || account is null)
+        {
+            return Problems.Of(new Refusal("account.recover", "Address and code do not fit together.", "code"));
+        }
+
+        var code = RecoveryCode.New();
+        account.Recovery = RecoveryCode.Hash(code);
+        var changed = IdentityResult.Failed();
+        if (!await hashing.RunAsync(
+            async () => changed = await users.ResetPasswordAsync(account, await users.GeneratePasswordResetTokenAsync(account), recovery.Next), context.RequestAborted))
+        {
+            return AccountLimits.TooMany(context);
+        }
+
+        if (!changed.Succeeded)
+        {
+            return Problems.Of(new Refusal("account.password", string.Join(" ", changed.Errors.Select(e => e.Description)), "next"));
+        }
+
+        await EnterAsync(signIn, account, stay: false);
+        tries.Mark(context, recovery.Email);
+        return TypedResults.Ok(new AccountView(account.Email, demo.On, Code: code));
+    }
+
+    /// <summary>Another recovery code; the one before is good for nothing.</summary>
+    private static Task<Results<Ok<AccountView>, NoContent, ProblemHttpResult>> NewCodeAsync(
+        Confirmation confirmation, UserManager<Account> users, DemoSwitch demo, Hashing hashing, SignInTries tries, HttpContext context) =>
+        ConfirmedAsync(confirmation, users, hashing, tries, context, async account =>
+        {
+            var code = RecoveryCode.New();
+            account.Recovery = RecoveryCode.Hash(code);
+            await users.UpdateAsync(account);
+            return TypedResults.Ok(new AccountView(account.Email, demo.On, Code: code));
+        });
+
+    /// <summary>Takes the account away with everything that it keeps; its sessions and live links end with it.</summary>
+    private static Task<Results<Ok<AccountView>, NoContent, ProblemHttpResult>> DeleteAsync(
+        Confirmation confirmation, UserManager<Account> users, SignInManager<Account> signIn, AccountStore accounts, Parts.IPartSessions live, Sessions sessions, Hashing hashing, SignInTries tries, HttpContext context) =>
+        ConfirmedAsync(confirmation, users, hashing, tries, context, async account =>
+        {
+            var parts = await accounts.PartsAsync(account.Id, CancellationToken.None);
+            await sessions.EndAsync(context.User, CancellationToken.None);
+            await accounts.DeleteAsync(account.Id, CancellationToken.None);
+            foreach (var part in parts)
+            {
+                live.Forget(part, account.Id);
+            }
+
+            await signIn.SignOutAsync();
+            return TypedResults.NoContent();
+        });
+
+    /// <summary>Does what wants the present password; a visitor has none.</summary>
+    private static async Task<Results<Ok<AccountView>, NoContent, ProblemHttpResult>> ConfirmedAsync(
+        Confirmation confirmation, UserManager<Account> users, Hashing hashing, SignInTries tries, HttpContext context, Func<Account, Task<Results<Ok<AccountView>, NoContent, ProblemHttpResult>>> work)
+    {
+        if (await users.GetUserAsync(context.User) is not { Email: { } email } account)
+        {
+            return Gone();
+        }
+
+        if (account.Visitor)
+        {
+            return await work(account);
+        }
+
+        if (Odd(new Credentials(email, confirmation.Password)) is { } odd)
+        {
+            return odd;
+        }
+
+        using var lease = tries.Take(context, email);
+        if (!lease.IsAcquired)
+        {
+            return AccountLimits.TooMany(context, lease);
+        }
+
+        var fits = false;
+        if (!await hashing.RunAsync(async () => fits = await users.CheckPasswordAsync(account, confirmation.Password), context.RequestAborted))
+        {
+            return AccountLimits.TooMany(context);
+        }
+
+        return fits ? await work(account) : Problems.Of(new Refusal("account.password", "The password is another one; nothing was done.", "password"));
+    }
+
+    /// <summary>Everything that is kept, as a zip archive; made on disk, for it may be large.</summary>
+    private static async Task<FileStreamHttpResult> EverythingAsync(Who who, AccountStore accounts, CancellationToken cancel)
+    {
+        var file = new FileStream(Path.GetTempFileName(), FileMode.Open, FileAccess.ReadWrite, FileShare.None, 81920, FileOptions.DeleteOnClose | FileOptions.Asynchronous);
+        try
+        {
+            await accounts.WriteEverythingAsync(who.Id, Exchange.PartFile.Write, Exchange.PartArchive.PlainName, file, cancel);
+            file.Position = 0;
+            return TypedResults.File(file, "application/zip", "ratiogon-everything.zip");
+        }
+        catch
+        {
+            await file.DisposeAsync();
+            throw;
+        }
+    }
+
+    private static ProblemHttpResult Gone() => Problems.Of(new Refusal("account.gone", "This account is not there any more."));
 
     /// <summary>Every other session of the account ends with it; this one goes on as a new one.</summary>
     private static async Task<Results<NoContent, ProblemHttpResult>> ChangePasswordAsync(
@@ -123,12 +283,12 @@ internal static class AccountEndpoints
     {
         if (await users.GetUserAsync(context.User) is not { Email: { } email } account)
         {
-            return Problems.Of(new Refusal("account.gone", "This account is not there any more."));
+            return Gone();
         }
 
-        if (email == DemoSeed.Email)
+        if (account.Visitor)
         {
-            return Problems.Of(new Refusal("account.demo", "The demo account is everybody's: it has no password to change."));
+            return Problems.Of(new Refusal("account.demo", "This is a visitor's copy of the demo: it has no password to change."));
         }
 
         if ((Odd(new Credentials(email, change.Current)) ?? Odd(new Credentials(email, change.Next))) is { } odd)

@@ -18,6 +18,12 @@ internal sealed class LimitOptions
 
     /// <summary>Imports and exports of one account at the same time; as many as four times that wait.</summary>
     public int Files { get; set; } = 3;
+
+    /// <summary>Megabytes that an account may take, where nothing else is said of it.</summary>
+    public int AccountMegabytes { get; set; } = 1000;
+
+    /// <summary>Parts that an account may have.</summary>
+    public int AccountParts { get; set; } = 5000;
 }
 
 /// <summary>Bounds on what anybody may ask for, so that nobody stops the others.</summary>
@@ -35,7 +41,7 @@ internal static class AccountLimits
     public static void AddLimits(this IServiceCollection services, IConfiguration configuration)
     {
         var limits = configuration.GetSection("Limits").Get<LimitOptions>() ?? new LimitOptions();
-        services.AddSingleton(limits).AddSingleton<SignInTries>().AddSingleton<Hashing>();
+        services.AddSingleton(limits).AddSingleton<SignInTries>().AddSingleton<Hashing>().AddSingleton<Room>();
         services.AddRateLimiter(o =>
         {
             o.AddPolicy(Account, http => RateLimitPartition.GetSlidingWindowLimiter(

@@ -74,7 +74,7 @@ internal static class FileEndpoints
     /// <summary>The header that tells what of a file was left out, percent-encoded.</summary>
     public const string LeftOut = "Left-Out";
 
-    private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ImportAsync(Guid id, string name, string? step, string? unit, HttpRequest request, Who who, IPartSessions sessions, CancellationToken cancel)
+    private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ImportAsync(Guid id, string name, string? step, string? unit, HttpRequest request, Who who, IPartSessions sessions, Room room, CancellationToken cancel)
     {
         if (await sessions.OpenAsync(id, who.Id) is not { } session)
         {
@@ -103,6 +103,11 @@ internal static class FileEndpoints
             return Problems.Of(new Refusal("import.too-large", $"A {(svg ? "SVG file" : mesh ? "file of triangles" : "STEP or IGES file")} may have up to {most >> 20} MB."));
         }
 
+        if (await room.CheckAsync(who.Id, file.Length, cancel) is { } full)
+        {
+            return Problems.Of(full);
+        }
+
         var added = svg ? await session.ImportSvgAsync(file, plain, step, who.Id)
             : mesh ? await session.ImportMeshAsync(file, plain, unit is null ? null : measure.Value, step, who.Id) : (await session.ImportBodyAsync(file, plain, step, who.Id)).Map(part => new Imported(part, []));
         if (!added.Done)
@@ -119,12 +124,17 @@ internal static class FileEndpoints
         return TypedResults.Ok(PartSnapshot.Of(added.Value.Part));
     }
 
-    private static async Task<Results<Ok<int>, ProblemHttpResult>> ImportArchiveAsync(HttpRequest request, Who who, PartStore store, CancellationToken cancel)
+    private static async Task<Results<Ok<int>, ProblemHttpResult>> ImportArchiveAsync(HttpRequest request, Who who, PartStore store, Room room, CancellationToken cancel)
     {
         var file = await Uploads.ReadAsync(request, PartArchive.LargestBytes, cancel);
         if (file is null)
         {
             return Problems.Of(new Refusal("archive.too-large", $"An archive may have up to {PartArchive.LargestBytes >> 20} MB."));
+        }
+
+        if (await room.CheckAsync(who.Id, file.Length, cancel) is { } full)
+        {
+            return Problems.Of(full);
         }
 
         var parts = PartArchive.Read(file).Then(all => all.Select(p => PartSolver.Resolve(p, p.Steps)).FirstOrDefault(p => !p.Done).Refusal is { } wrong ? wrong : (Outcome<IReadOnlyList<Part>>)all.ToList());
@@ -153,12 +163,17 @@ internal static class FileEndpoints
             return TypedResults.File(csv(await session.SettledAsync()), "text/csv; charset=utf-8", $"{FileName(session)}-{table}.csv");
         }).WithName(name);
 
-    private static async Task<Results<Created<PartSnapshot>, ProblemHttpResult>> ImportPartAsync(HttpRequest request, Who who, PartStore store, IPartSessions sessions, CancellationToken cancel)
+    private static async Task<Results<Created<PartSnapshot>, ProblemHttpResult>> ImportPartAsync(HttpRequest request, Who who, PartStore store, IPartSessions sessions, Room room, CancellationToken cancel)
     {
         var file = await Uploads.ReadAsync(request, PartFile.LargestBytes, cancel);
         if (file is null)
         {
             return Problems.Of(new Refusal("file.too-large", $"A part file may have up to {PartFile.LargestBytes >> 20} MB."));
+        }
+
+        if (await room.CheckAsync(who.Id, file.Length, cancel) is { } full)
+        {
+            return Problems.Of(full);
         }
 
         var part = PartFile.Read(file).Then(p => PartSolver.Resolve(p, p.Steps));

@@ -71,9 +71,9 @@ internal static class PartEndpoints
     private static async Task<(IPartSession Session, PartMoment At)?> SettledAsync(IPartSessions sessions, Guid id, Who who) =>
         await sessions.OpenAsync(id, who.Id) is { } session ? (session, await session.SettledAsync()) : null;
 
-    private static async Task<Results<Created<PartSnapshot>, ProblemHttpResult>> CreateAsync(NewPart request, Who who, PartStore store, IPartSessions sessions, CancellationToken cancel)
+    private static async Task<Results<Created<PartSnapshot>, ProblemHttpResult>> CreateAsync(NewPart request, Who who, PartStore store, IPartSessions sessions, Room room, CancellationToken cancel)
     {
-        if (Part.CheckName(request.Name) is { } wrong)
+        if ((Part.CheckName(request.Name) ?? await room.CheckAsync(who.Id, 0, cancel)) is { } wrong)
         {
             return Problems.Of(wrong);
         }

@@ -165,6 +165,9 @@ namespace Ratiogon.Store.Migrations
                         .IsConcurrencyToken()
                         .HasColumnType("text");
 
+                    b.Property<DateTimeOffset>("Created")
+                        .HasColumnType("timestamp with time zone");
+
                     b.Property<string>("Email")
                         .HasMaxLength(256)
                         .HasColumnType("character varying(256)");
@@ -195,6 +198,12 @@ namespace Ratiogon.Store.Migrations
                     b.Property<bool>("PhoneNumberConfirmed")
                         .HasColumnType("boolean");
 
+                    b.Property<int?>("Quota")
+                        .HasColumnType("integer");
+
+                    b.Property<byte[]>("Recovery")
+                        .HasColumnType("bytea");
+
                     b.Property<string>("SecurityStamp")
                         .HasColumnType("text");
 
@@ -204,6 +213,9 @@ namespace Ratiogon.Store.Migrations
                     b.Property<string>("UserName")
                         .HasMaxLength(256)
                         .HasColumnType("character varying(256)");
+
+                    b.Property<bool>("Visitor")
+                        .HasColumnType("boolean");
 
                     b.HasKey("Id");
 

@@ -7,6 +7,8 @@ export type SketchView = components['schemas']['SketchView']
 export type DimensionView = components['schemas']['DimensionView']
 export type EntityView = components['schemas']['EntityView']
 export type PartListing = components['schemas']['PartListing']
+export type AccountView = components['schemas']['AccountView']
+export type AccountKept = components['schemas']['AccountKept']
 export type ToolView = components['schemas']['ToolView']
 export type PartCommand = components['schemas']['PartCommand']
 

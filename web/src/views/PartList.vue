@@ -80,7 +80,7 @@ onBeforeUnmount(() => clearTimeout(looking))
     <header class="flex items-center gap-3 border-b border-hair bg-sheet px-5 py-2.5">
       <img src="/mark.svg" alt="" class="h-6 w-6" /><span class="text-base font-semibold">Ratiogon</span>
       <RouterLink to="/account" class="ml-auto text-muted underline hover:text-accent">{{
-        account.email
+        account.visitor ? 'visitor, for a day' : account.email
       }}</RouterLink>
       <button type="button" class="button flex items-center gap-1.5" @click="leave">
         <LogOut :size="14" />Sign out

@@ -2,10 +2,12 @@
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { useAccount } from '../stores/account'
+import CodeCard from './CodeCard.vue'
 
 const account = useAccount()
 const router = useRouter()
-const how = ref<'sign-in' | 'sign-up'>('sign-in')
+const how = ref<'sign-in' | 'sign-up' | 'recover'>('sign-in')
+const code = ref('')
 const email = ref('')
 const password = ref('')
 const stay = ref(true)
@@ -16,7 +18,31 @@ async function go(work: Promise<string | null>): Promise<void> {
   busy.value = true
   error.value = await work
   busy.value = false
-  if (!error.value) await router.push('/parts')
+  // A code that was made is shown before anything else.
+  if (!error.value && !account.code) await router.push('/parts')
+}
+
+const enter = (): Promise<void> =>
+  go(
+    how.value === 'recover'
+      ? account.recover(email.value, code.value, password.value)
+      : account.enter(how.value, email.value, password.value, stay.value),
+  )
+
+function turn(to: typeof how.value): void {
+  how.value = to
+  error.value = null
+}
+
+const WORDS = {
+  'sign-in': { head: 'Sign in', press: 'Sign in' },
+  'sign-up': { head: 'Make an account', press: 'Sign up' },
+  recover: { head: 'The password is lost', press: 'Take the new password' },
+} as const
+
+async function written(): Promise<void> {
+  account.code = null
+  await router.push('/parts')
 }
 </script>
 
@@ -47,8 +73,15 @@ async function go(work: Promise<string | null>): Promise<void> {
       <p class="text-muted">Everything stays on this server.</p>
     </section>
     <section class="flex items-center justify-center p-10">
-      <form class="flex w-72 flex-col gap-3" @submit.prevent="go(account.enter(how, email, password, stay))">
-        <h2 class="text-lg font-semibold">{{ how === 'sign-in' ? 'Sign in' : 'Make an account' }}</h2>
+      <div v-if="account.code" class="flex w-96 flex-col gap-4">
+        <h2 class="text-lg font-semibold">Before you go on</h2>
+        <CodeCard :code="account.code" />
+        <button type="button" class="button-main self-start py-2" data-testid="code-kept" @click="written">
+          I have written it down
+        </button>
+      </div>
+      <form v-else class="flex w-72 flex-col gap-3" @submit.prevent="enter">
+        <h2 class="text-lg font-semibold">{{ WORDS[how].head }}</h2>
         <label class="flex flex-col gap-1"
           >E-mail address<input
             v-model="email"
@@ -58,8 +91,20 @@ async function go(work: Promise<string | null>): Promise<void> {
             class="field py-1.5"
             name="email"
         /></label>
+        <label v-if="how === 'recover'" class="flex flex-col gap-1"
+          >Recovery code<input
+            v-model="code"
+            required
+            maxlength="100"
+            autocomplete="off"
+            spellcheck="false"
+            placeholder="XXXXX-XXXXX-XXXXX-XXXXX"
+            class="field py-1.5 font-mono"
+            name="code"
+        /></label>
         <label class="flex flex-col gap-1"
-          >Password<input
+          >{{ how === 'recover' ? 'New password' : 'Password'
+          }}<input
             v-model="password"
             type="password"
             required
@@ -69,20 +114,29 @@ async function go(work: Promise<string | null>): Promise<void> {
             class="field py-1.5"
             name="password"
         /></label>
-        <label class="flex min-h-6 items-center gap-2"
+        <label v-if="how !== 'recover'" class="flex min-h-6 items-center gap-2"
           ><input v-model="stay" type="checkbox" class="h-4 w-4 accent-[var(--accent)]" name="stay" />Stay
           signed in on this browser</label
         >
         <p v-if="error" role="alert" class="rounded bg-alert-soft p-2 text-alert">{{ error }}</p>
         <button class="button-main py-2" :disabled="busy">
-          {{ how === 'sign-in' ? 'Sign in' : 'Sign up' }}
+          {{ WORDS[how].press }}
         </button>
         <button
           type="button"
           class="text-left text-accent underline"
-          @click="how = how === 'sign-in' ? 'sign-up' : 'sign-in'"
+          @click="turn(how === 'sign-in' ? 'sign-up' : 'sign-in')"
         >
           {{ how === 'sign-in' ? 'No account yet? Sign up' : 'Have an account? Sign in' }}
+        </button>
+        <button
+          v-if="how === 'sign-in'"
+          type="button"
+          class="text-left text-accent underline"
+          data-testid="lost-password"
+          @click="turn('recover')"
+        >
+          Lost the password? Use the recovery code
         </button>
         <template v-if="account.demo">
           <hr class="my-2 border-hair" />
@@ -93,8 +147,9 @@ async function go(work: Promise<string | null>): Promise<void> {
             :disabled="busy"
             @click="go(account.enterDemo())"
           >
-            Enter the demo account
+            Look at the demo
           </button>
+          <p class="text-muted">A copy of your own, thrown away after a day.</p>
         </template>
       </form>
     </section>

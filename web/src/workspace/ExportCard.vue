@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { api, reason } from '../api/client'
 import { saveAs } from '../api/save'
+import { inWords } from '../stores/bytes'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import ShareDone from './ShareDone.vue'
@@ -90,13 +91,6 @@ watch(
   { immediate: true },
 )
 
-const size = (bytes: number): string =>
-  bytes < 1e4
-    ? `${bytes} bytes`
-    : bytes < 1e6
-      ? `${(bytes / 1e3).toFixed(0)} kB`
-      : `${(bytes / 1e6).toFixed(1)} MB`
-
 async function write(): Promise<void> {
   writing.value = true
   refusal.value = ''
@@ -164,7 +158,7 @@ async function write(): Promise<void> {
         <template v-if="preview"
           ><b class="font-medium">{{ preview.triangles.toLocaleString('en') }} triangles</b>, straying up to
           {{ preview.deviation < 1e-6 ? '0' : preview.deviation.toPrecision(2) }} mm;
-          {{ size(preview.bytes) }}</template
+          {{ inWords(preview.bytes) }}</template
         ><span v-else-if="!refusal" class="text-muted">counting the triangles …</span>
       </p>
     </template>
