@@ -2,6 +2,7 @@ using System.Reflection;
 using System.Text.Json;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.SignalR;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using Microsoft.OpenApi;
@@ -24,6 +25,8 @@ builder.WebHost.ConfigureKestrel(options => (options.Limits.MaxRequestBodySize, 
 
 // A database that is not there yet is made; what else goes wrong with one reaches the log as the exception itself.
 builder.Logging.AddFilter("Microsoft.EntityFrameworkCore.Database.Connection", LogLevel.None);
+// What live methods refuse is no fault; what is one, LiveCalls writes.
+builder.Logging.AddFilter("Microsoft.AspNetCore.SignalR.Internal.DefaultHubDispatcher", LogLevel.None);
 var services = builder.Services;
 services.AddDbContextFactory<RatiogonDb>(o => o.UseNpgsql(builder.Configuration["Database"] ?? throw new InvalidOperationException("The setting 'Database' is missing; start the server with ./run.")));
 services.AddScoped(p => p.GetRequiredService<IDbContextFactory<RatiogonDb>>().CreateDbContext());
@@ -56,11 +59,15 @@ services.AddLimits(builder.Configuration);
 services.AddSingleton<Sessions>().AddHostedService(p => p.GetRequiredService<Sessions>());
 builder.AddFences();
 services.AddProblemDetails(o => o.CustomizeProblemDetails = c =>
-    c.ProblemDetails.Detail ??= c.Exception is BadHttpRequestException { InnerException: JsonException json } ? $"The request could not be read at {json.Path ?? "$"}: {json.Message.Split(" Path:")[0]}" : null);
+    c.ProblemDetails.Detail ??= BadJson.Of(c.Exception) is var (path, why) ? $"The request could not be read at {path}: {why}" : null);
 services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
 services.ConfigureHttpJsonOptions(o => PartJson.Configure(o.SerializerOptions));
 services.AddSingleton(TimeProvider.System).AddSingleton<LiveDesks>();
-services.AddSignalR(o => (o.MaximumReceiveMessageSize, o.MaximumParallelInvocationsPerClient, o.KeepAliveInterval) = (4_200_000, 8, TimeSpan.FromSeconds(2))).AddMessagePackProtocol();
+services.AddSignalR(o =>
+{
+    o.AddFilter<LiveCalls>();
+    (o.MaximumReceiveMessageSize, o.MaximumParallelInvocationsPerClient, o.KeepAliveInterval) = (4_200_000, 8, TimeSpan.FromSeconds(2));
+}).AddMessagePackProtocol();
 services.AddOpenApi("v1", o => o.AddSchemaTransformer((schema, context, _) =>
 {
     var type = context.JsonTypeInfo.Type;
@@ -80,8 +87,8 @@ services.AddSingleton<WorkerPool>().AddSingleton<IPartAudience, LiveAudience>().
 var app = builder.Build();
 app.UseExceptionHandler(new ExceptionHandlerOptions
 {
-    StatusCodeSelector = e => e is BadHttpRequestException bad ? bad.StatusCode : StatusCodes.Status500InternalServerError,
-    SuppressDiagnosticsCallback = c => c.Exception is BadHttpRequestException,
+    StatusCodeSelector = e => e is BadHttpRequestException bad ? bad.StatusCode : BadJson.Of(e) is not null ? StatusCodes.Status400BadRequest : StatusCodes.Status500InternalServerError,
+    SuppressDiagnosticsCallback = c => c.Exception is BadHttpRequestException || BadJson.Of(c.Exception) is not null,
 });
 app.UseStatusCodePages();
 app.UseFences();

@@ -12,6 +12,7 @@ public sealed class ServerProcess : IAsyncDisposable
     private readonly string database;
     private readonly bool demo;
     private readonly Dictionary<string, string> settings;
+    private readonly System.Collections.Concurrent.ConcurrentQueue<string> log = new();
     private Process? process;
 
     private ServerProcess(string database, bool demo, int port, Dictionary<string, string> settings)
@@ -27,6 +28,9 @@ public sealed class ServerProcess : IAsyncDisposable
     public static string Repository { get; } = FindRepository();
 
     public int ProcessId => process!.Id;
+
+    /// <summary>What it has written so far, warnings and worse.</summary>
+    public IReadOnlyList<string> Log => [.. log];
 
     /// <summary>Makes a database and starts a server on it.</summary>
     public static async Task<ServerProcess> StartAsync(bool demo, Dictionary<string, string>? settings = null)
@@ -80,8 +84,8 @@ public sealed class ServerProcess : IAsyncDisposable
         }
 
         process = Process.Start(start)!;
-        process.OutputDataReceived += (_, _) => { };
-        process.ErrorDataReceived += (_, _) => { };
+        process.OutputDataReceived += (_, line) => log.Enqueue(line.Data ?? "");
+        process.ErrorDataReceived += (_, line) => log.Enqueue(line.Data ?? "");
         process.BeginOutputReadLine();
         process.BeginErrorReadLine();
         using var http = new HttpClient { BaseAddress = Address };

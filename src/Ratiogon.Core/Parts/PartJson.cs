@@ -29,7 +29,7 @@ public static class PartJson
         options.RespectRequiredConstructorParameters = true;
         options.DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull;
         options.Converters.Add(new NamedEnums());
-        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutWhatIsWorkedOut } };
+        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutWhatIsWorkedOut, RefuseHoles } };
         options.MaxDepth = DeepestNesting;
         options.NumberHandling = JsonNumberHandling.Strict;
         options.Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping;
@@ -68,6 +68,34 @@ public static class PartJson
             }
         }
     }
+
+    /// <summary>No list here has an item that is null; what may not be null by its type is only looked at in properties by the reader.</summary>
+    private static void RefuseHoles(JsonTypeInfo type)
+    {
+        if (type.Kind != JsonTypeInfoKind.Object || type.Type.Assembly.GetName().Name?.StartsWith(nameof(Ratiogon), StringComparison.Ordinal) != true)
+        {
+            return;
+        }
+
+        var lists = type.Properties.Where(p => p.Get is not null && p.PropertyType is { IsGenericType: true } of && of.GetGenericTypeDefinition() == typeof(System.Collections.Immutable.ImmutableArray<>) && !of.GenericTypeArguments[0].IsValueType)
+            .Select(p => (p.Name, Get: p.Get!, HasHole: typeof(PartJson).GetMethod(nameof(HasHole), System.Reflection.BindingFlags.NonPublic | System.Reflection.BindingFlags.Static)!.MakeGenericMethod(p.PropertyType.GenericTypeArguments[0]).CreateDelegate<Func<object?, bool>>())).ToArray();
+        if (lists.Length > 0)
+        {
+            type.OnDeserialized = made =>
+            {
+                foreach (var (name, get, hasHole) in lists)
+                {
+                    if (hasHole(get(made)))
+                    {
+                        throw new JsonException($"The list '{name}' has nothing (null) at some place.");
+                    }
+                }
+            };
+        }
+    }
+
+    private static bool HasHole<T>(object? list)
+        where T : class => list is System.Collections.Immutable.ImmutableArray<T> { IsDefault: false } items && items.Contains(null!);
 
     private static JsonSerializerOptions Make(bool indented)
     {

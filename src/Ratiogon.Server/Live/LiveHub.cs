@@ -302,14 +302,14 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
 
     private static CurveMessage[] Curves(Sketch sketch) => [.. SketchView.EntitiesOf(sketch, null).Select(CurveMessage.Of)];
 
-    private static T? Read<T>(string json)
+    private static T? Read<T>(string? json)
         where T : class
     {
         try
         {
-            return JsonSerializer.Deserialize<T>(json, PartJson.Compact);
+            return json is null ? null : JsonSerializer.Deserialize<T>(json, PartJson.Compact);
         }
-        catch (JsonException)
+        catch (Exception e) when (BadJson.Of(e) is not null)
         {
             return null;
         }

@@ -25,6 +25,11 @@ internal static class FileEndpoints
                 return Problems.NoPart();
             }
 
+            if (Odd(deviation) is { } odd)
+            {
+                return Problems.Of(odd);
+            }
+
             var preview = await session.PreviewExportAsync(ending, Options(deviation, text, null, null));
             return preview.Done ? TypedResults.Ok(preview.Value) : Problems.Of(preview.Refusal!);
         }).WithName("previewExport");
@@ -49,6 +54,8 @@ internal static class FileEndpoints
         parts.MapPost("/import.zip", ImportArchiveAsync).WithName("importArchive").RequireRateLimiting(AccountLimits.Files).Accepts<byte[]>("application/zip");
     }
 
+    private static Refusal? Odd(double? deviation) => deviation is { } d && !double.IsFinite(d) ? new Refusal("export.deviation", "The deviation is a number of millimetres.", "deviation") : null;
+
     private static ExportOptions Options(double? deviation, bool? text, bool? ap242, string? of)
     {
         var options = new ExportOptions();
@@ -62,7 +69,7 @@ internal static class FileEndpoints
             return Problems.NoPart();
         }
 
-        if (Exporter.CheckFormat(ending) is { } unknown)
+        if ((Exporter.CheckFormat(ending) ?? Odd(deviation)) is { } unknown)
         {
             return Problems.Of(unknown);
         }

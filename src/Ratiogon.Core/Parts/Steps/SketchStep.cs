@@ -32,7 +32,10 @@ public sealed record SketchStep(string Id, int Number, string Name, string On, S
     public override IReadOnlyList<string> References => Copies.IsEmpty ? [On] : [On, .. Copies.Select(c => c.Of)];
 
     public override IReadOnlyList<StepSize> Sizes =>
-        [.. Placing(TurnField, Turn, Dimension.OfAngle), .. Placing(XField, ShiftX, Dimension.OfLength), .. Placing(YField, ShiftY, Dimension.OfLength), .. Sketch.Dimensions.Where(d => d.Driving).Select(d => new StepSize(d.Id, d.Value!, DimensionCatalog.Find(d.Kind)!.Of)), .. Sketch.Shapes.SelectMany(CountsOf)];
+        [.. Placing(TurnField, Turn, Dimension.OfAngle), .. Placing(XField, ShiftX, Dimension.OfLength), .. Placing(YField, ShiftY, Dimension.OfLength), .. Sketch.Dimensions.SelectMany(Driven), .. Sketch.Shapes.SelectMany(CountsOf)];
+
+    /// <summary>What a dimension drives; nothing for a kind that there is none of, which is refused elsewhere.</summary>
+    private static IEnumerable<StepSize> Driven(SketchDimension d) => d is { Driving: true, Value: { } value } && DimensionCatalog.Find(d.Kind) is { } kind ? [new StepSize(d.Id, value, kind.Of)] : [];
 
     public override Step WithSize(string field, string formula) => field == TurnField ? this with { Turn = formula }
         : field == XField ? this with { ShiftX = formula }
