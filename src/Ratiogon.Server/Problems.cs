@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Ratiogon.Core;
+using Ratiogon.Server.Safety;
 
 namespace Ratiogon.Server;
 
@@ -8,7 +9,7 @@ internal static class Problems
 {
     public static ProblemHttpResult Of(Refusal refusal) => TypedResults.Problem(
         detail: refusal.Message,
-        statusCode: refusal.Code == "edit.stale" ? StatusCodes.Status409Conflict : StatusCodes.Status422UnprocessableEntity,
+        statusCode: refusal.Code switch { "edit.stale" => StatusCodes.Status409Conflict, Away.Code => StatusCodes.Status503ServiceUnavailable, _ => StatusCodes.Status422UnprocessableEntity },
         title: "Refused",
         type: $"urn:ratiogon:{refusal.Code}",
         extensions: new Dictionary<string, object?> { ["code"] = refusal.Code, ["where"] = refusal.Where, ["involved"] = refusal.Involved });

@@ -59,7 +59,14 @@ services.AddLimits(builder.Configuration);
 services.AddSingleton<Sessions>().AddHostedService(p => p.GetRequiredService<Sessions>());
 builder.AddFences();
 services.AddProblemDetails(o => o.CustomizeProblemDetails = c =>
-    c.ProblemDetails.Detail ??= BadJson.Of(c.Exception) is var (path, why) ? $"The request could not be read at {path}: {why}" : null);
+{
+    c.ProblemDetails.Detail ??= BadJson.Of(c.Exception) is var (path, why) ? $"The request could not be read at {path}: {why}" : null;
+    if (Away.Is(c.Exception))
+    {
+        c.HttpContext.Response.Headers.RetryAfter = Away.Again.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        (c.ProblemDetails.Detail, c.ProblemDetails.Type, c.ProblemDetails.Extensions["code"]) = (Away.Refusal.Message, $"urn:ratiogon:{Away.Code}", Away.Code);
+    }
+});
 services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
 services.ConfigureHttpJsonOptions(o => PartJson.Configure(o.SerializerOptions));
 services.AddSingleton(TimeProvider.System).AddSingleton<LiveDesks>();
@@ -87,8 +94,8 @@ services.AddSingleton<WorkerPool>().AddSingleton<IPartAudience, LiveAudience>().
 var app = builder.Build();
 app.UseExceptionHandler(new ExceptionHandlerOptions
 {
-    StatusCodeSelector = e => e is BadHttpRequestException bad ? bad.StatusCode : BadJson.Of(e) is not null ? StatusCodes.Status400BadRequest : StatusCodes.Status500InternalServerError,
-    SuppressDiagnosticsCallback = c => c.Exception is BadHttpRequestException || BadJson.Of(c.Exception) is not null,
+    StatusCodeSelector = e => e is BadHttpRequestException bad ? bad.StatusCode : BadJson.Of(e) is not null ? StatusCodes.Status400BadRequest : Away.Is(e) ? StatusCodes.Status503ServiceUnavailable : StatusCodes.Status500InternalServerError,
+    SuppressDiagnosticsCallback = c => c.Exception is BadHttpRequestException || BadJson.Of(c.Exception) is not null || Away.Is(c.Exception),
 });
 app.UseStatusCodePages();
 app.UseFences();

@@ -76,14 +76,17 @@ public sealed class AccountStore(IDbContextFactory<RatiogonDb> databases)
         await db.Users.Where(u => u.Id == account).ExecuteUpdateAsync(u => u.SetProperty(a => a.Quota, megabytes), cancel);
     }
 
-    /// <summary>The parts of one account, with their pictures and what they are built into, as parts of another; without their log.</summary>
-    public async Task CopyPartsAsync(Guid from, Guid to, CancellationToken cancel = default)
+    /// <summary>The parts of one account, with their pictures and what they are built into, as parts of another; without their log.
+    /// Answers their ids.</summary>
+    public async Task<IReadOnlyList<Guid>> CopyPartsAsync(Guid from, Guid to, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
         await using var whole = await db.Database.BeginTransactionAsync(cancel);
+        var copies = new List<Guid>();
         foreach (var part in await db.Parts.Where(p => p.OwnerId == from).OrderBy(p => p.Created).Select(p => p.Id).ToListAsync(cancel))
         {
             var copy = Guid.CreateVersion7();
+            copies.Add(copy);
             await db.Database.ExecuteSqlAsync(
                 $"""
                  insert into parts ("Id", "OwnerId", "Name", "Header", "Revision", "Created", "Changed", "Picture", "PictureDark", "PictureOf")
@@ -94,6 +97,7 @@ public sealed class AccountStore(IDbContextFactory<RatiogonDb> databases)
         }
 
         await whole.CommitAsync(cancel);
+        return copies;
     }
 
     /// <summary>Ids of the parts of an account.</summary>

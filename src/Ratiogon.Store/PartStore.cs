@@ -27,6 +27,16 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
     /// <summary>Told the id of a part that was made or changed here, once that is kept.</summary>
     public event Action<Guid>? Kept;
 
+    /// <summary>Says so of parts that were made otherwise.</summary>
+    public void Tell(IEnumerable<Guid> made)
+    {
+        ArgumentNullException.ThrowIfNull(made);
+        foreach (var part in made)
+        {
+            Kept?.Invoke(part);
+        }
+    }
+
     public async Task<IReadOnlyList<PartListing>> ListAsync(Guid owner, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);

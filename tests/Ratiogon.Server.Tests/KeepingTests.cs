@@ -23,7 +23,7 @@ public class KeepingTests
                 return list;
             }
 
-            tries.ShouldBeLessThan(300);
+            tries.ShouldBeLessThan(900);
             await Task.Delay(100);
         }
     }

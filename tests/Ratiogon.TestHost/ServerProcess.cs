@@ -29,6 +29,9 @@ public sealed class ServerProcess : IAsyncDisposable
 
     public int ProcessId => process!.Id;
 
+    /// <summary>Where its database is.</summary>
+    public string Database => database;
+
     /// <summary>What it has written so far, warnings and worse.</summary>
     public IReadOnlyList<string> Log => [.. log];
 

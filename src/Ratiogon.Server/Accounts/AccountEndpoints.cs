@@ -135,7 +135,7 @@ internal static class AccountEndpoints
 
     /// <summary>Each visitor has a copy of the demo parts, and changes nobody else's.</summary>
     private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> EnterDemoAsync(
-        UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo, AccountStore accounts, HttpContext context)
+        UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo, AccountStore accounts, PartStore store, HttpContext context)
     {
         if (!demo.On || await users.FindByNameAsync(DemoSeed.Email) is not { } shown)
         {
@@ -150,7 +150,9 @@ internal static class AccountEndpoints
             return Problems.Of(new Refusal("account.no-demo", string.Join(" ", made.Errors.Select(e => e.Description))));
         }
 
-        await accounts.CopyPartsAsync(shown.Id, id, context.RequestAborted);
+
+        // Copies of what is not drawn yet are drawn themselves.
+        store.Tell(await accounts.CopyPartsAsync(shown.Id, id, context.RequestAborted));
         await EnterAsync(signIn, visitor, stay: false);
         return TypedResults.Ok(new AccountView(visitor.Email, true, Visitor: true));
     }

@@ -5,6 +5,7 @@ using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.SignalR;
 using Microsoft.EntityFrameworkCore;
+using Ratiogon.Server.Safety;
 using Ratiogon.Store;
 
 namespace Ratiogon.Server.Accounts;
@@ -65,7 +66,7 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
         {
             return await StandsAsync(user, cancel);
         }
-        catch (Exception e) when (IsAway(e))
+        catch (Exception e) when (Away.Is(e))
         {
             return user?.FindFirstValue(Claim) is not null;
         }
@@ -114,15 +115,13 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
                         Close(l => l.ConnectionId == link.ConnectionId);
                     }
                 }
-                catch (Exception e) when (IsAway(e))
+                catch (Exception e) when (Away.Is(e))
                 {
                     // While the database is away nothing is known of any session; links stay until it can be asked again.
                 }
             }
         }
     }
-
-    private static bool IsAway(Exception e) => e is System.Data.Common.DbException or TimeoutException || (e is InvalidOperationException && e.InnerException is { } inner && IsAway(inner));
 
     private static DateTimeOffset? Expires(HubCallerContext link) => link.Features.Get<IAuthenticateResultFeature>()?.AuthenticateResult?.Properties?.ExpiresUtc;
 

@@ -1,5 +1,6 @@
 using System.Reflection;
 using Microsoft.AspNetCore.SignalR;
+using Ratiogon.Server.Safety;
 
 namespace Ratiogon.Server.Live;
 
@@ -23,6 +24,10 @@ internal sealed partial class LiveCalls(ILogger<LiveCalls> log) : IHubFilter
         try
         {
             return await next(invocationContext);
+        }
+        catch (Exception e) when (Away.Is(e))
+        {
+            throw new HubException(Away.Refusal.Message);
         }
         catch (Exception e) when (e is not (HubException or OperationCanceledException))
         {

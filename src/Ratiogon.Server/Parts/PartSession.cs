@@ -14,6 +14,7 @@ using Ratiogon.Core.Sketching.Editing;
 using Ratiogon.Exchange;
 using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Tools.Gauges;
+using Ratiogon.Server.Safety;
 using Ratiogon.Server.Workers;
 using Ratiogon.Store;
 using Ratiogon.Worker;
@@ -193,6 +194,9 @@ internal sealed partial class PartSession : IPartSession, IDisposable
             account, kind, () => (entry!.Words, entry.Revision), expected);
     }
 
+    [LoggerMessage(LogLevel.Warning, "Part {Part}: '{Words}' was not kept, for the database is away: {Why}")]
+    private static partial void LogAway(ILogger log, Guid part, string words, string why);
+
     [LoggerMessage(LogLevel.Error, "Part {Part}: '{Words}' met a defect. {Report}")]
     private static partial void LogDefect(ILogger log, Guid part, string words, string report);
 
@@ -238,6 +242,11 @@ internal sealed partial class PartSession : IPartSession, IDisposable
 
             Take(saved);
             done = saved;
+        }
+        catch (Exception e) when (Away.Is(e))
+        {
+            LogAway(log, Id, about().Words, e.Message);
+            return Away.Refusal;
         }
         finally
         {

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { ref } from 'vue'
 import type { components, paths } from './schema'
 
 export type PartSnapshot = components['schemas']['PartSnapshot']
@@ -16,7 +17,30 @@ export type PartCommand = components['schemas']['PartCommand']
 export const reach = (...request: Parameters<typeof fetch>): Promise<Response> =>
   fetch(...request).catch(() => Response.json({}, { status: 503 }))
 
-export const api = createClient<paths>({ baseUrl: '/', fetch: reach })
+/** Requests that wait because the server cannot do them just now. */
+export const waiting = ref(0)
+
+/** How often a request is sent once more, and after how many seconds at most. */
+const MOST_TRIES = 8
+const LONGEST_WAIT = 10
+
+/** What may be sent twice: what only asks, and edits, which name the revision that they were made on. */
+const repeats = (request: Request): boolean =>
+  request.method === 'GET' || /\/(commands|undo|redo)$/.test(new URL(request.url).pathname)
+
+/** Sends a request again by itself while the server says that it cannot do it just now and when to ask again. */
+export async function patient(request: Request): Promise<Response> {
+  for (let tries = 1; ; tries++) {
+    const answer = await reach(request.clone())
+    const after = Number(answer.headers.get('Retry-After'))
+    if (answer.status !== 503 || !after || !repeats(request) || tries === MOST_TRIES) return answer
+    waiting.value++
+    await new Promise((go) => setTimeout(go, Math.min(after, LONGEST_WAIT) * 1000))
+    waiting.value--
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: '/', fetch: patient })
 
 /** A refusal as problem details (RFC 9457). */
 export interface Problem {

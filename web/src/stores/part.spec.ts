@@ -32,7 +32,11 @@ const parts = new Map<string, { id: string; revision: number }>()
 const asked: { method: string; path: string; body: unknown }[] = []
 let answer: ((method: string, path: string) => Response | Promise<Response> | null) | null = null
 async function server(input: RequestInfo | URL, init?: RequestInit): Promise<Response> {
-  const request = input instanceof Request ? input : new Request(new URL(String(input), 'http://host'), init)
+  // A copy of a request is one of the class below the one that is put in its place here.
+  const request =
+    typeof input === 'object' && 'clone' in input
+      ? input
+      : new Request(new URL(String(input), 'http://host'), init)
   const path = new URL(request.url).pathname
   const text = init?.body instanceof File ? init.body.name : await request.text()
   asked.push({ method: request.method, path, body: text.startsWith('{') ? JSON.parse(text) : text })

@@ -3,7 +3,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
 import { ChevronDown, CircleUser, Redo2, Search, SlidersHorizontal, Undo2 } from 'lucide-vue-next'
 import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
-import type { PartCommand } from '../api/client'
+import { waiting, type PartCommand } from '../api/client'
 import { useAccount } from '../stores/account'
 import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
@@ -108,7 +108,11 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
       {{ part.snapshot?.name }}
     </button>
     <span class="text-muted" data-testid="kept">{{
-      part.connected ? `kept ${kept}` : 'reconnecting …'
+      waiting > 0
+        ? 'not kept yet, sent again by itself …'
+        : part.connected
+          ? `kept ${kept}`
+          : 'reconnecting …'
     }}</span>
     <span v-if="!part.settled" class="flex items-center gap-1.5 text-muted" aria-live="polite"
       >building {{ buildingStep }} <ShareDone v-if="!part.importing" />
