@@ -307,6 +307,48 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
     /// <summary>Triangles of a file: asked for their unit, measured by their faces beside a body, read in another unit and hidden; a
     /// damaged file changes nothing.</summary>
     [Fact]
+    public void An_assembly_a_scan_and_a_drawing_of_other_hands_come_into_one_part()
+    {
+        // Two bodies of one file, each with its own name and colour.
+        var kernel = new Solids.NativeKernel();
+        using var rebuilder = new Core.Parts.Rebuilding.Rebuilder(kernel);
+        var two = rebuilder.Gauge(((Several)new Several([.. Scene], "scene")).Apply(new Part()).Value).Bodies;
+        two.Length.ShouldBeGreaterThan(1);
+        var (step, stl, svg) = (Path.Combine(B.Downloads, "pair.step"), Path.Combine(B.Downloads, "cover.stl"), Path.Combine(B.Downloads, "holes.svg"));
+        File.WriteAllBytes(step, kernel.Write(Core.Forms.BodyFormat.Step214, [new("Träger", two[0].Solid, "#5b7d8c"), new("Stift 3", two[1].Solid, "#a8482a")]).Value);
+        File.WriteAllText(stl, Brick(60, 40, 20));
+        File.WriteAllText(svg, """
+            <svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="120mm" height="60mm" viewBox="0 0 120 60">
+              <defs><g id="hole"><circle r="4"/><circle r="7"/></g></defs>
+              <rect x="10" y="10" width="100" height="40"/><use xlink:href="#hole" x="30" y="30"/><use href="#hole" transform="translate(90 30) scale(1.5)"/><text x="1" y="1">left out</text>
+            </svg>
+            """);
+        OpenNew("Of other hands");
+        void Import(string file) => B.Driver.FindElement(By.CssSelector("[data-testid=import-file]")).SendKeys(file);
+        Import(step);
+        B.Find("[data-step^=import]");
+        B.Settled();
+        B.PressBench("Gauge");
+        var volume = two.Sum(b => b.Mass.Volume);
+        B.Until(() => Math.Abs(double.Parse(B.Text("[data-offer=volume] [data-value]").Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture) - volume) < 0.01, "both bodies");
+        B.Press($"[data-more={B.Attribute("[data-step^=import]", "data-step")}]");
+        B.Until(() => B.Driver.PageSource.Contains("Träger", StringComparison.Ordinal) && B.Driver.PageSource.Contains("Stift 3", StringComparison.Ordinal), "the names of both");
+        new OpenQA.Selenium.Interactions.Actions(B.Driver).SendKeys(Keys.Escape).Perform();
+        Import(stl);
+        B.Press("[data-testid=unit-mm]");
+        B.Find("[data-step=mesh1]");
+        B.Settled();
+        Import(svg);
+        B.Find("[data-step^=sketch]");
+        B.Settled();
+        var drawing = B.Attribute("[data-step^=sketch]", "data-step")!;
+        B.Until(() => B.Driver.PageSource.Contains("left out", StringComparison.Ordinal) || B.Driver.PageSource.Contains("text", StringComparison.Ordinal), "what was left out");
+        B.Press("[data-view=fit]");
+        B.Drawn();
+        B.Driver.ExecuteScript($"return fetch('{new Uri(B.Driver.Url).AbsolutePath.Replace("/parts/", "/api/parts/", StringComparison.Ordinal)}').then(r => r.json()).then(p => p.steps.find(s => s.id === '{drawing}').sketch.entities.filter(e => e.kind === 'circle').length)").ShouldBe(4L);
+    }
+
+    [Fact]
     public void Triangles_of_a_file_are_measured_beside_bodies_and_are_none()
     {
         var (stl, cut) = (Path.Combine(B.Downloads, "cover.stl"), Path.Combine(B.Downloads, "cut.stl"));

@@ -325,8 +325,9 @@ export class BodyLayer {
       roughness: 0.75,
       metalness: 0.1,
       polygonOffset: true,
-      polygonOffsetFactor: 1.5,
-      polygonOffsetUnits: 2,
+      // Where triangles of a file lie on a body, as a scan of it does, the body is what is seen.
+      polygonOffsetFactor: message.reference ? 4 : 1.5,
+      polygonOffsetUnits: message.reference ? 8 : 2,
     })
     const mesh = new THREE.Mesh(geometry, material)
     this.group.add(mesh)
