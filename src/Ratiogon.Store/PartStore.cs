@@ -76,7 +76,7 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
     {
         var id = row.Id;
 
-        var bodies = await db.Steps.Where(s => s.PartId == id).OrderBy(s => s.Number).Select(s => s.Body).ToListAsync(cancel);
+        var steps = await db.Steps.Where(s => s.PartId == id).OrderBy(s => s.Number).Select(s => new { s.StepId, s.Number, s.Body }).ToListAsync(cancel);
         var edits = await db.Edits.Where(e => e.PartId == id).OrderBy(e => e.Revision).Select(e => new { e.Revision, e.Kind, e.Words, e.Of }).ToListAsync(cancel);
         var (undo, redo) = (ImmutableStack<UndoEntry>.Empty, ImmutableStack<UndoEntry>.Empty);
         foreach (var edit in edits)
@@ -96,7 +96,7 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             }
         }
 
-        var part = JsonSerializer.Deserialize<Part>(row.Header, PartJson.Compact)! with { Steps = [.. bodies.Select(StepOf)] };
+        var part = JsonSerializer.Deserialize<Part>(row.Header, PartJson.Compact)! with { Steps = [.. steps.Select(s => StepOf(s.StepId, s.Number, s.Body))] };
         return new StoredPart(id, row.OwnerId, part, row.Revision, row.Changed, undo, redo);
     }
 
@@ -180,11 +180,22 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
 
     private static StepRow Row(Guid part, Step step) => new() { PartId = part, StepId = step.Id, Number = step.Number, Body = JsonSerializer.Serialize(step, PartJson.Compact) };
 
-    private static Step StepOf(string body)
+    /// <summary>A step as it was kept; one that cannot be read any more is shown as failing, and the part opens all the same.</summary>
+    private static Step StepOf(string id, int number, string body)
     {
-        // Older rows may hold a short form.
-        var node = System.Text.Json.Nodes.JsonNode.Parse(body)!.AsObject();
-        StepShortForm.Expand(node);
-        return node.Deserialize<Step>(PartJson.Compact)!;
+        var name = id;
+        try
+        {
+            // Older rows may hold a short form.
+            var node = System.Text.Json.Nodes.JsonNode.Parse(body)!.AsObject();
+            name = node["name"] is System.Text.Json.Nodes.JsonValue said && said.TryGetValue<string>(out var text) ? text : id;
+            StepShortForm.Expand(node);
+            var step = node.Deserialize<Step>(PartJson.Compact)!;
+            return step.Id == id ? step : throw new JsonException($"It says that it is '{step.Id}'.");
+        }
+        catch (Exception e) when (e is JsonException or NotSupportedException or InvalidOperationException or FormatException or ArgumentException)
+        {
+            return new UnreadStep(id, number, name, body, $"What is kept of this step cannot be read: {e.Message.Split(" Path:")[0].Split('\n')[0]} The rest of the part goes on; take the step away, or undo what led to it.");
+        }
     }
 }

@@ -76,4 +76,32 @@ public class KeepingTests
         var other = await Client.SignedUpAsync(server);
         (await other.Http.GetAsync($"/api/parts/{list[0]["id"]}/picture")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
     }
+
+    [Fact]
+    public async Task A_part_with_a_step_that_cannot_be_read_opens_and_can_be_mended()
+    {
+        await using var server = await ServerProcess.StartAsync(demo: false);
+        await using var client = await Client.SignedUpAsync(server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, [.. Commands.Plate, .. Commands.ManyHoles(2, 2)]);
+        await server.KillAsync();
+        await using (var connection = new Npgsql.NpgsqlConnection(server.Database))
+        {
+            await connection.OpenAsync();
+            await using var spoil = connection.CreateCommand();
+            spoil.CommandText = """update steps set "Body" = jsonb_set("Body", '{extent}', '7') where "StepId" = 'plate'""";
+            (await spoil.ExecuteNonQueryAsync()).ShouldBe(1);
+        }
+
+        await server.StartProcessAsync();
+        var part = await client.PartAsync(id);
+        part["steps"]!.AsArray().Select(s => (string)s!["kind"]!).ShouldBe(["sketch", "unread", "sketch", "extrude"]);
+        var (_, models) = await client.OpenAsync(id);
+        var model = await Client.ModelAsync(models, (long)part["revision"]!);
+        model.Steps.Select(s => s.State).ShouldBe(["built", "failed", "waiting", "waiting"]);
+        model.Steps[1].Message.ShouldStartWith("What is kept of this step cannot be read");
+        (await client.SendAsync(id, new RemoveStep("plate", Anyway: true))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        await client.DoAsync(id, Commands.Plate[^1]);
+        (await Client.ModelAsync(models, (long)(await client.PartAsync(id))["revision"]!)).Bodies.Length.ShouldBe(1);
+    }
 }

@@ -144,4 +144,35 @@ public sealed class PartStoreTests : IAsyncLifetime
         (await models.FindAsync(stored.Id, "large")).ShouldBeNull();
         (await store.PictureAsync(stored.Id, owner, dark: false)).ShouldBe([1]);
     }
+
+    [Theory]
+    [InlineData("""{"kind":"extrude","id":"plate","number":20,"name":"Plate","sketch":"outline","extent":7}""")]
+    [InlineData("""{"kind":"nothing-known","id":"plate","number":20,"name":"Plate"}""")]
+    [InlineData("""{"id":"plate","number":20,"name":"Plate"}""")]
+    [InlineData("""{"kind":"extrude","id":"other","number":20,"name":"Plate","sketch":"outline"}""")]
+    [InlineData("[1, 2]")]
+    public async Task A_step_that_cannot_be_read_fails_by_itself_and_the_part_opens(string kept)
+    {
+        var stored = await NewAsync(MotorPlate.Build());
+        await using (var db = factory.CreateDbContext())
+        {
+            await db.Steps.Where(s => s.PartId == stored.Id && s.StepId == "plate").ExecuteUpdateAsync(u => u.SetProperty(s => s.Body, kept));
+        }
+
+        var read = (await store.LoadAsync(stored.Id, owner)).ShouldNotBeNull();
+        var broken = read.Part.Find("plate").ShouldBeOfType<UnreadStep>();
+        (broken.Number, read.Part.Steps.Length).ShouldBe((20, stored.Part.Steps.Length));
+        broken.Why.ShouldStartWith("What is kept of this step cannot be read: ");
+
+        // Another step is changed and the row of this one stays as it was; taken away it is gone, and undo finds the others.
+        read = await DoAsync(read, new RenamePart("Still here"));
+        await using (var db = factory.CreateDbContext())
+        {
+            var row = await db.Steps.SingleAsync(s => s.PartId == stored.Id && s.StepId == "plate");
+            System.Text.Json.Nodes.JsonNode.DeepEquals(System.Text.Json.Nodes.JsonNode.Parse(row.Body), System.Text.Json.Nodes.JsonNode.Parse(kept)).ShouldBeTrue();
+        }
+
+        read = await DoAsync(read, new RemoveStep("plate", Anyway: true));
+        (await store.LoadAsync(stored.Id, owner))!.Part.Find("plate").ShouldBeNull();
+    }
 }

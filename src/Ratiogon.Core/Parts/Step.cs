@@ -33,6 +33,7 @@ namespace Ratiogon.Core.Parts;
 [JsonDerivedType(typeof(ReadingStep), "reading")]
 [JsonDerivedType(typeof(ImportStep), "import")]
 [JsonDerivedType(typeof(MeshStep), "mesh")]
+[JsonDerivedType(typeof(UnreadStep), "unread")]
 public abstract record Step(string Id, int Number, string Name)
 {
     /// <summary>A suppressed step is kept but not built.</summary>

@@ -44,7 +44,7 @@ public sealed record PartSnapshot(
         step.Id, step.Number, step.Kind, step.Name, step.Suppressed, step.Hidden, step.Group, Summary(step),
         [.. step.Sizes.Select(z => new SizeView(z.Field, z.Formula, Formula.Parse(z.Formula).Then(f => f.Evaluate(values.Of)) is { Done: true } v ? Shown(v.Value, part) : "?"))],
         [.. step.References.Select(World.StepOf).Distinct()],
-        step switch { SketchStep s => s with { Sketch = Core.Sketching.Sketch.Empty }, ImportStep i => i with { Content = "" }, MeshStep m => m with { Content = "" }, _ => step },
+        step switch { SketchStep s => s with { Sketch = Core.Sketching.Sketch.Empty }, ImportStep i => i with { Content = "" }, MeshStep m => m with { Content = "" }, UnreadStep u => u with { Content = "" }, _ => step },
         step is SketchStep sketch ? SketchView.Of(sketch.Sketch, part.Units) : null);
 
     private static string Summary(Step step) => step switch
@@ -62,6 +62,7 @@ public sealed record PartSnapshot(
         ImportStep { Bodies.Count: > 0 } i => $"{i.File}: {string.Join(", ", i.Bodies.Select((name, n) => $"{(name.Length > 0 ? name : $"body {n + 1}")}{(i.LeavesOut(n + 1) ? " (left out)" : "")}"))}",
         ImportStep i => i.File,
         MeshStep m => $"{m.File}, in {m.Unit.Symbol()}",
+        UnreadStep => "cannot be read",
         _ => "",
     };
 

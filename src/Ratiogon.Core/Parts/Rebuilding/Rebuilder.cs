@@ -236,6 +236,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             SketchStep sketch => Build(state, model, sketch),
             ReadingStep reading => Build(state, model, bodies, reading),
             MeshStep mesh => Build(state, mesh),
+            UnreadStep unread => new Refusal("step.unread", unread.Why),
             _ => throw new InvalidOperationException($"no builder for a {step.Kind} step"),
         }), null);
     }
