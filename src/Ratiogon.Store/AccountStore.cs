@@ -121,6 +121,14 @@ public sealed class AccountStore(IDbContextFactory<RatiogonDb> databases)
         return await db.Users.Where(u => u.Visitor && u.Created < before).ExecuteDeleteAsync(cancel);
     }
 
+    /// <summary>Takes the oldest visitors' copies away where there are more than a number.</summary>
+    public async Task<int> TrimVisitorsAsync(int most, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        var old = db.Users.Where(u => u.Visitor).OrderByDescending(u => u.Created).Skip(most).Select(u => u.Id);
+        return await db.Users.Where(u => old.Contains(u.Id)).ExecuteDeleteAsync(cancel);
+    }
+
     /// <summary>Everything that is kept of an account, as a zip archive: the account, each part as a part file, its picture, and its log
     /// of edits.</summary>
     /// <param name="account">Whose.</param>

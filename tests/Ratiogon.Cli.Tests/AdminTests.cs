@@ -77,6 +77,9 @@ public sealed class AdminTests : IAsyncLifetime
         var accounts = new AccountStore(databases);
         (await accounts.DeleteVisitorsAsync(DateTimeOffset.UtcNow.AddDays(-1))).ShouldBe(1);
         (await accounts.ListAsync()).Select(a => a.Address).ShouldBe([Owner, "w@demo"], ignoreOrder: true);
+        (await accounts.TrimVisitorsAsync(1)).ShouldBe(0);
+        (await accounts.TrimVisitorsAsync(0)).ShouldBe(1);
+        (await accounts.ListAsync()).Select(a => a.Address).ShouldBe([Owner]);
     }
 
     private sealed class Databases(DbContextOptions<RatiogonDb> options) : IDbContextFactory<RatiogonDb>

@@ -143,6 +143,10 @@ public sealed class PartSessionsTests : IAsyncLifetime
         return new WeakReference(session);
     }
 
+    [Fact]
+    public void What_people_typed_begins_no_line_of_the_log() =>
+        PartSession.OneLine("rename to a\r\nfail: forged\u2028\0").ShouldBe("rename to a  fail: forged  ");
+
     private static async Task UntilAsync(Func<bool> done)
     {
         for (var tries = 0; !done(); tries++)

@@ -142,6 +142,7 @@ internal static class AccountEndpoints
             return Problems.Of(new Refusal("account.no-demo", "This server was started without demo data."));
         }
 
+        await accounts.TrimVisitorsAsync(Visitors.Most - 1, context.RequestAborted);
         var id = Guid.CreateVersion7();
         var visitor = new Account { Id = id, UserName = Visitors.AddressOf(id), Email = Visitors.AddressOf(id), Visitor = true };
         var made = await users.CreateAsync(visitor);

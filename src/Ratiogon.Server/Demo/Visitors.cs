@@ -6,6 +6,9 @@ namespace Ratiogon.Server.Demo;
 internal sealed partial class Visitors(AccountStore accounts, TimeProvider time, ILogger<Visitors> log) : BackgroundService
 {
     public static readonly TimeSpan Kept = TimeSpan.FromDays(1);
+
+    /// <summary>The most at one time: of more the oldest goes, so that nobody fills the disk with copies.</summary>
+    public const int Most = 500;
     private const string Prefix = "visitor-", Suffix = "@demo.ratiogon.example";
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(30);
 

@@ -200,6 +200,15 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     [LoggerMessage(LogLevel.Error, "Part {Part}: '{Words}' met a defect. {Report}")]
     private static partial void LogDefect(ILogger log, Guid part, string words, string report);
 
+    /// <summary>What people typed does not begin lines of its own in the log.</summary>
+    internal static string OneLine(string text) => string.Create(text.Length, text, (line, from) =>
+    {
+        for (var i = 0; i < line.Length; i++)
+        {
+            line[i] = char.IsControl(from[i]) || from[i] is '\u2028' or '\u2029' ? ' ' : from[i];
+        }
+    });
+
     private async Task<Outcome<StoredPart>> ChangeAsync(Func<Part, Task<Outcome<Part>>> change, Guid account, EditKind kind, Func<(string Words, long? Of)> about, long? expected)
     {
         StoredPart done;
@@ -216,7 +225,7 @@ internal sealed partial class PartSession : IPartSession, IDisposable
             {
                 if (next.Refusal!.Code == PartCommand.Defect)
                 {
-                    LogDefect(log, Id, about().Words, next.Refusal.Message);
+                    LogDefect(log, Id, OneLine(about().Words), OneLine(next.Refusal.Message));
                 }
 
                 return next.Refusal!;
@@ -245,7 +254,7 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         }
         catch (Exception e) when (Away.Is(e))
         {
-            LogAway(log, Id, about().Words, e.Message);
+            LogAway(log, Id, OneLine(about().Words), OneLine(e.Message));
             return Away.Refusal;
         }
         finally
