@@ -102,6 +102,9 @@ start_postgres() {
     port_free "$port" || fail "port $port, for PostgreSQL, is taken; set RATIOGON_DB_PORT to another"
     as_pg "$bin/pg_ctl" -D "$pg_data" -w -l "$data/postgres.log" -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c shared_buffers=64MB -c synchronous_commit=on" start >/dev/null || fail "PostgreSQL did not start; see $data/postgres.log"
     pg_started=1
+  else
+    # It may have been started on another port.
+    port=$(as_pg sed -n 4p "$pg_data/postmaster.pid")
   fi
   pg_port=$port
   pg_password=$(cat "$data/password")

@@ -12,8 +12,9 @@ internal static class AdminCommand
 
     public static async Task<int> AccountsAsync(string? database, TextWriter output, TextWriter errors) => await WithAsync(database, errors, async accounts =>
     {
+        var all = await accounts.ListAsync();
         await output.WriteLineAsync($"{"address",-48} {"since",-10} {"parts",5} {"MB",8} {"quota",6}");
-        foreach (var a in await accounts.ListAsync())
+        foreach (var a in all)
         {
             await output.WriteLineAsync(string.Create(CultureInfo.InvariantCulture, $"{a.Address,-48} {a.Since:yyyy-MM-dd} {a.Parts,5} {a.Bytes / 1e6,8:0.0} {a.Quota?.ToString(CultureInfo.InvariantCulture) ?? "",6}{(a.Visitor ? " visitor" : "")}"));
         }
