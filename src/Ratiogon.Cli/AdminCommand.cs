@@ -1,5 +1,4 @@
 using System.Globalization;
-using Microsoft.EntityFrameworkCore;
 using Ratiogon.Store;
 
 namespace Ratiogon.Cli;
@@ -72,17 +71,12 @@ internal static class AdminCommand
 
         try
         {
-            return await work(new AccountStore(new Databases(new DbContextOptionsBuilder<RatiogonDb>().UseNpgsql(connection).Options)));
+            return await work(new AccountStore(new Databases(connection)));
         }
         catch (Exception e) when (e is Npgsql.NpgsqlException or InvalidOperationException or ArgumentException)
         {
             await errors.WriteLineAsync($"ratiogon: the database does not answer as it should: {(e.InnerException ?? e).Message.Split('\n')[0]}");
             return ExitCodes.BadInput;
         }
-    }
-
-    private sealed class Databases(DbContextOptions<RatiogonDb> options) : IDbContextFactory<RatiogonDb>
-    {
-        public RatiogonDb CreateDbContext() => new(options);
     }
 }

@@ -29,6 +29,13 @@ public static class Ids
         }
     }
 
+    /// <summary>The stem itself, or else the first of stem, joint and 2, 3 … that is not taken; it is then taken.</summary>
+    public static string Free(string stem, string joint, ISet<string> taken)
+    {
+        ArgumentNullException.ThrowIfNull(taken);
+        return taken.Add(stem) ? stem : Next(stem + joint, taken, 2).Id;
+    }
+
     /// <summary>A text from outside cut to a length that is safe to show.</summary>
     public static string Shorten(string? text) => text is null ? "" : text.Length > 60 ? string.Concat(text.AsSpan(0, 60), "…") : text;
 }

@@ -24,8 +24,7 @@ public static class PartArchive
             var taken = new HashSet<string>(StringComparer.Ordinal);
             foreach (var part in parts)
             {
-                var stem = PlainName(part.Name);
-                var name = Enumerable.Range(1, int.MaxValue - 1).Select(n => n == 1 ? stem : $"{stem}-{n}").First(taken.Add);
+                var name = Ids.Free(PlainName(part.Name), "-", taken);
                 using var entry = archive.CreateEntry($"{name}.json").Open();
                 entry.Write(PartFile.Write(part));
             }

@@ -152,8 +152,7 @@ public sealed class AccountStore(IDbContextFactory<RatiogonDb> databases)
         var taken = new HashSet<string>(StringComparer.Ordinal);
         foreach (var row in await db.Parts.AsNoTracking().Where(p => p.OwnerId == account).OrderBy(p => p.Created).Select(p => new { p.Id, p.Name, p.Picture }).ToListAsync(cancel))
         {
-            var stem = plainName(row.Name);
-            var name = Enumerable.Range(1, int.MaxValue - 1).Select(n => n == 1 ? stem : $"{stem}-{n}").First(taken.Add);
+            var name = Core.Ids.Free(plainName(row.Name), "-", taken);
             if (await store.LoadAsync(row.Id, account, cancel) is { } stored)
             {
                 await PutAsync($"parts/{name}.json", partFile(stored.Part));

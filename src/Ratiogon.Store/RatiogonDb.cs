@@ -52,6 +52,14 @@ public sealed class RatiogonDb(DbContextOptions<RatiogonDb> options) : IdentityD
     }
 }
 
+/// <summary>Opens databases where no container does: for programs beside the server, and for tests.</summary>
+public sealed class Databases(string connection) : IDbContextFactory<RatiogonDb>
+{
+    private readonly DbContextOptions<RatiogonDb> options = new DbContextOptionsBuilder<RatiogonDb>().UseNpgsql(connection).Options;
+
+    public RatiogonDb CreateDbContext() => new(options);
+}
+
 /// <summary>For the migration tool only; it never connects.</summary>
 internal sealed class DesignTime : IDesignTimeDbContextFactory<RatiogonDb>
 {

@@ -16,7 +16,7 @@ public sealed class AdminTests : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         connection = await ServerProcess.NewDatabaseAsync();
-        databases = new Databases(new DbContextOptionsBuilder<RatiogonDb>().UseNpgsql(connection).Options);
+        databases = new Databases(connection);
         await using var db = databases.CreateDbContext();
         await db.Database.MigrateAsync();
         var id = Guid.CreateVersion7();
@@ -80,10 +80,5 @@ public sealed class AdminTests : IAsyncLifetime
         (await accounts.TrimVisitorsAsync(1)).ShouldBe(0);
         (await accounts.TrimVisitorsAsync(0)).ShouldBe(1);
         (await accounts.ListAsync()).Select(a => a.Address).ShouldBe([Owner]);
-    }
-
-    private sealed class Databases(DbContextOptions<RatiogonDb> options) : IDbContextFactory<RatiogonDb>
-    {
-        public RatiogonDb CreateDbContext() => new(options);
     }
 }

@@ -4,7 +4,7 @@ using System.Text.Json.Nodes;
 namespace Ratiogon.Server.Tests;
 
 /// <summary>Makes up what the schemas of the API ask for, right or nearly right, the same for the same seed.</summary>
-internal sealed class Fuzz(int seed, JsonObject document)
+internal sealed class Fuzz(int seed, JsonObject described)
 {
     private const int Deep = 7;
 
@@ -70,7 +70,7 @@ internal sealed class Fuzz(int seed, JsonObject document)
         return Chance(0.03) ? node?.ToJsonString()[..^1] ?? "" : Changed(node, 0.6)?.ToJsonString() ?? "null";
     }
 
-    public JsonObject Schema(string name) => document["components"]!["schemas"]![name]!.AsObject();
+    public JsonObject Schema(string name) => described["components"]!["schemas"]![name]!.AsObject();
 
     /// <summary>A value for a schema.</summary>
     public JsonNode? Of(JsonNode? schema, int depth = 0)

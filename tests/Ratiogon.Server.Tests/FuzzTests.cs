@@ -30,9 +30,9 @@ public class FuzzTests
     {
         await using var server = await ServerProcess.StartAsync(demo: true, new() { ["Workers__Limit"] = "00:00:10", ["Limits__AccountParts"] = "100000", ["Limits__SignIns"] = "100000", ["Logging__LogLevel__Ratiogon.Server.Parts.Keeper"] = "None" });
         await using var client = await Client.SignedUpAsync(server);
-        var document = JsonNode.Parse(await client.Http.GetStringAsync("/openapi/v1.json"))!.AsObject();
-        var fuzz = new Fuzz(Seed, document);
-        var operations = document["paths"]!.AsObject().SelectMany(p => p.Value!.AsObject().Select(o => (Path: p.Key, Method: o.Key, Operation: o.Value!.AsObject())))
+        var described = JsonNode.Parse(await client.Http.GetStringAsync("/openapi/v1.json"))!.AsObject();
+        var fuzz = new Fuzz(Seed, described);
+        var operations = described["paths"]!.AsObject().SelectMany(p => p.Value!.AsObject().Select(o => (Path: p.Key, Method: o.Key, Operation: o.Value!.AsObject())))
             .Where(o => !o.Path.StartsWith("/api/account", StringComparison.Ordinal) || o.Method == "get").ToList();
         var methods = typeof(LiveHub).GetMethods(BindingFlags.Public | BindingFlags.Instance).Where(m => m.DeclaringType == typeof(LiveHub) && !m.IsSpecialName && !Left.Contains(m.Name)).ToList();
         methods.Count.ShouldBeGreaterThan(25);

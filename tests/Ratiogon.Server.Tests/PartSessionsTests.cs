@@ -24,7 +24,7 @@ public sealed class PartSessionsTests : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        databases = new Databases(new DbContextOptionsBuilder<RatiogonDb>().UseNpgsql(await ServerProcess.NewDatabaseAsync()).Options);
+        databases = new Databases(await ServerProcess.NewDatabaseAsync());
         await using var db = databases.CreateDbContext();
         await db.Database.MigrateAsync();
         db.Users.Add(new Account { Id = owner, UserName = "o", Email = "o@ratiogon.example" });
@@ -154,11 +154,6 @@ public sealed class PartSessionsTests : IAsyncLifetime
             tries.ShouldBeLessThan(200);
             await Task.Delay(50);
         }
-    }
-
-    private sealed class Databases(DbContextOptions<RatiogonDb> options) : IDbContextFactory<RatiogonDb>
-    {
-        public RatiogonDb CreateDbContext() => new(options);
     }
 
     private sealed class Heard : IPartAudience

@@ -9,19 +9,14 @@ namespace Ratiogon.Store.Tests;
 /// <summary>The store on a real database.</summary>
 public sealed class PartStoreTests : IAsyncLifetime
 {
-    private sealed class Factory(string connection) : IDbContextFactory<RatiogonDb>
-    {
-        public RatiogonDb CreateDbContext() => new(new DbContextOptionsBuilder<RatiogonDb>().UseNpgsql(connection).Options);
-    }
-
     private readonly Guid owner = Guid.CreateVersion7();
-    private Factory factory = null!;
+    private Databases factory = null!;
     private PartStore store = null!;
     private ModelStore models = null!;
 
     public async ValueTask InitializeAsync()
     {
-        factory = new Factory(await ServerProcess.NewDatabaseAsync());
+        factory = new Databases(await ServerProcess.NewDatabaseAsync());
         await using var db = factory.CreateDbContext();
         await db.Database.MigrateAsync();
         db.Users.Add(new Account { Id = owner, UserName = "o", Email = "o@ratiogon.example" });

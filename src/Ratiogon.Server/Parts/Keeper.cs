@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Text.Json;
 using System.Threading.Channels;
 using Ratiogon.Core.Parts;
+using Ratiogon.Server.Safety;
 using Ratiogon.Server.Workers;
 using Ratiogon.Store;
 using Ratiogon.Worker;
@@ -35,7 +36,7 @@ internal sealed partial class Keeper(PartStore parts, ModelStore models, WorkerP
         {
             return await models.FindAsync(part, KeptModel.KeyOf(bytes)) is { } kept ? KeptModel.Unpack(kept) : null;
         }
-        catch (Exception e) when (e is Npgsql.NpgsqlException or TimeoutException or InvalidOperationException)
+        catch (Exception e) when (Away.Is(e))
         {
             // It is built instead.
             LogLost(log, e, part);

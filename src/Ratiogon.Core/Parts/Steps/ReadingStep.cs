@@ -45,7 +45,7 @@ public sealed record ReadingStep(string Id, int Number, string Name, string What
         ArgumentNullException.ThrowIfNull(part);
         var stem = What.Replace('-', '_');
         var taken = part.Steps.Select(s => s.Name).Concat(part.Parameters.Select(p => p.Name)).ToHashSet(StringComparer.Ordinal);
-        return Enumerable.Range(1, int.MaxValue - 1).Select(n => n == 1 ? stem : $"{stem}_{n}").First(n => !taken.Contains(n));
+        return Ids.Free(stem, "_", taken);
     }
 
     public bool Equals(ReadingStep? other) => other is not null && base.Equals(other) && What == other.What && Along == other.Along && In == other.In && Least == other.Least && Most == other.Most && Of.SequenceEqual(other.Of);
