@@ -33,7 +33,7 @@ public class KeepingTests
     [Fact]
     public async Task A_part_opened_anew_is_there_before_any_worker_has_built_it()
     {
-        await using var server = await ServerProcess.StartAsync(demo: false);
+        await using var server = await ServerProcess.StartAsync(demo: false, new() { ["Live__Prepare"] = "00:10:00" });
         await using var client = await Client.SignedUpAsync(server);
         var id = await client.NewPartAsync();
         await client.DoAsync(id, Commands.Plate);

@@ -25,13 +25,11 @@ internal sealed partial class PartSession : IPartSession, IDisposable
 {
     private readonly PartStore store;
     private readonly Keeper keeper;
+    private readonly TimeSpan prepare;
     private readonly WorkerPool workers;
     private readonly IPartAudience audience;
     private readonly ILogger log;
     private static readonly TimeSpan UntilProgress = TimeSpan.FromSeconds(0.4);
-
-    /// <summary>The page that opens a part has enough to do at first.</summary>
-    private static readonly TimeSpan UntilPrepared = TimeSpan.FromSeconds(1);
 
     /// <summary>Longer than any rebuild may take.</summary>
     private static readonly TimeSpan MostWaited = TimeSpan.FromMinutes(3);
@@ -48,8 +46,9 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     private (Part Of, int At)? gaveUp;
     private int watchers;
 
-    public PartSession(StoredPart stored, PartStore store, Keeper keeper, WorkerPool workers, IPartAudience audience, ILogger log)
+    public PartSession(StoredPart stored, PartStore store, Keeper keeper, WorkerPool workers, IPartAudience audience, TimeSpan prepare, ILogger log)
     {
+        this.prepare = prepare;
         (now, this.store, this.keeper, this.workers, this.audience, this.log) = (new PartMoment(stored, stored.Part, RebuildResult.Empty, 0), store, keeper, workers, audience, log);
         Used = DateTimeOffset.UtcNow;
         changes.Writer.TryWrite(true);
@@ -370,7 +369,7 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     /// <summary>Lets the worker build what is shown already, so that the first change finds it built.</summary>
     private async Task PrepareAsync(byte[] bytes)
     {
-        await Task.Delay(UntilPrepared);
+        await Task.Delay(prepare);
         try
         {
             await workers.RunAsync(Id, async worker =>

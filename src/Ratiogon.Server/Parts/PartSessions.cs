@@ -13,6 +13,9 @@ public sealed class LiveOptions
 
     /// <summary>How long a part stays live that nobody follows: longer than a browser's desk is kept for it.</summary>
     public TimeSpan Idle { get; set; } = TimeSpan.FromMinutes(20);
+
+    /// <summary>How long after a part was opened from what is kept its worker makes itself ready: the page has enough to do at first.</summary>
+    public TimeSpan Prepare { get; set; } = TimeSpan.FromSeconds(1);
 }
 
 /// <summary>The live parts of this server.</summary>
@@ -38,7 +41,7 @@ internal sealed class PartSessions : IPartSessions, IDisposable
 
     public PartSessions(PartStore store, Keeper keeper, WorkerPool workers, IPartAudience audience, IOptions<LiveOptions> options, ILogger<PartSessions> log)
     {
-        (this.store, this.options, begin) = (store, options.Value, stored => new PartSession(stored, store, keeper, workers, audience, log));
+        (this.store, this.options, begin) = (store, options.Value, stored => new PartSession(stored, store, keeper, workers, audience, options.Value.Prepare, log));
         var every = TimeSpan.FromTicks(Math.Clamp(this.options.Idle.Ticks / 10, TimeSpan.TicksPerSecond / 5, TimeSpan.TicksPerMinute));
         sweeping = new Timer(_ => Sweep(this.options.Idle), null, every, every);
     }
