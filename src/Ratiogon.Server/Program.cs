@@ -5,7 +5,6 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.SignalR;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
-using Microsoft.OpenApi;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Tools;
@@ -75,17 +74,7 @@ services.AddSignalR(o =>
     o.AddFilter<LiveCalls>();
     (o.MaximumReceiveMessageSize, o.MaximumParallelInvocationsPerClient, o.KeepAliveInterval) = (4_200_000, 8, TimeSpan.FromSeconds(2));
 }).AddMessagePackProtocol();
-services.AddOpenApi("v1", o => o.AddSchemaTransformer((schema, context, _) =>
-{
-    var type = context.JsonTypeInfo.Type;
-    var numbers = type == typeof(Vec2) ? 2 : type == typeof(Vec3) ? 3 : 0;
-    if (numbers > 0)
-    {
-        (schema.Type, schema.Items, schema.MinItems, schema.MaxItems) = (JsonSchemaType.Array, new OpenApiSchema { Type = JsonSchemaType.Number }, numbers, numbers);
-    }
-
-    return Task.CompletedTask;
-}));
+services.AddOpenApi("v1", o => o.AddLiveMessages());
 services.Configure<WorkerOptions>(builder.Configuration.GetSection("Workers")).Configure<LiveOptions>(builder.Configuration.GetSection("Live"));
 services.AddSingleton(new DemoSwitch(builder.Configuration.GetValue("Demo", false)));
 services.AddSingleton<PartStore>().AddSingleton<ModelStore>().AddSingleton<AccountStore>().AddHostedService<Visitors>().AddSingleton<Keeper>().AddHostedService(p => p.GetRequiredService<Keeper>());

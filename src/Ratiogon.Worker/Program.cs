@@ -12,7 +12,7 @@ if (args is not [var pipeName])
 using var pipe = new NamedPipeClientStream(".", pipeName, PipeDirection.InOut, PipeOptions.Asynchronous);
 await pipe.ConnectAsync(10_000);
 using var service = new WorkerService();
-using var rpc = new JsonRpc(new LengthHeaderMessageHandler(pipe, pipe, new SystemTextJsonFormatter()));
+using var rpc = new JsonRpc(WorkerFormat.Over(pipe));
 rpc.AddLocalRpcTarget<IWorker>(service, null);
 service.Starting = step => _ = rpc.NotifyAsync("starting", step);
 service.Share = share => _ = rpc.NotifyAsync("share", share);

@@ -1,6 +1,5 @@
 using System.Text.Json;
 using MessagePack;
-using MessagePack.Resolvers;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Rebuilding;
@@ -181,11 +180,4 @@ internal sealed class WorkerService : IWorker, IDisposable
         last = (part, read);
         return read;
     }
-}
-
-/// <summary>How results travel.</summary>
-public static class WorkerFormat
-{
-    public static MessagePackSerializerOptions Options { get; } = MessagePackSerializerOptions.Standard.WithResolver(
-        CompositeResolver.Create(MessagePack.ImmutableCollection.ImmutableCollectionResolver.Instance, ContractlessStandardResolver.Instance));
 }

@@ -15,6 +15,9 @@ namespace Ratiogon.Server.Tests;
 /// error", no part that cannot be read afterwards, no dead link, nothing in the log.</summary>
 public class FuzzTests
 {
+    /// <summary>How much of the log is told of a fault: what it was and where.</summary>
+    private const int LinesOfFault = 8;
+
     /// <summary>Of all kinds; <c>./bench fuzz</c> sends more.</summary>
     private static readonly int Messages = int.Parse(Environment.GetEnvironmentVariable("RATIOGON_FUZZ") ?? "5000", CultureInfo.InvariantCulture);
     private static readonly int Seed = int.Parse(Environment.GetEnvironmentVariable("RATIOGON_FUZZ_SEED") ?? "1", CultureInfo.InvariantCulture);
@@ -72,9 +75,13 @@ public class FuzzTests
             await hub.DisposeAsync();
         }
 
-        faults.AddRange(server.Log.Skip(begun).Where(l => l.StartsWith("fail:", StringComparison.Ordinal) || l.StartsWith("crit:", StringComparison.Ordinal) || l.Contains("Exception:", StringComparison.Ordinal) || l.Contains("met a defect", StringComparison.Ordinal)).Distinct().Take(20));
+        string[] log = [.. server.Log.Skip(begun)];
+        faults.AddRange(Enumerable.Range(0, log.Length).Where(i => IsFault(log[i])).Select(i => string.Join(Environment.NewLine, log.Skip(i).Take(LinesOfFault))).Take(20));
         faults.Take(40).ShouldBeEmpty($"of {sent} messages, seed {Seed}");
     }
+
+    private static bool IsFault(string line) => line.StartsWith("fail:", StringComparison.Ordinal) || line.StartsWith("crit:", StringComparison.Ordinal)
+        || line.Contains("Exception:", StringComparison.Ordinal) || line.Contains("met a defect", StringComparison.Ordinal);
 
     /// <summary>What the hunt above found first: answered with its place, and the part goes on.</summary>
     [Fact]

@@ -245,7 +245,7 @@ public sealed class WorkerPool : IAsyncDisposable
         private WorkerProcess(Process process, NamedPipeServerStream pipe)
         {
             (this.process, this.pipe) = (process, pipe);
-            var rpc = new JsonRpc(new LengthHeaderMessageHandler(pipe, pipe, new SystemTextJsonFormatter()));
+            var rpc = new JsonRpc(WorkerFormat.Over(pipe));
             Proxy = rpc.Attach<IWorker>();
             rpc.AddLocalRpcMethod("starting", (string step) => Told?.Starting(step));
             rpc.AddLocalRpcMethod("share", (double share) => Told?.Share(share));

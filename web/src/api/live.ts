@@ -1,145 +1,25 @@
 import * as signalR from '@microsoft/signalr'
 import { MessagePackHubProtocol } from '@microsoft/signalr-protocol-msgpack'
-import type { FormDraft, FormInput, HoleView, PreviewMessage } from './forms'
+import type { FormDraft, FormInput, PreviewMessage } from './forms'
+import type { components } from './schema'
 
-export interface CurveMessage {
-  kind: string
-  numbers: number[]
-  id: string
-  freedoms: number
-  construction: boolean
-  /** Empty for what would be drawn, gone for what would vanish, guide for what only explains. */
-  role?: string
-}
-export interface WayMessage {
-  name: string
-  label: string
-}
-/** A way out of a refusal, with the sketch as it would be. */
-export interface WayOutMessage {
-  words: string
-  command: string
-  preview: CurveMessage[]
-}
-/** A motion that is left: dx dy of each point, dr 0 of each circle, dx dy of each place along ellipses and splines. */
-export interface MotionMessage {
-  words: string
-  moves: Record<string, number[]>
-  paths: Record<string, number[]>
-}
-/** A rule that would take freedoms: a constraint or a dimension, as JSON. */
-export interface ProposalMessage {
-  words: string
-  tie: string | null
-  size: string | null
-  of: string[]
-}
-export interface FieldMessage {
-  name: string
-  label: string
-  text: string
-  typed: boolean
-}
-export interface RefusalMessage {
-  code: string
-  message: string
-  where: string | null
-  involved: string[]
-}
-export interface AnswerMessage {
-  prompt: string
-  preview: CurveMessage[]
-  snap: { kind: string; at: number[]; entity: string; guides: number[] } | null
-  inferred: string[]
-  /** What the user should know of what would be done or is done. */
-  note: string | null
-  fields: FieldMessage[]
-  refusal: RefusalMessage | null
-  outs: WayOutMessage[]
-  ways: WayMessage[]
-  way: string
-  solutions: number
-  leave: boolean
-  picks: string[] | null
-  hover: string
-  /** What a drag moves: for each entity its place in the sketch of this revision, how many numbers follow, and these. */
-  moved: number[] | null
-  revision: number
-}
-export interface OfferMessage {
-  id: string
-  label: string
-  detail: string
-  command: string | null
-  whyNot: string | null
-  touches: string[]
-  /** A datum to open on the bench, as JSON. */
-  draft: string | null
-  /** A form to open on the bench, as JSON. */
-  form: string | null
-  note: string
-}
-export interface StepState {
-  id: string
-  state: 'built' | 'failed' | 'waiting' | 'left'
-  message: string
-  freedoms: number | null
-  plane: number[] | null
-  reading: string | null
-  points: number[]
-  /** How far from its origin a datum is drawn. */
-  extent: number
-  /** Places along a 3D curve. */
-  drawn: number[]
-  /** Whether a sketch moved with what it copies from the model. */
-  followed: boolean
-  /** A reference that is lost, and the closest there are now. */
-  lost: string | null
-  near: string[]
-  holes: HoleView[]
-  /** Drawn threads: a place on the axis, its direction, radius, length, pitch. */
-  threads: number[][]
-  /** How a reading stands to its limits: none, pass, near, fail. */
-  verdict: string
-}
-export interface BodyMessage {
-  name: string
-  key: string
-  positions: Uint8Array
-  normals: Uint8Array
-  triangles: Uint8Array
-  faceTriangles: number[]
-  edgePoints: Uint8Array
-  edgeCounts: number[]
-  vertices: number[]
-  faces: string[]
-  surfaces: string[]
-  edges: string[]
-  vertexNames: string[]
-  volume: number
-  /** Whether it is as it was told last, and comes without its geometry. */
-  same: boolean
-  /** Triangles to measure and to build on, not material. */
-  reference: boolean
-  /** Of an imported body that brings one. */
-  colour: string | null
-}
-export interface RebuiltMessage {
-  revision: number
-  steps: StepState[]
-  bodies: BodyMessage[]
-}
-export interface InputMessage {
-  kind: 'move' | 'click' | 'dragStart' | 'drag' | 'dragEnd' | 'typed' | 'accept' | 'cancel' | 'way' | 'next'
-  x: number
-  y: number
-  reach: number
-  suppress: boolean
-  extend: boolean
-  construction: boolean
-  field?: string
-  text?: string
-}
+type Schemas = components['schemas']
+
+export type CurveMessage = Schemas['CurveMessage']
+export type WayMessage = Schemas['WayMessage']
+export type WayOutMessage = Schemas['WayOutMessage']
+export type MotionMessage = Schemas['MotionMessage']
+export type ProposalMessage = Schemas['ProposalMessage']
+export type FieldMessage = Schemas['FieldMessage']
+export type RefusalMessage = Schemas['RefusalMessage']
+export type AnswerMessage = Schemas['AnswerMessage']
+export type OfferMessage = Schemas['OfferMessage']
+export type StepState = Schemas['StepStateMessage']
+export type BodyMessage = Schemas['BodyMessage']
+export type RebuiltMessage = Schemas['RebuiltMessage']
+/** The link numbers it. */
+export type InputMessage = Omit<Schemas['InputMessage'], 'number' | 'field' | 'text'> &
+  Partial<Pick<Schemas['InputMessage'], 'field' | 'text'>>
 
 /** The live link to one part. Reconnects by itself and opens the part again. */
 export class LiveLink {

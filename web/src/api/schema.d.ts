@@ -539,6 +539,55 @@ export interface components {
             visitor: boolean;
             code?: null | string;
         };
+        AnswerMessage: {
+            prompt: string;
+            preview: components["schemas"]["CurveMessage"][];
+            snap: null | components["schemas"]["SnapMessage"];
+            inferred: string[];
+            note: null | string;
+            fields: components["schemas"]["FieldMessage"][];
+            refusal: null | components["schemas"]["RefusalMessage"];
+            outs: components["schemas"]["WayOutMessage"][];
+            ways: components["schemas"]["WayMessage"][];
+            way: string;
+            /** Format: int32 */
+            solutions: number;
+            leave: boolean;
+            picks: null | string[];
+            hover: string;
+            moved: null | number[];
+            /** Format: int64 */
+            revision: number;
+        };
+        BodyMessage: {
+            name: string;
+            key: string;
+            /** Format: octets */
+            positions: Uint8Array;
+            /** Format: octets */
+            normals: Uint8Array;
+            /** Format: octets */
+            triangles: Uint8Array;
+            faceTriangles: number[];
+            /** Format: octets */
+            edgePoints: Uint8Array;
+            edgeCounts: number[];
+            vertices: number[];
+            faces: string[];
+            surfaces: string[];
+            edges: string[];
+            vertexNames: string[];
+            /** Format: double */
+            volume: number;
+            same: boolean;
+            reference: boolean;
+            colour: null | string;
+        };
+        CentreView: {
+            reference: string;
+            words: string;
+            in: boolean;
+        };
         /** @enum {unknown} */
         ChamferHow: "equal" | "two-sizes" | "angle";
         /** @enum {unknown} */
@@ -547,6 +596,12 @@ export interface components {
             /** Format: int64 */
             revision: number;
             command: components["schemas"]["PartCommand"];
+        };
+        ConditionView: {
+            condition: components["schemas"]["DatumCondition"];
+            words: string;
+            of: components["schemas"]["PickView"][];
+            others: components["schemas"]["RelationView"][];
         };
         Confirmation: {
             password: string;
@@ -570,12 +625,95 @@ export interface components {
             /** @default true */
             stay: boolean;
         };
+        CurveAnswer: {
+            draft: components["schemas"]["CurveDraft"];
+            prompt: string;
+            drawn: [
+                number,
+                number,
+                number
+            ][];
+            points: components["schemas"]["PickView"][];
+            places: [
+                number,
+                number,
+                number
+            ][];
+            length: string;
+            refusal?: null | components["schemas"]["Refusal"];
+            command?: null | components["schemas"]["PartCommand"];
+        };
+        CurveDraft: {
+            shape: components["schemas"]["CurveShape"];
+            points: components["schemas"]["CurvePoint"][];
+            support?: null | string;
+            before?: null | string;
+            after?: null | string;
+            radius?: null | string;
+            diameter?: null | string;
+            from?: null | string;
+            to?: null | string;
+            name: string;
+            step?: null | string;
+        };
+        CurveMessage: {
+            kind: string;
+            numbers: number[];
+            id: string;
+            /** Format: int32 */
+            freedoms: number;
+            construction: boolean;
+            role: string;
+        };
+        CurvePoint: {
+            reference?: null | string;
+            made?: null | components["schemas"]["DatumCondition"];
+        };
         /** @enum {unknown} */
         CurveShape: "line" | "spline" | "circle" | "arc";
+        DatumAnswer: {
+            draft: components["schemas"]["DatumDraft"];
+            prompt: string;
+            conditions: components["schemas"]["ConditionView"][];
+            /** Format: int32 */
+            free: number;
+            left: string[];
+            solutions: components["schemas"]["DatumSolution"][];
+            /** Format: int32 */
+            chosen: number;
+            fields: components["schemas"]["FieldView"][];
+            readings: components["schemas"]["ReadingView"][];
+            extensions: [
+                number,
+                number,
+                number
+            ][];
+            refusal?: null | components["schemas"]["Refusal"];
+            instead?: null | components["schemas"]["DatumDraft"];
+            command?: null | components["schemas"]["PartCommand"];
+        };
         DatumCondition: {
             relation: string;
             of: string[];
             values?: string[];
+        };
+        DatumDraft: {
+            makes: components["schemas"]["DatumKind"];
+            conditions: components["schemas"]["DatumCondition"][];
+            said: boolean;
+            picks: string[];
+            choice?: null | string;
+            flip: boolean;
+            name: string;
+            step?: null | string;
+            active?: null | string;
+        };
+        /** @enum {unknown} */
+        DatumKind: "plane" | "axis" | "point" | "frame";
+        DatumSolution: {
+            label: string;
+            frame: components["schemas"]["Frame"];
+            also?: string[];
         };
         DimensionDrawing: {
             lines: number[];
@@ -610,14 +748,144 @@ export interface components {
         };
         /** @enum {unknown} */
         ExtrudeExtent: "length" | "two-lengths" | "symmetric" | "through-all" | "to-next" | "to";
+        FieldMessage: {
+            name: string;
+            label: string;
+            text: string;
+            typed: boolean;
+        };
+        FieldView: {
+            name: string;
+            formula: string;
+            shown: string;
+            grip: null | components["schemas"]["Vec3"];
+            way: components["schemas"]["Vec3"];
+        };
+        FormAnswer: {
+            draft: components["schemas"]["FormDraft"];
+            title: string;
+            prompt: string;
+            fields: components["schemas"]["FormFieldView"][];
+            grips: components["schemas"]["FormGrip"][];
+            centres: components["schemas"]["CentreView"][];
+            refusal?: null | components["schemas"]["Refusal"];
+            command?: null | components["schemas"]["PartCommand"];
+        };
+        FormDraft: {
+            step: components["schemas"]["Step"];
+            active?: null | string;
+        };
+        FormFieldView: {
+            name: string;
+            label: string;
+            type: string;
+            hint: string;
+            active: boolean;
+            optional: boolean;
+            planes: boolean;
+            points: boolean;
+            picks: components["schemas"]["FormPickView"][];
+            value: string;
+            shown: string;
+            options: components["schemas"]["FormOptionView"][];
+            on: boolean;
+        };
+        FormGrip: {
+            field: string;
+            at: components["schemas"]["Vec3"];
+            way: components["schemas"]["Vec3"];
+            shown: string;
+        };
+        FormInput: {
+            pick?: null | string;
+            field?: null | string;
+            value?: null | string;
+            ray: number[];
+            /** Format: double */
+            reach: number;
+            name?: null | string;
+        };
         /** @enum {unknown} */
         FormOperation: "join" | "cut" | "intersect" | "body";
+        FormOptionView: {
+            value: string;
+            words: string;
+        };
+        FormPickView: {
+            reference: string;
+            words: string;
+            lost: boolean;
+        };
+        Frame: {
+            origin: components["schemas"]["Vec3"];
+            x: components["schemas"]["Vec3"];
+            y: components["schemas"]["Vec3"];
+        };
+        GaugeAnswer: {
+            draft: components["schemas"]["GaugeDraft"];
+            slots: components["schemas"]["GaugeSlot"][];
+            values: components["schemas"]["GaugeShown"][];
+            prompt: string;
+            refusal?: null | string;
+        };
+        GaugeDraft: {
+            first?: null | string;
+            second?: null | string;
+            along?: null | string;
+            in?: null | string;
+            active: string;
+        };
+        GaugeInput: {
+            do: string;
+            slot?: null | string;
+            text?: null | string;
+            /** @default false */
+            more: boolean;
+        };
+        GaugeShown: {
+            what: string;
+            label: string;
+            shown: string;
+            note: string;
+            points: [
+                number,
+                number,
+                number
+            ][];
+            keep: components["schemas"]["PartCommand"];
+        };
+        GaugeSlot: {
+            slot: string;
+            label: string;
+            text: string;
+            words: string;
+            snap: null | string;
+            snaps: string[];
+            active: boolean;
+            shared: boolean;
+        };
         /** @enum {unknown} */
         HoleExtent: "depth" | "through" | "to";
         /** @enum {unknown} */
         HoleFrom: "material" | "point";
         /** @enum {unknown} */
         HoleHead: "plain" | "counterbore" | "countersink";
+        HoleMessage: {
+            centre: string;
+            at: number[];
+            way: number[];
+            size: string;
+            /** Format: double */
+            radius: number;
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            end: number;
+            /** Format: double */
+            thread: number;
+            strip: components["schemas"]["StretchMessage"][];
+            notes: string[];
+        };
         /** @enum {unknown} */
         HoleSizing: "diameter" | "clearance" | "tapped";
         HoleTableRow: {
@@ -633,6 +901,22 @@ export interface components {
             diameter: string;
             thread: string;
             depth: string;
+        };
+        InputMessage: {
+            kind: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            reach: number;
+            suppress: boolean;
+            extend: boolean;
+            construction: boolean;
+            /** Format: int32 */
+            number: number;
+            field: null | string;
+            text: null | string;
         };
         IssueView: {
             kind: string;
@@ -660,8 +944,28 @@ export interface components {
         };
         /** @enum {unknown} */
         MeshUnit: "mm" | "cm" | "m" | "in" | "ft" | "um";
+        MotionMessage: {
+            words: string;
+            moves: {
+                [key: string]: number[];
+            };
+            paths: {
+                [key: string]: number[];
+            };
+        };
         NewPart: {
             name: string;
+        };
+        OfferMessage: {
+            id: string;
+            label: string;
+            detail: string;
+            command: null | string;
+            whyNot: null | string;
+            touches: string[];
+            draft: null | string;
+            form: null | string;
+            note: string;
         };
         ParameterView: {
             name: string;
@@ -885,6 +1189,33 @@ export interface components {
         };
         /** @enum {unknown} */
         PatternLayout: "linear" | "circular" | "path";
+        PickView: {
+            reference: string;
+            words: string;
+            lost: boolean;
+        };
+        PreviewMessage: {
+            step: string;
+            state: string;
+            message: string;
+            holes: components["schemas"]["HoleMessage"][];
+            bodies: components["schemas"]["BodyMessage"][];
+            /** Format: double */
+            volume: number;
+            points: number[];
+        };
+        ProbeView: {
+            origin: components["schemas"]["Vec3"];
+            way: components["schemas"]["Vec3"];
+            strip: components["schemas"]["StretchMessage"][];
+            total: string;
+        };
+        ProposalMessage: {
+            words: string;
+            tie: null | string;
+            size: null | string;
+            of: string[];
+        };
         ReadingRow: {
             step: string;
             /** Format: int32 */
@@ -899,16 +1230,49 @@ export interface components {
             note: string;
             formula: string;
         };
+        ReadingView: {
+            words: string;
+            conditions: components["schemas"]["DatumCondition"][];
+            /** Format: int32 */
+            solutions: number;
+        };
+        RebuiltMessage: {
+            /** Format: int64 */
+            revision: number;
+            steps: components["schemas"]["StepStateMessage"][];
+            bodies: components["schemas"]["BodyMessage"][];
+        };
         Recovery: {
             email: string;
             code: string;
             next: string;
         };
         Refs: unknown;
+        Refusal: {
+            code: string;
+            message: string;
+            where?: null | string;
+            involved: string[];
+            places: [
+                number,
+                number,
+                number
+            ][];
+        };
+        RefusalMessage: {
+            code: string;
+            message: string;
+            where: null | string;
+            involved: string[];
+        };
         RegionView: {
             key: string;
             outer: number[];
             holes: number[][];
+        };
+        RelationView: {
+            words: string;
+            condition: components["schemas"]["DatumCondition"];
         };
         RevisionRequest: {
             /** Format: int64 */
@@ -916,6 +1280,14 @@ export interface components {
         };
         /** @enum {unknown} */
         RevolveExtent: "full" | "angle" | "two-angles" | "symmetric";
+        SeenOnly: {
+            words: string;
+            here: components["schemas"]["Vec3"];
+            there: components["schemas"]["Vec3"];
+            crossing: null | components["schemas"]["PartCommand"];
+            copy: null | components["schemas"]["PartCommand"];
+            whyNoCrossing: null | string;
+        };
         SizeView: {
             field: string;
             formula: string;
@@ -1059,6 +1431,12 @@ export interface components {
             issues: components["schemas"]["IssueView"][];
             counts: components["schemas"]["CountView"][];
             remark: null | string;
+        };
+        SnapMessage: {
+            kind: string;
+            at: number[];
+            entity: string;
+            guides: number[];
         };
         Step: components["schemas"]["StepPlaneStep"] | components["schemas"]["StepAxisStep"] | components["schemas"]["StepPointStep"] | components["schemas"]["StepFrameStep"] | components["schemas"]["StepCurveStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepRevolveStep"] | components["schemas"]["StepSweepStep"] | components["schemas"]["StepLoftStep"] | components["schemas"]["StepHoleStep"] | components["schemas"]["StepMirrorStep"] | components["schemas"]["StepPatternStep"] | components["schemas"]["StepThreadStep"] | components["schemas"]["StepFilletStep"] | components["schemas"]["StepChamferStep"] | components["schemas"]["StepShellStep"] | components["schemas"]["StepDraftStep"] | components["schemas"]["StepSplitStep"] | components["schemas"]["StepCombineStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepImportStep"] | components["schemas"]["StepMeshStep"] | components["schemas"]["StepUnreadStep"];
         StepAxisStep: {
@@ -1433,6 +1811,25 @@ export interface components {
             hidden?: null | boolean;
             group?: null | string;
         };
+        StepStateMessage: {
+            id: string;
+            state: string;
+            message: string;
+            /** Format: int32 */
+            freedoms: null | number;
+            plane: null | number[];
+            reading: null | string;
+            points: number[];
+            /** Format: double */
+            extent: number;
+            drawn: number[];
+            followed: boolean;
+            lost: null | string;
+            near: string[];
+            holes: components["schemas"]["HoleMessage"][];
+            threads: number[][];
+            verdict: string;
+        };
         StepSweepStep: {
             /** @enum {string} */
             kind?: "sweep";
@@ -1502,6 +1899,15 @@ export interface components {
         Stopped: {
             underWay: boolean;
         };
+        StretchMessage: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            shown: string;
+            in: string;
+            out: string;
+        };
         /** @enum {unknown} */
         SweepKeep: "normal" | "parallel" | "twist";
         /** @enum {unknown} */
@@ -1514,8 +1920,22 @@ export interface components {
             stroke: string;
         };
         Vec2: number[];
+        Vec3: [
+            number,
+            number,
+            number
+        ];
         /** @enum {unknown} */
         WallSide: "none" | "inside" | "outside" | "both";
+        WayMessage: {
+            name: string;
+            label: string;
+        };
+        WayOutMessage: {
+            words: string;
+            command: string;
+            preview: components["schemas"]["CurveMessage"][];
+        };
     };
     responses: never;
     parameters: never;

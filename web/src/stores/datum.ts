@@ -155,7 +155,7 @@ export const useDatum = defineStore('datum', () => {
     const index = now.fields.findIndex((f) => f.name === name)
     const conditions = now.draft.conditions.map((c) => ({
       ...c,
-      values: c.values.map((v) => (at++ === index ? unit(text, name, v) : v)),
+      values: (c.values ?? []).map((v) => (at++ === index ? unit(text, name, v) : v)),
     }))
     await ask({ ...now.draft, said: true, conditions })
   }

@@ -115,7 +115,7 @@ describe('a form', () => {
       answer('1'),
       answer('1', {
         command: undefined,
-        refusal: { code: '', message: 'A sketch is needed.', involved: [] },
+        refusal: { code: '', message: 'A sketch is needed.', involved: [], places: [] },
       }),
     ]
     await form.begin('extrude', [])
