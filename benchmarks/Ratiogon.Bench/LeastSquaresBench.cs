@@ -21,7 +21,7 @@ internal static class LeastSquaresBench
             var values = new Dictionary<string, double>(Chains.Values(sketch)) { [changed] = value };
             var (times, all) = (new List<double>(), new List<double>());
             SystemSolution solution = default;
-            var system = EquationSystem.From(SketchCompiler.Write(sketch, values, reducing: true));
+            var system = SystemReduction.Of(SketchCompiler.Write(sketch, values, reducing: true));
             Warm(() => SketchSolver.Solve(sketch, values));
             for (var i = 0; i < Repeats; i++)
             {
@@ -74,7 +74,7 @@ internal static class LeastSquaresBench
 
     private static void Write(string file, Sketch sketch, IReadOnlyDictionary<string, double> values)
     {
-        var system = EquationSystem.From(SketchCompiler.Write(sketch, values, reducing: true));
+        var system = SystemReduction.Of(SketchCompiler.Write(sketch, values, reducing: true));
         using var writer = new StreamWriter(file);
         string Text(double v) => v.ToString("r", CultureInfo.InvariantCulture);
         writer.WriteLine($"{system.UnknownCount} {system.Equations.Length}");

@@ -50,7 +50,7 @@ public sealed record Catalog
 
     public IReadOnlyList<string> Units { get; } = [.. Core.Quantities.Units.Names];
 
-    private static List<string> Names<T>() => [.. typeof(T).GetCustomAttributes<JsonDerivedTypeAttribute>().Select(a => (string)a.TypeDiscriminator!)];
+    private static List<string> Names<T>() => [.. Kinds.Of(typeof(T)).Select(k => k.Name)];
 
     private static string Word(DatumKind kind) => kind.ToString().ToLowerInvariant();
 

@@ -9,6 +9,7 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Name">As shown.</param>
 /// <param name="Body">The body that stays.</param>
 /// <param name="Others">The bodies that it is combined with.</param>
+[Kind("combine")]
 public sealed record CombineStep(string Id, int Number, string Name, string Body, Refs Others) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<CombineStep> Described = new FormFields<CombineStep>()

@@ -10,6 +10,7 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Name">As shown.</param>
 /// <param name="Faces">Faces to tilt.</param>
 /// <param name="Neutral">The plane or planar face about which they tilt.</param>
+[Kind("draft")]
 public sealed record DraftStep(string Id, int Number, string Name, Refs Faces, string Neutral) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<DraftStep> Described = new FormFields<DraftStep>()

@@ -59,6 +59,7 @@ public enum WallSide
 /// <param name="Number">Place in the build sheet.</param>
 /// <param name="Name">As shown.</param>
 /// <param name="Sketch">Id of the sketch step.</param>
+[Kind("extrude")]
 public sealed record ExtrudeStep(string Id, int Number, string Name, string Sketch) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<ExtrudeStep> Described = new FormFields<ExtrudeStep>()

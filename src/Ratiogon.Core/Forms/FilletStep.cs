@@ -8,6 +8,7 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Number">Place in the build sheet.</param>
 /// <param name="Name">As shown.</param>
 /// <param name="Edges">Edges and faces.</param>
+[Kind("fillet")]
 public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<FilletStep> Described = new FormFields<FilletStep>()

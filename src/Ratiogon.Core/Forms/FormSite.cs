@@ -2,43 +2,24 @@ using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Naming;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketching;
 using Ratiogon.Core.Sketching.Regions;
 
 namespace Ratiogon.Core.Forms;
 
-/// <summary>Chosen regions of a sketch where they lie.</summary>
-/// <param name="Plane">The sketch plane.</param>
-/// <param name="Regions">Joined: none touches another along an edge.</param>
-public sealed record Profile(Frame Plane, ImmutableArray<Region> Regions)
-{
-    /// <summary>Every edge in the order in which a kernel numbers them.</summary>
-    public ImmutableArray<ProfileEdge> Edges { get; } = [.. Regions.SelectMany(r => new[] { r.Outer }.Concat(r.Holes)).SelectMany(l => l)];
-
-    /// <summary>The middle of its outline's box, on the plane.</summary>
-    public Vec3 Middle
-    {
-        get
-        {
-            var (low, high) = (new Vec2(double.MaxValue, double.MaxValue), new Vec2(double.MinValue, double.MinValue));
-            foreach (var p in Regions.SelectMany(r => r.Outer).SelectMany(e => e.Drawn()))
-            {
-                (low, high) = (new Vec2(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y)), new Vec2(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y)));
-            }
-
-            return Plane.ToWorld((low + high) / 2);
-        }
-    }
-}
+/// <summary>What a form leaves on bodies besides their shape.</summary>
+/// <param name="Holes">It made them.</param>
+/// <param name="Threads">It drew them.</param>
+public sealed record FormTraces(ImmutableArray<HoleRow> Holes, ImmutableArray<DrawnThread> Threads);
 
 /// <summary>Where a form is built: the model and the bodies as they stand just before it.</summary>
 public sealed class FormSite
 {
     public required ISolidKernel Kernel { get; init; }
 
-    public required Model Model { get; init; }
+    public required IModel Model { get; init; }
 
     public required ImmutableArray<FormBody> Bodies { get; init; }
 
@@ -48,8 +29,8 @@ public sealed class FormSite
     /// <summary>The material that an earlier form added or took, before it met the bodies; none for forms of another kind.</summary>
     public required Func<string, ImmutableArray<MaterialResult>> Material { get; init; }
 
-    /// <summary>What came of the steps before, with the holes that they made and the threads that they drew; looked up when asked for.</summary>
-    public Func<IEnumerable<StepResult>> Earlier { get; init; } = () => [];
+    /// <summary>The holes and the drawn threads of the steps before; looked up when asked for.</summary>
+    public Func<IEnumerable<FormTraces>> Earlier { get; init; } = () => [];
 
     /// <summary>The same place with other bodies.</summary>
     public FormSite With(ImmutableArray<FormBody> bodies) => new() { Kernel = Kernel, Model = Model, Bodies = bodies, Sketch = Sketch, Material = Material, Earlier = Earlier };
@@ -113,7 +94,7 @@ public sealed class FormSite
 
     /// <summary>The body and the one part of it that a reference names.</summary>
     public Outcome<(FormBody Body, SubShape Part)> On(string reference) => AllOn(reference).Then<(FormBody, SubShape)>(on =>
-        on.Parts.Length == 1 ? (on.Body, on.Parts[0]) : Model.InPieces(reference, on.Parts.Select(on.Body.Names.Of)));
+        on.Parts.Length == 1 ? (on.Body, on.Parts[0]) : Names.InPieces(reference, on.Parts.Select(on.Body.Names.Of)));
 
     /// <summary>The body and every part of it that a reference names: the pieces, where something was divided since.</summary>
     public Outcome<(FormBody Body, ImmutableArray<SubShape> Parts)> AllOn(string reference)

@@ -71,6 +71,7 @@ public enum HoleFrom
 /// <param name="Name">As shown.</param>
 /// <param name="Centres">Sketch points, circles (for their centres), datum points and vertices. A whole sketch never stands
 /// here, so that a point drawn later is no hole by itself.</param>
+[Kind("hole")]
 public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<HoleStep> Described = new FormFields<HoleStep>()

@@ -82,7 +82,7 @@ internal static class Hollowing
 
             var radius = surface switch { CylinderSurface c => c.Radius, SphereSurface s => s.Radius, TorusSurface t => t.Tube, _ => double.PositiveInfinity };
             var outwards = ShapeNumbers.Outward(face, surface, face.Centre).Dot(surface.Normal(face.Centre)) > 0;
-            var touching = body.Topology.Edges.Count(e => e is { Seam: false, Faces.Length: 2 } && e.Faces.Contains(i) && BodyThings.Normal(body.Topology.Faces[e.Faces[0]], e.Middle) is { } a && BodyThings.Normal(body.Topology.Faces[e.Faces[1]], e.Middle) is { } b
+            var touching = body.Topology.Edges.Count(e => e is { Seam: false, Faces.Length: 2 } && e.Faces.Contains(i) && ShapeNumbers.Normal(body.Topology.Faces[e.Faces[0]], e.Middle) is { } a && ShapeNumbers.Normal(body.Topology.Faces[e.Faces[1]], e.Middle) is { } b
                 && a.Cross(b).Length < Smooth && a.Dot(b) > 0);
             if (radius <= Math.Abs(thickness) * (1 + 1e-9) && outwards == thickness < 0 && touching >= 2)
             {

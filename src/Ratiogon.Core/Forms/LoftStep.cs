@@ -10,6 +10,7 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Number">Place in the build sheet.</param>
 /// <param name="Name">As shown.</param>
 /// <param name="Sections">Sketches, and points at the ends, in order.</param>
+[Kind("loft")]
 public sealed record LoftStep(string Id, int Number, string Name, Refs Sections) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<LoftStep> Described = new FormFields<LoftStep>()

@@ -10,6 +10,7 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Name">As shown.</param>
 /// <param name="Of">Forms and bodies.</param>
 /// <param name="About">A plane, a planar face or a frame.</param>
+[Kind("mirror")]
 public sealed record MirrorStep(string Id, int Number, string Name, Refs Of, string About) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<MirrorStep> Described = new FormFields<MirrorStep>()

@@ -27,6 +27,7 @@ public enum PatternLayout
 /// <param name="Number">Place in the build sheet.</param>
 /// <param name="Name">As shown.</param>
 /// <param name="Of">Forms and bodies.</param>
+[Kind("pattern")]
 public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : FormStep(Id, Number, Name)
 {
     private const int Most = 2000;

@@ -28,6 +28,7 @@ public enum RevolveExtent
 /// <param name="Name">As shown.</param>
 /// <param name="Sketch">Id of the sketch step.</param>
 /// <param name="Axis">What it turns about.</param>
+[Kind("revolve")]
 public sealed record RevolveStep(string Id, int Number, string Name, string Sketch, string Axis) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<RevolveStep> Described = new FormFields<RevolveStep>()

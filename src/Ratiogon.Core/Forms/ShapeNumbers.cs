@@ -6,6 +6,9 @@ namespace Ratiogon.Core.Forms;
 /// <summary>Reads the geometry of faces and edges from the flat numbers that a kernel gives and workers send.</summary>
 public static class ShapeNumbers
 {
+    /// <summary>The normal of a face at a place on it, out of the material; null where it is no known surface.</summary>
+    public static Vec3? Normal(FaceShape face, Vec3 at) => face.Plane is { } plane ? plane.Z : SurfaceOf(face) is { } surface ? Outward(face, surface, at) : null;
+
     /// <summary>The surface that a face lies on.</summary>
     /// <param name="face">The face; its numbers begin with a point on it and the normal out of the material there.</param>
     public static Surface? SurfaceOf(FaceShape face)

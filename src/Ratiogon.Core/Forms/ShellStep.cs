@@ -8,6 +8,7 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Number">Place in the build sheet.</param>
 /// <param name="Name">As shown.</param>
 /// <param name="Open">Faces that are taken away.</param>
+[Kind("shell")]
 public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<ShellStep> Described = new FormFields<ShellStep>()

@@ -8,6 +8,7 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Number">Place in the build sheet.</param>
 /// <param name="Name">As shown.</param>
 /// <param name="By">A plane, a planar face or a frame.</param>
+[Kind("split")]
 public sealed record SplitStep(string Id, int Number, string Name, string By) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<SplitStep> Described = new FormFields<SplitStep>()

@@ -40,6 +40,7 @@ public enum SweepKeep
 /// <param name="Number">Place in the build sheet.</param>
 /// <param name="Name">As shown.</param>
 /// <param name="Path">Curves that follow each other.</param>
+[Kind("sweep")]
 public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<SweepStep> Described = new FormFields<SweepStep>()

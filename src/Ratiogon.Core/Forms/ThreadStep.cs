@@ -23,6 +23,7 @@ public sealed record DrawnThread(Line3 Axis, double Radius, double Length, doubl
 /// <param name="Number">Place in the build sheet.</param>
 /// <param name="Name">As shown.</param>
 /// <param name="Face">The cylinder that is threaded.</param>
+[Kind("thread")]
 public sealed record ThreadStep(string Id, int Number, string Name, string Face) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<ThreadStep> Described = new FormFields<ThreadStep>()

@@ -14,7 +14,7 @@ public sealed class GaugeSite
 {
     public required ISolidKernel Kernel { get; init; }
 
-    public required Model Model { get; init; }
+    public required IModel Model { get; init; }
 
     public required ImmutableArray<FormBody> Bodies { get; init; }
 

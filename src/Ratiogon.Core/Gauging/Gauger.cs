@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Naming;
 using Ratiogon.Core.Parts;
 
 namespace Ratiogon.Core.Gauging;
@@ -34,7 +35,7 @@ public static class Gauger
     }
 
     /// <summary>What texts mean in a model.</summary>
-    public static Outcome<GaugeAsk> Ask(Model model, ImmutableArray<string> of, string? along, string? frame)
+    public static Outcome<GaugeAsk> Ask(IModel model, ImmutableArray<string> of, string? along, string? frame)
     {
         ArgumentNullException.ThrowIfNull(model);
         var things = ImmutableArray.CreateBuilder<Thing>();
@@ -49,7 +50,7 @@ public static class Gauger
             // What is bounded differs from piece to piece.
             if (!thing.Value.Pieces.IsEmpty)
             {
-                return Model.InPieces(thing.Value.Reference, thing.Value.Pieces);
+                return Names.InPieces(thing.Value.Reference, thing.Value.Pieces);
             }
 
             things.Add(thing.Value);

@@ -43,7 +43,7 @@ public sealed record Spot(ImmutableArray<string> Of, string? Snap)
     }
 
     /// <summary>The thing it names, or the place that it makes of it.</summary>
-    public Outcome<Thing> In(Model model)
+    public Outcome<Thing> In(IModel model)
     {
         ArgumentNullException.ThrowIfNull(model);
         return model.Find(Of[0]).Then<Thing>(a =>
@@ -130,7 +130,7 @@ public sealed record Spot(ImmutableArray<string> Of, string? Snap)
 /// numbers.</summary>
 public static class Way
 {
-    public static Outcome<(Vec3 Along, string Words)> Of(Model model, string text)
+    public static Outcome<(Vec3 Along, string Words)> Of(IModel model, string text)
     {
         ArgumentNullException.ThrowIfNull(model);
         ArgumentNullException.ThrowIfNull(text);

@@ -15,6 +15,13 @@ namespace Ratiogon.Core.Naming;
 /// <param name="Vertices">By vertex number.</param>
 public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> Edges, ImmutableArray<string> Vertices)
 {
+    /// <summary>That a name means several pieces where one thing is needed, with the pieces.</summary>
+    public static Refusal InPieces(string reference, IEnumerable<string> pieces)
+    {
+        List<string> all = [.. pieces];
+        return new("name.pieces", $"'{reference}' is in {all.Count} pieces now, and one is needed: {string.Join(", ", all.Take(4))}{(all.Count > 4 ? " …" : "")}. Pick one of them.", reference) { Involved = all };
+    }
+
     private const int MostListed = 3;
 
     /// <summary>Completes names from the base names of the faces.</summary>

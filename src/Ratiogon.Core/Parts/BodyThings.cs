@@ -35,7 +35,7 @@ internal static class BodyThings
             var (first, second) = string.CompareOrdinal(names.Faces[f], names.Faces[g]) < 0 ? (f, g) : (g, f);
             var middle = (curve.From + curve.To) / 2;
             var at = curve.At(middle);
-            if (Normal(topology.Faces[first], at) is { } a && Normal(topology.Faces[second], at) is { } b && curve.Tangent(middle).Dot(a.Cross(b)) < -1e-9)
+            if (ShapeNumbers.Normal(topology.Faces[first], at) is { } a && ShapeNumbers.Normal(topology.Faces[second], at) is { } b && curve.Tangent(middle).Dot(a.Cross(b)) < -1e-9)
             {
                 curve = curve.Reversed();
             }
@@ -63,7 +63,4 @@ internal static class BodyThings
             _ => null,
         };
     }
-
-    /// <summary>The normal of a face at a place on it, out of the material; null where it is no known surface.</summary>
-    public static Vec3? Normal(FaceShape face, Vec3 at) => face.Plane is { } plane ? plane.Z : ShapeNumbers.SurfaceOf(face) is { } surface ? ShapeNumbers.Outward(face, surface, at) : null;
 }

@@ -13,7 +13,7 @@ namespace Ratiogon.Core.Parts;
 
 /// <summary>What references name, as the model stands: filled step by step while a part is built, or at once from a finished
 /// rebuild. Nothing of it changes the part.</summary>
-public sealed class Model
+public sealed class Model : IModel
 {
     private readonly ConcurrentDictionary<string, (Step Step, Frame Frame)> frames = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<string, Thing> curves = new(StringComparer.Ordinal);
@@ -301,7 +301,7 @@ public sealed class Model
             if (parts.Length > 1)
             {
                 var pieces = parts.Select(b.Names.Of).ToImmutableArray();
-                return made.Count == parts.Length && BodyThings.AsOne(made) is { } one ? known[reference] = one with { Pieces = pieces } : InPieces(reference, pieces);
+                return made.Count == parts.Length && BodyThings.AsOne(made) is { } one ? known[reference] = one with { Pieces = pieces } : Names.InPieces(reference, pieces);
             }
         }
 
@@ -316,13 +316,6 @@ public sealed class Model
         { Kind: SubShapeKind.Vertex, Index: var i } => Thing.OfPoint(reference, $"a vertex of {StepName(reference)}", b.Topology.Vertices[i]),
         _ => null,
     };
-
-    /// <summary>That a name means several pieces where one thing is needed, with the pieces.</summary>
-    public static Refusal InPieces(string reference, IEnumerable<string> pieces)
-    {
-        List<string> all = [.. pieces];
-        return new("name.pieces", $"'{reference}' is in {all.Count} pieces now, and one is needed: {string.Join(", ", all.Take(4))}{(all.Count > 4 ? " …" : "")}. Pick one of them.", reference) { Involved = all };
-    }
 
     /// <summary>Edges and curves that follow each other, as one path.</summary>
     private Outcome<Thing> Chain(string reference, string[] edges)

@@ -40,7 +40,7 @@ public sealed record Part
     public bool AwaitsReading(IEnumerable<string> names)
     {
         var values = Values;
-        return names.Any(name => !values.Has(name) && Steps.OfType<ReadingStep>().Any(r => r.Named && r.Name == name));
+        return names.Any(name => !values.Has(name) && Steps.Any(s => s.ValueName == name));
     }
 
     /// <summary>Whether a step is not built: suppressed, or below the stop line.</summary>

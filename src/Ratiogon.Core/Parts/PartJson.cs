@@ -29,7 +29,7 @@ public static class PartJson
         options.RespectRequiredConstructorParameters = true;
         options.DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull;
         options.Converters.Add(new NamedEnums());
-        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { LeaveOutWhatIsWorkedOut, RefuseHoles } };
+        options.TypeInfoResolver = new DefaultJsonTypeInfoResolver { Modifiers = { TellKinds, LeaveOutWhatIsWorkedOut, RefuseHoles } };
         options.MaxDepth = DeepestNesting;
         options.NumberHandling = JsonNumberHandling.Strict;
         options.Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping;
@@ -42,6 +42,18 @@ public static class PartJson
             && Attribute.GetCustomAttribute(typeToConvert, typeof(JsonConverterAttribute)) is JsonConverterAttribute { ConverterType: { IsGenericType: true } named } && named.GetGenericTypeDefinition() == typeof(JsonStringEnumConverter<>);
 
         public override JsonConverter CreateConverter(Type typeToConvert, JsonSerializerOptions options) => new JsonStringEnumConverter(namingPolicy: null, allowIntegerValues: false).CreateConverter(typeToConvert, options);
+    }
+
+    private static void TellKinds(JsonTypeInfo type)
+    {
+        if (Kinds.PropertyOf(type.Type) is { } property)
+        {
+            type.PolymorphismOptions = new JsonPolymorphismOptions { TypeDiscriminatorPropertyName = property };
+            foreach (var kind in Kinds.Of(type.Type))
+            {
+                type.PolymorphismOptions.DerivedTypes.Add(new JsonDerivedType(kind.Type, kind.Name));
+            }
+        }
     }
 
     /// <summary>Properties of the core's own types that only answer questions are no data.</summary>

@@ -152,15 +152,6 @@ public static class SketchCopies
         return sketch;
     }
 
-    /// <summary>Copies whose entities are all there still and still fixed; others were let go.</summary>
-    public static ImmutableArray<SketchCopy> Living(Sketch sketch, ImmutableArray<SketchCopy> copies)
-    {
-        ArgumentNullException.ThrowIfNull(sketch);
-        var held = sketch.Constraints.Where(c => c.Kind == "fixed").SelectMany(c => c.Of).ToHashSet(StringComparer.Ordinal);
-        return copies.All(Lives) ? copies : [.. copies.Where(Lives)];
-        bool Lives(SketchCopy c) => c.Entities.All(id => sketch.Find(id) is { } e && (e is not PointEntity || held.Contains(id)));
-    }
-
     private static SketchEntity Moved(SketchEntity kept, SketchEntity to) => (kept, to) switch
     {
         (PointEntity p, PointEntity q) => p with { At = q.At },

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
+using Ratiogon.Core.Sketching;
 
 namespace Ratiogon.Core.Parts;
 
@@ -29,16 +30,16 @@ public sealed record SketchCopy(CopyHow How, string Of, ImmutableArray<string> E
     /// <summary>Which of several crossings: the label of the point.</summary>
     public string? Choice { get; init; }
 
+    /// <summary>Copies whose entities are all there still and still fixed; others were let go.</summary>
+    public static ImmutableArray<SketchCopy> Living(Sketch sketch, ImmutableArray<SketchCopy> copies)
+    {
+        ArgumentNullException.ThrowIfNull(sketch);
+        var held = sketch.Constraints.Where(c => c.Kind == "fixed").SelectMany(c => c.Of).ToHashSet(StringComparer.Ordinal);
+        return copies.All(Lives) ? copies : [.. copies.Where(Lives)];
+        bool Lives(SketchCopy c) => c.Entities.All(id => sketch.Find(id) is { } e && (e is not PointEntity || held.Contains(id)));
+    }
+
     public bool Equals(SketchCopy? other) => other is not null && How == other.How && Of == other.Of && Choice == other.Choice && Entities.AsSpan().SequenceEqual(other.Entities.AsSpan());
 
     public override int GetHashCode() => HashCode.Combine(How, Of, Choice, Entities.Length);
 }
-
-/// <summary>Something that meets a place of a sketch only as seen from the view.</summary>
-/// <param name="Words">What is wrong, with the gap.</param>
-/// <param name="Here">The place on the sketch plane.</param>
-/// <param name="There">The place on the thing.</param>
-/// <param name="Crossing">Takes the point where it does meet the plane; null where it does not.</param>
-/// <param name="Copy">Takes a copy of it as seen square onto the plane; null where it cannot.</param>
-/// <param name="WhyNoCrossing">Why there is no crossing.</param>
-public sealed record SeenOnly(string Words, Geometry.Vec3 Here, Geometry.Vec3 There, Commands.PartCommand? Crossing, Commands.PartCommand? Copy, string? WhyNoCrossing);

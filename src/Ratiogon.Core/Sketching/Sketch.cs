@@ -48,6 +48,10 @@ public sealed record SketchDimension(string Id, string Kind, ImmutableArray<stri
 
     public bool Driving => Value is not null;
 
+    /// <summary>The value that drives it, in millimetres or radians; null where none does.</summary>
+    /// <param name="values">Values of driving dimensions by their ids.</param>
+    public double? DrivenBy(IReadOnlyDictionary<string, double> values) => Driving && values.TryGetValue(Id, out var value) ? value : null;
+
     public bool Equals(SketchDimension? other) => other is not null && Id == other.Id && Kind == other.Kind && Value == other.Value
         && TextAt == other.TextAt && Of.AsSpan().SequenceEqual(other.Of.AsSpan());
 

@@ -74,7 +74,7 @@ public static class SketchCheck
             return new Refusal("sketch.unknown-constraint", $"There is no constraint '{constraint.Kind}'. Known: {string.Join(", ", ConstraintCatalog.All.Select(k => k.Name))}.", constraint.Id);
         }
 
-        return Resolve(sketch, constraint.Of, out var of)?.At(constraint.Id) ?? (kind.Check(of) ?? kind.CheckIn(sketch, constraint, of))?.At(constraint.Id);
+        return Resolve(sketch, constraint.Of, out var of)?.At(constraint.Id) ?? (kind.Check(of) ?? kind.CheckIn(sketch, () => SketchContacts.Of(sketch), constraint, of))?.At(constraint.Id);
     }
 
     public static Refusal? CheckDimension(Sketch sketch, SketchDimension dimension)

@@ -65,7 +65,7 @@ public static class Conflicts
     /// <summary>Rules whose equations stay unmet where the sum of all squares is least: to first order they fail by themselves.</summary>
     private static List<Owner> Pulling(Sketch sketch, IReadOnlyDictionary<string, double> values)
     {
-        var system = EquationSystem.From(SketchCompiler.Write(sketch, values, reducing: false));
+        var system = SystemReduction.Of(SketchCompiler.Write(sketch, values, reducing: false));
         var x = (double[])system.Start.Clone();
         var steps = 0;
         foreach (var (equations, unknowns) in Components.Of(system))

@@ -5,7 +5,8 @@ namespace Ratiogon.Core.Solving;
 /// <summary>
 /// What the constraints of a sketch say about points and curves without any numbers: which points are one, and which
 /// points lie on which curves. A tangency is written at a point that is known to lie on both curves; written as a
-/// distance it would touch its solution twice there, and its derivatives would vanish.
+/// distance it would touch its solution twice there, and its derivatives would vanish. Every kind of rule notes its own:
+/// <see cref="SketchContacts.Of"/>.
 /// </summary>
 internal sealed class Contacts
 {
@@ -19,63 +20,43 @@ internal sealed class Contacts
     private readonly Dictionary<string, List<string>> on = new(StringComparer.Ordinal);
     private readonly Lazy<SmoothJoints> smooth;
 
-    public Contacts(Sketch sketch)
-    {
-        smooth = new(() => new SmoothJoints(sketch));
-        NoteOffsets(sketch);
-        foreach (var constraint in sketch.Constraints)
-        {
-            if (constraint.Kind is "coincident" or "concentric" or "same" && sketch.FindAll(constraint.Of) is { } of)
-            {
-                foreach (var other in of.Skip(1))
-                {
-                    one.Join(PointOf(other), PointOf(of[0]));
-                }
-            }
-        }
-
-        foreach (var constraint in sketch.Constraints)
-        {
-            if (constraint.Kind == "fixed")
-            {
-                pinned.UnionWith(constraint.Of);
-            }
-
-            if (ConstraintCatalog.Find(constraint.Kind) is CopyRule rule)
-            {
-                copies.UnionWith(rule.Copies(constraint));
-            }
-
-            if (constraint.Kind == EndCap.KindName && sketch.FindAll(constraint.Of) is [ArcEntity cap, ArcEntity outer, ArcEntity inner] && EndCap.Corners(cap, outer, inner) is var (_, corner))
-            {
-                this.inner.Add(inner.Id);
-                (capsOf.TryGetValue(inner.Id, out var caps) ? caps : capsOf[inner.Id] = []).Add(cap.Centre);
-                implied.Add((cap.Id, corner));
-                implied.Add((inner.Id, corner));
-            }
-
-            if (constraint.Kind == "midpoint" && sketch.FindAll(constraint.Of) is { Count: 2 } half && half.FirstOrDefault(e => e is LineEntity) is { } line)
-            {
-                Note(line.Id, PointOf(half.First(e => e != line)));
-            }
-
-            if (constraint.Kind is "on-curve" or "crossing" && sketch.FindAll(constraint.Of) is { } of && PlacedOn.Split(of) is var (point, curves))
-            {
-                foreach (var curve in curves)
-                {
-                    Note(curve.Id, PointOf(point));
-                }
-            }
-        }
-
-        NoteSlots(sketch);
-        one.Flatten();
-    }
+    /// <param name="smooth">Which curves go over into each other, found out when somebody asks.</param>
+    public Contacts(Func<SmoothJoints> smooth) => this.smooth = new(smooth);
 
     /// <summary>Which curves go over into each other because rules say so.</summary>
     public SmoothJoints Smooth => smooth.Value;
 
-    private void NoteSlots(Sketch sketch)
+    /// <summary>The points of entities (a point itself, of curves the centre) are one.</summary>
+    public void Join(IReadOnlyList<SketchEntity> of)
+    {
+        foreach (var other in of.Skip(1))
+        {
+            one.Join(PointOf(other), PointOf(of[0]));
+        }
+    }
+
+    /// <summary>Entities stay where they are.</summary>
+    public void Pin(IEnumerable<string> of) => pinned.UnionWith(of);
+
+    /// <summary>Entities follow others with all of their points.</summary>
+    public void Copy(IEnumerable<string> of) => copies.UnionWith(of);
+
+    /// <summary>The point of an entity lies on a curve.</summary>
+    public void Place(SketchEntity point, string curve) => Note(curve, PointOf(point));
+
+    /// <summary>Ends of arcs that something else puts on their circle.</summary>
+    public void Imply(IEnumerable<(string Arc, string End)> ends) => implied.UnionWith(ends);
+
+    /// <summary>A round end closes the inner of two arcs at one of its ends.</summary>
+    public void Cap(ArcEntity cap, ArcEntity inner, string corner)
+    {
+        this.inner.Add(inner.Id);
+        (capsOf.TryGetValue(inner.Id, out var caps) ? caps : capsOf[inner.Id] = []).Add(cap.Centre);
+        Imply([(cap.Id, corner), (inner.Id, corner)]);
+    }
+
+    /// <summary>Everything is noted.</summary>
+    public void Close(Sketch sketch)
     {
         foreach (var (id, caps) in capsOf.Where(c => c.Value.Count == 2))
         {
@@ -84,14 +65,8 @@ internal sealed class Contacts
                 evenly.Add(id);
             }
         }
-    }
 
-    private void NoteOffsets(Sketch sketch)
-    {
-        foreach (var dimension in sketch.Dimensions.Where(d => d.Kind == OffsetSize.KindName))
-        {
-            implied.UnionWith(OffsetSize.ImpliedEnds(sketch, Smooth, sketch.FindAll(dimension.Of)!));
-        }
+        one.Flatten();
     }
 
     /// <summary>Whether all points of an entity follow those of another.</summary>

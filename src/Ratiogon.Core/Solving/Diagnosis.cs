@@ -91,7 +91,7 @@ public static class Diagnosis
     /// <summary>Whether a rule holds at the drawn positions.</summary>
     private static bool Holds(Sketch sketch, Owner rule, IReadOnlyDictionary<string, double> values)
     {
-        var system = EquationSystem.From(SketchCompiler.Write(sketch, values, reducing: false));
+        var system = SystemReduction.Of(SketchCompiler.Write(sketch, values, reducing: false));
         return Enumerable.Range(0, system.Equations.Length).Where(e => system.Equations[e].Owner == rule)
             .All(e => Math.Abs(system.Residual(e, system.Start)) <= Math.Max(Agrees, system.Tolerance));
     }
@@ -175,7 +175,7 @@ public static class Diagnosis
         private Rows(Sketch sketch)
         {
             writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: false);
-            system = EquationSystem.From(writer);
+            system = SystemReduction.Of(writer);
             var sizes = writer.Sizes(Scales.Of(sketch));
             size = new double[system.UnknownCount];
             Array.Fill(size, 1);

@@ -200,7 +200,7 @@ public sealed class DragSession
             rawWeights[centre.Item1] = rawWeights[centre.Item2] = Pull;
         }
 
-        system = EquationSystem.From(writer, null, rawWeights);
+        system = SystemReduction.Of(writer, null, rawWeights);
         weights = (double[])system.Weights.Clone();
         var set = SetUnknowns();
         var pull = new Dictionary<int, double>();

@@ -1,15 +1,26 @@
 namespace Ratiogon.Core.Solving;
 
+/// <summary>Equations that rather hold than not.</summary>
+/// <param name="Equations">Those that hold, then those that only carry along.</param>
+/// <param name="Columns">For each, the distinct unknowns it touches.</param>
+/// <param name="Slots">For each of its variables, which of them it is; -1 for what is fixed.</param>
+/// <param name="Stiffness">How much each resists.</param>
+/// <param name="FirstCarrying">Those from here on only carry things along.</param>
+internal sealed record SoftEquations(Equation[] Equations, int[][] Columns, int[][] Slots, double[] Stiffness, int FirstCarrying);
+
 /// <summary>The compiled system: unknowns after reduction, and equations with the columns they touch.</summary>
 internal sealed class EquationSystem
 {
+    /// <summary>Unknowns of this weight or more give way only where nothing else can.</summary>
+    public const double Stiff = 1e6;
+
     private readonly int[][] slots;
     private readonly Lazy<SoftEquations> soft;
     private readonly int[] unknownOf;
     private readonly double[] offsetOf;
     private readonly bool[] coordinates;
 
-    private EquationSystem(
+    internal EquationSystem(
         Equation[] equations, (int[][] Columns, int[][] Slots) hard, Func<SoftEquations> soft, int[] unknownOf, double[] offsetOf, int[] partner, double[] start, double[] weights, double size, double tolerance)
     {
         (Equations, (Columns, slots), this.soft) = (equations, hard, new(soft));
@@ -51,7 +62,7 @@ internal sealed class EquationSystem
     public double[] Weights { get; }
 
     /// <summary>Whether reduction alone moves anything from where it was drawn; not told of a start elsewhere.</summary>
-    public bool Jumped { get; private init; }
+    public bool Jumped { get; internal init; }
 
     /// <summary>The extent of what is drawn, in mm.</summary>
     public double Size { get; }
@@ -70,104 +81,13 @@ internal sealed class EquationSystem
     /// <summary>What a raw unknown lies above its unknown; the value itself when it is fixed.</summary>
     public double OffsetOf(int raw) => offsetOf[raw];
 
-    /// <param name="writer">A finished writer.</param>
-    /// <param name="goal">Raw positions to start from; by default the drawn ones.</param>
-    /// <param name="rawWeights">Weights of the raw unknowns; by default 1 each.</param>
-    public static EquationSystem From(SystemWriter writer, double[]? goal = null, double[]? rawWeights = null)
-    {
-        var elsewhere = goal is not null;
-        goal ??= writer.Start;
-        rawWeights ??= [.. writer.Weights];
-        var raw = writer.Start.Length;
-        var unknownOf = new int[raw];
-        var offsetOf = new double[raw];
-        var numberOf = new int[raw];
-        Array.Fill(numberOf, -1);
-        var start = new List<double>();
-        var weights = new List<double>();
-        for (var v = 0; v < raw; v++)
-        {
-            var (root, offset) = writer.Union.Find(v);
-            if (writer.Union.FixedValue(root) is { } value)
-            {
-                (unknownOf[v], offsetOf[v]) = (-1, value + offset);
-                continue;
-            }
-
-            ref var n = ref numberOf[root];
-            if (n < 0)
-            {
-                n = start.Count;
-                start.Add(0);
-                weights.Add(0);
-            }
-
-            var weight = rawWeights[v];
-            (unknownOf[v], offsetOf[v]) = (n, offset);
-            start[n] += weight * (goal[v] - offset);
-            weights[n] += weight;
-        }
-
-        for (var n = 0; n < start.Count; n++)
-        {
-            start[n] /= weights[n];
-        }
-
-        var equations = writer.Equations.ToArray();
-        var (size, reach) = Extent(writer, goal);
-        var jumped = false;
-        for (var v = 0; v < raw && !elsewhere && !jumped; v++)
-        {
-            jumped = writer.Partner[v] >= 0 && Math.Abs((unknownOf[v] < 0 ? offsetOf[v] : start[unknownOf[v]] + offsetOf[v]) - goal[v]) > Tolerances.Length;
-        }
-
-        var slotted = Slotted(equations, unknownOf, writer.Start, writer.Slots);
-        writer.Slots = new SystemSlots(equations, unknownOf, slotted.Columns, slotted.Slots);
-        return new EquationSystem(
-            equations, slotted, () => SoftEquations.Of(writer, unknownOf, rawWeights, jumped), unknownOf, offsetOf, [.. writer.Partner],
-            [.. start], [.. weights], size, Math.Max(Tolerances.Residual, Tolerances.Grain * reach))
-        { Jumped = jumped };
-    }
-
-    /// <summary>The soft equations, compiled when something is to be moved.</summary>
-    private sealed record SoftEquations(Equation[] Equations, int[][] Columns, int[][] Slots, double[] Stiffness, int FirstCarrying)
-    {
-        public static SoftEquations Of(SystemWriter writer, int[] unknownOf, double[] rawWeights, bool jumped)
-        {
-            var holding = SoftRules.Holding(writer);
-            var all = jumped ? [.. holding, .. SoftRules.Carrying(writer)] : holding;
-            var equations = all.Select(s => s.Equation).ToArray();
-            var (columns, slots) = Slotted(equations, unknownOf, writer.Start);
-            return new SoftEquations(equations, columns, slots, [.. all.Select(s => s.Stiffness * s.Equation.RawVariables.Average(v => rawWeights[v]))], holding.Count);
-        }
-    }
-
-    /// <summary>The extent of the coordinates, and how far the farthest lies from zero; the sketch's own axes do not count.</summary>
-    private static (double Size, double Reach) Extent(SystemWriter writer, double[] goal)
-    {
-        Span<double> low = [double.PositiveInfinity, double.PositiveInfinity];
-        Span<double> high = [double.NegativeInfinity, double.NegativeInfinity];
-        var reach = 0.0;
-        for (var v = 2 * Sketching.Sketch.BuiltIns.Count(e => e is Sketching.PointEntity); v < goal.Length; v++)
-        {
-            if (writer.Partner[v] is var other and >= 0)
-            {
-                var axis = other > v ? 0 : 1;
-                (low[axis], high[axis]) = (Math.Min(low[axis], goal[v]), Math.Max(high[axis], goal[v]));
-                reach = Math.Max(reach, Math.Abs(goal[v]));
-            }
-        }
-
-        var size = Math.Max(high[0] - low[0], high[1] - low[1]);
-        return (size > 0 ? size : Math.Max(reach, 1), reach);
-    }
 
     /// <summary>For each equation its distinct unknowns, and for each of its variables which of them it is.</summary>
     /// <param name="equations">The equations.</param>
     /// <param name="unknownOf">The unknown behind each raw one.</param>
     /// <param name="start">Raw positions.</param>
     /// <param name="known">The same of a system of the same structure: taken over where the equation is the same one.</param>
-    private static (int[][] Columns, int[][] Slots) Slotted(Equation[] equations, int[] unknownOf, double[] start, SystemSlots? known = null)
+    internal static (int[][] Columns, int[][] Slots) Slotted(Equation[] equations, int[] unknownOf, double[] start, SystemSlots? known = null)
     {
         if (known is not null && !(known.Equations.Length == equations.Length && known.UnknownOf.AsSpan().SequenceEqual(unknownOf)))
         {

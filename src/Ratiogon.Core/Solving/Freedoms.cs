@@ -106,7 +106,7 @@ public sealed class Freedoms
         private Counted(Sketch sketch, Scales scales)
         {
             writer = SketchCompiler.WriteKept(sketch, Witness.Readings(sketch));
-            system = EquationSystem.From(writer);
+            system = SystemReduction.Of(writer);
             size = ColumnSizes(sketch, scales);
             rows = new (int[], double[])[system.Equations.Length];
             var row = new double[Equation.MostVariables];

@@ -28,7 +28,7 @@ internal static class Overlaps
                 {
                     if (Near(after, points[i], points[k]) && !Near(before, points[i], points[k]))
                     {
-                        contacts ??= new Contacts(after);
+                        contacts ??= SketchContacts.Of(after);
                         if (contacts.Root(points[i]) != contacts.Root(points[k]))
                         {
                             return $"point {points[i]} on point {points[k]}";

@@ -13,7 +13,7 @@ internal static class SketchCompiler
     /// <param name="repeatable">Whether it can be had again with other sizes.</param>
     public static SystemWriter Write(Sketch sketch, IReadOnlyDictionary<string, double> values, bool reducing, bool repeatable = false)
     {
-        var writer = new SystemWriter(sketch, reducing, repeatable);
+        var writer = new SystemWriter(sketch, SketchContacts.Of(sketch), reducing, repeatable);
         foreach (var entity in sketch.Entities)
         {
             writer.From(new Owner(OwnerKind.Entity, entity.Id));
@@ -31,10 +31,10 @@ internal static class SketchCompiler
         foreach (var dimension in sketch.Dimensions)
         {
             writer.From(new Owner(OwnerKind.Dimension, dimension.Id));
-            var value = Driving(dimension, values);
+            var value = dimension.DrivenBy(values);
             if (value is { } number)
             {
-                DimensionCatalog.Find(dimension.Kind)!.Write(writer, sketch.FindAll(dimension.Of)!, number);
+                WriteSize(writer, dimension, number);
             }
             else
             {
@@ -48,10 +48,13 @@ internal static class SketchCompiler
         return writer;
     }
 
+    private static void WriteSize(SystemWriter writer, SketchDimension dimension, double value) =>
+        DimensionCatalog.Find(dimension.Kind)!.Write(writer, writer.Sketch.FindAll(dimension.Of)!, value);
+
     /// <summary>The reduced system of a sketch as it stands, from what is kept of it where that differs in the values of its sizes only.</summary>
     public static SystemWriter WriteKept(Sketch sketch, IReadOnlyDictionary<string, double> values)
     {
-        if (KeptWriters.Find(sketch) is { } known && known.WithSizes(sketch, values) is { } again)
+        if (KeptWriters.Find(sketch) is { } known && known.WithSizes(sketch, values, WriteSize) is { } again)
         {
             return again;
         }
@@ -60,9 +63,6 @@ internal static class SketchCompiler
         KeptWriters.Keep(writer);
         return writer;
     }
-
-    /// <summary>The value that drives a dimension; null where none does.</summary>
-    public static double? Driving(SketchDimension dimension, IReadOnlyDictionary<string, double> values) => dimension.Driving && values.TryGetValue(dimension.Id, out var given) ? given : null;
 
     /// <summary>Start values of a writer's raw unknowns, taken from the same sketch at other positions; what the rules brought along
     /// for themselves stays as it was written.</summary>

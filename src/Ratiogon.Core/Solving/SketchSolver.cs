@@ -73,7 +73,7 @@ public static class SketchSolver
     internal static bool Meets(Sketch sketch, IReadOnlyDictionary<string, double> values)
     {
         var writer = SketchCompiler.Write(sketch, values, reducing: true);
-        var system = EquationSystem.From(writer);
+        var system = SystemReduction.Of(writer);
         return writer.ClashingReductions.Count == 0 && !system.Jumped && system.LargestResidual(system.Start) <= Math.Max(Settled, system.Tolerance);
     }
 
@@ -168,7 +168,7 @@ public static class SketchSolver
             return false;
         }
 
-        var system = EquationSystem.From(SketchCompiler.Write(sketch, values, reducing: false));
+        var system = SystemReduction.Of(SketchCompiler.Write(sketch, values, reducing: false));
         var exact = Math.Max(10 * Settled, system.Tolerance);
         return !(system.LargestResidual(system.Start) <= exact)
             || sketch.Entities.OfType<ArcEntity>().Any(a => new[] { a.From, a.To }.Any(end => !(Math.Abs(sketch.At(end).DistanceTo(sketch.At(a.Centre)) - a.Radius) <= exact)));
@@ -192,7 +192,7 @@ public static class SketchSolver
 
         for (var round = 0; round < MostRounds; round++)
         {
-            var system = EquationSystem.From(SketchCompiler.Write(report.Sketch, values, reducing: true));
+            var system = SystemReduction.Of(SketchCompiler.Write(report.Sketch, values, reducing: true));
             if (system.LargestResidual(system.Start) <= Settled)
             {
                 return report;
@@ -234,7 +234,7 @@ public static class SketchSolver
             return new SolveReport(SolveEnd.Unmet, sketch, double.PositiveInfinity, 0, 0, writer.ClashingReductions, Unmet(sketch, writer.ClashingReductions));
         }
 
-        var system = EquationSystem.From(writer, from is null ? null : SketchCompiler.Positions(writer, from), weighing?.Of(writer));
+        var system = SystemReduction.Of(writer, from is null ? null : SketchCompiler.Positions(writer, from), weighing?.Of(writer));
         return Judge(sketch, writer, system, SystemSolver.Solve(system));
     }
 

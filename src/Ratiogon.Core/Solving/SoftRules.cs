@@ -9,7 +9,7 @@ namespace Ratiogon.Core.Solving;
 internal static class SoftRules
 {
     /// <summary>How much a radius resists changing, beside a coordinate's 1: it gives way only where nothing else can.</summary>
-    public const double OfRadius = 1e6;
+    public const double OfRadius = EquationSystem.Stiff;
 
     /// <summary>How much a length resists changing, beside a coordinate's 1.</summary>
     public const double OfLength = 1e6;

@@ -294,7 +294,7 @@ internal sealed class SystemSolver
     private bool Rigidly(int[] equations, int[] unknowns, int[] holding)
     {
         var before = Array.ConvertAll(unknowns, u => x[u]);
-        var moving = Array.FindAll(unknowns, u => system.Weights[u] < SoftRules.OfRadius || system.IsCoordinate(u));
+        var moving = Array.FindAll(unknowns, u => system.Weights[u] < EquationSystem.Stiff || system.IsCoordinate(u));
         int[] all = [.. equations, .. holding.Select(s => ~s)];
         var least = new MinimumNorm(system, all, moving, x);
         if (least.Solve(x, system.Weights, ref steps, RigidSteps))

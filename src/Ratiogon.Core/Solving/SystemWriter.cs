@@ -28,9 +28,10 @@ public sealed class SystemWriter
     private Owner owner;
 
     /// <param name="sketch">What is written.</param>
+    /// <param name="contacts">What its rules say of points and curves.</param>
     /// <param name="reducing">Whether rules that only identify or fix unknowns are taken out of the system.</param>
     /// <param name="repeatable">Whether it is noted what the sizes do, for <see cref="WithSizes"/>.</param>
-    internal SystemWriter(Sketch sketch, bool reducing, bool repeatable = false)
+    internal SystemWriter(Sketch sketch, Contacts contacts, bool reducing, bool repeatable = false)
     {
         this.sketch = sketch;
         this.reducing = reducing;
@@ -69,7 +70,7 @@ public sealed class SystemWriter
             Union.Fix(first[point.Id] + 1, point.At.Y);
         }
 
-        Contacts = new Contacts(sketch);
+        Contacts = contacts;
         placed = new(() => [.. sketch.Entities.Select(e => first[e.Id])]);
         lines = new(() => [.. sketch.Entities.OfType<LineEntity>().Select(l => (first[l.From], first[l.To]))]);
         written = repeatable ? new SizesWritten() : null;
@@ -104,7 +105,8 @@ public sealed class SystemWriter
     /// the values change more than numbers (which unknowns are one, or which equations there are), or nothing was noted for it.</summary>
     /// <param name="sized">The sketch of this writer; only the formulas of its dimensions may be others.</param>
     /// <param name="values">All driving values.</param>
-    internal SystemWriter? WithSizes(Sketch sized, IReadOnlyDictionary<string, double> values)
+    /// <param name="write">Writes a dimension with its value.</param>
+    internal SystemWriter? WithSizes(Sketch sized, IReadOnlyDictionary<string, double> values, Action<SystemWriter, SketchDimension, double> write)
     {
         if (written is null)
         {
@@ -116,7 +118,7 @@ public sealed class SystemWriter
         {
             var dimension = sized.Dimensions[i];
             other.From(new Owner(OwnerKind.Dimension, dimension.Id));
-            if (!other.Repeat(written, i, dimension, SketchCompiler.Driving(dimension, values)))
+            if (!other.Repeat(written, i, dimension.DrivenBy(values), number => write(other, dimension, number)))
             {
                 return null;
             }
@@ -125,7 +127,7 @@ public sealed class SystemWriter
         return other;
     }
 
-    private bool Repeat(SizesWritten sizes, int size, SketchDimension dimension, double? value)
+    private bool Repeat(SizesWritten sizes, int size, double? value, Action<double> write)
     {
         var was = sizes[size];
         if (was.Value == value)
@@ -155,7 +157,7 @@ public sealed class SystemWriter
         }
 
         again = new SizesWritten.Again(sizes, size);
-        DimensionCatalog.Find(dimension.Kind)!.Write(this, sketch.FindAll(dimension.Of)!, number);
+        write(number);
         var alike = again.Alike;
         again = null;
         return alike;

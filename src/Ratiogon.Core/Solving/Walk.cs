@@ -91,7 +91,7 @@ internal static class Walk
         private void Write()
         {
             writer = SketchCompiler.Write(sketch, values, reducing: false);
-            system = EquationSystem.From(writer);
+            system = SystemReduction.Of(writer);
             x = (double[])system.Start.Clone();
             var components = Components.Of(system).Where(c => !system.Meets(c.Equations, x)).ToList();
             equations = [.. components.SelectMany(c => c.Equations)];

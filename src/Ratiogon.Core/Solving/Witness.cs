@@ -47,7 +47,7 @@ internal static class Witness
     private static Sketch? Near(Sketch sketch, Sketch stirred, IReadOnlyDictionary<string, double>? values = null)
     {
         var writer = SketchCompiler.Write(sketch, values ?? new Dictionary<string, double>(), reducing: true);
-        var system = EquationSystem.From(writer, SketchCompiler.Positions(writer, stirred));
+        var system = SystemReduction.Of(writer, SketchCompiler.Positions(writer, stirred));
         var x = (double[])system.Start.Clone();
         var steps = 0;
         foreach (var (equations, unknowns) in Components.Of(system))

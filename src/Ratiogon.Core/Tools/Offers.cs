@@ -69,7 +69,7 @@ public static class Offers
         {
             var id = Ids.Next("k", new HashSet<string>(taken));
             var tie = new SketchConstraint(id, kind.Name, picks);
-            var wrong = kind.Check(of) ?? kind.CheckIn(sketch, tie, of);
+            var wrong = kind.Check(of) ?? kind.CheckIn(sketch, () => SketchContacts.Of(sketch), tie, of);
             if (wrong is not null && kind.Name == "crossing" && of.Count == 2 && of.All(e => e is not PointEntity))
             {
                 // Two curves get a new point where they cross.

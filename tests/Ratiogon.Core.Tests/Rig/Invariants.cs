@@ -42,7 +42,7 @@ internal static class Invariants
             return $"values: {values.Refusal!.Message}";
         }
 
-        var system = EquationSystem.From(SketchCompiler.Write(change.After, values.Value, reducing: false));
+        var system = SystemReduction.Of(SketchCompiler.Write(change.After, values.Value, reducing: false));
         var size = change.After.Entities.OfType<PointEntity>().Select(p => p.At.Length).DefaultIfEmpty(0).Max();
         for (var e = 0; e < system.Equations.Length; e++)
         {

@@ -155,7 +155,7 @@ public class GeneratedSketchTests
 
         var values = SketchValues.Of(after, ParameterValues.None);
         values.Done.ShouldBeTrue();
-        var system = EquationSystem.From(SketchCompiler.Write(after, values.Value, reducing: false));
+        var system = SystemReduction.Of(SketchCompiler.Write(after, values.Value, reducing: false));
         // The parameters of places on free curves are not kept with the sketch; rules that hold there are solved once more.
         var parameters = system.Equations.Any(e => e.GetType().Name.Contains("Form", StringComparison.Ordinal) || e.GetType().Name is "SameDirection" or "SameBend");
         foreach (var (equation, i) in system.Equations.Select((e, i) => (e, i)).Where(_ => !parameters))

@@ -80,7 +80,7 @@ public class DulmageMendelsohnTests
     private static DulmageMendelsohn Of(Core.Sketching.Sketch sketch)
     {
         var writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true);
-        var system = EquationSystem.From(writer);
+        var system = SystemReduction.Of(writer);
         var (equations, unknowns) = Components.Of(system).Single();
         return ComponentStructure.Of(system, equations, unknowns).Parts;
     }
@@ -123,7 +123,7 @@ public class ComponentsTests
     public void Things_without_a_common_equation_are_apart()
     {
         var sketch = Sketches.Of([P("a", 0, 0), P("b", 9, 2), P("c", 20, 0), P("d", 29, 3), P("free", 1, 1)], [], [D("d1", "distance", "9 mm", "a", "b"), D("d2", "distance", "8 mm", "c", "d")]);
-        var system = EquationSystem.From(SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true));
+        var system = SystemReduction.Of(SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true));
         Components.Of(system).Select(c => (c.Equations.Count, c.Unknowns.Count)).ShouldBe([(1, 4), (1, 4)]);
     }
 }

@@ -22,7 +22,7 @@ public class KeptSystemTests
             }
 
             var writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true, repeatable: true);
-            EquationSystem.From(writer);
+            SystemReduction.Of(writer);
             for (var k = 0; k < 3; k++)
             {
                 var values = Witness.Readings(sketch).ToDictionary(v => v.Key, v => random.Next(2) == 0 ? v.Value : v.Value * (0.2 + (2 * random.NextDouble())));
@@ -108,7 +108,7 @@ public class KeptSystemTests
         again.ClashingReductions.ShouldBe(fresh.ClashingReductions);
         again.Start.ShouldBe(fresh.Start);
         again.Weights.ShouldBe(fresh.Weights);
-        var (a, b) = (EquationSystem.From(again), EquationSystem.From(fresh));
+        var (a, b) = (SystemReduction.Of(again), SystemReduction.Of(fresh));
         (a.UnknownCount, a.Jumped, a.Tolerance, a.Size).ShouldBe((b.UnknownCount, b.Jumped, b.Tolerance, b.Size));
         a.Start.ShouldBe(b.Start);
         for (var v = 0; v < a.RawCount; v++)

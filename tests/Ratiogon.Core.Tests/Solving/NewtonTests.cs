@@ -6,7 +6,7 @@ namespace Ratiogon.Core.Tests.Solving;
 
 public class NewtonTests
 {
-    private static EquationSystem System(Sketch sketch) => EquationSystem.From(SketchCompiler.Write(sketch, Values(sketch), reducing: true));
+    private static EquationSystem System(Sketch sketch) => SystemReduction.Of(SketchCompiler.Write(sketch, Values(sketch), reducing: true));
 
     private static Sketch Bent(double reach) => Of(
         [P("a", 0, 0), P("b", 8, 5), P("c", 16, 1)], [K("f", "fixed", "a"), K("g", "fixed", "c")],

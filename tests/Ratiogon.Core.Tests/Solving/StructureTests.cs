@@ -7,7 +7,7 @@ namespace Ratiogon.Core.Tests.Solving;
 
 public class StructureTests
 {
-    private static EquationSystem System(Sketch sketch) => EquationSystem.From(SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true));
+    private static EquationSystem System(Sketch sketch) => SystemReduction.Of(SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true));
 
     [Fact]
     public void A_component_of_the_same_structure_is_decomposed_once()

@@ -6,6 +6,7 @@ using Ratiogon.Core.Sketching.Editing;
 namespace Ratiogon.Core.Parts.Commands;
 
 /// <summary>Changes what is drawn in a sketch.</summary>
+[Kind("edit-sketch")]
 public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edit the sketch") : PartCommand
 {
     public override string Words => What;
@@ -50,6 +51,6 @@ public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edi
         }
 
         var step = (SketchStep)part.Find(Step)!;
-        return SketchEditor.Apply(step.Sketch, Edit with { Size = sizes.ToImmutable() }, part.Values).Map(sketch => part.With(step with { Sketch = sketch, Copies = SketchCopies.Living(sketch, step.Copies) }));
+        return SketchEditor.Apply(step.Sketch, Edit with { Size = sizes.ToImmutable() }, part.Values).Map(sketch => part.With(step with { Sketch = sketch, Copies = SketchCopy.Living(sketch, step.Copies) }));
     }
 }

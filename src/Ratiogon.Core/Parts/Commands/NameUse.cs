@@ -8,7 +8,7 @@ internal static class NameUse
     /// <summary>What a change of a part would spoil, or null: a second meaning for a name, or a use without what it uses.</summary>
     public static Refusal? Spoiled(Part before, Part after)
     {
-        if (!after.Steps.Any(s => s is ReadingStep) && !before.Steps.Any(s => s is ReadingStep))
+        if (after.Steps.All(s => s.ValueName is null) && before.Steps.All(s => s.ValueName is null))
         {
             return null;
         }
@@ -32,7 +32,7 @@ internal static class NameUse
     private static IEnumerable<(string Key, Refusal Refusal)> Problems(Part part)
     {
         var parameters = part.Parameters.Select(p => p.Name).ToHashSet(StringComparer.Ordinal);
-        var readings = part.Steps.OfType<ReadingStep>().Where(r => r.Named).GroupBy(r => r.Name, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToList(), StringComparer.Ordinal);
+        var readings = part.Steps.Where(s => s.ValueName is not null).GroupBy(s => s.ValueName!, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToList(), StringComparer.Ordinal);
         foreach (var (name, of) in readings)
         {
             if (of.Count > 1 || parameters.Contains(name))

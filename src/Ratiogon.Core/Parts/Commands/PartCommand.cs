@@ -1,38 +1,8 @@
-using System.Text.Json.Serialization;
-
 namespace Ratiogon.Core.Parts.Commands;
 
 /// <summary>A change of a part: what a user's click sends, what the demo is built with, what the edit log keeps. A new
-/// command is one record and one line here.</summary>
-[JsonPolymorphic(TypeDiscriminatorPropertyName = "command")]
-[JsonDerivedType(typeof(RenamePart), "rename-part")]
-[JsonDerivedType(typeof(SetUnits), "set-units")]
-[JsonDerivedType(typeof(SetMaterial), "set-material")]
-[JsonDerivedType(typeof(SetParameter), "set-parameter")]
-[JsonDerivedType(typeof(RenameParameter), "rename-parameter")]
-[JsonDerivedType(typeof(RemoveParameter), "remove-parameter")]
-[JsonDerivedType(typeof(AddStep), "add-step")]
-[JsonDerivedType(typeof(ReplaceStep), "replace-step")]
-[JsonDerivedType(typeof(RemoveStep), "remove-step")]
-[JsonDerivedType(typeof(RenameStep), "rename-step")]
-[JsonDerivedType(typeof(SuppressStep), "suppress-step")]
-[JsonDerivedType(typeof(LeaveOutBody), "leave-out-body")]
-[JsonDerivedType(typeof(SetMeshUnit), "set-mesh-unit")]
-[JsonDerivedType(typeof(ShowStep), "show-step")]
-[JsonDerivedType(typeof(ShowKind), "show-kind")]
-[JsonDerivedType(typeof(MoveStep), "move-step")]
-[JsonDerivedType(typeof(DuplicateStep), "duplicate-step")]
-[JsonDerivedType(typeof(MendReference), "mend-reference")]
-[JsonDerivedType(typeof(GroupSteps), "group-steps")]
-[JsonDerivedType(typeof(KeepMaterial), "keep-material")]
-[JsonDerivedType(typeof(DropMaterial), "drop-material")]
-[JsonDerivedType(typeof(Several), "several")]
-[JsonDerivedType(typeof(SetSize), "set-size")]
-[JsonDerivedType(typeof(SetStopLine), "set-stop-line")]
-[JsonDerivedType(typeof(SetLimits), "set-limits")]
-[JsonDerivedType(typeof(EditSketch), "edit-sketch")]
-[JsonDerivedType(typeof(TakeIntoSketch), "take-into-sketch")]
-[JsonDerivedType(typeof(PlaceSketch), "place-sketch")]
+/// command is one record with its name.</summary>
+[ToldBy("command")]
 public abstract record PartCommand
 {
     /// <summary>The code of a refusal that only a defect of the program brings about.</summary>

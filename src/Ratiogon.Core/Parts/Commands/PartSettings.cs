@@ -3,6 +3,7 @@ using Ratiogon.Core.Quantities;
 namespace Ratiogon.Core.Parts.Commands;
 
 /// <summary>Gives the part another name.</summary>
+[Kind("rename-part")]
 public sealed record RenamePart(string Name) : PartCommand
 {
     public override string Words => $"rename to {Name}";
@@ -11,6 +12,7 @@ public sealed record RenamePart(string Name) : PartCommand
 }
 
 /// <summary>Chooses the unit lengths are shown and typed in. Nothing in the part changes size.</summary>
+[Kind("set-units")]
 public sealed record SetUnits(LengthUnit Units) : PartCommand
 {
     public override string Words => "change the display unit";
@@ -19,6 +21,7 @@ public sealed record SetUnits(LengthUnit Units) : PartCommand
 }
 
 /// <summary>Chooses what the part is made of.</summary>
+[Kind("set-material")]
 public sealed record SetMaterial(string Name, double Density) : PartCommand
 {
     /// <summary>As #rrggbb, or null.</summary>
@@ -31,6 +34,7 @@ public sealed record SetMaterial(string Name, double Density) : PartCommand
 }
 
 /// <summary>Adds a parameter or gives it another formula.</summary>
+[Kind("set-parameter")]
 public sealed record SetParameter(string Name, string Value, string Note = "") : PartCommand
 {
     public override string Words => $"set {Name} to {Value}";
@@ -54,6 +58,7 @@ public sealed record SetParameter(string Name, string Value, string Note = "") :
 }
 
 /// <summary>Takes a parameter away, unless something reads it.</summary>
+[Kind("remove-parameter")]
 public sealed record RemoveParameter(string Name) : PartCommand
 {
     public override string Words => $"remove parameter {Name}";
@@ -79,6 +84,7 @@ public sealed record RemoveParameter(string Name) : PartCommand
 }
 
 /// <summary>Gives a parameter another name; all formulas follow.</summary>
+[Kind("rename-parameter")]
 public sealed record RenameParameter(string Name, string To) : PartCommand
 {
     public override string Words => $"rename parameter {Name} to {To}";

@@ -8,6 +8,7 @@ namespace Ratiogon.Core.Parts.Commands;
 /// <param name="Turn">Angle about the normal; null for none.</param>
 /// <param name="ShiftX">How far its origin moves along the plane's x; null for none.</param>
 /// <param name="ShiftY">The same along y.</param>
+[Kind("place-sketch")]
 public sealed record PlaceSketch(string Step, string On, string? Turn = null, string? ShiftX = null, string? ShiftY = null) : PartCommand
 {
     public override string Words => $"place {Step} on {On}";

@@ -4,6 +4,7 @@ using Ratiogon.Core.Quantities;
 namespace Ratiogon.Core.Parts.Commands;
 
 /// <summary>Gives a reading limits; an empty one is taken away.</summary>
+[Kind("set-limits")]
 public sealed record SetLimits(string Step, string? Least, string? Most) : PartCommand
 {
     public override string Words => $"limits of {Step}";

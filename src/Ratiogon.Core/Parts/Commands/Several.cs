@@ -3,6 +3,7 @@ using System.Collections.Immutable;
 namespace Ratiogon.Core.Parts.Commands;
 
 /// <summary>Commands that belong together: all are done, or none.</summary>
+[Kind("several")]
 public sealed record Several(ImmutableArray<PartCommand> Commands, string What) : PartCommand
 {
     private const int Most = 200;

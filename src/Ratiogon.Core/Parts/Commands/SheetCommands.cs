@@ -5,6 +5,7 @@ using System.Text.Json.Nodes;
 namespace Ratiogon.Core.Parts.Commands;
 
 /// <summary>Puts a copy of a step right behind it.</summary>
+[Kind("duplicate-step")]
 public sealed record DuplicateStep(string Step) : PartCommand
 {
     public override string Words => $"duplicate {Step}";
@@ -33,6 +34,7 @@ public sealed record DuplicateStep(string Step) : PartCommand
 }
 
 /// <summary>Puts another reference in place of one that is lost, wherever a step uses it.</summary>
+[Kind("mend-reference")]
 public sealed record MendReference(string Step, string Lost, string Instead) : PartCommand
 {
     public override string Words => $"mend {Step}";
@@ -95,6 +97,7 @@ public sealed record MendReference(string Step, string Lost, string Instead) : P
 }
 
 /// <summary>Puts steps into a group of the build sheet, or out of it where no name is given. Building does not change.</summary>
+[Kind("group-steps")]
 public sealed record GroupSteps(ImmutableArray<string> Steps, string? Group) : PartCommand
 {
     public override string Words => Group is null ? "take out of the group" : $"group {Group}";
@@ -116,6 +119,7 @@ public sealed record GroupSteps(ImmutableArray<string> Steps, string? Group) : P
 }
 
 /// <summary>Adds a material to the part's own list, or changes the one of that name.</summary>
+[Kind("keep-material")]
 public sealed record KeepMaterial(Material Material) : PartCommand
 {
     private const int Most = 100;
@@ -129,6 +133,7 @@ public sealed record KeepMaterial(Material Material) : PartCommand
 }
 
 /// <summary>Takes a material from the part's own list. A part that is made of it stays so.</summary>
+[Kind("drop-material")]
 public sealed record DropMaterial(string Name) : PartCommand
 {
     public override string Words => $"drop material {Name}";

@@ -4,6 +4,7 @@ using Ratiogon.Core.Quantities;
 namespace Ratiogon.Core.Parts.Commands;
 
 /// <summary>Adds a step above the stop line. A number of 0 is chosen by the part; an empty id too.</summary>
+[Kind("add-step")]
 public sealed record AddStep(Step Step) : PartCommand
 {
     /// <summary>Whether the step was kept before, as in a file: what it has lost since stays written down.</summary>
@@ -32,7 +33,7 @@ public sealed record AddStep(Step Step) : PartCommand
             number = part.NextNumber();
         }
 
-        var step = Step with { Id = id, Number = number, Name = Step.Name.Length > 0 ? Step.Name : Step is ReadingStep reading ? reading.FreeName(part) : id };
+        var step = Step with { Id = id, Number = number, Name = Step.Name.Length > 0 ? Step.Name : Step.FirstName(part, id) };
         if (Ids.Check(id) is { } badId)
         {
             return badId;
@@ -50,6 +51,7 @@ public sealed record AddStep(Step Step) : PartCommand
 }
 
 /// <summary>Puts a changed step in place of the one of the same id.</summary>
+[Kind("replace-step")]
 public sealed record ReplaceStep(Step Step) : PartCommand
 {
     public override string Words => $"change {Step.Name}";
@@ -75,6 +77,7 @@ public sealed record ReplaceStep(Step Step) : PartCommand
 
 /// <summary>Takes a step away; refused while others are built on it, unless it is wanted anyway: those then fail, saying
 /// what they lost.</summary>
+[Kind("remove-step")]
 public sealed record RemoveStep(string Step, bool Anyway = false) : PartCommand
 {
     public override string Words => $"remove {Step}";
@@ -93,6 +96,7 @@ public sealed record RemoveStep(string Step, bool Anyway = false) : PartCommand
     }
 }
 
+[Kind("rename-step")]
 public sealed record RenameStep(string Step, string Name) : PartCommand
 {
     public override string Words => $"rename to {Name}";
@@ -100,11 +104,11 @@ public sealed record RenameStep(string Step, string Name) : PartCommand
     protected override Outcome<Part> Make(Part part) =>
         part.Find(Step) is not { } step ? NoStep(Step)
         : Part.CheckName(Name) is { } wrong ? wrong
-        : step is ReadingStep { Named: true } reading ? Followed(part, reading)
+        : step.ValueName is not null ? Followed(part, step)
         : part.With(step with { Name = Name.Trim() });
 
     /// <summary>The formulas that use a reading follow its name.</summary>
-    private Outcome<Part> Followed(Part part, ReadingStep reading)
+    private Outcome<Part> Followed(Part part, Step reading)
     {
         var (name, users) = (Name.Trim(), part.Steps.Where(s => s.NamesUsed().Contains(reading.Name)).ToList());
         if (users.Count > 0 && Parameter.CheckName(name) is { } unusable)
@@ -120,6 +124,7 @@ public sealed record RenameStep(string Step, string Name) : PartCommand
 }
 
 /// <summary>Leaves a step out of the build, or takes it back in.</summary>
+[Kind("suppress-step")]
 public sealed record SuppressStep(string Step, bool Suppressed) : PartCommand
 {
     public override string Words => Suppressed ? $"suppress {Step}" : $"build {Step} again";
@@ -131,6 +136,7 @@ public sealed record SuppressStep(string Step, bool Suppressed) : PartCommand
 /// <param name="Step">The import.</param>
 /// <param name="Number">Which body, in the order of the file, from 1.</param>
 /// <param name="Out">Whether it is left out.</param>
+[Kind("leave-out-body")]
 public sealed record LeaveOutBody(string Step, int Number, bool Out) : PartCommand
 {
     public override string Words => Out ? $"leave body {Number} of {Step} out" : $"take body {Number} of {Step} in again";
@@ -152,6 +158,7 @@ public sealed record LeaveOutBody(string Step, int Number, bool Out) : PartComma
 /// <summary>Says what the numbers of a file of triangles mean.</summary>
 /// <param name="Step">The reference.</param>
 /// <param name="Unit">The unit.</param>
+[Kind("set-mesh-unit")]
 public sealed record SetMeshUnit(string Step, Meshes.MeshUnit Unit) : PartCommand
 {
     public override string Words => $"read {Step} in {Meshes.MeshUnits.Symbol(Unit)}";
@@ -169,6 +176,7 @@ public sealed record SetMeshUnit(string Step, Meshes.MeshUnit Unit) : PartComman
 }
 
 /// <summary>Draws a step or not.</summary>
+[Kind("show-step")]
 public sealed record ShowStep(string Step, bool Shown) : PartCommand
 {
     public override string Words => Shown ? $"show {Step}" : $"hide {Step}";
@@ -177,6 +185,7 @@ public sealed record ShowStep(string Step, bool Shown) : PartCommand
 }
 
 /// <summary>Draws all steps of a kind, or none.</summary>
+[Kind("show-kind")]
 public sealed record ShowKind(string Kind, bool Shown) : PartCommand
 {
     public override string Words => Shown ? $"show every {Kind}" : $"hide every {Kind}";
@@ -191,6 +200,7 @@ public sealed record ShowKind(string Kind, bool Shown) : PartCommand
 /// <summary>Moves a step to stand right after another, or to the top.</summary>
 /// <param name="Step">What moves.</param>
 /// <param name="After">Id of the step above its new place; null for the top.</param>
+[Kind("move-step")]
 public sealed record MoveStep(string Step, string? After) : PartCommand
 {
     public override string Words => $"move {Step}";
@@ -226,6 +236,7 @@ public sealed record MoveStep(string Step, string? After) : PartCommand
 }
 
 /// <summary>Moves the stop line below the step of that number; null takes it away.</summary>
+[Kind("set-stop-line")]
 public sealed record SetStopLine(int? Below) : PartCommand
 {
     public override string Words => "move the stop line";
@@ -234,6 +245,7 @@ public sealed record SetStopLine(int? Below) : PartCommand
 }
 
 /// <summary>Gives one size of a step another formula: a dimension of a sketch by its id, the length of an extrude.</summary>
+[Kind("set-size")]
 public sealed record SetSize(string Step, string Field, string Value) : PartCommand
 {
     public override string Words => $"set {Field} of {Step} to {Value}";

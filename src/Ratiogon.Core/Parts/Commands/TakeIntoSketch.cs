@@ -3,6 +3,7 @@ using Ratiogon.Core.Sketching.Editing;
 namespace Ratiogon.Core.Parts.Commands;
 
 /// <summary>Adds a live copy of something of the model to a sketch.</summary>
+[Kind("take-into-sketch")]
 public sealed record TakeIntoSketch(string Step, SketchEdit Edit, SketchCopy Copy) : PartCommand
 {
     public override string Words => $"take {Copy.Of} into the sketch";

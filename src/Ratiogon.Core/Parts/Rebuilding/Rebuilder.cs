@@ -432,7 +432,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
 
         // Of steps that this one waits for all are there; what others make lies on other bodies.
-        Earlier = () => state.Results.Take(state.Part.Steps.IndexOf(step)).Where(r => r is { State: StepState.Built }),
+        Earlier = () => state.Results.Take(state.Part.Steps.IndexOf(step)).Where(r => r is { State: StepState.Built }).Select(r => new FormTraces(r.Holes, r.Threads)),
     };
 
     private Outcome<StepResult> Build(RebuildState state, Model model, ImmutableArray<FormBody> bodies, ReadingStep step)

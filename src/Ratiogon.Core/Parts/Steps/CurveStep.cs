@@ -27,6 +27,7 @@ public enum CurveShape
 /// <param name="Name">As shown.</param>
 /// <param name="Shape">What it is.</param>
 /// <param name="Points">References to points: two of a line, two or more of a spline, the centre of a circle or arc.</param>
+[Kind("curve")]
 public sealed record CurveStep(string Id, int Number, string Name, CurveShape Shape, ImmutableArray<string> Points) : Step(Id, Number, Name)
 {
     /// <summary>Of a line: how far it goes on before its first point, or null.</summary>

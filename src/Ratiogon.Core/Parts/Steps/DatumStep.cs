@@ -60,6 +60,7 @@ public abstract record DatumStep(string Id, int Number, string Name, ImmutableAr
     public override int GetHashCode() => HashCode.Combine(Id, Conditions.Length, Choice, Flip);
 }
 
+[Kind("plane")]
 public sealed record PlaneStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions) : DatumStep(Id, Number, Name, Conditions)
 {
     public override DatumKind Makes => DatumKind.Plane;
@@ -68,16 +69,19 @@ public sealed record PlaneStep(string Id, int Number, string Name, ImmutableArra
     public static PlaneStep Offset(string id, int number, string name, string from, string distance) => new(id, number, name, [new DatumCondition("offset", [from]) { Values = [distance] }]);
 }
 
+[Kind("axis")]
 public sealed record AxisStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions) : DatumStep(Id, Number, Name, Conditions)
 {
     public override DatumKind Makes => DatumKind.Axis;
 }
 
+[Kind("point")]
 public sealed record PointStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions) : DatumStep(Id, Number, Name, Conditions)
 {
     public override DatumKind Makes => DatumKind.Point;
 }
 
+[Kind("frame")]
 public sealed record FrameStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions) : DatumStep(Id, Number, Name, Conditions)
 {
     public override DatumKind Makes => DatumKind.Frame;

@@ -9,6 +9,7 @@ namespace Ratiogon.Core.Parts;
 /// <param name="Name">As shown.</param>
 /// <param name="File">The name of the file it came from; its ending says the format.</param>
 /// <param name="Content">The file, compressed with gzip and written as base64.</param>
+[Kind("import")]
 public sealed record ImportStep(string Id, int Number, string Name, string File, string Content) : Step(Id, Number, Name)
 {
     /// <summary>The names of its faces in the order of the file, kept when a newer file takes its place; none for their numbers.</summary>

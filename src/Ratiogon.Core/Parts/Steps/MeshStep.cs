@@ -8,6 +8,7 @@ namespace Ratiogon.Core.Parts;
 /// <param name="Name">As shown.</param>
 /// <param name="File">The name of the file they came from.</param>
 /// <param name="Content">The triangles as <see cref="TriangleMesh.ToBytes"/> gives them, compressed with gzip and written as base64.</param>
+[Kind("mesh")]
 public sealed record MeshStep(string Id, int Number, string Name, string File, string Content) : Step(Id, Number, Name)
 {
     /// <summary>What one of the file's numbers means.</summary>

@@ -10,6 +10,7 @@ namespace Ratiogon.Core.Parts;
 /// <param name="Name">As shown; one that could name a parameter can be used in formulas.</param>
 /// <param name="What">A name of <see cref="ReadingCatalog"/>.</param>
 /// <param name="Of">What it is taken of, as <see cref="Spot"/> reads it; none for readings of the whole part.</param>
+[Kind("reading")]
 public sealed record ReadingStep(string Id, int Number, string Name, string What, ImmutableArray<string> Of) : Step(Id, Number, Name)
 {
     /// <summary>A direction, as <see cref="Way"/> reads it.</summary>
@@ -39,8 +40,10 @@ public sealed record ReadingStep(string Id, int Number, string Name, string What
     /// <summary>Whether formulas may use its value by its name.</summary>
     public bool Named => Parameter.CheckName(Name) is null;
 
+    public override string? ValueName => Named ? Name : null;
+
     /// <summary>A name that formulas can use and that nothing else of the part has: distance, distance_2 …</summary>
-    public string FreeName(Part part)
+    public override string FirstName(Part part, string id)
     {
         ArgumentNullException.ThrowIfNull(part);
         var stem = What.Replace('-', '_');

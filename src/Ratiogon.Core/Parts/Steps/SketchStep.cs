@@ -11,6 +11,7 @@ namespace Ratiogon.Core.Parts;
 /// <param name="Name">As shown.</param>
 /// <param name="On">A world plane, a plane step or a face.</param>
 /// <param name="Sketch">What is drawn.</param>
+[Kind("sketch")]
 public sealed record SketchStep(string Id, int Number, string Name, string On, Sketch Sketch) : Step(Id, Number, Name)
 {
     private const string TurnField = "turn", XField = "shift x", YField = "shift y";
@@ -43,7 +44,7 @@ public sealed record SketchStep(string Id, int Number, string Name, string On, S
         : WithSketchSize(field, formula);
 
     /// <summary>Where the sketch lies: the plane of what it is on, moved and turned within it.</summary>
-    public Outcome<Frame> PlaneIn(Model model)
+    public Outcome<Frame> PlaneIn(IModel model)
     {
         ArgumentNullException.ThrowIfNull(model);
         Outcome<double> Value(string? formula) => formula is null ? 0.0 : Formula.Parse(formula).Then(f => f.Evaluate(model.Values.Of)).Map(q => q.Value);

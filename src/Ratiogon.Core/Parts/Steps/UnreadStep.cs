@@ -7,6 +7,7 @@ namespace Ratiogon.Core.Parts;
 /// <param name="Name">As shown.</param>
 /// <param name="Content">As it was kept.</param>
 /// <param name="Why">Why it cannot be read, in words.</param>
+[Kind("unread")]
 public sealed record UnreadStep(string Id, int Number, string Name, string Content, string Why) : Step(Id, Number, Name)
 {
     public override string Kind => "unread";

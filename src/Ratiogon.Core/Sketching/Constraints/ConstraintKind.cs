@@ -3,7 +3,7 @@ using Ratiogon.Core.Solving;
 namespace Ratiogon.Core.Sketching;
 
 /// <summary>One kind of constraint: what it may tie and how it is written as equations. A new kind is one subclass
-/// and one line in <see cref="ConstraintCatalog"/>.</summary>
+/// and one line in the catalogue.</summary>
 public abstract class ConstraintKind
 {
     /// <summary>As written in files and commands.</summary>
@@ -32,10 +32,21 @@ public abstract class ConstraintKind
     }
 
     /// <summary>Why it cannot tie these as they are drawn, or null; only asked about entities that fit.</summary>
-    public virtual Refusal? CheckIn(Sketch sketch, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => null;
+    /// <param name="contacts">What the rules of the sketch say of points and curves.</param>
+    internal virtual Refusal? CheckIn(Sketch sketch, Func<Contacts> contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => null;
 
     /// <summary>Whether it is among the ties that picks are offered; the others are made by tools that copy.</summary>
     public virtual bool TiedByHand => true;
+
+    /// <summary>Notes which points it makes one, puts on curves, or holds: known without any numbers.</summary>
+    internal virtual void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
+    {
+    }
+
+    /// <summary>Notes which curves it makes go over into each other.</summary>
+    internal virtual void Note(SmoothJoints joints, SketchConstraint constraint)
+    {
+    }
 
     /// <summary>Writes the constraint with what it holds besides entities.</summary>
     public virtual void Write(SystemWriter writer, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => Write(writer, of);
@@ -56,19 +67,4 @@ public abstract class ConstraintKind
     protected static bool Several<T>(IReadOnlyList<SketchEntity> of) => of.Count >= 2 && of.All(e => e is T);
 
     private static string Words(IReadOnlyList<SketchEntity> of) => of.Count == 0 ? "nothing" : string.Join(", ", of.Select(e => $"{e.Word} {e.Id}"));
-}
-
-/// <summary>Every kind of constraint.</summary>
-public static class ConstraintCatalog
-{
-    public static IReadOnlyList<ConstraintKind> All { get; } =
-    [
-        new Coincident(), new OnCurve(), new Crossing(), new Midpoint(), new Horizontal(), new Vertical(), new Parallel(), new Perpendicular(),
-        new Collinear(), new Tangent(), new Smooth(), new Concentric(), new Equal(), new Symmetric(), new Same(), new Fixed(),
-        new MirrorImage(), new LinearCopies(), new TurnedCopies(), new EndCap(),
-    ];
-
-    private static readonly Dictionary<string, ConstraintKind> ByName = All.ToDictionary(k => k.Name, StringComparer.Ordinal);
-
-    public static ConstraintKind? Find(string name) => ByName.GetValueOrDefault(name ?? "");
 }

@@ -9,6 +9,8 @@ internal sealed class Tangent : ConstraintKind
 {
     public override string Name => "tangent";
 
+    internal override void Note(SmoothJoints joints, SketchConstraint constraint) => joints.Touch(constraint.Of);
+
     public override string Needs => "two curves, not both lines";
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count == 2 && of.All(IsCurve) && of.Any(e => e is not LineEntity);
@@ -131,11 +133,13 @@ internal sealed class Smooth : ConstraintKind
 {
     public override string Name => "smooth";
 
+    internal override void Note(SmoothJoints joints, SketchConstraint constraint) => joints.Touch(constraint.Of);
+
     public override string Needs => "two curves that share an end, at least one of them a spline";
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count == 2 && of.All(IsCurve) && of.Any(e => e is SplineEntity);
 
-    public override Refusal? CheckIn(Sketch sketch, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => new Solving.Contacts(sketch).Shared(of[0], of[1]) is null
+    internal override Refusal? CheckIn(Sketch sketch, Func<Contacts> contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts().Shared(of[0], of[1]) is null
         ? new Refusal("constraint.no-contact", $"{of[0].Word} {of[0].Id} and {of[1].Word} {of[1].Id} share no point: tie their ends together first.") : null;
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
@@ -157,6 +161,8 @@ internal sealed class Smooth : ConstraintKind
 internal sealed class Collinear : ConstraintKind
 {
     public override string Name => "collinear";
+
+    internal override void Note(SmoothJoints joints, SketchConstraint constraint) => joints.Carry(constraint.Of);
 
     public override string Needs => "two or more lines, or a line and points";
 
@@ -191,7 +197,7 @@ internal sealed class Symmetric : ConstraintKind
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count == 3 && Axis(of) is { } axis
         && of.Where(e => e != axis).ToList() is [var a, var b] && ((a is LineEntity && b is LineEntity) || (HasPoint(a) && HasPoint(b) && IsRound(a) == IsRound(b)));
 
-    public override Refusal? CheckIn(Sketch sketch, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) =>
+    internal override Refusal? CheckIn(Sketch sketch, Func<Contacts> contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) =>
         Axis(of) is { } axis && of.FirstOrDefault(e => e != axis && (e is PointEntity ? axis.Points.Contains(e.Id) : Curves.Centre(e) is { } centre && axis.Points.Contains(centre))) is { } end
             ? new Refusal("constraint.on-own-axis", $"{end.Word} {end.Id} is an end of line {axis.Id} itself and has no mirror image in it but itself: pick another axis.")
             : null;

@@ -8,6 +8,8 @@ namespace Ratiogon.Core.Sketching;
 /// <summary>A rule that makes every point of some entities follow others. Made by the tools that copy, not tied by hand.</summary>
 internal abstract class CopyRule : ConstraintKind
 {
+    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts.Copy(Copies(constraint));
+
     public override bool TiedByHand => false;
 
     /// <summary>The entities that follow.</summary>
@@ -60,6 +62,14 @@ internal sealed class MirrorImage : CopyRule
 {
     public override string Name => "mirror-image";
 
+    internal override void Note(SmoothJoints joints, SketchConstraint constraint)
+    {
+        for (var i = 1; i + 1 < constraint.Of.Length; i += 2)
+        {
+            joints.Follow(constraint.Of[i + 1], constraint.Of[i]);
+        }
+    }
+
     public override string Needs => "a line, and pairs of an entity and its image";
 
     public override IEnumerable<string> Copies(SketchConstraint constraint) => constraint.Of.Skip(1).Where((_, i) => i % 2 == 1);
@@ -109,6 +119,8 @@ internal sealed class LinearCopies : CopyRule
 {
     public override string Name => "linear-copies";
 
+    internal override void Note(SmoothJoints joints, SketchConstraint constraint) => Instances.Note(joints, constraint, 0);
+
     public override string Needs => "instances of the same entities";
 
     public override IEnumerable<string> Copies(SketchConstraint constraint) => constraint.Of.Skip(constraint.Each);
@@ -119,7 +131,7 @@ internal sealed class LinearCopies : CopyRule
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 2;
 
-    public override Refusal? CheckIn(Sketch sketch, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => Instances.Check(constraint, of, 0, Alike);
+    internal override Refusal? CheckIn(Sketch sketch, Func<Contacts> contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => Instances.Check(constraint, of, 0, Alike);
 
     public override void Write(SystemWriter writer, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
     {
@@ -189,6 +201,8 @@ internal sealed class TurnedCopies : CopyRule
 {
     public override string Name => "turned-copies";
 
+    internal override void Note(SmoothJoints joints, SketchConstraint constraint) => Instances.Note(joints, constraint, 1);
+
     public override string Needs => "a point, and instances of the same entities";
 
     public override IEnumerable<string> Copies(SketchConstraint constraint) => constraint.Of.Skip(1 + constraint.Each);
@@ -199,7 +213,7 @@ internal sealed class TurnedCopies : CopyRule
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 3 && of[0] is PointEntity;
 
-    public override Refusal? CheckIn(Sketch sketch, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => Instances.Check(constraint, of, 1, Alike);
+    internal override Refusal? CheckIn(Sketch sketch, Func<Contacts> contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => Instances.Check(constraint, of, 1, Alike);
 
     public override void Write(SystemWriter writer, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
     {
@@ -232,6 +246,17 @@ internal sealed class TurnedCopies : CopyRule
 /// <summary>Instances laid one after the other in a list of entities.</summary>
 internal static class Instances
 {
+    /// <summary>Every instance goes over into its neighbours as the first does.</summary>
+    /// <param name="head">How many entities stand before the first.</param>
+    public static void Note(SmoothJoints joints, SketchConstraint constraint, int head)
+    {
+        var of = constraint.Of;
+        for (var i = head + constraint.Each; i < of.Length; i++)
+        {
+            joints.Follow(of[i], of[head + ((i - head) % constraint.Each)]);
+        }
+    }
+
     /// <summary>The numbers of the instances that a rule holds, in order, the original's 0 first.</summary>
     public static IEnumerable<int> Numbers(SketchConstraint constraint, int head)
     {

@@ -13,6 +13,16 @@ internal sealed class EndCap : ConstraintKind
 
     public override string Name => KindName;
 
+    internal override void Note(SmoothJoints joints, SketchConstraint constraint) => joints.Touch(constraint.Of);
+
+    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
+    {
+        if (of is [ArcEntity cap, ArcEntity outer, ArcEntity inner] && Corners(cap, outer, inner) is var (_, corner))
+        {
+            contacts.Cap(cap, inner, corner);
+        }
+    }
+
     public override string Needs => "an arc that joins the ends of two concentric arcs, and those two, the outer first";
 
     public override bool TiedByHand => false;

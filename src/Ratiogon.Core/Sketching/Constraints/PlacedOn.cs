@@ -7,6 +7,19 @@ namespace Ratiogon.Core.Sketching;
 /// serves as a point by its centre where the picks leave no other reading.</summary>
 internal abstract class PlacedOn(int curves) : ConstraintKind
 {
+    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
+    {
+        if (Split(of) is var (point, curves))
+        {
+            foreach (var curve in curves)
+            {
+                contacts.Place(point, curve.Id);
+            }
+        }
+    }
+
+    internal override void Note(SmoothJoints joints, SketchConstraint constraint) => joints.Place(constraint.Of);
+
     public override int Turn => 1;
 
     /// <summary>The point and the curves among the picks; null when there is no such reading.</summary>

@@ -8,6 +8,8 @@ internal sealed class Coincident : ConstraintKind
 {
     public override string Name => "coincident";
 
+    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts.Join(of);
+
     public override int Turn => 0;
 
     public override string Needs => "two or more points (a circle or arc serves by its centre beside a point)";
@@ -29,6 +31,16 @@ internal sealed class Coincident : ConstraintKind
 internal sealed class Midpoint : ConstraintKind
 {
     public override string Name => "midpoint";
+
+    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
+    {
+        if (of.Count == 2 && of.FirstOrDefault(e => e is LineEntity) is { } line)
+        {
+            contacts.Place(of.First(e => e != line), line.Id);
+        }
+    }
+
+    internal override void Note(SmoothJoints joints, SketchConstraint constraint) => joints.Place(constraint.Of);
 
     public override string Needs => "a point (or a circle by its centre) and a line, or three points of which the first is the middle";
 
@@ -71,6 +83,8 @@ internal sealed class Concentric : ConstraintKind
 {
     public override string Name => "concentric";
 
+    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts.Join(of);
+
     public override int Turn => 0;
 
     public override string Needs => "two or more circles, arcs or ellipses, or one of them and a point";
@@ -92,6 +106,8 @@ internal sealed class Concentric : ConstraintKind
 internal sealed class Same : ConstraintKind
 {
     public override string Name => "same";
+
+    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts.Join(of);
 
     public override int Turn => 0;
 
@@ -115,6 +131,8 @@ internal sealed class Same : ConstraintKind
 internal sealed class Fixed : ConstraintKind
 {
     public override string Name => "fixed";
+
+    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts.Pin(constraint.Of);
 
     public override int Turn => 0;
 

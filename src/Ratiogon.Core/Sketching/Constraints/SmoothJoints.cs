@@ -1,7 +1,8 @@
 namespace Ratiogon.Core.Sketching;
 
 /// <summary>Which curves go over into each other without a corner because rules say so, not only as they are drawn: tangent, collinear,
-/// level or upright both, the round end of a slot, or copies and offsets of such curves.</summary>
+/// level or upright both, the round end of a slot, or copies and offsets of such curves. Every kind of rule notes its own:
+/// <see cref="SketchContacts.Joints"/>.</summary>
 internal sealed class SmoothJoints
 {
     private readonly Sketch sketch;
@@ -12,52 +13,47 @@ internal sealed class SmoothJoints
     private readonly NamedSets carriers = new();
     private readonly Dictionary<string, List<string>> originals = new(StringComparer.Ordinal);
 
-    public SmoothJoints(Sketch sketch)
+    /// <summary>Lines that points are known to lie on, besides those that they end.</summary>
+    private readonly List<(string Point, string Line)> on = [];
+
+    public SmoothJoints(Sketch sketch) => this.sketch = sketch;
+
+    /// <summary>Curves touch the first of them without a corner.</summary>
+    public void Touch(IReadOnlyList<string> of)
     {
-        this.sketch = sketch;
-        foreach (var constraint in sketch.Constraints)
+        foreach (var other in of.Skip(1))
         {
-            var of = constraint.Of;
-            switch (constraint.Kind)
-            {
-                case "tangent" or "smooth" or EndCap.KindName:
-                    foreach (var other in of.Skip(1))
-                    {
-                        tangent.Add((of[0], other));
-                        tangent.Add((other, of[0]));
-                    }
-
-                    break;
-                case "collinear":
-                    Carry(of);
-                    break;
-                case "horizontal" or "vertical" when of.Length == 1:
-                    directions.Join(of[0], constraint.Kind);
-                    break;
-                case "mirror-image":
-                    for (var i = 1; i + 1 < of.Length; i += 2)
-                    {
-                        Follows(of[i + 1], of[i]);
-                    }
-
-                    break;
-                case "linear-copies" or "turned-copies":
-                    var head = constraint.Kind == "turned-copies" ? 1 : 0;
-                    for (var i = head + constraint.Each; i < of.Length; i++)
-                    {
-                        Follows(of[i], of[head + ((i - head) % constraint.Each)]);
-                    }
-
-                    break;
-            }
+            tangent.Add((of[0], other));
+            tangent.Add((other, of[0]));
         }
+    }
 
+    /// <summary>Curves are pieces of one line or circle.</summary>
+    public void Carry(IReadOnlyList<string> curves)
+    {
+        carriers.Join(curves);
+        directions.Join(curves);
+    }
+
+    /// <summary>A line runs in a direction that has a name.</summary>
+    public void Direct(string line, string direction) => directions.Join(line, direction);
+
+    /// <summary>A curve goes over into its neighbours as another does.</summary>
+    public void Follow(string copy, string of) => (originals.TryGetValue(copy, out var list) ? list : originals[copy] = []).Add(of);
+
+    /// <summary>Points lie on lines, both among these.</summary>
+    public void Place(IReadOnlyList<string> of)
+    {
+        foreach (var line in of.Where(id => sketch.Find(id) is LineEntity))
+        {
+            on.AddRange(of.Where(id => sketch.Find(id) is PointEntity).Select(point => (point, line)));
+        }
+    }
+
+    /// <summary>Everything is noted.</summary>
+    public void Close()
+    {
         AlignByPoints();
-        foreach (var pair in sketch.Dimensions.Where(d => d.Kind == OffsetSize.KindName).SelectMany(d => d.Of.Chunk(2)))
-        {
-            Follows(pair[1], pair[0]);
-        }
-
         directions.Flatten();
         carriers.Flatten();
     }
@@ -81,12 +77,9 @@ internal sealed class SmoothJoints
             On(line.To, line.Id);
         }
 
-        foreach (var of in sketch.Constraints.Where(c => c.Kind is "on-curve" or "crossing" or "midpoint").Select(c => c.Of))
+        foreach (var (point, line) in on)
         {
-            foreach (var line in of.Where(id => sketch.Find(id) is LineEntity))
-            {
-                of.Where(id => sketch.Find(id) is PointEntity).ToList().ForEach(point => On(point, line));
-            }
+            On(point, line);
         }
 
         foreach (var line in sketch.Entities.OfType<LineEntity>())
@@ -111,12 +104,4 @@ internal sealed class SmoothJoints
 
     /// <summary>The curves that lie on the same line or circle as one, itself among them.</summary>
     private List<string> Pieces(string curve) => [.. carriers.Known.ToList().Where(c => carriers.Same(c, curve)).Append(curve).Distinct()];
-
-    private void Follows(string copy, string of) => (originals.TryGetValue(copy, out var list) ? list : originals[copy] = []).Add(of);
-
-    private void Carry(IReadOnlyList<string> curves)
-    {
-        carriers.Join(curves);
-        directions.Join(curves);
-    }
 }

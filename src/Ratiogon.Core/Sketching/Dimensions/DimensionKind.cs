@@ -42,6 +42,16 @@ public abstract class DimensionKind
     /// <summary>Writes it as a driving dimension on the side on which things stand now.</summary>
     public abstract void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value);
 
+    /// <summary>Notes what it says of points and curves without numbers.</summary>
+    internal virtual void Note(Contacts contacts, Sketch sketch, IReadOnlyList<SketchEntity> of)
+    {
+    }
+
+    /// <summary>Notes which curves it makes go over into each other.</summary>
+    internal virtual void Note(SmoothJoints joints, SketchDimension dimension)
+    {
+    }
+
     /// <summary>Writes what it keeps besides its value, where it keeps anything: called instead of <see cref="Write"/> where
     /// no value drives it.</summary>
     public virtual void WriteFree(SystemWriter writer, IReadOnlyList<SketchEntity> of)
@@ -73,23 +83,4 @@ public abstract class DimensionKind
     /// <summary>Where a point is, or the centre of something round.</summary>
     protected static Vec2 PointAt(Sketch sketch, SketchEntity entity) =>
         entity is PointEntity p ? p.At : sketch.At(Curves.Centre(entity) ?? throw new InvalidOperationException($"{entity.Word} has no single point"));
-}
-
-/// <summary>Every kind of dimension.</summary>
-public static class DimensionCatalog
-{
-    public static IReadOnlyList<DimensionKind> All { get; } =
-    [
-        new Distance(), new AxisDistance("horizontal-distance", 0), new AxisDistance("vertical-distance", 1),
-        new RimDistance("near-distance", -1), new RimDistance("far-distance", 1), new AcrossAxis(), new AngleSize("angle", false), new AngleSize("other-angle", true),
-        new RadiusSize("radius", 1), new RadiusSize("diameter", 2), new SweepSize(), new ArcLength(), new SemiAxis("first-semi-axis", 1), new SemiAxis("second-semi-axis", 2), new OffsetSize(),
-    ];
-
-    private static readonly Dictionary<string, DimensionKind> ByName = All.ToDictionary(k => k.Name, StringComparer.Ordinal);
-
-    public static DimensionKind? Find(string name) => ByName.GetValueOrDefault(name ?? "");
-
-    /// <summary>What a dimension reads now, in millimetres or radians; null where it hangs in the air.</summary>
-    public static double? Measure(Sketch sketch, SketchDimension dimension) =>
-        Find(dimension.Kind) is { } kind && sketch.FindAll(dimension.Of) is { } of && kind.Check(sketch, of) is null ? kind.Measure(sketch, of) : null;
 }

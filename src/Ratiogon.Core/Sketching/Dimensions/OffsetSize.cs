@@ -28,6 +28,17 @@ internal sealed class OffsetSize : DimensionKind
 
     protected override bool MayRepeat => true;
 
+    internal override void Note(Contacts contacts, Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        contacts.Imply(ImpliedEnds(sketch, contacts.Smooth, of));
+
+    internal override void Note(SmoothJoints joints, SketchDimension dimension)
+    {
+        foreach (var pair in dimension.Of.Chunk(2))
+        {
+            joints.Follow(pair[1], pair[0]);
+        }
+    }
+
     /// <summary>The dimension without the pairs that lost a curve; null where none is left.</summary>
     public static SketchDimension? Without(SketchDimension offset, IReadOnlySet<string> gone)
     {

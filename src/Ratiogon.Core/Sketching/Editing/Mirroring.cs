@@ -23,7 +23,7 @@ public static class Mirroring
             return new Refusal("mirror.nothing", "Pick what to mirror first.");
         }
 
-        var contacts = new Contacts(sketch);
+        var contacts = SketchContacts.Of(sketch);
         bool OnAxis(SketchEntity e) => e is PointEntity && (line.Points.Contains(e.Id) || contacts.IsOn(e.Id, line));
         var draft = new Draft(sketch);
         var names = of.ToDictionary(e => e.Id, e => OnAxis(e) ? e.Id : draft.NewId(Stem(e)), StringComparer.Ordinal);

@@ -184,7 +184,7 @@ public static class Offsetting
     /// <summary>The chain through a curve, in order. It stops where three curves meet.</summary>
     private static (List<Link> Links, bool Closed) Links(Sketch sketch, string id)
     {
-        var contacts = new Contacts(sketch);
+        var contacts = SketchContacts.Of(sketch);
         var at = new Dictionary<string, List<SketchEntity>>(StringComparer.Ordinal);
         foreach (var entity in sketch.Entities.Where(e => e.Construction == sketch.Find(id)!.Construction))
         {

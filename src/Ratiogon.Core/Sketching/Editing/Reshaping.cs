@@ -20,7 +20,7 @@ internal static class Reshaping
         draft.Redraw(now);
         var remove = ImmutableArray.CreateBuilder<string>();
         var whole = lost.All(p => rest?.Points.Contains(p) == true || UsedElsewhere(sketch, p, old.Id, [.. sketch.Constraints], null)) ? Whole(draft, old) : [];
-        var contacts = new Lazy<Solving.Contacts>(() => new Solving.Contacts(sketch));
+        var contacts = new Lazy<Solving.Contacts>(() => SketchContacts.Of(sketch));
         foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id) && !whole.Contains(c.Id)))
         {
             if (rest is not null && constraint is { Kind: "tangent" or "smooth" or "collinear", Of.Length: 2 } && TouchesAt(sketch, contacts.Value, constraint, old) is { } joint && IsOf(rest, joint) && !IsOf(now, joint))

@@ -100,7 +100,7 @@ public static class OpenWalls
     /// <summary>The curves and ends at which a chain begins and stops.</summary>
     private static IEnumerable<(string Curve, bool AtStart)> LooseEnds(Sketch sketch, ImmutableArray<string> chain)
     {
-        var contacts = new Contacts(sketch);
+        var contacts = SketchContacts.Of(sketch);
         var ends = chain.SelectMany(c => new[] { true, false }.Select(start => (Curve: c, AtStart: start, Root: contacts.Root(start ? Curves.Ends(sketch.Find(c)!)!.Value.From : Curves.Ends(sketch.Find(c)!)!.Value.To)))).ToList();
         return ends.Where(e => ends.Count(o => o.Root == e.Root) == 1).Select(e => (e.Curve, e.AtStart));
     }

@@ -123,7 +123,7 @@ public static class GaugeBench
         kind.Name, kind.Label, site.Show(value.Value, kind.Kind), value.Note, value.Points,
         new AddStep(new ReadingStep("", 0, "", kind.Name, of) { Along = kind.Way == WayUse.Needed ? along : null, In = kind.Framed ? frame : null }));
 
-    private static Outcome<GaugeDraft> Do(Model model, GaugeDraft draft, GaugeInput input)
+    private static Outcome<GaugeDraft> Do(IModel model, GaugeDraft draft, GaugeInput input)
     {
         var slot = input.Slot ?? draft.Active;
         if (Slots.All(s => s.Slot != slot))
@@ -156,20 +156,20 @@ public static class GaugeBench
     }
 
     /// <summary>A place picked for the direction: the first of two.</summary>
-    private static Outcome<GaugeDraft> Aimed(Model model, GaugeDraft draft, string reference) => Spot.Parse(reference).Then(s => s.In(model)).Then<GaugeDraft>(t =>
+    private static Outcome<GaugeDraft> Aimed(IModel model, GaugeDraft draft, string reference) => Spot.Parse(reference).Then(s => s.In(model)).Then<GaugeDraft>(t =>
         Spot.PlaceOf(t) is null ? Way.Of(model, reference).Refusal! : draft with { Along = reference });
 
-    private static Outcome<GaugeDraft> Pair(Model model, GaugeDraft draft, string slot, string a, string b)
+    private static Outcome<GaugeDraft> Pair(IModel model, GaugeDraft draft, string slot, string a, string b)
     {
         var crossing = Placed(model, draft, slot, $"{a} & {b}@crossing");
         return crossing.Done ? crossing : Placed(model, draft, slot, $"{a} & {b}@halfway") is { Done: true } halfway ? halfway : crossing;
     }
 
-    private static Outcome<GaugeDraft> Placed(Model model, GaugeDraft draft, string slot, string? text) => Spot.Parse(text).Then(s => s.In(model).Map(_ => draft.With(slot, s.ToString())));
+    private static Outcome<GaugeDraft> Placed(IModel model, GaugeDraft draft, string slot, string? text) => Spot.Parse(text).Then(s => s.In(model).Map(_ => draft.With(slot, s.ToString())));
 
     private static string Next(GaugeDraft draft, string filled) => filled == GaugeDraft.FirstSlot && draft.Second is null ? GaugeDraft.SecondSlot : filled == GaugeDraft.SecondSlot && draft.First is null ? GaugeDraft.FirstSlot : filled;
 
-    private static GaugeSlot Slot(Model model, GaugeDraft draft, string slot, string label)
+    private static GaugeSlot Slot(IModel model, GaugeDraft draft, string slot, string label)
     {
         var text = draft.Of(slot);
         if (text is null)

@@ -1,0 +1,20 @@
+using Ratiogon.Core.Datums;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Quantities;
+
+namespace Ratiogon.Core.Parts;
+
+/// <summary>A part as far as it is built: what its references name and its formulas come to.</summary>
+public interface IModel
+{
+    Part Part { get; }
+
+    /// <summary>What names in formulas stand for: parameters, and readings once they are taken.</summary>
+    ParameterValues Values { get; }
+
+    /// <summary>What a reference names, or that it is lost with the closest there are now.</summary>
+    Outcome<Thing> Find(string reference);
+
+    /// <summary>The frame of anything flat that can be drawn on: a plane, a planar face, a frame.</summary>
+    Outcome<Frame> PlaneOf(string reference);
+}

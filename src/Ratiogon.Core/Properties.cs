@@ -1,0 +1,3 @@
+using Ratiogon.Core;
+
+[assembly: BringsKinds]
