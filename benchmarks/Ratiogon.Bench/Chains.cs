@@ -1,8 +1,10 @@
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Shapes;
+using Ratiogon.Core.Sketches.Solving;
 
 namespace Ratiogon.Bench;
 

@@ -1,8 +1,9 @@
 using System.Text.Json;
 using OpenQA.Selenium;
+using Ratiogon.Core;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 using Ratiogon.Exchange;
 
 namespace Ratiogon.Bench;

@@ -1,7 +1,7 @@
 using System.Diagnostics;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
-using Ratiogon.Core.Forms;
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Solids;
 
 namespace Ratiogon.Bench;

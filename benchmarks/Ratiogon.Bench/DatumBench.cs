@@ -1,8 +1,11 @@
 using System.Diagnostics;
+using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Solids;
 
 namespace Ratiogon.Bench;

@@ -1,7 +1,7 @@
 using System.Diagnostics;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching.Drawing;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core;
+using Ratiogon.Core.Sketches.Drawing;
+using Ratiogon.Core.Sketches.Solving;
 
 namespace Ratiogon.Bench;
 
@@ -15,7 +15,7 @@ internal static class DragBench
     /// <summary>Linked by true distances alone: every link can turn, so the whole chain is one under-determined part.</summary>
     public static void RunObliqueChain(int rectangles, double aim) => Measure($"drag frame, {rectangles} rectangles, links that turn", Chains.Rectangles(rectangles, obliqueOnly: true), $"r{rectangles / 2}.p1", aim);
 
-    private static void Measure(string what, Core.Sketching.Sketch sketch, string grabbed, double aim)
+    private static void Measure(string what, Core.Sketches.Sketch sketch, string grabbed, double aim)
     {
         var at = sketch.At(grabbed);
         var drag = new DragSession(sketch, Chains.Values(sketch), grabbed, at);

@@ -1,7 +1,6 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Solving;
 
 namespace Ratiogon.Bench;
 

@@ -1,13 +1,17 @@
 using System.Diagnostics;
 using System.Globalization;
+using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
 using Ratiogon.Solids;
 
 namespace Ratiogon.Bench;
@@ -147,7 +151,7 @@ internal static class FormBench
         }
 
         // The same plate, cut by all cylinders in one boolean.
-        var plate = kernel.Prism(new Profile(Frame.World, [.. Core.Sketching.Regions.Arrangement.Of(((SketchStep)part.Find("s")!).Sketch).Regions]), Vec3.AlongZ * 8).Value.Solid;
+        var plate = kernel.Prism(new Profile(Frame.World, [.. Core.Sketches.Regions.Arrangement.Of(((SketchStep)part.Find("s")!).Sketch).Regions]), Vec3.AlongZ * 8).Value.Solid;
         var tools = Enumerable.Range(0, side * side).Select(i => new RoundTool(new Line3(new Vec3((-(side - 1) * 5) + (10 * (i % side)), (-(side - 1) * 5) + (10 * (i / side)), 9), -Vec3.AlongZ), [new(0, 0, ""), new(0, 2.5, "top"), new(10, 2.5, "wall"), new(10, 0, "end")], "", "").Make(kernel).Value.Solid).ToList();
         clock.Restart();
         var cut = kernel.Cut(plate, tools).Value.Solid;

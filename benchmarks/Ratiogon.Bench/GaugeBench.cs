@@ -1,14 +1,16 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
 using System.Globalization;
+using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches.Regions;
 using Ratiogon.Exchange;
 using Ratiogon.Solids;
 

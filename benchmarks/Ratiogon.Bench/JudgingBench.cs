@@ -1,7 +1,9 @@
 using System.Diagnostics;
+using Ratiogon.Core;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Numerics;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Solving;
 
 namespace Ratiogon.Bench;
 

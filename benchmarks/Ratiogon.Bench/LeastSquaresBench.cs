@@ -1,7 +1,9 @@
 using System.Diagnostics;
 using System.Globalization;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Numerics;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Solving;
+using Ratiogon.Core.Sketches.Writing;
 
 namespace Ratiogon.Bench;
 

@@ -27,7 +27,7 @@ switch (what)
         DamagedFiles.Run(int.Parse(rest[0], System.Globalization.CultureInfo.InvariantCulture));
         return 0;
     case "damaged-inside":
-        DamagedFiles.Inside((Ratiogon.Core.Forms.BodyFormat)int.Parse(rest[0], System.Globalization.CultureInfo.InvariantCulture), int.Parse(rest[1], System.Globalization.CultureInfo.InvariantCulture), int.Parse(rest[2], System.Globalization.CultureInfo.InvariantCulture));
+        DamagedFiles.Inside((Ratiogon.Core.Kernel.BodyFormat)int.Parse(rest[0], System.Globalization.CultureInfo.InvariantCulture), int.Parse(rest[1], System.Globalization.CultureInfo.InvariantCulture), int.Parse(rest[2], System.Globalization.CultureInfo.InvariantCulture));
         return 0;
     case "corpus":
         CorpusBench.Run(rest[0]);

@@ -1,6 +1,6 @@
 using System.Diagnostics;
 using System.Reflection;
-using Ratiogon.Core.Forms;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Bench;
 

@@ -1,6 +1,6 @@
 using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Exchange;
 using Ratiogon.Solids;
 

@@ -1,9 +1,11 @@
 using System.Globalization;
 using Ratiogon.Core;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
 using Ratiogon.Exchange;
 using Ratiogon.Solids;
 

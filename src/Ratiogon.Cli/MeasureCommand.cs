@@ -1,7 +1,6 @@
 using System.Text.Json;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Gauging;
-using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Solids;
 

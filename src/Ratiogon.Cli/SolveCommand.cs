@@ -1,9 +1,10 @@
 using System.Diagnostics;
 using System.Text.Json;
-using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Solving;
 
 namespace Ratiogon.Cli;
 

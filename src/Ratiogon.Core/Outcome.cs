@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
 
 namespace Ratiogon.Core;
 

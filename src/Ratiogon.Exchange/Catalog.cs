@@ -1,11 +1,12 @@
-using System.Reflection;
-using System.Text.Json.Serialization;
+using Ratiogon.Core;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Shapes;
 using Ratiogon.Core.Tools;
 using Ratiogon.Core.Tools.Forms;
 

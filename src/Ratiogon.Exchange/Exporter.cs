@@ -1,7 +1,8 @@
 using Ratiogon.Core;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Gauging;
-using Ratiogon.Core.Parts;
+using Ratiogon.Core.Kernel;
+using Ratiogon.Core.Parts.Steps;
 
 namespace Ratiogon.Exchange;
 

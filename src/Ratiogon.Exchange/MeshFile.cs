@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using Ratiogon.Core;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
 
 namespace Ratiogon.Exchange;

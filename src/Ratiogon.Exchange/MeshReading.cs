@@ -1,5 +1,5 @@
 using System.Runtime.InteropServices;
-using Ratiogon.Core.Forms;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Exchange;
 

@@ -5,7 +5,9 @@ using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using Ratiogon.Core;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Exchange;
 

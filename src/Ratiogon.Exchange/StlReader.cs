@@ -2,8 +2,7 @@ using System.Buffers.Binary;
 using System.Buffers.Text;
 using System.Text;
 using Ratiogon.Core;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Meshes;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Exchange;
 

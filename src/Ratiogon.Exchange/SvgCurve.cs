@@ -1,4 +1,4 @@
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core;
 
 namespace Ratiogon.Exchange;
 

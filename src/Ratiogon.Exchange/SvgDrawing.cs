@@ -5,9 +5,11 @@ using Ratiogon.Core;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Drawing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Drawing;
 
 namespace Ratiogon.Exchange;
 

@@ -2,7 +2,6 @@ using System.Collections.Immutable;
 using System.Xml;
 using System.Xml.Linq;
 using Ratiogon.Core;
-using Ratiogon.Core.Geometry;
 
 namespace Ratiogon.Exchange;
 

@@ -2,9 +2,9 @@ using System.Collections.Immutable;
 using System.Xml;
 using System.Xml.Linq;
 using Ratiogon.Core;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Constraints;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Exchange;
 

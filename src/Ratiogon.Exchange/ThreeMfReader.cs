@@ -3,7 +3,7 @@ using System.Globalization;
 using System.IO.Compression;
 using System.Xml;
 using Ratiogon.Core;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
 
 namespace Ratiogon.Exchange;

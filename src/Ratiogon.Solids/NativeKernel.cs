@@ -2,9 +2,8 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.Runtime.InteropServices;
 using Ratiogon.Core;
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Meshes;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Solids;

@@ -1,4 +1,4 @@
-using Ratiogon.Core.Forms;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Solids;
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Ratiogon.Core;
 using Ratiogon.Core.Geometry;
 
 namespace Ratiogon.Solids;

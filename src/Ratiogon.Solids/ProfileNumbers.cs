@@ -1,6 +1,6 @@
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Kernel;
+using Ratiogon.Core.Sketches.Regions;
 
 namespace Ratiogon.Solids;
 

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Steps;
 
 namespace Ratiogon.Store;
 

@@ -4,7 +4,7 @@ namespace Ratiogon.Worker;
 public interface IWorker
 {
     /// <summary>Builds a part, its steps one by one where the worker ended before and it has to show at which; answers a
-    /// <see cref="Core.Parts.Rebuilding.RebuildResult"/>.</summary>
+    /// <see cref="Core.Building.RebuildResult"/>.</summary>
     Task<byte[]> RebuildAsync(byte[] part, bool oneByOne);
 
     /// <summary>Builds a part without telling anybody, so that what comes next finds it built.</summary>
@@ -83,7 +83,7 @@ public sealed record SectionAnswer(string[] Faces, string[] Curves, double[][] N
 public sealed record FileAnswer(byte[]? File, string? Refusal);
 
 /// <summary>Triangles of a file, or why there are none.</summary>
-/// <param name="Mesh">As <see cref="Core.Meshes.TriangleMesh.ToBytes"/> gives them.</param>
+/// <param name="Mesh">As <see cref="Core.Kernel.TriangleMesh.ToBytes"/> gives them.</param>
 /// <param name="Unit">What the file says of its numbers, null where it says nothing.</param>
 /// <param name="Name">The name in it, or empty.</param>
 /// <param name="Said">What of it was left out.</param>

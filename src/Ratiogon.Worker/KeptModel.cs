@@ -2,7 +2,7 @@ using System.IO.Compression;
 using System.Security.Cryptography;
 using System.Text;
 using MessagePack;
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Building;
 
 namespace Ratiogon.Worker;
 

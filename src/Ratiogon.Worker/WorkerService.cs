@@ -1,10 +1,11 @@
 using System.Text.Json;
 using MessagePack;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Building;
+using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Sketches;
 using Ratiogon.Core.Tools.Gauges;
 using Ratiogon.Exchange;
 using Ratiogon.Exchange.Pictures;

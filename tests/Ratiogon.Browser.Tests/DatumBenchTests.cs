@@ -1,12 +1,11 @@
-using Ratiogon.Core.Forms;
 using System.Globalization;
 using System.Text.Json;
 using OpenQA.Selenium;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts;
+using Ratiogon.Core;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
 
 namespace Ratiogon.Browser.Tests;
 

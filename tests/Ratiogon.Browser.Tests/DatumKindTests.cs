@@ -1,12 +1,8 @@
-using Ratiogon.Core.Forms;
 using System.Globalization;
 using System.Text.Json;
 using OpenQA.Selenium;
+using Ratiogon.Core;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
 
 namespace Ratiogon.Browser.Tests;
 

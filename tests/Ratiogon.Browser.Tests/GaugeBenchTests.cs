@@ -1,11 +1,15 @@
 using System.Text.Json;
 using OpenQA.Selenium;
+using Ratiogon.Core;
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Browser.Tests;
 
@@ -311,11 +315,11 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
     {
         // Two bodies of one file, each with its own name and colour.
         var kernel = new Solids.NativeKernel();
-        using var rebuilder = new Core.Parts.Rebuilding.Rebuilder(kernel);
+        using var rebuilder = new Core.Building.Rebuilder(kernel);
         var two = rebuilder.Gauge(((Several)new Several([.. Scene], "scene")).Apply(new Part()).Value).Bodies;
         two.Length.ShouldBeGreaterThan(1);
         var (step, stl, svg) = (Path.Combine(B.Downloads, "pair.step"), Path.Combine(B.Downloads, "cover.stl"), Path.Combine(B.Downloads, "holes.svg"));
-        File.WriteAllBytes(step, kernel.Write(Core.Forms.BodyFormat.Step214, [new("Träger", two[0].Solid, "#5b7d8c"), new("Stift 3", two[1].Solid, "#a8482a")]).Value);
+        File.WriteAllBytes(step, kernel.Write(Core.Kernel.BodyFormat.Step214, [new("Träger", two[0].Solid, "#5b7d8c"), new("Stift 3", two[1].Solid, "#a8482a")]).Value);
         File.WriteAllText(stl, Brick(60, 40, 20));
         File.WriteAllText(svg, """
             <svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="120mm" height="60mm" viewBox="0 0 120 60">

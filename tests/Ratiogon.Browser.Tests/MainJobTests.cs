@@ -1,5 +1,4 @@
 using OpenQA.Selenium;
-using Ratiogon.Core.Forms;
 using Ratiogon.Solids;
 
 namespace Ratiogon.Browser.Tests;
@@ -62,7 +61,7 @@ public class MainJobTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-testid=export-write]");
         var file = B.Until(() => Directory.GetFiles(B.Downloads, "plate*.step").FirstOrDefault(f => File.ReadAllText(f).Contains("END-ISO-10303-21;", StringComparison.Ordinal)), "the STEP file")!;
         var kernel = new NativeKernel();
-        using var solid = kernel.Read(Core.Forms.BodyFormat.Step214, File.ReadAllBytes(file)).Value.Solid;
+        using var solid = kernel.Read(Core.Kernel.BodyFormat.Step214, File.ReadAllBytes(file)).Value.Solid;
         kernel.Mass(solid).Volume.ShouldBe(Volume(80, 50, 10), Volume(80, 50, 10) * 1e-6);
 
         B.Go("/parts");

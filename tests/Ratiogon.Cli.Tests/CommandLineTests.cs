@@ -1,7 +1,6 @@
 using System.Diagnostics;
 using System.Text.Json.Nodes;
 using Ratiogon.Core.Demo;
-
 using Ratiogon.Exchange;
 
 namespace Ratiogon.Cli.Tests;
@@ -121,7 +120,7 @@ public sealed class CommandLineTests : IDisposable
         var drawing = Path.Combine(folder, "slots.svg");
         Run("export", Plate(), drawing, "--of", "slots").Code.ShouldBe(0);
         Run("import", drawing, part).Code.ShouldBe(0);
-        PartFile.Read(File.ReadAllBytes(part)).Value.Steps.OfType<Core.Parts.SketchStep>().Single().Sketch.Entities.ShouldNotBeEmpty();
+        PartFile.Read(File.ReadAllBytes(part)).Value.Steps.OfType<Core.Parts.Steps.SketchStep>().Single().Sketch.Entities.ShouldNotBeEmpty();
         Run("import", Write("nonsense"u8.ToArray(), "bad.step"), part).Error.ShouldContain("cannot be used");
         Run("import", Write("nonsense"u8.ToArray(), "bad.doc"), part).Error.ShouldContain("no format that is read");
     }
@@ -130,7 +129,7 @@ public sealed class CommandLineTests : IDisposable
     public void Failing_steps_give_exit_code_1_with_their_message()
     {
         var part = MotorPlate.Build();
-        var broken = part.With(((Core.Parts.SketchStep)part.Find("ring")!) with { On = "plate/side/none" });
+        var broken = part.With(((Core.Parts.Steps.SketchStep)part.Find("ring")!) with { On = "plate/side/none" });
         var (code, output, _) = Run("rebuild", Write(PartFile.Write(broken)), "--json");
         code.ShouldBe(1);
         var ring = Json(output)["steps"]!.AsArray().Single(s => (string)s!["name"]! == "Collar ring")!;
@@ -205,7 +204,7 @@ public sealed class CommandLineTests : IDisposable
     public void The_catalogue_lists_what_the_core_knows()
     {
         var json = Json(Run("catalog", "--json").Out);
-        json["constraints"]!.AsArray().Select(c => (string)c!["name"]!).ShouldBe(Core.Sketching.ConstraintCatalog.All.Select(k => k.Name));
+        json["constraints"]!.AsArray().Select(c => (string)c!["name"]!).ShouldBe(Core.Sketches.Rules.ConstraintCatalog.All.Select(k => k.Name));
         json["dimensions"]!.AsArray().Count.ShouldBe(15);
         json["entities"]!.AsArray().Select(e => (string)e!).ShouldBe(["point", "line", "circle", "arc", "ellipse", "elliptic-arc", "spline"]);
         string[] Names(string of) => [.. json[of]!.AsArray().Select(c => c is System.Text.Json.Nodes.JsonObject o ? (string)o["name"]! : (string)c!)];

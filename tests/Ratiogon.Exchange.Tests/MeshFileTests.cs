@@ -4,10 +4,7 @@ using System.IO.Compression;
 using System.Text;
 using System.Text.Json;
 using System.Xml.Linq;
-using Ratiogon.Core.Demo;
-using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core;
 using Ratiogon.Solids;
 
 namespace Ratiogon.Exchange.Tests;

@@ -2,7 +2,7 @@ using System.Diagnostics;
 using System.IO.Compression;
 using System.Text.Json;
 using System.Text.RegularExpressions;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core;
 
 namespace Ratiogon.Exchange.Tests;
 

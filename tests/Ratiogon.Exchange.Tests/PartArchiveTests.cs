@@ -2,9 +2,10 @@ using System.IO.Compression;
 using System.Text;
 using Ratiogon.Core.Demo;
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Parts;
+using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
 
 namespace Ratiogon.Exchange.Tests;
 

@@ -1,8 +1,10 @@
 using System.Text;
 using Ratiogon.Core;
 using Ratiogon.Core.Demo;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches.Solving;
 
 namespace Ratiogon.Exchange.Tests;
 
@@ -32,11 +34,11 @@ public class PartFileTests
         part.Steps.Select(s => s.Number).ShouldBe([10, 20]);
         var sketch = ((SketchStep)part.Steps[0]).Sketch;
         sketch.Entities.Length.ShouldBe(11);
-        var solved = SketchSolver.Solve(sketch, Core.Sketching.SketchValues.Of(sketch, part.Values).Value);
+        var solved = SketchSolver.Solve(sketch, Core.Sketches.Rules.SketchValues.Of(sketch, part.Values).Value);
         solved.Solved.ShouldBeTrue();
         Freedoms.Of(solved.Sketch).Count.ShouldBe(0);
-        solved.Sketch.At("r.p3").DistanceTo(new Core.Geometry.Vec2(40, 25.4)).ShouldBeLessThan(1e-9);
-        solved.Sketch.At("c.centre").DistanceTo(new Core.Geometry.Vec2(20, -5)).ShouldBeLessThan(1e-9);
+        solved.Sketch.At("r.p3").DistanceTo(new Core.Vec2(40, 25.4)).ShouldBeLessThan(1e-9);
+        solved.Sketch.At("c.centre").DistanceTo(new Core.Vec2(20, -5)).ShouldBeLessThan(1e-9);
     }
 
     [Fact]
@@ -115,7 +117,7 @@ public class PartFileTests
             new PointStep("o", 0, "", [new DatumCondition("coordinates", []) { Values = ["1 mm", "2 mm", "3 mm"] }]),
             new FrameStep("f", 0, "", [new DatumCondition("origin", ["o"]), new DatumCondition("x", ["a"])]),
             new CurveStep("c", 0, "", CurveShape.Arc, ["o"]) { Support = "f/yz", Diameter = "8 mm", From = "0 deg", To = "90 deg" },
-            new SketchStep("s", 0, "", "f", Core.Sketching.Sketch.Empty) { Turn = "30 deg", ShiftX = "1 mm" },
+            new SketchStep("s", 0, "", "f", Core.Sketches.Sketch.Empty) { Turn = "30 deg", ShiftX = "1 mm" },
         })
         {
             // The shaft is gone: what was lost stays written down.

@@ -1,9 +1,11 @@
+using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
 using Ratiogon.Exchange.Pictures;
 using Ratiogon.Solids;
 using Ratiogon.Solids.Tests;

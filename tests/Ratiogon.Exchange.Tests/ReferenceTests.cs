@@ -1,14 +1,15 @@
 using System.Collections.Immutable;
 using System.Text;
 using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Exchange;
 using Ratiogon.Solids;
 using Shouldly;
@@ -126,7 +127,7 @@ public sealed class ReferenceTests : IDisposable
         Gauger.Read(site, new ReadingStep("v", 0, "", "volume", ["brick"])).Refusal.ShouldNotBeNull("triangles enclose no material");
 
         // What changes or makes material has no use for its faces.
-        Core.Tools.Offers.OnModel(part, rebuilder.Rebuild(part, withMesh: false), [Face(Vec3.AlongZ)], []).Where(o => o.Form is not null).Select(o => o.Id).ShouldBe(["form-extrude", "form-revolve"]);
+        Core.Tools.Picks.Offers.OnModel(part, rebuilder.Rebuild(part, withMesh: false), [Face(Vec3.AlongZ)], []).Where(o => o.Form is not null).Select(o => o.Id).ShouldBe(["form-extrude", "form-revolve"]);
         Read(part, "angle", Face(Vec3.AlongZ), Face(Vec3.AlongX)).ShouldBe(Math.PI / 2, 1e-9);
         Read(part, "edge-length", brick.Names.Edges[Enumerable.Range(0, 12).First(i => Math.Abs(brick.Topology.Edges[i].Length - 40) < 1e-9)]).ShouldBe(40, 1e-9);
 
@@ -135,7 +136,7 @@ public sealed class ReferenceTests : IDisposable
         var more = new PartCommand[]
         {
             new AddStep(new PlaneStep("slope", 0, "", [new DatumCondition("through", [Corner(new(100, 200, 300))]), new DatumCondition("through", [Corner(new(140, 200, 300))]), new DatumCondition("through", [Corner(new(100, 230, 320))])])),
-            new AddStep(new SketchStep("on", 0, "", Face(Vec3.AlongZ), Core.Sketching.Sketch.Empty)),
+            new AddStep(new SketchStep("on", 0, "", Face(Vec3.AlongZ), Core.Sketches.Sketch.Empty)),
         }.Aggregate(part, (p, c) => c.Apply(p).Value);
         var built = rebuilder.Rebuild(more, withMesh: false);
         built.Steps.ShouldAllBe(s => s.State == StepState.Built);

@@ -1,8 +1,7 @@
 using System.Globalization;
 using System.Text;
 using Ratiogon.Core;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketches;
 
 namespace Ratiogon.Exchange.Tests;
 

@@ -3,8 +3,8 @@ using System.Text;
 using System.Xml.Linq;
 using Ratiogon.Core;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Exchange.Tests;
 
@@ -69,7 +69,7 @@ public class SvgTests
                 new PointEntity("s1", new Vec2(20, 0)), new PointEntity("s2", new Vec2(30, 8)), new PointEntity("s3", new Vec2(40, -3)), new SplineEntity("spline", ["s1", "s2", "s3"], [1, 1]),
             ],
         };
-        var part = Scene.Of(new Core.Parts.Commands.AddStep(new Core.Parts.SketchStep("k", 0, "", Core.Parts.World.Xy, Sketch.Empty)), new Core.Parts.Commands.EditSketch("k", edit));
+        var part = Scene.Of(new Core.Parts.Commands.AddStep(new Core.Parts.Steps.SketchStep("k", 0, "", Core.Kernel.World.Xy, Sketch.Empty)), new Core.Parts.Commands.EditSketch("k", edit));
         var back = new Sketch { Entities = SvgSketch.Read(Exporter.Write(Scene.Site(part), "svg", new ExportOptions { Of = "k" }).Value, Sketch.Empty).Value.Add };
         var arc = All<ArcEntity>(back).Single();
         arc.Radius.ShouldBe(10, 1e-6);
@@ -77,7 +77,7 @@ public class SvgTests
         Near(back.At(arc.To), -10, 0);
 
         // Two spans, each exactly the cubic that it was.
-        var spline = (SplineCurve)Curves.Of(part.Steps.OfType<Core.Parts.SketchStep>().Single().Sketch, edit.Add.OfType<SplineEntity>().Single())!;
+        var spline = (SplineCurve)Curves.Of(part.Steps.OfType<Core.Parts.Steps.SketchStep>().Single().Sketch, edit.Add.OfType<SplineEntity>().Single())!;
         var pieces = All<SplineEntity>(back).Select(s => Curves.Of(back, s)!).ToList();
         pieces.Count.ShouldBe(2);
         foreach (var (piece, i) in pieces.Select((p, i) => (p, i)))

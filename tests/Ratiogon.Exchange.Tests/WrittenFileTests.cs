@@ -1,15 +1,16 @@
 using System.Text;
 using System.Xml.Linq;
-using Ratiogon.Core.Datums;
+using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Gauging;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketches;
 using Ratiogon.Solids;
 using Ratiogon.Solids.Tests;
 
@@ -129,7 +130,7 @@ public class WrittenFileTests
         var drawn = 0;
         foreach (var step in site.Part.Steps.OfType<SketchStep>())
         {
-            var sketch = site.Model.SketchOf(step.Id)!.Value.Sketch;
+            var sketch = site.Model.SketchOf(step.Id)!.Sketch;
             var svg = Written(site, "svg", new ExportOptions { Of = step.Id });
             Others.Said("xmllint", ["--noout", "--nonet"], svg);
             var box = XDocument.Load(new MemoryStream(svg)).Root!.Attribute("viewBox")!.Value.Split(' ').Select(v => double.Parse(v, System.Globalization.CultureInfo.InvariantCulture)).ToArray();

@@ -1,6 +1,5 @@
 using System.Net;
 using System.Text.Json.Nodes;
-using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Server.Live;
 using Ratiogon.TestHost;

@@ -4,10 +4,10 @@ using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.SignalR.Client;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Server.Tests;
 
@@ -307,7 +307,7 @@ public class PartApiTests(ServerFixture fixture)
         var model = await Client.ModelAsync(models, (long)(await client.PartAsync(copy))["revision"]!);
         var names = model.Bodies.Single().Faces;
         var cylinder = names[Array.IndexOf(model.Bodies.Single().Surfaces, "cylinder")];
-        await client.DoAsync(copy, new AddStep(new Core.Parts.ReadingStep("d", 0, "d", "diameter", [cylinder])));
+        await client.DoAsync(copy, new AddStep(new Core.Gauging.ReadingStep("d", 0, "d", "diameter", [cylinder])));
         await Client.ModelAsync(models, (long)(await client.PartAsync(copy))["revision"]!);
 
         // The newer motor is wider: its faces come in another order for all anyone knows.

@@ -1,8 +1,8 @@
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Parts.Steps;
 
 namespace Ratiogon.Solids.Tests;
 

@@ -1,11 +1,12 @@
 using System.Text;
 using System.Text.Json;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Parts.Steps;
 
 namespace Ratiogon.Solids.Tests;
 
@@ -109,7 +110,7 @@ public sealed class BodyFileTests : IDisposable
     [Fact]
     public void Every_solid_of_a_file_is_a_body_of_its_own()
     {
-        var pair = Parts.Of([.. Parts.Block(20, 10, 5), .. Parts.Sketched("o", World.Xy, Parts.Rectangle(8, 8, new Core.Geometry.Vec2(40, 0))), new AddStep(new ExtrudeStep("f", 0, "", "o") { Length = "3 mm", Operation = FormOperation.Body })]);
+        var pair = Parts.Of([.. Parts.Block(20, 10, 5), .. Parts.Sketched("o", World.Xy, Parts.Rectangle(8, 8, new Core.Vec2(40, 0))), new AddStep(new ExtrudeStep("f", 0, "", "o") { Length = "3 mm", Operation = FormOperation.Body })]);
         var file = Kernel.Write(BodyFormat.Step214, [.. rebuilder.Gauge(pair).Bodies.Select(b => new NamedSolid(b.Name, b.Solid, "#336699"))]).Value;
         var built = rebuilder.Rebuild(Parts.Of(new AddStep(new ImportStep("i", 0, "Pair", "pair.step", ImportedFile.Pack(file)))), withMesh: false);
         built.Bodies.Select(b => Math.Round(b.Mass.Volume, 6)).Order().ShouldBe([192, 1000]);
@@ -125,7 +126,7 @@ public sealed class BodyFileTests : IDisposable
     {
         var three = Parts.Of(
         [
-            .. Parts.Block(20, 10, 5), .. Parts.Sketched("o", World.Xy, Parts.Rectangle(8, 8, new Core.Geometry.Vec2(40, 0))), new AddStep(new ExtrudeStep("f", 0, "", "o") { Length = "3 mm", Operation = FormOperation.Body }),
+            .. Parts.Block(20, 10, 5), .. Parts.Sketched("o", World.Xy, Parts.Rectangle(8, 8, new Core.Vec2(40, 0))), new AddStep(new ExtrudeStep("f", 0, "", "o") { Length = "3 mm", Operation = FormOperation.Body }),
             .. Parts.Sketched("q", World.Xy, Parts.Circle("c", 80, 0, 4)), new AddStep(new ExtrudeStep("g", 0, "", "q") { Length = "2 mm", Operation = FormOperation.Body }),
         ]);
         string[] colours = ["#cc2200", "#0022cc", "#00cc22"];
@@ -158,7 +159,7 @@ public sealed class BodyFileTests : IDisposable
 
     [Fact]
     public void Copies_of_one_body_are_numbered() =>
-        new ReadBodies(Kernel.Dot(Core.Geometry.Vec3.Zero), "", null) { Bodies = [("Pin", null), ("Plate", "#112233"), ("Pin", null), ("", null)] }.NamesOfSeveral.ShouldBe(["Pin 1", "Plate", "Pin 2", ""]);
+        new ReadBodies(Kernel.Dot(Core.Vec3.Zero), "", null) { Bodies = [("Pin", null), ("Plate", "#112233"), ("Pin", null), ("", null)] }.NamesOfSeveral.ShouldBe(["Pin 1", "Plate", "Pin 2", ""]);
 
     [Theory]
     [InlineData("END-ISO-10303-21;", "", "its end is missing")]

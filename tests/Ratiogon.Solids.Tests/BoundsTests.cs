@@ -1,8 +1,12 @@
+using Ratiogon.Core;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Constraints;
 
 namespace Ratiogon.Solids.Tests;
 
@@ -57,7 +61,7 @@ public sealed class BoundsTests : BuildTest
     [Theory, MemberData(nameof(Turns))]
     public void Of_a_ball(double x, double y, double z)
     {
-        var half = new Core.Sketching.Editing.SketchEdit
+        var half = new Core.Sketches.Editing.SketchEdit
         {
             Add = [new PointEntity("m", Vec2.Zero), new PointEntity("a", new Vec2(0, -8)), new PointEntity("b", new Vec2(0, 8)), new ArcEntity("arc", "m", "a", "b", 8), new LineEntity("l", "b", "a")],
         };

@@ -1,5 +1,5 @@
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
 
 namespace Ratiogon.Solids.Tests;
 

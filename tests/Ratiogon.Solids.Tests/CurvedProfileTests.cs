@@ -1,11 +1,13 @@
-using Ratiogon.Core.Forms;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Regions;
 
 namespace Ratiogon.Solids.Tests;
 

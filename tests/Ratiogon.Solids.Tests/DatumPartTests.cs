@@ -1,10 +1,11 @@
 using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
 using Shouldly;
 using Xunit;
 
@@ -113,8 +114,8 @@ public sealed class DatumPartTests : IDisposable
         Model Model()
         {
             var result = Built(part);
-            var model = Core.Parts.Model.Of(part, result);
-            model.Section = plane => rebuilder.Section(part, plane).Map(c => System.Collections.Immutable.ImmutableArray.CreateRange(c, e => new SectionCurve(e.Face, Core.Forms.ShapeNumbers.CurveOf(e.Curve)!)));
+            var model = Core.Building.Model.Of(part, result);
+            model.Section = plane => rebuilder.Section(part, plane).Map(c => System.Collections.Immutable.ImmutableArray.CreateRange(c, e => new SectionCurve(e.Face, Core.Kernel.ShapeNumbers.CurveOf(e.Curve)!)));
             return model;
         }
 
@@ -147,11 +148,11 @@ public sealed class DatumPartTests : IDisposable
     {
         var part = InletBlock.Build();
         var edge = "block/end^block/side/box.bottom";
-        var way = Core.Parts.Model.Of(part, Built(part)).Find(edge).Value.Line!.Value.Direction;
+        var way = Core.Building.Model.Of(part, Built(part)).Find(edge).Value.Line!.Value.Direction;
         foreach (var width in new[] { 40, 90, 61 })
         {
             var changed = Set(part, "block_w", $"{width} mm");
-            Core.Parts.Model.Of(changed, Built(changed)).Find(edge).Value.Line!.Value.Direction.DistanceTo(way).ShouldBe(0, 1e-12);
+            Core.Building.Model.Of(changed, Built(changed)).Find(edge).Value.Line!.Value.Direction.DistanceTo(way).ShouldBe(0, 1e-12);
         }
     }
 
@@ -161,11 +162,11 @@ public sealed class DatumPartTests : IDisposable
     public void Faces_say_what_they_lie_on_with_their_normals_out_of_the_material(string face, string word)
     {
         var part = RotorHub.Build();
-        var thing = Core.Parts.Model.Of(part, Built(part)).Find(face).Value;
+        var thing = Core.Building.Model.Of(part, Built(part)).Find(face).Value;
         (thing.Surface?.Word ?? "plane").ShouldBe(word);
         var outward = thing.Outward!(new Vec3(20, 1, 20));
         (word == "plane" ? outward.Z : outward.Dot(new Vec3(20, 1, 0).Unit)).ShouldBe(1, 1e-9);
-        var bore = Core.Parts.Model.Of(part, Built(part)).Find("boring/side/bore.rim").Value;
+        var bore = Core.Building.Model.Of(part, Built(part)).Find("boring/side/bore.rim").Value;
         bore.Outward!(new Vec3(3, 0, 4)).X.ShouldBe(-1, 1e-9, "out of the material is into the bore");
     }
 }

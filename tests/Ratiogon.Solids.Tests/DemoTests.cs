@@ -1,7 +1,7 @@
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
 
 namespace Ratiogon.Solids.Tests;
 

@@ -1,10 +1,10 @@
+using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Solids.Tests;
 

@@ -1,8 +1,10 @@
-using Ratiogon.Core.Forms;
+using Ratiogon.Core;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Kernel;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Regions;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Solids.Tests;
 

@@ -1,7 +1,8 @@
+using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Solids.Tests;
 

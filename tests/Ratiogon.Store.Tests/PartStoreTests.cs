@@ -1,7 +1,9 @@
 using Microsoft.EntityFrameworkCore;
 using Ratiogon.Core.Demo;
+using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.TestHost;
 
 namespace Ratiogon.Store.Tests;

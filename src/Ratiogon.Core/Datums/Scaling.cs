@@ -1,5 +1,3 @@
-using Ratiogon.Core.Geometry;
-
 namespace Ratiogon.Core.Datums;
 
 /// <summary>Moves a problem to the middle of its picks and to unit size, so that tolerances mean the same for a watch and

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Core.Datums;
 

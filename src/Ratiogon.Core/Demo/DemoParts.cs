@@ -1,5 +1,4 @@
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Commands;
 
 namespace Ratiogon.Core.Demo;
 
@@ -11,11 +10,4 @@ public static class DemoParts
     [
         ("motor-plate", MotorPlate.Build), ("hose-cradle", HoseCradle.Build), ("rotor-hub", RotorHub.Build), ("inlet-block", InletBlock.Build), ("hose-guide", HoseGuide.Build), ("spout", Spout.Build),
     ];
-
-    /// <exception cref="InvalidOperationException">A command is refused; the message says which and why.</exception>
-    internal static Part Made(IEnumerable<PartCommand> commands) => commands.Aggregate(new Part(), (part, command) => command.Apply(part) switch
-    {
-        { Done: true } next => next.Value,
-        { Refusal: var refusal } => throw new InvalidOperationException($"{command.Words}: {refusal!.Message}"),
-    });
 }

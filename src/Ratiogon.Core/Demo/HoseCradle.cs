@@ -1,9 +1,12 @@
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Core.Demo;
 
@@ -23,7 +26,7 @@ public static class HoseCradle
             new AddStep(new ExtrudeStep("cradle", 0, "Cradle", "profile") { Length = "thick" }),
             new AddStep(new ReadingStep("cradle_mass", 0, "Mass", "mass", []) { Most = "100 g" }),
         ];
-        return DemoParts.Made(commands);
+        return Commanded.Made(commands);
     }
 
     /// <summary>The volume of the cradle worked out by hand, in mm³.</summary>

@@ -1,9 +1,12 @@
 using Ratiogon.Core.Forms;
+using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Core.Demo;
 
@@ -27,7 +30,7 @@ public static class HoseGuide
             new AddStep(new SweepStep("tube_e", 0, "Guide tube", ["line"]) { Profile = SweepProfile.Round, Diameter = "tube", Bore = "hose" }),
             new AddStep(new ReadingStep("guide_mass", 0, "Mass", "mass", []) { Most = "8 g" }),
         ];
-        return DemoParts.Made(commands);
+        return Commanded.Made(commands);
     }
 
     /// <summary>The volume worked out by hand, in mm³: by Pappus the tube has the volume of a straight one of its length.</summary>

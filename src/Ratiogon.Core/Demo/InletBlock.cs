@@ -1,9 +1,12 @@
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Core.Demo;
 
@@ -28,7 +31,7 @@ public static class InletBlock
             new AddStep(new PointStep("meeting", 0, "Where the ports would meet", [new DatumCondition("on-line", ["left_axis"]), new DatumCondition("on-line", ["right_axis"])])),
             new AddStep(new ReadingStep("block_mass", 0, "Mass", "mass", []) { Most = "72 g" }),
         ];
-        return DemoParts.Made(commands);
+        return Commanded.Made(commands);
     }
 
     /// <summary>The volume worked out by hand, in mm³: a leaning port takes as much as a square one, and the cone of its drill.</summary>

@@ -1,9 +1,12 @@
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Core.Demo;
 
@@ -32,7 +35,7 @@ public static class MotorPlate
             Add(new ReadingStep("wall", 0, "Bore to slot", "distance", ["plate/side/bore.rim", "slotting/side/upper.bottom"]) { Least = "9.2 mm" }),
             Add(new ReadingStep("spacing", 0, "screw_spacing", "distance-along", ["drilling/wall/(corners/h1.rim)^plate/end", "drilling/wall/(corners/h2.rim)^plate/end"]) { Along = World.Id + "/x", Least = "75.8 mm", Most = "76.2 mm" }),
         ];
-        return DemoParts.Made(commands);
+        return Commanded.Made(commands);
     }
 
     /// <summary>The volume of the plate worked out by hand, in mm³.</summary>

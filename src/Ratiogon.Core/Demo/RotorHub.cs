@@ -1,9 +1,12 @@
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Core.Demo;
 
@@ -34,7 +37,7 @@ public static class RotorHub
             new AddStep(new AxisStep("shaft", 0, "Shaft axis", [new DatumCondition("axis-of", ["boring/side/bore.rim"])])),
             new AddStep(new ReadingStep("hub_mass", 0, "Mass", "mass", []) { Most = "255 g" }),
         ];
-        return DemoParts.Made(commands);
+        return Commanded.Made(commands);
     }
 
     /// <summary>Which of the four planes: the one whose normal points out of the hub on the keyway's side.</summary>

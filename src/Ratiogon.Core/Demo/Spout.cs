@@ -1,9 +1,12 @@
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Core.Demo;
 
@@ -39,7 +42,7 @@ public static class Spout
             new AddStep(new PatternStep("screws", 0, "Screw holes", ["screw"]) { Along = "world/x", Spacing = "10 mm - flange_w", Count = "2", Across = "world/y", Rows = "2", RowSpacing = "10 mm - flange_d" }),
             new AddStep(new ReadingStep("spout_mass", 0, "Mass", "mass", []) { Most = "40 g" }),
         ];
-        return DemoParts.Made(commands);
+        return Commanded.Made(commands);
     }
 
     /// <summary>The volume worked out by hand, in mm³. Leaning does not change it (Cavalieri).</summary>

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Core.Forms;
 

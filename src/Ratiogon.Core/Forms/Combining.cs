@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Core.Forms;
 

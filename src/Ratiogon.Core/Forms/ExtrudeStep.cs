@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Kernel;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Core.Forms;
 

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Naming;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Core.Forms;
 
@@ -68,7 +67,7 @@ public sealed class FormBody(ISolidKernel kernel, string name, string key, Shape
     }
 
     /// <summary>Whether a reference means this body as a whole.</summary>
-    public bool IsCalled(string reference) => Parts.World.IsBody(reference, Name);
+    public bool IsCalled(string reference) => Kernel.World.IsBody(reference, Name);
 
     /// <summary>Volume, area and centre.</summary>
     public MassProperties Mass

@@ -1,11 +1,12 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Naming;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Regions;
 
 namespace Ratiogon.Core.Forms;
 

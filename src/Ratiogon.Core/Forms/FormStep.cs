@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 
 namespace Ratiogon.Core.Forms;

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Core.Forms;
 

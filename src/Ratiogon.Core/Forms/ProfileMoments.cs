@@ -1,5 +1,5 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Kernel;
+using Ratiogon.Core.Sketches.Regions;
 
 namespace Ratiogon.Core.Forms;
 

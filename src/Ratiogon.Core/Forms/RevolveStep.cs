@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Core.Forms;
 

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Kernel;
+using Ratiogon.Core.Sketches.Regions;
 
 namespace Ratiogon.Core.Forms;
 

@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Kernel;
+using Ratiogon.Core.Sketches.Regions;
 
 namespace Ratiogon.Core.Forms;
 

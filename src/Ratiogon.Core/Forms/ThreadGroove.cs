@@ -1,4 +1,5 @@
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Core.Forms;
 

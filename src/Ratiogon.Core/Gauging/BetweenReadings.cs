@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Gauging;

@@ -1,9 +1,8 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Datums;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
-using Ratiogon.Core.Naming;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Gauging;

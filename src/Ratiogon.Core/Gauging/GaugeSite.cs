@@ -1,9 +1,10 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
-using Ratiogon.Core.Naming;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Quantities;
 

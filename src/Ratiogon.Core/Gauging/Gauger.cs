@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Naming;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 
 namespace Ratiogon.Core.Gauging;

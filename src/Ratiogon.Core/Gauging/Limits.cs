@@ -1,5 +1,4 @@
 using System.Text.Json.Serialization;
-using Ratiogon.Core.Parts;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Gauging;

@@ -1,5 +1,4 @@
-using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 
 namespace Ratiogon.Core.Gauging;

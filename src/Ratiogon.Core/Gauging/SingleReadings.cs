@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Datums;
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Gauging;

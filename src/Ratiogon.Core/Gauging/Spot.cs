@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using Ratiogon.Core.Datums;
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 
 namespace Ratiogon.Core.Gauging;

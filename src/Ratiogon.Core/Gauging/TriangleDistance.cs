@@ -1,6 +1,5 @@
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Meshes;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Core.Gauging;
 

@@ -1,6 +1,6 @@
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Core.Gauging;
 

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Runtime.InteropServices;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Core.Meshes;
 

@@ -1,8 +1,7 @@
 using System.Collections.Immutable;
 using System.Runtime.InteropServices;
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Naming;
+using Ratiogon.Core.Kernel;
 
 namespace Ratiogon.Core.Meshes;
 
@@ -67,7 +66,7 @@ public sealed class ReferenceBody : INamedBody
     public double Area { get; }
 
     /// <summary>What a name means: the whole, a face or an edge; null for anything else.</summary>
-    public SubShape? Find(string reference) => Parts.World.IsBody(reference, Name) ? default(SubShape) : Names.Find(reference);
+    public SubShape? Find(string reference) => Kernel.World.IsBody(reference, Name) ? default(SubShape) : Names.Find(reference);
 
     /// <summary>The triangles of a face, or of the whole.</summary>
     public IReadOnlyList<int> Triangles(SubShape part) => part.Kind == SubShapeKind.Face ? regions[part.Index].Triangles : [.. Enumerable.Range(0, Mesh.Count)];

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Constraints;
 
 namespace Ratiogon.Core.Parts;
 

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Core.Tools;
 
@@ -150,7 +150,7 @@ public sealed class ArcTool : StagedTool
     {
         foreach (var entity in sketch.Entities.Reverse())
         {
-            if (Curves.Ends(entity) is var (from, to) && (from == point || to == point) && Sketching.Regions.SketchCurve.Of(sketch, entity) is { } curve)
+            if (Curves.Ends(entity) is var (from, to) && (from == point || to == point) && Sketches.SketchCurve.Of(sketch, entity) is { } curve)
             {
                 return (entity.Id, to == point ? curve.Slope(curve.End).Unit : -curve.Slope(0).Unit);
             }

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Core.Tools;
 
@@ -65,7 +65,7 @@ public sealed class EllipseTool : StagedTool
                 return [Line(at[0].At, at[1].At) with { Role = "guide" }];
             case 3 or 4 when Math.Abs(Shape(at).V.Length) > Tolerances.SmallestSize:
                 var (c, u, v) = Shape(at);
-                return [PreviewCurves.Of(new Sketching.Regions.SketchCurve("", default, default, default, 0, 0, 0) { Free = new EllipseCurve(c, u, v, 0, 2 * Math.PI) }, 0, 2 * Math.PI), .. at.Count == 4 ? new[] { Point(OnEllipse(at, at[3].At)) } : []];
+                return [PreviewCurves.Of(new Sketches.SketchCurve("", default, default, default, 0, 0, 0) { Free = new EllipseCurve(c, u, v, 0, 2 * Math.PI) }, 0, 2 * Math.PI), .. at.Count == 4 ? new[] { Point(OnEllipse(at, at[3].At)) } : []];
             default:
                 return base.Preview(context, input, at);
         }

@@ -1,5 +1,5 @@
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Core.Tools;
 

@@ -1,8 +1,9 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Constraints;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Core.Tools;
 
@@ -208,7 +209,7 @@ public sealed class LineTool : SketchTool
     /// <summary>Where a level or upright line meets a curve near a place.</summary>
     private Vec2? OnCurve(ToolContext context, string id, Vec2 near, string direction)
     {
-        if (context.Sketch.Find(id) is not { } entity || Sketching.Regions.SketchCurve.Of(context.Sketch, entity) is not { } curve)
+        if (context.Sketch.Find(id) is not { } entity || Sketches.SketchCurve.Of(context.Sketch, entity) is not { } curve)
         {
             return null;
         }
@@ -220,13 +221,13 @@ public sealed class LineTool : SketchTool
         }
 
         var reach = near.DistanceTo(start!.At) + curve.Size;
-        var ray = new Sketching.Regions.SketchCurve("", near - (along * reach), near + (along * reach), default, 0, 0, 0);
+        var ray = new Sketches.SketchCurve("", near - (along * reach), near + (along * reach), default, 0, 0, 0);
         if (Sketch.IsBuiltIn(id))
         {
             curve = curve with { From = curve.To * -Tolerances.LargestSize, To = curve.To * Tolerances.LargestSize };
         }
 
-        var met = Sketching.Regions.Crossings.Of(ray, curve);
+        var met = Sketches.Regions.Crossings.Of(ray, curve);
         return met.Count == 0 ? null : met.MinBy(p => p.DistanceTo(near));
     }
 

@@ -1,7 +1,11 @@
+using Ratiogon.Core.Numerics;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Applying;
+using Ratiogon.Core.Sketches.Constraints;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Solving;
 
 namespace Ratiogon.Core.Tools;
 

@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketches;
 
 namespace Ratiogon.Core.Tools;
 

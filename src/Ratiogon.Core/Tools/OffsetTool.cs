@@ -1,14 +1,14 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Core.Tools;
 
 /// <summary>A chain drawn again at a distance: pick a curve of it, then the side and distance.</summary>
 public sealed class OffsetTool : StagedTool
 {
-    private Sketching.Sketch? drawn;
+    private Sketches.Sketch? drawn;
 
     private protected override string What => "offset";
 
@@ -21,7 +21,7 @@ public sealed class OffsetTool : StagedTool
         ]),
     ];
 
-    private double Far(Geometry.Vec2 p)
+    private double Far(Vec2 p)
     {
         if (drawn is null || Places.Count == 0 || drawn.Find(Places[0].Curve ?? "") is not { } entity || SketchCurve.Of(drawn, entity) is not { } curve)
         {
@@ -36,7 +36,7 @@ public sealed class OffsetTool : StagedTool
         drawn = context.Sketch;
         if (at.Count == 1)
         {
-            return at[0].Curve is { } curve && context.Sketch.Find(curve) is { } e && !Sketching.Sketch.IsBuiltIn(curve) && Sketching.Curves.Ends(e) is not null
+            return at[0].Curve is { } curve && context.Sketch.Find(curve) is { } e && !Sketches.Sketch.IsBuiltIn(curve) && Sketches.Curves.Ends(e) is not null
                 ? [.. Offsetting.Chain(context.Sketch, curve).Select(id => PreviewCurves.Of(context.Sketch, context.Sketch.Find(id)!)).OfType<PreviewCurve>().Select(c => c with { Role = "guide" })] : [];
         }
 

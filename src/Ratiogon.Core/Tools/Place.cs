@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Core.Tools;
 

@@ -1,5 +1,4 @@
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Sketches;
 
 namespace Ratiogon.Core.Tools;
 

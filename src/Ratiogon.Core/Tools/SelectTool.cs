@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Numerics;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Solving;
 
 namespace Ratiogon.Core.Tools;
 
@@ -12,7 +14,7 @@ public sealed class SelectTool : SketchTool
     private ImmutableArray<string> picks = [];
     private DragSession? drag;
     private string grabbed = "";
-    private Geometry.Vec2? corner;
+    private Vec2? corner;
 
     public override void Begin(ImmutableArray<string> picks) => this.picks = picks;
 
@@ -55,18 +57,18 @@ public sealed class SelectTool : SketchTool
 
     private string Prompt => picks.IsEmpty ? "Pick geometry, or drag what is free" : $"{picks.Length} picked; offers are at the right";
 
-    private static ImmutableArray<PreviewCurve> Box(Geometry.Vec2 a, Geometry.Vec2 b) => [Path([a, new(b.X, a.Y), b, new(a.X, b.Y), a]) with { Role = "guide" }];
+    private static ImmutableArray<PreviewCurve> Box(Vec2 a, Vec2 b) => [Path([a, new(b.X, a.Y), b, new(a.X, b.Y), a]) with { Role = "guide" }];
 
     /// <summary>Curves that lie wholly inside a box, and points in it that no curve uses.</summary>
-    private static ImmutableArray<string> Inside(Sketch sketch, Geometry.Vec2 a, Geometry.Vec2 b)
+    private static ImmutableArray<string> Inside(Sketch sketch, Vec2 a, Vec2 b)
     {
-        var (low, high) = (new Geometry.Vec2(Math.Min(a.X, b.X), Math.Min(a.Y, b.Y)), new Geometry.Vec2(Math.Max(a.X, b.X), Math.Max(a.Y, b.Y)));
-        bool Holds(Geometry.Vec2 p) => p.X >= low.X && p.X <= high.X && p.Y >= low.Y && p.Y <= high.Y;
+        var (low, high) = (new Vec2(Math.Min(a.X, b.X), Math.Min(a.Y, b.Y)), new Vec2(Math.Max(a.X, b.X), Math.Max(a.Y, b.Y)));
+        bool Holds(Vec2 p) => p.X >= low.X && p.X <= high.X && p.Y >= low.Y && p.Y <= high.Y;
         var used = sketch.Entities.SelectMany(e => e.Points).ToHashSet(StringComparer.Ordinal);
         return
         [
             .. sketch.Entities.Where(e => e is PointEntity p ? !used.Contains(p.Id) && Holds(p.At)
-                : Sketching.Regions.SketchCurve.Of(sketch, e) is { } curve && curve.Drawn(0, curve.End).All(Holds)).Select(e => e.Id),
+                : Sketches.SketchCurve.Of(sketch, e) is { } curve && curve.Drawn(0, curve.End).All(Holds)).Select(e => e.Id),
         ];
     }
 
@@ -94,7 +96,7 @@ public sealed class SelectTool : SketchTool
 
     private static SketchEdit Changes(Sketch before, Sketch after)
     {
-        var move = ImmutableDictionary.CreateBuilder<string, Geometry.Vec2>();
+        var move = ImmutableDictionary.CreateBuilder<string, Vec2>();
         var resize = ImmutableDictionary.CreateBuilder<string, double>();
         foreach (var entity in after.Entities)
         {

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Constraints;
+using Ratiogon.Core.Sketches.Regions;
 
 namespace Ratiogon.Core.Tools;
 

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Core.Tools;
 
@@ -174,7 +174,7 @@ public abstract class StagedTool : SketchTool
         var under = Snapper.Under(context.Sketch, input.At, input.Reach) ?? "";
         switch (input.Kind)
         {
-            case InputKind.Click when under.Length == 0 || Sketching.Sketch.IsBuiltIn(under):
+            case InputKind.Click when under.Length == 0 || Sketches.Sketch.IsBuiltIn(under):
                 return PickAnswer() with { Refusal = new Refusal("tool.nothing-here", "There is nothing here to pick.") };
             case InputKind.Click:
                 Picks = Picks.Contains(under) ? Picks.Remove(under) : Picks.Add(under);
@@ -240,7 +240,7 @@ public abstract class StagedTool : SketchTool
     }
 
     /// <summary>Adds the dimension of a field where a value was typed into it.</summary>
-    private protected void Sized(Draft draft, string field, Func<string, Sketching.SketchDimension> make)
+    private protected void Sized(Draft draft, string field, Func<string, Sketches.SketchDimension> make)
     {
         if (Typed.Text(field) is { } text)
         {

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Constraints;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Rules;
 
 namespace Ratiogon.Core.Tools;
 
@@ -112,7 +114,7 @@ internal static class CrossingPoint
     /// <param name="a">A curve.</param>
     /// <param name="b">Another.</param>
     /// <param name="near">Which of several crossings is meant.</param>
-    public static Outcome<SketchEdit> New(Sketch sketch, SketchEntity a, SketchEntity b, Geometry.Vec2 near)
+    public static Outcome<SketchEdit> New(Sketch sketch, SketchEntity a, SketchEntity b, Vec2 near)
     {
         var places = Unbounded(sketch, a, b);
         if (places.Count == 0)
@@ -126,12 +128,12 @@ internal static class CrossingPoint
     }
 
     /// <summary>Crossings with lines counted as unbounded and arcs as whole circles, as the constraint does.</summary>
-    private static List<Geometry.Vec2> Unbounded(Sketch sketch, SketchEntity a, SketchEntity b) =>
-        Sketching.Regions.Crossings.Of(Whole(sketch, a), Whole(sketch, b));
+    private static List<Vec2> Unbounded(Sketch sketch, SketchEntity a, SketchEntity b) =>
+        Sketches.Regions.Crossings.Of(Whole(sketch, a), Whole(sketch, b));
 
-    private static Sketching.Regions.SketchCurve Whole(Sketch sketch, SketchEntity entity)
+    private static Sketches.SketchCurve Whole(Sketch sketch, SketchEntity entity)
     {
-        var curve = Sketching.Regions.SketchCurve.Of(sketch, entity)!.Value;
+        var curve = Sketches.SketchCurve.Of(sketch, entity)!.Value;
         if (curve.Free is not null)
         {
             return curve;

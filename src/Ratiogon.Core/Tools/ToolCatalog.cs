@@ -1,4 +1,4 @@
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketches.Rules;
 
 namespace Ratiogon.Core.Tools;
 

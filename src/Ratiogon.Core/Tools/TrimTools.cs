@@ -1,8 +1,6 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Core.Tools;
 

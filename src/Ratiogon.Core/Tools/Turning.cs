@@ -1,5 +1,3 @@
-using Ratiogon.Core.Geometry;
-
 namespace Ratiogon.Core.Tools;
 
 /// <summary>Which way round the pointer went about a centre, and how far.</summary>

@@ -1,10 +1,13 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Numerics;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Solving;
 
 namespace Ratiogon.Core.Tools;
 

@@ -1,11 +1,12 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Runtime.InteropServices;
-using Ratiogon.Core.Forms;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core;
+using Ratiogon.Core.Building;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
 
 namespace Ratiogon.Exchange.Pictures;
 
@@ -187,7 +188,7 @@ public static class PartPicture
                 var (start, sweep) = ((sketch.At(arc.From) - sketch.At(arc.Centre)).Angle, Arcs.Sweep(sketch, arc));
                 return Along(t => sketch.At(arc.Centre) + Vec2.Polar(start + (sweep * t), arc.Radius));
             default:
-                return Core.Sketching.Curves.Of(sketch, entity) is { } curve ? Along(t => curve.At(t * curve.End)) : [];
+                return Core.Sketches.Curves.Of(sketch, entity) is { } curve ? Along(t => curve.At(t * curve.End)) : [];
         }
     }
 }

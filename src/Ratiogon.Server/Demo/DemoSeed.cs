@@ -1,5 +1,4 @@
 using Microsoft.AspNetCore.Identity;
-using Ratiogon.Core.Parts;
 using Ratiogon.Core.Demo;
 using Ratiogon.Store;
 

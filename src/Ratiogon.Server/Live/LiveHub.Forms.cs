@@ -1,8 +1,8 @@
 using Microsoft.AspNetCore.SignalR;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Tools.Forms;
 
 namespace Ratiogon.Server.Live;

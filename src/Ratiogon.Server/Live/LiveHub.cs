@@ -2,16 +2,19 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.SignalR;
+using Ratiogon.Core;
+using Ratiogon.Core.Building;
+using Ratiogon.Core.Datums;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Drawing;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Datums;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Drawing;
+using Ratiogon.Core.Sketches.Editing;
 using Ratiogon.Core.Tools;
 using Ratiogon.Core.Tools.Datums;
+using Ratiogon.Core.Tools.Picks;
 using Ratiogon.Server.Accounts;
 using Ratiogon.Server.Parts;
 
@@ -159,10 +162,10 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
         var chosen = (picks ?? []).Take(MostPicks).ToImmutableArray();
         if (step is not null)
         {
-            return at.Present.Find(step) is SketchStep sketch ? [.. Core.Tools.Offers.InSketch(at.Present, sketch, chosen).Select(Message)] : [];
+            return at.Present.Find(step) is SketchStep sketch ? [.. Core.Tools.Picks.Offers.InSketch(at.Present, sketch, chosen).Select(Message)] : [];
         }
 
-        return [.. Core.Tools.Offers.OnModel(at.Present, at.Result, chosen, await session.ReadingsAsync(chosen)).Select(Message)];
+        return [.. Core.Tools.Picks.Offers.OnModel(at.Present, at.Result, chosen, await session.ReadingsAsync(chosen)).Select(Message)];
     }
 
     private static OfferMessage Message(Offer offer) =>
@@ -265,7 +268,7 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     {
         var part = Session().Present;
         return part.Find(step) is SketchStep sketch
-            ? [.. Core.Solving.FinishIt.Propose(sketch.Sketch, part.Units).Select(p => new ProposalMessage(p.Words, p.Tie is { } t ? Json(t) : null, p.Size is { } s ? Json(s) : null, [.. p.Tie?.Of ?? p.Size!.Of]))]
+            ? [.. Core.Sketches.Solving.FinishIt.Propose(sketch.Sketch, part.Units).Select(p => new ProposalMessage(p.Words, p.Tie is { } t ? Json(t) : null, p.Size is { } s ? Json(s) : null, [.. p.Tie?.Of ?? p.Size!.Of]))]
             : [];
     }
 

@@ -1,7 +1,8 @@
 using MessagePack;
+using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts.Rebuilding;
-using Ratiogon.Core.Sketching.Drawing;
+using Ratiogon.Core.Sketches.Drawing;
 using Ratiogon.Core.Tools;
 
 namespace Ratiogon.Server.Live;
@@ -147,7 +148,7 @@ public sealed record AnswerMessage
     /// <param name="answer">Of the tool.</param>
     /// <param name="revision">Of the part that it answers about.</param>
     /// <param name="sketch">Of that revision, where a drag may show another state of it.</param>
-    public static AnswerMessage Of(ToolAnswer answer, long revision, Core.Sketching.Sketch? sketch = null) => new()
+    public static AnswerMessage Of(ToolAnswer answer, long revision, Core.Sketches.Sketch? sketch = null) => new()
     {
         Prompt = answer.Prompt,
         Preview = [.. answer.Preview.Select(CurveMessage.Of)],
@@ -271,12 +272,12 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
         Edges = [],
         VertexNames = [],
         Volume = body.Mass.Volume,
-        Colour = Core.Parts.ImportStep.Of(part, body.Name)?.ColourIn(body.Name),
+        Colour = Core.Parts.Steps.ImportStep.Of(part, body.Name)?.ColourIn(body.Name),
     };
 
     private static StepStateMessage State(Core.Parts.Part part, StepResult step)
     {
-        var reading = step.Reading is { } value && part.Find(step.Id) is Core.Parts.ReadingStep r && Core.Gauging.ReadingCatalog.Find(r.What) is { } kind
+        var reading = step.Reading is { } value && part.Find(step.Id) is Core.Gauging.ReadingStep r && Core.Gauging.ReadingCatalog.Find(r.What) is { } kind
             ? Core.Quantities.Units.Show(new Core.Quantities.Quantity(value, kind.Kind), part.Units) : null;
         var plane = step.Frame is { } f ? new[] { f.Origin.X, f.Origin.Y, f.Origin.Z, f.X.X, f.X.Y, f.X.Z, f.Y.X, f.Y.Y, f.Y.Z } : null;
         return new StepStateMessage(step.Id, step.State.ToString().ToLowerInvariant(), step.Message, step.Freedoms, plane, reading, [.. step.Points.SelectMany(p => new[] { p.X, p.Y, p.Z })],
@@ -301,7 +302,7 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
         Edges = [.. body.Names.Edges],
         VertexNames = [.. body.Names.Vertices],
         Volume = body.Mass.Volume,
-        Colour = Core.Parts.ImportStep.Of(part, body.Name)?.ColourIn(body.Name),
+        Colour = Core.Parts.Steps.ImportStep.Of(part, body.Name)?.ColourIn(body.Name),
     };
 }
 

@@ -1,8 +1,8 @@
 using System.Text.Json;
 using MessagePack;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Server.Parts;
 using Ratiogon.Server.Workers;
 using Ratiogon.Store;

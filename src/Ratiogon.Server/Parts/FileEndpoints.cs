@@ -1,9 +1,10 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Ratiogon.Core;
-using Ratiogon.Core.Forms;
-using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Building;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
 using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Exchange;
 using Ratiogon.Server.Accounts;
 using Ratiogon.Store;

@@ -1,10 +1,11 @@
 using System.Collections.Immutable;
 using Ratiogon.Core;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Tools.Gauges;
 using Ratiogon.Exchange;
 using Ratiogon.Store;

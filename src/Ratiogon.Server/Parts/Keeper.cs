@@ -30,7 +30,7 @@ internal sealed partial class Keeper(PartStore parts, ModelStore models, WorkerP
     }
 
     /// <summary>What a part is built into, where that is kept.</summary>
-    public async Task<Core.Parts.Rebuilding.RebuildResult?> FindAsync(Guid part, byte[] bytes)
+    public async Task<Core.Building.RebuildResult?> FindAsync(Guid part, byte[] bytes)
     {
         try
         {

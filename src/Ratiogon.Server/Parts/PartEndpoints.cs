@@ -1,8 +1,7 @@
-using Microsoft.AspNetCore.Http.HttpResults;
 using System.Collections.Immutable;
+using Microsoft.AspNetCore.Http.HttpResults;
 using Ratiogon.Core;
-using Ratiogon.Core.Forms;
-using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Server.Accounts;

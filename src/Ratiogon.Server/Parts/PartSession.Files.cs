@@ -1,10 +1,11 @@
 using System.Text.Json;
 using Ratiogon.Core;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
 using Ratiogon.Exchange;
 using Ratiogon.Store;
 

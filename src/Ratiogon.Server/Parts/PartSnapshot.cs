@@ -1,11 +1,13 @@
-using Ratiogon.Core.Forms;
 using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching.Drawing;
+using Ratiogon.Core.Sketches.Drawing;
 using Ratiogon.Store;
 
 namespace Ratiogon.Server.Parts;
@@ -44,7 +46,7 @@ public sealed record PartSnapshot(
         step.Id, step.Number, step.Kind, step.Name, step.Suppressed, step.Hidden, step.Group, Summary(step),
         [.. step.Sizes.Select(z => new SizeView(z.Field, z.Formula, Formula.Parse(z.Formula).Then(f => f.Evaluate(values.Of)) is { Done: true } v ? Shown(v.Value, part) : "?"))],
         [.. step.References.Select(World.StepOf).Distinct()],
-        step switch { SketchStep s => s with { Sketch = Core.Sketching.Sketch.Empty }, ImportStep i => i with { Content = "" }, MeshStep m => m with { Content = "" }, UnreadStep u => u with { Content = "" }, _ => step },
+        step switch { SketchStep s => s with { Sketch = Core.Sketches.Sketch.Empty }, ImportStep i => i with { Content = "" }, MeshStep m => m with { Content = "" }, UnreadStep u => u with { Content = "" }, _ => step },
         step is SketchStep sketch ? SketchView.Of(sketch.Sketch, part.Units) : null);
 
     private static string Summary(Step step) => step switch

@@ -1,8 +1,8 @@
 using System.Text;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Rebuilding;
 using Ratiogon.Core.Quantities;
 using Shouldly;
 using Xunit;

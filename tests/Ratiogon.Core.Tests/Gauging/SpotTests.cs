@@ -1,9 +1,11 @@
-using Ratiogon.Core.Datums;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 using Shouldly;
 using Xunit;
 

@@ -1,6 +1,7 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Numerics;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Solving;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.KnownAnswers;
@@ -126,7 +127,7 @@ public class FiguresTests
             [P("a", 0, 0), P("b", 10, 2), P("c", 12, 12), P("d", 2, 10), L("ab", "a", "b"), L("bc", "b", "c"), L("cd", "c", "d"), L("da", "d", "a"), L("ac", "a", "c"), L("bd", "b", "d")],
             [K("1", "equal", "ab", "bc", "cd", "da"), K("2", "perpendicular", "ac", "bd")]);
         Diagnosis.DependsOn(rhombus, new Owner(OwnerKind.Constraint, "2"))!.Select(o => o.Id).ShouldBe(["1"]);
-        var refused = Edit(Diagnosis.Without(rhombus, new Owner(OwnerKind.Constraint, "2")), new Core.Sketching.Editing.SketchEdit { Tie = [K("2", "perpendicular", "ac", "bd")] });
+        var refused = Edit(Diagnosis.Without(rhombus, new Owner(OwnerKind.Constraint, "2")), new Core.Sketches.Editing.SketchEdit { Tie = [K("2", "perpendicular", "ac", "bd")] });
         refused.Refusal!.Code.ShouldBe("sketch.redundant");
         refused.Refusal.Involved.ShouldBe(["1"]);
     }

@@ -1,5 +1,5 @@
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketches;
 using Ratiogon.Core.Tests.Solving;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
@@ -135,7 +135,7 @@ public class TouchingCirclesTests
             var solved = Solved(Of(points, ties, [D("r", "radius", $"{Inner} mm", "in")]));
             ((CircleEntity)solved.Find("out")!).Radius.ShouldBe(outer, 1e-9);
             Enumerable.Range(0, n).ShouldAllBe(i => Math.Abs(((CircleEntity)solved.Find($"c{i}")!).Radius - size) < 1e-9);
-            Core.Solving.Freedoms.Of(solved).Count.ShouldBe(1, "the chain can be turned: that is the porism");
+            Core.Sketches.Solving.Freedoms.Of(solved).Count.ShouldBe(1, "the chain can be turned: that is the porism");
         }
     }
 }

@@ -1,9 +1,12 @@
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Demo;
+using Ratiogon.Core.Forms;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Solving;
 
 namespace Ratiogon.Core.Tests.Parts;
 
@@ -131,7 +134,7 @@ public class CommandTests
         [
             new RenamePart("a"), new SetUnits(Core.Quantities.LengthUnit.Inch), new SetMaterial("brass", 8.4), new SetParameter("a", "1 mm"), new RenameParameter("a", "b"), new RemoveParameter("a"),
             new AddStep(Plate.Steps[0]), new ReplaceStep(Plate.Steps[1]), new RemoveStep("a"), new RenameStep("a", "b"), new SuppressStep("a", true), new SetSize("a", "b", "c"), new SetStopLine(3),
-            new EditSketch("a", new Core.Sketching.Editing.SketchEdit { Remove = ["x"], Tie = [new SketchConstraint("k", "equal", ["a", "b"])] }),
+            new EditSketch("a", new Core.Sketches.Editing.SketchEdit { Remove = ["x"], Tie = [new SketchConstraint("k", "equal", ["a", "b"])] }),
         ];
         foreach (var command in commands)
         {
@@ -153,7 +156,7 @@ public class CommandTests
     [InlineData("30 mm", 30, "30 mm")]
     public void A_negative_distance_along_an_axis_is_the_other_side_and_stays_there(string typed, double x, string kept)
     {
-        var part = new EditSketch("s", new Core.Sketching.Editing.SketchEdit { Size = [new SketchDimension("d", "horizontal-distance", ["a", "b"], typed)] }).Apply(WithSketch(Two())).Value;
+        var part = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Size = [new SketchDimension("d", "horizontal-distance", ["a", "b"], typed)] }).Apply(WithSketch(Two())).Value;
         SketchOf(part).At("b").X.ShouldBe(x, 1e-9);
         SketchOf(part).Dimensions.Single().Value.ShouldBe(kept);
         var longer = new SetSize("s", "d", "40 mm").Apply(part).Value;
@@ -165,7 +168,7 @@ public class CommandTests
     public void A_distance_of_nothing_is_refused_with_the_tie_that_says_it()
     {
         var part = WithSketch(Two());
-        var command = new EditSketch("s", new Core.Sketching.Editing.SketchEdit { Size = [new SketchDimension("d", "horizontal-distance", ["a", "b"], "0")] });
+        var command = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Size = [new SketchDimension("d", "horizontal-distance", ["a", "b"], "0")] });
         var refusal = command.Apply(part).Refusal!;
         refusal.Code.ShouldBe("dimension.value");
         refusal.Message.ShouldContain("tie them instead");
@@ -176,7 +179,7 @@ public class CommandTests
     [Fact]
     public void A_name_typed_with_a_size_makes_the_parameter_and_uses_it()
     {
-        var part = new EditSketch("s", new Core.Sketching.Editing.SketchEdit { Size = [new SketchDimension("d", "distance", ["m"], "reach = 25")] }).Apply(WithSketch(Two())).Value;
+        var part = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Size = [new SketchDimension("d", "distance", ["m"], "reach = 25")] }).Apply(WithSketch(Two())).Value;
         part.Parameters.Single().ShouldBe(new Core.Quantities.Parameter("reach", "25 mm"));
         SketchOf(part).Dimensions.Single().Value.ShouldBe("reach");
         SketchOf(new SetParameter("reach", "12 mm").Apply(part).Value).At("b").Length.ShouldBe(12, 1e-9);

@@ -1,7 +1,10 @@
 using System.Text.Json;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Tools.Forms;
 
 namespace Ratiogon.Core.Tests.Parts;

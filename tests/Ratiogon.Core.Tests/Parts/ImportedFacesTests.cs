@@ -1,6 +1,5 @@
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts;
+using Ratiogon.Core.Kernel;
 using Shouldly;
 using Xunit;
 

@@ -1,9 +1,11 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Datums;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
 using Shouldly;
 using Xunit;
 

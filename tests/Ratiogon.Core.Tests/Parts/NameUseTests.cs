@@ -1,8 +1,11 @@
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Core.Tests.Parts;
 
@@ -68,7 +71,7 @@ public class NameUseTests
     [Fact]
     public void A_size_uses_no_reading_that_is_taken_later()
     {
-        var refusal = Refused(Measured(), new EditSketch("s", new Core.Sketching.Editing.SketchEdit { Size = [ShapeCatalog.Height("r", "gap / 2")] }));
+        var refusal = Refused(Measured(), new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Size = [ShapeCatalog.Height("r", "gap / 2")] }));
         refusal.Code.ShouldBe("name.late");
         refusal.Message.ShouldContain("step 20");
     }

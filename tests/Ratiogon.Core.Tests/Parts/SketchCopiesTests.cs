@@ -1,8 +1,11 @@
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Solving;
 using Shouldly;
 using Xunit;
 
@@ -112,7 +115,7 @@ public sealed class SketchCopiesTests
     {
         Take(CopyHow.Crossing, "line");
         Step.References.ShouldContain("line");
-        var let = new EditSketch("s", new Core.Sketching.Editing.SketchEdit { Remove = [Step.Sketch.Constraints.Single().Id] }).Apply(part).Value;
+        var let = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Remove = [Step.Sketch.Constraints.Single().Id] }).Apply(part).Value;
         ((SketchStep)let.Find("s")!).Copies.ShouldBeEmpty();
         new RemoveStep("line").Apply(part).Refusal!.Code.ShouldBe("step.in-use");
     }
@@ -134,7 +137,7 @@ public sealed class SketchCopiesTests
     [Fact]
     public void With_a_point_picked_the_crossing_is_taken_and_tied_to_it_at_once()
     {
-        part = new EditSketch("s", new Core.Sketching.Editing.SketchEdit { Add = [new PointEntity("mine", new Vec2(1, 1))] }).Apply(part).Value;
+        part = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Add = [new PointEntity("mine", new Vec2(1, 1))] }).Apply(part).Value;
         var apart = SketchCopies.Apart(Model(), Step, "line", new Vec2(5, 5), new Line3(new Vec3(5, 5, 9), -Vec3.AlongZ), "mine").Value;
         part = apart.Crossing!.Apply(part).Value;
         Step.Sketch.At("mine").DistanceTo(new Vec2(5, 5)).ShouldBe(0, 1e-9);

@@ -1,12 +1,15 @@
 using System.Collections.Immutable;
 using System.Text.Json;
 using Ratiogon.Core.Demo;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
 
 namespace Ratiogon.Core.Tests.Parts;
 
@@ -92,7 +95,7 @@ public class UndoTests
             nameof(LeaveOutBody) => part.Steps.OfType<ImportStep>().FirstOrDefault() is { } import ? new LeaveOutBody(import.Id, random.Next(1, 4), random.Next(2) == 0)
                 : new AddStep(new ImportStep($"i{random.Next(1000)}", 0, "", "three.step", "file") { Bodies = ["one", "two", ""] }),
             nameof(SetMeshUnit) => part.Steps.OfType<MeshStep>().FirstOrDefault() is { } mesh ? new SetMeshUnit(mesh.Id, Enum.GetValues<Core.Meshes.MeshUnit>()[random.Next(6)])
-                : new AddStep(new MeshStep("", 0, "", "a.stl", ImportedFile.Pack(new Core.Meshes.TriangleMesh([default, Vec3.AlongX, Vec3.AlongY], [0, 1, 2]).ToBytes()))),
+                : new AddStep(new MeshStep("", 0, "", "a.stl", ImportedFile.Pack(new Core.Kernel.TriangleMesh([default, Vec3.AlongX, Vec3.AlongY], [0, 1, 2]).ToBytes()))),
             nameof(ShowStep) => new ShowStep(step.Id, random.Next(2) == 0),
             nameof(ShowKind) => new ShowKind(step.Kind, random.Next(2) == 0),
             nameof(MoveStep) => new MoveStep(step.Id, random.Next(4) == 0 ? null : Any(part.Steps).Id),

@@ -1,7 +1,10 @@
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
 
 namespace Ratiogon.Core.Tests.Rebuilding;
 

@@ -1,6 +1,7 @@
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Rebuilding;
 
 namespace Ratiogon.Core.Tests.Rebuilding;
 

@@ -1,10 +1,11 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Solving;
+using Ratiogon.Core.Sketches.Writing;
 
 namespace Ratiogon.Core.Tests.Rig;
 

@@ -1,5 +1,3 @@
-using Ratiogon.Core.Geometry;
-
 namespace Ratiogon.Core.Tests.Rig;
 
 /// <summary>Seeded sequences of inputs, each followed by a look at what must be true; a failure is brought to the shortest sequence that shows it.</summary>

@@ -1,6 +1,6 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Regions;
+using Ratiogon.Core.Sketches.Shapes;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Sketching;

@@ -1,4 +1,4 @@
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Sketches.Regions;
 
 namespace Ratiogon.Core.Tests.Sketching;
 

@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Sketching.Regions;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Constraints;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
+using Ratiogon.Core.Sketches.Solving;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Sketching;
@@ -90,7 +90,7 @@ public class CopiesFromTheOriginTests
     {
         var sketch = Of([P("p1", 5, 5), P("p2", 25, 5), L("l1", "p1", "p2")], [K("k1", "horizontal", "l1")], [D("d1", "distance", "20 mm", "l1")]);
         var piece = Clipping.Cut(sketch, ["l1"]).Value;
-        var pasted = Applied(Core.Sketching.Sketch.Empty, Clipping.Paste(Core.Sketching.Sketch.Empty, piece, new Similarity(Vec2.Zero, new Vec2(1, 2), 0, 1)).Value);
+        var pasted = Applied(Core.Sketches.Sketch.Empty, Clipping.Paste(Core.Sketches.Sketch.Empty, piece, new Similarity(Vec2.Zero, new Vec2(1, 2), 0, 1)).Value);
         (pasted.Entities.Length, pasted.Constraints.Length, pasted.Dimensions.Length).ShouldBe((3, 1, 1));
         pasted.At("p2").ShouldBe(new Vec2(26, 7));
     }

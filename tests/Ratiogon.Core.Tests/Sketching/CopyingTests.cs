@@ -1,8 +1,9 @@
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Regions;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Shapes;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Sketching;

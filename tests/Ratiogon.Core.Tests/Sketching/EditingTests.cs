@@ -1,18 +1,19 @@
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Drawing;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Drawing;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Shapes;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Sketching;
 
 public class RemovalTests
 {
-    private static Core.Sketching.Sketch Rectangle()
+    private static Core.Sketches.Sketch Rectangle()
     {
         var edit = ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(80, 50));
-        return Edit(Core.Sketching.Sketch.Empty, edit with { Size = [ShapeCatalog.Width("r", "80 mm")] }).Value;
+        return Edit(Core.Sketches.Sketch.Empty, edit with { Size = [ShapeCatalog.Width("r", "80 mm")] }).Value;
     }
 
     [Fact]
@@ -27,7 +28,7 @@ public class RemovalTests
     }
 
     [Fact]
-    public void A_shape_goes_as_a_whole() => Edit(Rectangle(), new SketchEdit { Remove = ["r"] }).Value.ShouldBe(Core.Sketching.Sketch.Empty);
+    public void A_shape_goes_as_a_whole() => Edit(Rectangle(), new SketchEdit { Remove = ["r"] }).Value.ShouldBe(Core.Sketches.Sketch.Empty);
 
     [Fact]
     public void A_point_takes_the_curves_through_it_along()
@@ -49,14 +50,14 @@ public class RemovalTests
 
 public class ShortFormTests
 {
-    private static Outcome<Core.Sketching.Sketch> Expand(params SketchShape[] shapes) => ShortForms.Expand(new Core.Sketching.Sketch { Shapes = [.. shapes] }, ParameterValues.None);
+    private static Outcome<Core.Sketches.Sketch> Expand(params SketchShape[] shapes) => ShortForms.Expand(new Core.Sketches.Sketch { Shapes = [.. shapes] }, ParameterValues.None);
 
     [Fact]
     public void A_rectangle_by_its_corner_is_placed_and_set()
     {
         var solved = Solved(Expand(new SketchShape("r", "rectangle") { Corner = new Vec2(-10, 0), Width = "30 mm", Height = "1 in" }).Value);
         solved.At("r.p3").DistanceTo(new Vec2(20, 25.4)).ShouldBeLessThan(1e-9);
-        Core.Solving.Freedoms.Of(solved).Count.ShouldBe(0);
+        Core.Sketches.Solving.Freedoms.Of(solved).Count.ShouldBe(0);
     }
 
     [Theory]
@@ -71,7 +72,7 @@ public class ShortFormTests
 
 public class DimensionDrawingTests
 {
-    private static DimensionDrawing Draw(Core.Sketching.Sketch sketch, SketchDimension dimension) => DimensionDrawing.Of(sketch, dimension, "40 mm", 50, new TextRoom(sketch, 50))!;
+    private static DimensionDrawing Draw(Core.Sketches.Sketch sketch, SketchDimension dimension) => DimensionDrawing.Of(sketch, dimension, "40 mm", 50, new TextRoom(sketch, 50))!;
 
     [Fact]
     public void A_length_is_drawn_outside_the_geometry_with_arrows_at_its_ends()
@@ -106,7 +107,7 @@ public class DimensionDrawingTests
         SketchView.Of(sketch, LengthUnit.Inch).Dimensions[0].Text.ShouldBe("⌀ 0.3937 in");
     }
 
-    private static Core.Sketching.Sketch Triangular(double ax, double ay, double bx, double by, double cx, double cy) =>
+    private static Core.Sketches.Sketch Triangular(double ax, double ay, double bx, double by, double cx, double cy) =>
         Of([P("a", ax, ay), P("b", bx, by), P("c", cx, cy), L("ab", "a", "b"), L("bc", "b", "c"), L("ca", "c", "a")]);
 }
 
@@ -130,7 +131,7 @@ public class SketchViewTests
     {
         var edit = ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(80, 50));
         var before = Edit(Sketch.Empty, edit with { Add = [.. edit.Add, new PointEntity("far", new Vec2(200, 0)), new CircleEntity("k", "far", 5)] }).Value;
-        var drag = new Core.Solving.DragSession(before, SketchValues.Of(before, Core.Quantities.ParameterValues.None).Value, "r.p3", new Vec2(80, 50));
+        var drag = new Core.Sketches.Solving.DragSession(before, SketchValues.Of(before, Core.Quantities.ParameterValues.None).Value, "r.p3", new Vec2(80, 50));
         drag.MoveTo(new Vec2(95, 61)).ShouldBeTrue();
         var now = drag.Current();
         var moved = SketchView.MovedOf(before, now);

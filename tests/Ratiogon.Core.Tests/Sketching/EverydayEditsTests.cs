@@ -1,10 +1,13 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Shapes;
+using Ratiogon.Core.Sketches.Solving;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Sketching;
@@ -18,7 +21,7 @@ public class EverydayEditsTests
     [InlineData("r1.level1")]
     public void After_a_side_is_deleted_the_next_rectangle_can_be_drawn(string gone)
     {
-        var sketch = Applied(Core.Sketching.Sketch.Empty, ShapeCatalog.RectangleByCorners(new Draft(Core.Sketching.Sketch.Empty).NewId("r"), Vec2.Zero, new Vec2(30, 20)));
+        var sketch = Applied(Core.Sketches.Sketch.Empty, ShapeCatalog.RectangleByCorners(new Draft(Core.Sketches.Sketch.Empty).NewId("r"), Vec2.Zero, new Vec2(30, 20)));
         sketch = Applied(sketch, new SketchEdit { Remove = [gone] });
         for (var i = 0; i < 3; i++)
         {
@@ -33,7 +36,7 @@ public class EverydayEditsTests
     {
         foreach (var round in new[] { true, false })
         {
-            var sketch = Applied(Core.Sketching.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(30, 30)));
+            var sketch = Applied(Core.Sketches.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(30, 30)));
             sketch = Applied(sketch, new SketchEdit { Tie = [new SketchConstraint("e", "equal", ["r.bottom", "r.right"])], Size = [ShapeCatalog.Width("r", "30 mm")] });
             var free = Freedoms.Of(sketch).Count;
             foreach (var corner in new[] { "r.p1", "r.p2", "r.p3", "r.p4" })
@@ -55,7 +58,7 @@ public class EverydayEditsTests
     [InlineData(60)]
     public void A_slot_along_an_arc_is_never_turned_inside_out_by_its_width(double width)
     {
-        var slot = Applied(Core.Sketching.Sketch.Empty, Slots.AlongArc("s", new Vec2(10, 0), new Vec2(-10, 0), new Vec2(0, 10), 3));
+        var slot = Applied(Core.Sketches.Sketch.Empty, Slots.AlongArc("s", new Vec2(10, 0), new Vec2(-10, 0), new Vec2(0, 10), 3));
         var size = D("w", "distance", null, "s.a1", "s.b1");
         var sized = slot.Dimensions.FirstOrDefault(d => d.Driving) is { } own ? own : size;
         var after = Edit(slot, new SketchEdit { Size = [sized with { Id = slot.Dimensions.Contains(sized) ? sized.Id : "w", Value = FormattableString.Invariant($"{width} mm") }] });
@@ -92,8 +95,8 @@ public class EverydayEditsTests
         });
         var part = new AddStep(new SketchStep("s", 0, "", World.Xy, copied)).Apply(new Part()).Value;
         var pick = copied.Entities.OfType<CircleEntity>().First(c => c.Id != "c").Id;
-        var offers = Core.Tools.Offers.InSketch(part, (SketchStep)part.Find("s")!, [pick]).ToDictionary(o => o.Id);
-        Core.Sketching.Sketch After(string offer) => ((SketchStep)offers[offer].Command!.Apply(part).Value.Find("s")!).Sketch;
+        var offers = Core.Tools.Picks.Offers.InSketch(part, (SketchStep)part.Find("s")!, [pick]).ToDictionary(o => o.Id);
+        Core.Sketches.Sketch After(string offer) => ((SketchStep)offers[offer].Command!.Apply(part).Value.Find("s")!).Sketch;
         var went = After("copy-go");
         went.Entities.OfType<CircleEntity>().Count().ShouldBe(copied.Entities.OfType<CircleEntity>().Count());
         Freedoms.Of(went).Count.ShouldBe(Freedoms.Of(copied).Count + 3, "a centre and a radius");
@@ -134,7 +137,7 @@ public class EverydayEditsTests
         var pieces = trimmed.Entities.Where(e => sketch.Find(e.Id) is null && e is not PointEntity).ToList();
         pieces.Count.ShouldBe(what is "middle" or "arc" ? 2 : 1);
         pieces.ShouldAllBe(e => !e.Construction);
-        Ratiogon.Core.Sketching.Regions.SketchCurve.Of(trimmed, pieces[0])!.Value.ParameterOf(at).ShouldBeNull("the stretch is gone");
+        Ratiogon.Core.Sketches.SketchCurve.Of(trimmed, pieces[0])!.Value.ParameterOf(at).ShouldBeNull("the stretch is gone");
     }
 
     [Theory]
@@ -143,7 +146,7 @@ public class EverydayEditsTests
     [InlineData(0.999)]
     public void Of_a_round_end_cut_in_two_the_piece_that_has_the_joint_goes_on_touching(double share)
     {
-        var slot = Applied(Core.Sketching.Sketch.Empty, Slots.Straight("s", Vec2.Zero, new Vec2(40, 10), 6));
+        var slot = Applied(Core.Sketches.Sketch.Empty, Slots.Straight("s", Vec2.Zero, new Vec2(40, 10), 6));
         var cap = (ArcEntity)slot.Find("s.end1")!;
         var at = slot.At(cap.Centre) + (Vec2.Polar(Arcs.Start(slot, cap) + (Arcs.Sweep(slot, cap) * share), cap.Radius));
         var cut = Applied(slot, Trimming.Split(slot, cap.Id, at).Value);
@@ -164,7 +167,7 @@ public class EverydayEditsTests
     public void A_line_cut_many_times_in_any_order_says_nothing_twice(int seed)
     {
         var random = new Random(seed);
-        var sketch = Applied(Core.Sketching.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(90, 30)));
+        var sketch = Applied(Core.Sketches.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(90, 30)));
         var free = Freedoms.Of(sketch).Count;
         for (var cuts = 1; cuts <= 8; cuts++)
         {
@@ -220,7 +223,7 @@ public class EverydayEditsTests
     [Fact]
     public void Equal_sides_stay_equal_when_one_is_cut_in_two()
     {
-        var sketch = Applied(Core.Sketching.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(30, 30)));
+        var sketch = Applied(Core.Sketches.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(30, 30)));
         sketch = Applied(sketch, new SketchEdit { Tie = [new SketchConstraint("e", "equal", ["r.bottom", "r.right"])], Size = [ShapeCatalog.Width("r", "30 mm")] });
         var free = Freedoms.Of(sketch).Count;
         sketch = Applied(sketch, Trimming.Split(sketch, "r.bottom", new Vec2(12, 0)).Value);
@@ -231,7 +234,7 @@ public class EverydayEditsTests
 
     private static Sketch Row(int columns = 4, int rows = 2)
     {
-        var sketch = Applied(Core.Sketching.Sketch.Empty, new SketchEdit { Add = [new PointEntity("c", Vec2.Zero), new CircleEntity("k", "c", 3)] });
+        var sketch = Applied(Core.Sketches.Sketch.Empty, new SketchEdit { Add = [new PointEntity("c", Vec2.Zero), new CircleEntity("k", "c", 3)] });
         return Applied(sketch, Patterns.Grid("g", [sketch.Find("c")!, sketch.Find("k")!], columns, new Vec2(10, 1), rows, new Vec2(0, 12), $"{columns}", $"{rows}"));
     }
 
@@ -270,7 +273,7 @@ public class EverydayEditsTests
     [Fact]
     public void An_arc_whose_end_is_clicked_on_a_corner_it_cannot_reach_leaves_the_corner_where_it_is()
     {
-        var part = new AddStep(new SketchStep("s", 0, "", World.Xy, Core.Sketching.Sketch.Empty)).Apply(new Part()).Value;
+        var part = new AddStep(new SketchStep("s", 0, "", World.Xy, Core.Sketches.Sketch.Empty)).Apply(new Part()).Value;
         part = new EditSketch("s", ShapeCatalog.RectangleByCorners("r", new Vec2(20, 10), new Vec2(50, 40))).Apply(part).Value;
         var tool = Core.Tools.ToolCatalog.Find("arc")!.Make();
         Core.Tools.ToolAnswer answer = null!;

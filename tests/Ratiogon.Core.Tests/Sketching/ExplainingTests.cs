@@ -1,13 +1,14 @@
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Drawing;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Drawing;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Solving;
 using Ratiogon.Core.Tests.Tools;
 using Ratiogon.Core.Tools;
+using Ratiogon.Core.Tools.Picks;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Sketching;

@@ -1,7 +1,8 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Dimensions;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
+using Ratiogon.Core.Sketches.Solving;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Sketching;
@@ -12,7 +13,7 @@ public class OffsetPairsTests
     /// <summary>A rectangle 60 x 40 and its offset 5 mm outside or inside: 5 freedoms.</summary>
     private static Sketch Ring(bool outside = true)
     {
-        var sketch = Applied(Core.Sketching.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(60, 40)));
+        var sketch = Applied(Core.Sketches.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(60, 40)));
         return Applied(sketch, Offsetting.Of(sketch, "r.bottom", 5, new Vec2(30, outside ? -9 : 9), "5 mm").Value);
     }
 
@@ -127,7 +128,7 @@ public class OffsetPairsTests
     [Fact]
     public void A_circle_cut_open_takes_its_offset_along()
     {
-        var circle = Applied(Core.Sketching.Sketch.Empty, new SketchEdit { Add = [new PointEntity("c", Vec2.Zero), new CircleEntity("k", "c", 20), new PointEntity("a", new Vec2(-40, 3)), new PointEntity("b", new Vec2(40, 3)), new LineEntity("l", "a", "b")] });
+        var circle = Applied(Core.Sketches.Sketch.Empty, new SketchEdit { Add = [new PointEntity("c", Vec2.Zero), new CircleEntity("k", "c", 20), new PointEntity("a", new Vec2(-40, 3)), new PointEntity("b", new Vec2(40, 3)), new LineEntity("l", "a", "b")] });
         var ring = Applied(circle, Offsetting.Of(circle, "k", 5, new Vec2(0, 30), "5 mm").Value);
         var open = Applied(ring, Trimming.Trim(ring, "k", new Vec2(0, 20)).Value);
         open.Entities.OfType<ArcEntity>().Count().ShouldBe(2);
@@ -138,7 +139,7 @@ public class OffsetPairsTests
     [Fact]
     public void A_round_end_that_is_cut_in_two_keeps_its_offset()
     {
-        var slot = Applied(Core.Sketching.Sketch.Empty, Slots.Straight("s", Vec2.Zero, new Vec2(30, 0), 8));
+        var slot = Applied(Core.Sketches.Sketch.Empty, Slots.Straight("s", Vec2.Zero, new Vec2(30, 0), 8));
         var ring = Applied(slot, Offsetting.Of(slot, "s.side1", 3, new Vec2(15, -20), "3 mm").Value);
         var split = Applied(ring, Trimming.Split(ring, "s.end1", new Vec2(-8, 0)).Value);
         Pairs(split).Of.Length.ShouldBe(10);

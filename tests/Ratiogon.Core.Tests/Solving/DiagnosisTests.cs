@@ -1,6 +1,6 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Solving;
@@ -57,7 +57,7 @@ public class DiagnosisTests
         // The line is drawn level by chance; saying so takes a freedom.
         var done = Edit(Of([P("a", 0, 0), P("b", 10, 0), L("m", "a", "b")]), new SketchEdit { Tie = [K("h", "horizontal", "m")] });
         done.Done.ShouldBeTrue();
-        Core.Solving.Freedoms.Of(done.Value).Count.ShouldBe(3);
+        Core.Sketches.Solving.Freedoms.Of(done.Value).Count.ShouldBe(3);
     }
 
     [Fact]

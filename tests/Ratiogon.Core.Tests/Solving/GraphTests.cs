@@ -1,4 +1,6 @@
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Numerics;
+using Ratiogon.Core.Sketches.Solving;
+using Ratiogon.Core.Sketches.Writing;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Solving;
@@ -77,7 +79,7 @@ public class StronglyConnectedTests
 
 public class DulmageMendelsohnTests
 {
-    private static DulmageMendelsohn Of(Core.Sketching.Sketch sketch)
+    private static DulmageMendelsohn Of(Core.Sketches.Sketch sketch)
     {
         var writer = SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true);
         var system = SystemReduction.Of(writer);
@@ -113,7 +115,7 @@ public class DulmageMendelsohnTests
         parts.OverUnknowns.Length.ShouldBe(1);
     }
 
-    private static Core.Sketching.Sketch Of3(params Core.Sketching.SketchConstraint[] ties) =>
+    private static Core.Sketches.Sketch Of3(params Core.Sketches.SketchConstraint[] ties) =>
         Triangle(D("d1", "distance", "10 mm", "ab"), D("d2", "distance", "11 mm", "bc"), D("d3", "distance", "12 mm", "ca")) with { Constraints = [.. ties] };
 }
 

@@ -1,5 +1,5 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Constraints;
 
 namespace Ratiogon.Core.Tests.Solving;
 

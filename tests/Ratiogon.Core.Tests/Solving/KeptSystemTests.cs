@@ -1,7 +1,12 @@
+using Ratiogon.Core.Numerics;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Applying;
+using Ratiogon.Core.Sketches.Constraints;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Shapes;
+using Ratiogon.Core.Sketches.Solving;
+using Ratiogon.Core.Sketches.Writing;
 
 namespace Ratiogon.Core.Tests.Solving;
 
@@ -26,7 +31,7 @@ public class KeptSystemTests
             for (var k = 0; k < 3; k++)
             {
                 var values = Witness.Readings(sketch).ToDictionary(v => v.Key, v => random.Next(2) == 0 ? v.Value : v.Value * (0.2 + (2 * random.NextDouble())));
-                if (writer.WithSizes(sketch, values) is { } again)
+                if (writer.WithSizes(sketch, values, SketchCompiler.WriteSize) is { } again)
                 {
                     kept++;
                     Alike(again, SketchCompiler.Write(sketch, values, reducing: true), random);
@@ -78,7 +83,7 @@ public class KeptSystemTests
         };
         var writer = SketchCompiler.Write(sketch, new Dictionary<string, double> { ["d"] = 10, ["e"] = 10 }, reducing: true, repeatable: true);
         writer.RedundantReductions.ShouldBe([new Owner(OwnerKind.Dimension, "e")]);
-        var other = writer.WithSizes(sketch, new Dictionary<string, double> { ["d"] = 10, ["e"] = 12 })!;
+        var other = writer.WithSizes(sketch, new Dictionary<string, double> { ["d"] = 10, ["e"] = 12 }, SketchCompiler.WriteSize)!;
         other.RedundantReductions.ShouldBeEmpty();
         other.ClashingReductions.ShouldBe([new Owner(OwnerKind.Dimension, "e")]);
     }
@@ -87,7 +92,7 @@ public class KeptSystemTests
     internal static string? Differs(Sketch sketch, IReadOnlyDictionary<string, double> values, Random random)
     {
         var others = values.ToDictionary(v => v.Key, v => random.Next(2) == 0 ? v.Value : v.Value * (0.5 + random.NextDouble()));
-        if (SketchCompiler.Write(sketch, values, reducing: true, repeatable: true).WithSizes(sketch, others) is { } again)
+        if (SketchCompiler.Write(sketch, values, reducing: true, repeatable: true).WithSizes(sketch, others, SketchCompiler.WriteSize) is { } again)
         {
             try
             {

@@ -1,4 +1,4 @@
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Numerics;
 
 namespace Ratiogon.Core.Tests.Solving;
 
@@ -171,17 +171,17 @@ public class EquationTests
 
     public static TheoryData<Equation> All() =>
     [
-        new Core.Solving.Equations.Linear([0, 1, 2], [1, -0.5, -0.5], 3),
-        new Core.Solving.Equations.PointDistance(0, 1, 2, 3, 7),
-        new Core.Solving.Equations.OnCircle(0, 1, 2, 3, 4),
-        new Core.Solving.Equations.CirclesTouch(0, 1, 4, 2, 3, 5, 1, 0),
-        new Core.Solving.Equations.CirclesTouch(0, 1, 4, 2, 3, 5, -1, -1),
-        new Core.Solving.Equations.SquareTo([0, 1, 2, 3], [4, 5, 6, 7]),
-        new Core.Solving.Equations.EvenlyBeside([0, 1, 2, 3], [4, 5, 6, 7]),
-        new Core.Solving.Equations.RimToRim(0, 2, [4, 5], 1, 30),
-        new Core.Solving.Equations.EqualLengths([0, 1, 2, 3, 4, 5, 6, 7]),
-        new Core.Solving.Equations.LineDistance(0, 1, 2, 3, 4, 5, 2),
-        new Core.Solving.Equations.LinesAtAngle([0, 1, 2, 3, 4, 5, 6, 7], 0.7, 40),
+        new Core.Numerics.Equations.Linear([0, 1, 2], [1, -0.5, -0.5], 3),
+        new Core.Numerics.Equations.PointDistance(0, 1, 2, 3, 7),
+        new Core.Numerics.Equations.OnCircle(0, 1, 2, 3, 4),
+        new Core.Numerics.Equations.CirclesTouch(0, 1, 4, 2, 3, 5, 1, 0),
+        new Core.Numerics.Equations.CirclesTouch(0, 1, 4, 2, 3, 5, -1, -1),
+        new Core.Numerics.Equations.SquareTo([0, 1, 2, 3], [4, 5, 6, 7]),
+        new Core.Numerics.Equations.EvenlyBeside([0, 1, 2, 3], [4, 5, 6, 7]),
+        new Core.Numerics.Equations.RimToRim(0, 2, [4, 5], 1, 30),
+        new Core.Numerics.Equations.EqualLengths([0, 1, 2, 3, 4, 5, 6, 7]),
+        new Core.Numerics.Equations.LineDistance(0, 1, 2, 3, 4, 5, 2),
+        new Core.Numerics.Equations.LinesAtAngle([0, 1, 2, 3, 4, 5, 6, 7], 0.7, 40),
     ];
 
     /// <summary>Every analytic derivative against central differences, at random places.</summary>
@@ -210,7 +210,7 @@ public class EquationTests
     [Fact]
     public void An_angle_knows_its_branch()
     {
-        var right = new Core.Solving.Equations.LinesAtAngle([0, 1, 2, 3, 4, 5, 6, 7], Math.PI / 2, 1);
+        var right = new Core.Numerics.Equations.LinesAtAngle([0, 1, 2, 3, 4, 5, 6, 7], Math.PI / 2, 1);
         right.OnSameSide([0, 0, 1, 0, 0, 0, 0, 1]).ShouldBeTrue();
         right.OnSameSide([0, 0, 1, 0, 0, 0, 0, -1]).ShouldBeFalse();
     }

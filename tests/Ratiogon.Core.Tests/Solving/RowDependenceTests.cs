@@ -1,4 +1,4 @@
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Numerics;
 
 namespace Ratiogon.Core.Tests.Solving;
 

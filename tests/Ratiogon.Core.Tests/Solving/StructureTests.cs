@@ -1,6 +1,9 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Numerics;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Shapes;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Solving;
+using Ratiogon.Core.Sketches.Writing;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 
 namespace Ratiogon.Core.Tests.Solving;
@@ -48,7 +51,7 @@ public class StructureTests
     {
         var slot = Slots.AlongArc("s", Vec2.Zero, new Vec2(20, 0), new Vec2(0, 20), 3);
         var sketch = new Sketch { Entities = slot.Add, Constraints = slot.Tie };
-        var contacts = new Contacts(sketch);
+        var contacts = SketchContacts.Of(sketch);
         IEnumerable<string> Ends(string id) => contacts.OwnEnds((ArcEntity)sketch.Find(id)!);
         Ends("s.outer").Count().ShouldBe(2);
         Ends("s.inner").Count().ShouldBe(1);
@@ -57,7 +60,7 @@ public class StructureTests
         Freedoms.Of(sketch).Count.ShouldBe(6);
         Diagnosis.AllRedundant(sketch).ShouldBeEmpty();
         var pinned = sketch with { Constraints = sketch.Constraints.Add(K("f", "fixed", "s.axis")) };
-        new Contacts(pinned).OwnEnds((ArcEntity)sketch.Find("s.axis")!).Count().ShouldBe(1);
+        SketchContacts.Of(pinned).OwnEnds((ArcEntity)sketch.Find("s.axis")!).Count().ShouldBe(1);
         Freedoms.Of(pinned).Count.ShouldBe(1, "the width");
     }
 

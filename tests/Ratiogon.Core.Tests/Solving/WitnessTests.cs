@@ -1,6 +1,5 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Solving;
 
 namespace Ratiogon.Core.Tests.Solving;
 

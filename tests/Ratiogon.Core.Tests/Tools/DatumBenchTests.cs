@@ -1,8 +1,11 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Tools.Datums;
 using Shouldly;
@@ -248,7 +251,7 @@ public sealed class DatumBenchTests
     [Fact]
     public void Offers_hold_what_picks_determine_before_any_tool_is_taken()
     {
-        var offers = Ratiogon.Core.Tools.Offers.OnModel(part, Built(), ["p", "q"], []);
+        var offers = Ratiogon.Core.Tools.Picks.Offers.OnModel(part, Built(), ["p", "q"], []);
         offers.ShouldContain(o => o.Id == "quick");
         var axis = offers.First(o => o.Id.StartsWith("axis-", StringComparison.Ordinal));
         axis.Command.ShouldBeOfType<AddStep>("nothing is left to say");
@@ -275,11 +278,11 @@ public sealed class DatumBenchTests
         CurveBench.Answer(Model(), new CurveDraft { Shape = CurveShape.Line, Points = [new CurvePoint { Reference = "p" }, new CurvePoint { Reference = "p" }] }).Refusal!.Code.ShouldBe("curve.same-point");
     }
 
-    private Core.Parts.Rebuilding.RebuildResult Built()
+    private Core.Building.RebuildResult Built()
     {
         var model = Model();
-        return new Core.Parts.Rebuilding.RebuildResult(
-            [.. part.Steps.Select(s => new Core.Parts.Rebuilding.StepResult(s.Id, Core.Parts.Rebuilding.StepState.Built, "") { Frame = s is DatumStep d ? model.Build(d).Value : null })],
-            ImmutableArray<Core.Parts.Rebuilding.BodyResult>.Empty);
+        return new Core.Building.RebuildResult(
+            [.. part.Steps.Select(s => new Core.Building.StepResult(s.Id, Core.Building.StepState.Built, "") { Frame = s is DatumStep d ? model.Build(d).Value : null })],
+            ImmutableArray<Core.Building.BodyResult>.Empty);
     }
 }

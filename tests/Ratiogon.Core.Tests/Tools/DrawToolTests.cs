@@ -1,6 +1,5 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Regions;
 using Ratiogon.Core.Tools;
 
 namespace Ratiogon.Core.Tests.Tools;

@@ -1,11 +1,12 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Applying;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Regions;
 using Ratiogon.Core.Tools;
-using Arcs = Ratiogon.Core.Sketching.Arcs;
+using Ratiogon.Core.Tools.Picks;
+using Arcs = Ratiogon.Core.Sketches.Arcs;
 
 namespace Ratiogon.Core.Tests.Tools;
 
@@ -410,7 +411,7 @@ public class EditToolTests : ToolDriver
         piece.Constraints.Length.ShouldBe(4);
         piece.Dimensions.Length.ShouldBe(2);
         var pasted = SketchEditor.Apply(Sketch.Empty, Clipping.Paste(Sketch.Empty, piece, new Similarity(default, new Vec2(100, 0), 0, 1)).Value, Core.Quantities.ParameterValues.None).Value;
-        Core.Solving.Freedoms.Of(pasted).Count.ShouldBe(2);
+        Core.Sketches.Solving.Freedoms.Of(pasted).Count.ShouldBe(2);
         Clipping.Paste(Sketch.Empty, Sketch.Empty, default).Refusal!.Code.ShouldBe("copy.nothing");
     }
 
@@ -428,7 +429,7 @@ public class EditToolTests : ToolDriver
         ((LineEntity)Drawn.Find("l2")!).From.ShouldBe("p2");
         Drawn.Constraints.ShouldBeEmpty("level with itself says nothing");
         Free().ShouldBe(free - 1);
-        var parted = Offers.InSketch(Part, (Core.Parts.SketchStep)Part.Find("s")!, ["p2"]).Single(o => o.Id == "part");
+        var parted = Offers.InSketch(Part, (Core.Parts.Steps.SketchStep)Part.Find("s")!, ["p2"]).Single(o => o.Id == "part");
         Part = parted.Command!.Apply(Part).Value;
         Free().ShouldBe(8);
     }

@@ -1,5 +1,4 @@
-using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketches;
 using Ratiogon.Core.Tools;
 using static Ratiogon.Core.Tests.Solving.Sketches;
 

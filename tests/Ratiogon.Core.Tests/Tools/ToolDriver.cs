@@ -1,9 +1,11 @@
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Regions;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Regions;
+using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Solving;
 using Ratiogon.Core.Tools;
 
 namespace Ratiogon.Core.Tests.Tools;
@@ -71,18 +73,18 @@ public abstract class ToolDriver
 
     private protected double Area() => Arrangement.Of(Drawn).Regions.Where(r => r.Depth % 2 == 0).Sum(r => r.Area);
 
-    private protected void Edit(Core.Sketching.Editing.SketchEdit edit) => Part = new EditSketch("s", edit).Apply(Part) is { Done: true } done ? done.Value : throw new InvalidOperationException(new EditSketch("s", edit).Apply(Part).Refusal!.Message);
+    private protected void Edit(Core.Sketches.Editing.SketchEdit edit) => Part = new EditSketch("s", edit).Apply(Part) is { Done: true } done ? done.Value : throw new InvalidOperationException(new EditSketch("s", edit).Apply(Part).Refusal!.Message);
 
     private protected void Size(string kind, string value, params string[] of)
     {
         var taken = Drawn.UsedIds();
-        Edit(new Core.Sketching.Editing.SketchEdit { Size = [new SketchDimension(Ids.Next("d", taken), kind, [.. of], value)] });
+        Edit(new Core.Sketches.Editing.SketchEdit { Size = [new SketchDimension(Ids.Next("d", taken), kind, [.. of], value)] });
     }
 
     private protected void Tie(string kind, params string[] of)
     {
         var taken = Drawn.UsedIds();
-        Edit(new Core.Sketching.Editing.SketchEdit { Tie = [new SketchConstraint(Ids.Next("k", taken), kind, [.. of])] });
+        Edit(new Core.Sketches.Editing.SketchEdit { Tie = [new SketchConstraint(Ids.Next("k", taken), kind, [.. of])] });
     }
 
     private protected void Set(string field, string value) => Part = new SetSize("s", field, value).Apply(Part) is { Done: true } done ? done.Value : throw new InvalidOperationException(new SetSize("s", field, value).Apply(Part).Refusal!.Message);

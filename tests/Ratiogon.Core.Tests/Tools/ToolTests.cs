@@ -1,11 +1,11 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Solving;
+using Ratiogon.Core.Sketches;
 using Ratiogon.Core.Tools;
+using Ratiogon.Core.Tools.Picks;
 
 namespace Ratiogon.Core.Tests.Tools;
 
@@ -174,7 +174,7 @@ public class ToolTests : ToolDriver
         Drawn.At("r1.p3").DistanceTo(new Vec2(60, 40)).ShouldBeLessThan(0.01);
 
         Click(30, 10);
-        Part = new EditSketch("s", new Core.Sketching.Editing.SketchEdit { Tie = [new SketchConstraint("f", "fixed", ["r1.bottom"])] }).Apply(Part).Value;
+        Part = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Tie = [new SketchConstraint("f", "fixed", ["r1.bottom"])] }).Apply(Part).Value;
         var refused = Do(InputKind.DragStart, 30, 10);
         refused.Refusal!.Code.ShouldBe("drag.set");
         refused.Refusal.Message.ShouldContain("fixed");

@@ -1,4 +1,4 @@
-using Ratiogon.Core.Parts.Rebuilding;
+using Ratiogon.Core.Building;
 
 namespace Ratiogon.Solids.Tests.Rig;
 

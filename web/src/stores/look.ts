@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { WORLD_PLANES } from '../viewport/plane'
+import { WORLD_PLANES } from './plane'
 import { usePart } from './part'
 
 export type LookMode = 'edges' | 'shaded' | 'through' | 'wire'

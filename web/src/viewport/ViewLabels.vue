@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import ConstraintIcon from '../icons/ConstraintIcon.vue'
-import DimensionField from '../workspace/DimensionField.vue'
-import type { useDimensionText } from '../workspace/dimensionText'
+import DimensionField from './DimensionField.vue'
+import type { useDimensionText } from './dimensionText'
 import { useWork } from '../stores/work'
 import type { Label } from './labels'
 

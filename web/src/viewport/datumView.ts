@@ -4,7 +4,7 @@ import { useForm } from '../stores/form'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { DatumLayer, type ShownDatum } from './datums'
-import { WORLD_PLANES } from './plane'
+import { WORLD_PLANES } from '../stores/plane'
 import type { SketchLayer } from './sketches'
 import type { Stage } from './stage'
 

@@ -3,7 +3,7 @@ import type { CurveAnswer, DatumAnswer, DatumKind, Vec } from '../api/datums'
 import { colour } from '../theme'
 import { clear, strokes } from './lines'
 import { arrow, ball, dots, rim, segments, sheet, square, toPoint, toRow, triad } from './marks'
-import { SketchPlane } from './plane'
+import { SketchPlane } from '../stores/plane'
 import type { Stage } from './stage'
 
 export interface ShownDatum {

@@ -4,7 +4,7 @@ import type { SketchView, StepView } from '../api/client'
 import type { GaugeValue } from '../api/gauge'
 import type { StepState } from '../api/live'
 import { failureLabels, readingLabels, sketchLabels, spread, type Label } from './labels'
-import { SketchPlane, WORLD_PLANES } from './plane'
+import { SketchPlane, WORLD_PLANES } from '../stores/plane'
 import type { Stage } from './stage'
 
 /** A picture where a millimetre is a pixel, seen from above, with y downwards. */

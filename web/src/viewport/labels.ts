@@ -2,7 +2,7 @@ import * as THREE from 'three'
 import type { SketchView, StepView } from '../api/client'
 import type { GaugeValue } from '../api/gauge'
 import type { StepState } from '../api/live'
-import type { SketchPlane } from './plane'
+import type { SketchPlane } from '../stores/plane'
 import type { Stage } from './stage'
 
 /** How far above its leader a value stands, in pixels. */

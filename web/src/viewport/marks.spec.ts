@@ -1,7 +1,7 @@
 import * as THREE from 'three'
 import { describe, expect, it } from 'vitest'
 import { arrow, rim, segments, square, toPoint, toRow, triad } from './marks'
-import { SketchPlane } from './plane'
+import { SketchPlane } from '../stores/plane'
 
 /** Through (10, 20, 30), with x along world y and y along world z. */
 const upright = new SketchPlane([10, 20, 30, 0, 1, 0, 0, 0, 1])

@@ -1,7 +1,7 @@
 import * as THREE from 'three'
 import { strokes } from './lines'
 import { kept } from './looks'
-import type { SketchPlane } from './plane'
+import type { SketchPlane } from '../stores/plane'
 
 /** The corners of a square about a plane's origin, from its middle to its sides. */
 export function square(plane: SketchPlane, size: number): THREE.Vector3[] {

@@ -1,6 +1,6 @@
 import * as THREE from 'three'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { SketchPlane } from './plane'
+import { SketchPlane } from '../stores/plane'
 import type { Scene } from './scene'
 
 /** The stores, as far as pointing asks of them. */

@@ -1,7 +1,7 @@
 import type { ComputedRef } from 'vue'
 import type { BodyLayer } from './bodies'
 import type { useDatumView } from './datumView'
-import type { SketchPlane } from './plane'
+import type { SketchPlane } from '../stores/plane'
 import type { ReadingLayer } from './readings'
 import type { SketchLayer } from './sketches'
 import type { Stage } from './stage'

@@ -3,7 +3,8 @@ import { LineSegments2 } from 'three/examples/jsm/lines/LineSegments2.js'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { SketchView } from '../api/client'
 import type { CurveMessage } from '../api/live'
-import { SketchPlane } from './plane'
+import { SketchPlane } from '../stores/plane'
+import { temper } from '../temper'
 import type { Stage } from './stage'
 
 const pen = new Proxy({}, { get: () => () => undefined, set: () => true })
@@ -16,7 +17,7 @@ const tints: Record<string, string> = {
   amber: '#000004',
 }
 vi.mock('../theme', () => ({ colour: (name: string) => tints[name] ?? '#00000f' }))
-const { SketchLayer, movedIn, temper } = await import('./sketches')
+const { SketchLayer, movedIn } = await import('./sketches')
 
 const scene = new THREE.Scene()
 const stage = { scene, perPixel: () => 0.1, redraw: () => undefined } as unknown as Stage

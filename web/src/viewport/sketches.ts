@@ -1,22 +1,17 @@
 import * as THREE from 'three'
 import type { SketchView } from '../api/client'
 import type { CurveMessage } from '../api/live'
+import { TEMPER } from '../temper'
 import { colour } from '../theme'
 import { clear, hairs, strokes, type Stroke } from './lines'
 import { kept } from './looks'
-import type { SketchPlane } from './plane'
+import type { SketchPlane } from '../stores/plane'
 import type { Stage } from './stage'
 
-const TEMPER = ['steel', 'bronze', 'copper', 'amber'] as const
 const WIDTHS = [2.6, 2.1, 2.1, 1.9]
 const ARROW = 9
 
 type Curve = Pick<CurveMessage, 'id' | 'kind' | 'numbers' | 'freedoms' | 'construction'>
-
-/** The temper class of a number of freedoms. */
-export function temper(freedoms: number): (typeof TEMPER)[number] {
-  return TEMPER[Math.min(3, freedoms)]!
-}
 
 /** The entities of a sketch with what a drag moves: their places, counts and numbers one after the other. */
 export function movedIn<T extends { numbers: readonly number[] }>(

@@ -4,7 +4,7 @@ import ToolIcon from '../icons/ToolIcon.vue'
 import { useForm } from '../stores/form'
 import { useWork } from '../stores/work'
 import { useActions, type Action } from './actions'
-import { BENCHES } from './benches'
+import { BENCHES } from '../stores/benches'
 
 /** Labels up to this long share a row with another, where a bench has too many tools for a row each. */
 const SHORT = 8

@@ -10,7 +10,7 @@ import {
 import { computed, ref } from 'vue'
 import ToolIcon from '../icons/ToolIcon.vue'
 import { useActions, type Action } from './actions'
-import { BENCHES } from './benches'
+import { BENCHES } from '../stores/benches'
 
 const emit = defineEmits<{ close: [] }>()
 const actions = useActions()

@@ -3,7 +3,7 @@ import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import type { ProposalMessage } from '../api/live'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
-import { editSketch } from './edits'
+import { editSketch } from '../stores/edits'
 
 const emit = defineEmits<{ close: [] }>()
 const part = usePart()

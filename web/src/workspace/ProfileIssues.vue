@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import type { SketchView } from '../api/client'
 import { useWork } from '../stores/work'
-import { editSketch } from './edits'
+import { editSketch } from '../stores/edits'
 
 type Issue = SketchView['issues'][number]
 

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import type { DimensionView } from '../api/client'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
-import { resize } from './edits'
+import { resize } from '../stores/edits'
 import SheetCard from './SheetCard.vue'
 import SizeField from './SizeField.vue'
 

@@ -3,7 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import type { MotionMessage } from '../api/live'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
-import { temper } from '../viewport/sketches'
+import { temper } from '../temper'
 import FinishPanel from './FinishPanel.vue'
 import ProfileIssues from './ProfileIssues.vue'
 

@@ -6,7 +6,7 @@ import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
 import { useWork } from '../stores/work'
-import { FORMS, MODEL_TOOLS } from './benches'
+import { FORMS, MODEL_TOOLS } from '../stores/benches'
 
 export interface Action {
   name: string

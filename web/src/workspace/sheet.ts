@@ -1,6 +1,6 @@
 import type { StepView } from '../api/client'
 import type { StepState } from '../api/live'
-import { FORMS } from './benches'
+import { FORMS } from '../stores/benches'
 
 /** Kinds of steps that the Datum bench makes and edits. */
 export const DATUMS = ['plane', 'axis', 'point', 'frame', 'curve']

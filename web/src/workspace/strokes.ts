@@ -5,7 +5,7 @@ import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
 import { useWork } from '../stores/work'
 import { useActions } from './actions'
-import { BENCHES } from './benches'
+import { BENCHES } from '../stores/benches'
 
 const TYPED = /^[\d.(+-]$/
 

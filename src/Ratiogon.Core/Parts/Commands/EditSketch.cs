@@ -1,7 +1,10 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Applying;
+using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Rules;
 
 namespace Ratiogon.Core.Parts.Commands;
 
@@ -15,7 +18,7 @@ public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edi
     {
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(after);
-        return !Edit.Tie.IsEmpty && before.Find(Step) is SketchStep was && after.Find(Step) is SketchStep now ? Solving.Turns.Said(was.Sketch, now.Sketch) : null;
+        return !Edit.Tie.IsEmpty && before.Find(Step) is SketchStep was && after.Find(Step) is SketchStep now ? Sketches.Solving.Turns.Said(was.Sketch, now.Sketch) : null;
     }
 
     protected override Outcome<Part> Make(Part part)

@@ -1,3 +1,4 @@
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Parts.Commands;

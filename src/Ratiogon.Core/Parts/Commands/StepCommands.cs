@@ -1,4 +1,6 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Kernel;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Parts.Commands;
@@ -276,7 +278,7 @@ public sealed record SetSize(string Step, string Field, string Value) : PartComm
 
         if (step is SketchStep { Sketch: var sketch } && sketch.Dimensions.FirstOrDefault(d => d.Id == Field) is { } dimension)
         {
-            return new EditSketch(Step, new Sketching.Editing.SketchEdit { Size = [dimension with { Value = formula.Value.Text }] }).Apply(part);
+            return new EditSketch(Step, new Sketches.Editing.SketchEdit { Size = [dimension with { Value = formula.Value.Text }] }).Apply(part);
         }
 
         var changed = step.WithSize(Field, formula.Value.Text);

@@ -1,4 +1,5 @@
-using Ratiogon.Core.Sketching.Editing;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches.Editing;
 
 namespace Ratiogon.Core.Parts.Commands;
 

@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Ratiogon.Core.Quantities;
 
-namespace Ratiogon.Core.Parts;
+namespace Ratiogon.Core.Parts.Steps;
 
 /// <summary>What a 3D curve is.</summary>
 [JsonConverter(typeof(JsonStringEnumConverter<CurveShape>))]

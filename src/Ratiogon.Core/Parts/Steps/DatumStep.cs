@@ -1,8 +1,9 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Ratiogon.Core.Datums;
+using Ratiogon.Core.Kernel;
 
-namespace Ratiogon.Core.Parts;
+namespace Ratiogon.Core.Parts.Steps;
 
 /// <summary>A plane, axis, point or frame that follows what it stands on.</summary>
 /// <param name="Id">Stable id.</param>

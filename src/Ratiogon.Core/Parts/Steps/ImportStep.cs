@@ -1,7 +1,7 @@
 using System.Text.Json.Serialization;
-using Ratiogon.Core.Forms;
+using Ratiogon.Core.Kernel;
 
-namespace Ratiogon.Core.Parts;
+namespace Ratiogon.Core.Parts.Steps;
 
 /// <summary>A body read from a STEP or IGES file, kept with the part.</summary>
 /// <param name="Id">Stable id.</param>

@@ -1,6 +1,7 @@
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
 
-namespace Ratiogon.Core.Parts;
+namespace Ratiogon.Core.Parts.Steps;
 
 /// <summary>Triangles read from a file, to measure and to build on: no body, and no form changes them.</summary>
 /// <param name="Id">Stable id.</param>

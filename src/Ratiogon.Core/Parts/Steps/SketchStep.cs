@@ -1,9 +1,10 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Rules;
 
-namespace Ratiogon.Core.Parts;
+namespace Ratiogon.Core.Parts.Steps;
 
 /// <summary>A sketch on a plane or a planar face.</summary>
 /// <param name="Id">Stable id.</param>

@@ -1,4 +1,4 @@
-namespace Ratiogon.Core.Parts;
+namespace Ratiogon.Core.Parts.Steps;
 
 /// <summary>What is kept of a step that cannot be read: it fails, saying why, and the rest of the part goes on. It can be taken away, or what
 /// led to it undone; what was kept stays as it is.</summary>

@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Building;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Tools.Datums;

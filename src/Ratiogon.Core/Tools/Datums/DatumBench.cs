@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Datums;
-using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;

@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 
 namespace Ratiogon.Core.Tools.Datums;
 

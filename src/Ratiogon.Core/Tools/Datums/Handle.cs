@@ -1,6 +1,6 @@
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Tools.Datums;

@@ -1,6 +1,8 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Quantities;
 

@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Tools.Forms;

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 

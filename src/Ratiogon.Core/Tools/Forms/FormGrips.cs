@@ -1,9 +1,10 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
-using Ratiogon.Core.Parts;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketching.Regions;
+using Ratiogon.Core.Sketches.Regions;
 
 namespace Ratiogon.Core.Tools.Forms;
 

@@ -1,7 +1,8 @@
+using Ratiogon.Core.Building;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Parts;
-using Ratiogon.Core.Sketching;
+using Ratiogon.Core.Kernel;
+using Ratiogon.Core.Sketches;
 
 namespace Ratiogon.Core.Tools.Forms;
 

@@ -1,10 +1,9 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Gauging;
-using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Tools.Picks;
 
 namespace Ratiogon.Core.Tools.Gauges;
 

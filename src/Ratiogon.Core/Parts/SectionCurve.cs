@@ -1,8 +1,0 @@
-using Ratiogon.Core.Geometry;
-
-namespace Ratiogon.Core.Parts;
-
-/// <summary>A curve where a face of the body meets a plane.</summary>
-/// <param name="Face">Name of the face.</param>
-/// <param name="Curve">As it lies in space.</param>
-public sealed record SectionCurve(string Face, SpaceCurve Curve);
