@@ -94,7 +94,7 @@ app.UseRateLimiter();
 app.MapOpenApi("/openapi/{documentName}.json");
 app.MapAccounts();
 app.MapParts();
-app.MapGet("/api/tools", () => TypedResults.Ok(ToolCatalog.All.Select(t => new ToolView(t.Name, t.Bench, t.Group, t.Label, t.Stroke.ToString())).ToArray())).WithName("listTools").WithTags("tools");
+app.MapGet("/api/tools", () => TypedResults.Ok(ToolCatalog.All.Select(t => new ToolView(t.Name, t.Bench, t.Group, t.Label, t.Stroke.ToString(), t.Icon)).ToArray())).WithName("listTools").WithTags("tools");
 app.MapGet("/api/health", async (RatiogonDb db) => await db.Database.CanConnectAsync() ? Results.Ok() : Results.StatusCode(StatusCodes.Status503ServiceUnavailable)).ExcludeFromDescription();
 app.MapHub<LiveHub>("/live");
 app.MapGet("/favicon.ico", () => TypedResults.Redirect("/mark.svg", permanent: true)).ExcludeFromDescription();

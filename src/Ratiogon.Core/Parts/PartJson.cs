@@ -56,10 +56,10 @@ public static class PartJson
         }
     }
 
-    /// <summary>Properties of the core's own types that only answer questions are no data.</summary>
+    /// <summary>Properties of the core, and of kinds brought to it, that only answer questions are no data.</summary>
     private static void LeaveOutWhatIsWorkedOut(JsonTypeInfo type)
     {
-        if (type.Kind != JsonTypeInfoKind.Object || type.Type.Assembly != typeof(PartJson).Assembly)
+        if (type.Kind != JsonTypeInfoKind.Object || !type.Type.Assembly.IsDefined(typeof(BringsKindsAttribute), inherit: false))
         {
             return;
         }

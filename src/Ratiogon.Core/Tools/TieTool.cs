@@ -10,7 +10,6 @@ namespace Ratiogon.Core.Tools;
 /// more than two may be tied, further picks are tied to the first.</summary>
 public sealed class TieTool(string kind) : SketchTool
 {
-    private static readonly HashSet<string> Growing = ["coincident", "parallel", "equal", "concentric", "same", "collinear"];
     private ImmutableArray<string> picks = [];
     private string? anchor;
     private bool ready;
@@ -92,7 +91,7 @@ public sealed class TieTool(string kind) : SketchTool
     {
         var of = context.Sketch.FindAll(picks)!;
         var made = Crosses(of) ? CrossingPoint.New(context.Sketch, of[0], of[1], input.At) : Tied(context.Sketch, picks);
-        anchor = Growing.Contains(kind) ? picks[0] : null;
+        anchor = ConstraintCatalog.Find(kind)!.Grows ? picks[0] : null;
         picks = [];
         return made.Done
             ? answer with { Command = Edit(context, input with { Construction = false }, made.Value, kind), Picks = picks, Prompt = Prompt(ConstraintCatalog.Find(kind)!) }

@@ -12,7 +12,11 @@ public static class ToolCatalog
     /// <param name="Label">In words.</param>
     /// <param name="Stroke">Second stroke of its shortcut, after the bench's.</param>
     /// <param name="Make">Starts it.</param>
-    public sealed record Entry(string Name, string Bench, string Group, string Label, char Stroke, Func<SketchTool> Make);
+    public sealed record Entry(string Name, string Bench, string Group, string Label, char Stroke, Func<SketchTool> Make)
+    {
+        /// <summary>Its mark, an SVG path in a box of 16 by 16; empty where the interface draws it by its name.</summary>
+        public string Icon { get; init; } = "";
+    }
 
     public static IReadOnlyList<Entry> All { get; } =
     [
@@ -37,31 +41,11 @@ public static class ToolCatalog
         new("pattern-ring", "Draw", "Copy", "Circular pattern", 'k', () => new RingTool()),
         new("move", "Draw", "Copy", "Move, turn, scale", 'u', () => new MoveTool()),
         new("dimension", "Size", "", "Dimension", 'd', () => new DimensionTool()),
-        .. ConstraintCatalog.All.Where(k => k.TiedByHand).Select(k => new Entry($"tie-{k.Name}", "Tie", "", Label(k.Name), Stroke(k.Name), () => new TieTool(k.Name))),
+        .. ConstraintCatalog.All.Where(k => k.TiedByHand).Select(k => new Entry($"tie-{k.Name}", "Tie", "", Label(k.Name), k.Stroke, () => new TieTool(k.Name)) { Icon = k.Icon }),
         new("merge", "Tie", "", "Merge points", 'w', () => new MergeTool()),
     ];
 
     public static Entry? Find(string name) => All.FirstOrDefault(t => t.Name == name);
 
     internal static string Label(string name) => char.ToUpperInvariant(name[0]) + name[1..].Replace('-', ' ');
-
-    private static char Stroke(string name) => name switch
-    {
-        "coincident" => 'c',
-        "on-curve" => 'o',
-        "crossing" => 'x',
-        "midpoint" => 'm',
-        "horizontal" => 'h',
-        "vertical" => 'v',
-        "parallel" => 'p',
-        "perpendicular" => 'q',
-        "collinear" => 'l',
-        "tangent" => 't',
-        "smooth" => 'b',
-        "concentric" => 'n',
-        "equal" => 'e',
-        "symmetric" => 's',
-        "same" => 'z',
-        _ => 'f',
-    };
 }

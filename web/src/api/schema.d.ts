@@ -1918,6 +1918,7 @@ export interface components {
             group: string;
             label: string;
             stroke: string;
+            icon: string;
         };
         Vec2: number[];
         Vec3: [

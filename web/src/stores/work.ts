@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type PartCommand, type ToolView } from '../api/client'
+import { MARKS } from '../icons/marks'
 import type { AnswerMessage, CurveMessage, InputMessage, OfferMessage, WayOutMessage } from '../api/live'
 import { useDatum } from './datum'
 import { useForm } from './form'
@@ -56,6 +57,9 @@ export const useWork = defineStore('work', () => {
     if (tools.value.length > 0) return
     const { data } = await api.GET('/api/tools')
     tools.value = data ?? []
+    for (const tool of tools.value) {
+      if (tool.icon && tool.name.startsWith('tie-')) MARKS[tool.name.slice(4)] = tool.icon
+    }
   }
 
   async function enterSketch(id: string, next = 'select'): Promise<void> {

@@ -12,6 +12,34 @@ public abstract class ConstraintKind
     /// <summary>What it needs, in words, for the prompt and for refusals.</summary>
     public abstract string Needs { get; }
 
+    /// <summary>Second stroke of its shortcut, on the Tie bench.</summary>
+    public virtual char Stroke => Name[0];
+
+    /// <summary>Its mark, an SVG path in a box of 16 by 16: what it says, drawn.</summary>
+    public virtual string Icon => "M4 4h8v8H4z";
+
+    /// <summary>Whether more than two may be tied, further ones to the first.</summary>
+    public virtual bool Grows => false;
+
+    /// <summary>Whether it says something about the sketch's axes, so that what is turned leaves it behind.</summary>
+    public virtual bool LeansOnAxes => false;
+
+    /// <summary>Whether it may be met in name only, by things that come to lie on each other.</summary>
+    public virtual bool MayCollapse => false;
+
+    /// <summary>Whether curves that it ties meet at one place: of a curve that is cut, it goes with the piece that has that place.</summary>
+    public virtual bool HasJoint => false;
+
+    /// <summary>Whether it speaks of a line from end to end, so that it goes on with both ends when the line becomes shorter.</summary>
+    internal virtual bool IsOfWhole(Sketch sketch, SketchConstraint constraint, string line) => false;
+
+    /// <summary>What becomes of it when one of its curves has other ends; null where it makes no sense any more.</summary>
+    /// <param name="sketch">As it was.</param>
+    /// <param name="constraint">One that names the curve.</param>
+    /// <param name="old">The curve as it was.</param>
+    /// <param name="now">The same with its new ends.</param>
+    internal virtual SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now) => constraint;
+
     /// <summary>When it is written: 0 for what only identifies or fixes unknowns, 1 for what puts points on curves, 2 for the rest.</summary>
     public virtual int Turn => 2;
 

@@ -61,6 +61,9 @@ internal sealed class MirrorImage : CopyRule
 {
     public override string Name => "mirror-image";
 
+    internal override SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now) =>
+        constraint.Of[0] != old.Id ? Without(constraint, new HashSet<string> { old.Id }) : constraint;
+
     internal override void Note(SmoothJoints joints, SketchConstraint constraint)
     {
         for (var i = 1; i + 1 < constraint.Of.Length; i += 2)
@@ -117,6 +120,9 @@ internal sealed class MirrorImage : CopyRule
 internal sealed class LinearCopies : CopyRule
 {
     public override string Name => "linear-copies";
+
+    internal override SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now) =>
+        Without(constraint, new HashSet<string> { old.Id });
 
     internal override void Note(SmoothJoints joints, SketchConstraint constraint) => Instances.Note(joints, constraint, 0);
 
@@ -199,6 +205,9 @@ internal sealed class LinearCopies : CopyRule
 internal sealed class TurnedCopies : CopyRule
 {
     public override string Name => "turned-copies";
+
+    internal override SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now) =>
+        Without(constraint, new HashSet<string> { old.Id });
 
     internal override void Note(SmoothJoints joints, SketchConstraint constraint) => Instances.Note(joints, constraint, 1);
 

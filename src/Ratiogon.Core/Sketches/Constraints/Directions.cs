@@ -6,6 +6,8 @@ namespace Ratiogon.Core.Sketches.Constraints;
 /// <summary>Level or upright lines and pairs of points; the two kinds differ in the coordinate they make equal.</summary>
 internal abstract class AlongAxis : ConstraintKind
 {
+    public override bool LeansOnAxes => true;
+
     internal override void Note(SmoothJoints joints, SketchConstraint constraint)
     {
         if (constraint.Of.Length == 1)
@@ -49,6 +51,10 @@ internal sealed class Horizontal : AlongAxis
 {
     public override string Name => "horizontal";
 
+    public override char Stroke => 'h';
+
+    public override string Icon => "M2 8h12M5 5.5v5M11 5.5v5";
+
     protected override int Shared => 1;
 }
 
@@ -57,6 +63,10 @@ internal sealed class Vertical : AlongAxis
 {
     public override string Name => "vertical";
 
+    public override char Stroke => 'v';
+
+    public override string Icon => "M8 2v12M5.5 5h5M5.5 11h5";
+
     protected override int Shared => 0;
 }
 
@@ -64,6 +74,12 @@ internal sealed class Vertical : AlongAxis
 internal sealed class Parallel : ConstraintKind
 {
     public override string Name => "parallel";
+
+    public override char Stroke => 'p';
+
+    public override string Icon => "M4 13L8 3M8 13l4-10";
+
+    public override bool Grows => true;
 
     public override string Needs => "two or more lines";
 
@@ -84,6 +100,10 @@ internal sealed class Perpendicular : ConstraintKind
 {
     public override string Name => "perpendicular";
 
+    public override char Stroke => 'q';
+
+    public override string Icon => "M3 13h10M8 13V3M8 10h3v3";
+
     public override string Needs => "two lines";
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count == 2 && Several<LineEntity>(of);
@@ -96,6 +116,17 @@ internal sealed class Perpendicular : ConstraintKind
 internal sealed class Equal : ConstraintKind
 {
     public override string Name => "equal";
+
+    public override char Stroke => 'e';
+
+    public override string Icon => "M3 6h10M3 10h10";
+
+    public override bool Grows => true;
+
+    internal override bool IsOfWhole(Sketch sketch, SketchConstraint constraint, string line) => true;
+
+    internal override SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now) =>
+        old is not LineEntity ? constraint : constraint.Of.Length == 2 ? null : constraint with { Of = constraint.Of.Remove(old.Id) };
 
     public override string Needs => "two or more lines, or two or more circles and arcs; the axes have no length";
 

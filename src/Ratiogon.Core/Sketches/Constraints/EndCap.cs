@@ -13,6 +13,8 @@ internal sealed class EndCap : ConstraintKind
 
     public override string Name => KindName;
 
+    internal override SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now) => null;
+
     internal override void Note(SmoothJoints joints, SketchConstraint constraint) => joints.Touch(constraint.Of);
 
     internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)

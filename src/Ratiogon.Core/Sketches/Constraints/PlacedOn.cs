@@ -7,6 +7,18 @@ namespace Ratiogon.Core.Sketches.Constraints;
 /// serves as a point by its centre where the picks leave no other reading.</summary>
 internal abstract class PlacedOn(int curves) : ConstraintKind
 {
+    /// <summary>What lay on the curve may be one of its ends now: then that is no rule any more, and of two curves the other is left.</summary>
+    internal override SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now)
+    {
+        if (constraint.Of.FirstOrDefault(now.Points.Contains) is not { } end)
+        {
+            return constraint;
+        }
+
+        var others = constraint.Of.RemoveAll(o => o == end || o == old.Id);
+        return curves == 2 && others.Length == 1 ? constraint with { Kind = OnCurve.KindName, Of = [end, others[0]] } : null;
+    }
+
     internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
     {
         if (Split(of) is var (point, curves))
@@ -79,7 +91,13 @@ internal abstract class PlacedOn(int curves) : ConstraintKind
 /// <summary>A point on a curve.</summary>
 internal sealed class OnCurve() : PlacedOn(1)
 {
-    public override string Name => "on-curve";
+    public const string KindName = "on-curve";
+
+    public override string Name => KindName;
+
+    public override char Stroke => 'o';
+
+    public override string Icon => "M2 12C5 5 10 4 14 5M8.2 6.2m-1.8 0a1.8 1.8 0 1 0 3.6 0a1.8 1.8 0 1 0-3.6 0";
 
     public override string Needs => "a point (or a circle or arc by its centre) and a curve";
 }
@@ -88,6 +106,10 @@ internal sealed class OnCurve() : PlacedOn(1)
 internal sealed class Crossing() : PlacedOn(2)
 {
     public override string Name => "crossing";
+
+    public override char Stroke => 'x';
+
+    public override string Icon => "M3 3l10 10M13 3L3 13M8 8m-2 0a2 2 0 1 0 4 0a2 2 0 1 0-4 0";
 
     public override string Needs => "a point (or a circle or arc by its centre) and two curves";
 

@@ -8,6 +8,12 @@ internal sealed class Coincident : ConstraintKind
 {
     public override string Name => "coincident";
 
+    public override char Stroke => 'c';
+
+    public override string Icon => "M8 8m-2.2 0a2.2 2.2 0 1 0 4.4 0a2.2 2.2 0 1 0-4.4 0M8 2v3M8 11v3M2 8h3M11 8h3";
+
+    public override bool Grows => true;
+
     internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts.Join(of);
 
     public override int Turn => 0;
@@ -31,6 +37,14 @@ internal sealed class Coincident : ConstraintKind
 internal sealed class Midpoint : ConstraintKind
 {
     public override string Name => "midpoint";
+
+    public override char Stroke => 'm';
+
+    public override string Icon => "M2 11h12M2 9v4M14 9v4M8 11L5.5 5h5z";
+
+    internal override bool IsOfWhole(Sketch sketch, SketchConstraint constraint, string line) => true;
+
+    internal override SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now) => null;
 
     internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
     {
@@ -83,6 +97,12 @@ internal sealed class Concentric : ConstraintKind
 {
     public override string Name => "concentric";
 
+    public override char Stroke => 'n';
+
+    public override string Icon => "M8 8m-5.5 0a5.5 5.5 0 1 0 11 0a5.5 5.5 0 1 0-11 0M8 8m-2.3 0a2.3 2.3 0 1 0 4.6 0a2.3 2.3 0 1 0-4.6 0";
+
+    public override bool Grows => true;
+
     internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts.Join(of);
 
     public override int Turn => 0;
@@ -106,6 +126,12 @@ internal sealed class Concentric : ConstraintKind
 internal sealed class Same : ConstraintKind
 {
     public override string Name => "same";
+
+    public override char Stroke => 'z';
+
+    public override string Icon => "M8 8m-5 0a5 5 0 1 0 10 0a5 5 0 1 0-10 0M5.500 8h5M5.500 6h5M5.500 10h5";
+
+    public override bool Grows => true;
 
     internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts.Join(of);
 
@@ -131,6 +157,10 @@ internal sealed class Same : ConstraintKind
 internal sealed class Fixed : ConstraintKind
 {
     public override string Name => "fixed";
+
+    public override char Stroke => 'f';
+
+    public override string Icon => "M8 2v6M5 8h6M3 13l2-3M7 13l2-3M11 13l2-3M4 10h9";
 
     internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts.Pin(constraint.Of);
 

@@ -9,6 +9,14 @@ internal sealed class Tangent : ConstraintKind
 {
     public override string Name => "tangent";
 
+    public override char Stroke => 't';
+
+    public override string Icon => "M2 12.500h12M8 7.500m-5 0a5 5 0 1 0 10 0a5 5 0 1 0-10 0";
+
+    public override bool MayCollapse => true;
+
+    public override bool HasJoint => true;
+
     internal override void Note(SmoothJoints joints, SketchConstraint constraint) => joints.Touch(constraint.Of);
 
     public override string Needs => "two curves, not both lines";
@@ -133,6 +141,14 @@ internal sealed class Smooth : ConstraintKind
 {
     public override string Name => "smooth";
 
+    public override char Stroke => 'b';
+
+    public override string Icon => "M2 12C5 12 6 4 8 4s3 8 6 8M8 4h.010";
+
+    public override bool MayCollapse => true;
+
+    public override bool HasJoint => true;
+
     internal override void Note(SmoothJoints joints, SketchConstraint constraint) => joints.Touch(constraint.Of);
 
     public override string Needs => "two curves that share an end, at least one of them a spline";
@@ -162,6 +178,14 @@ internal sealed class Collinear : ConstraintKind
 {
     public override string Name => "collinear";
 
+    public override char Stroke => 'l';
+
+    public override string Icon => "M2 11l4-2M10 7l4-2M7.200 8.400l1.600-.800";
+
+    public override bool Grows => true;
+
+    public override bool HasJoint => true;
+
     internal override void Note(SmoothJoints joints, SketchConstraint constraint) => joints.Carry(constraint.Of);
 
     public override string Needs => "two or more lines, or a line and points";
@@ -187,6 +211,19 @@ internal sealed class Collinear : ConstraintKind
 internal sealed class Symmetric : ConstraintKind
 {
     public override string Name => "symmetric";
+
+    public override char Stroke => 's';
+
+    public override string Icon => "M8 2v12M5 5L2.500 8 5 11M11 5l2.500 3-2.500 3";
+
+    public override bool MayCollapse => true;
+
+    internal override bool IsOfWhole(Sketch sketch, SketchConstraint constraint, string line) => AxisOf(sketch, constraint)?.Id != line;
+
+    internal override SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now) =>
+        old is LineEntity && IsOfWhole(sketch, constraint, old.Id) ? null : constraint;
+
+    private static LineEntity? AxisOf(Sketch sketch, SketchConstraint constraint) => Axis([.. constraint.Of.Select(o => sketch.Find(o)!)]);
 
     public override string Needs => "two points, two lines or two circles and arcs, and the line they are symmetric about";
 

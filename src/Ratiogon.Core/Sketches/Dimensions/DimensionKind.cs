@@ -22,6 +22,23 @@ public abstract class DimensionKind
     /// <summary>Whether it is among the sizes that picks are offered.</summary>
     public virtual bool OfPicks => true;
 
+    /// <summary>What stands before its value on a drawing, with a space.</summary>
+    public virtual string Sign => "";
+
+    public virtual DimensionLook Look => DimensionLook.Straight;
+
+    /// <summary>Of a straight one: what its line stands on.</summary>
+    /// <param name="sketch">The sketch.</param>
+    /// <param name="of">Entities that fit.</param>
+    public virtual MeasuredSpan Span(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        of is [LineEntity own] ? Between(sketch.At(own.From), sketch.At(own.To)) : Between(PlaceOf(sketch, of[0]), PlaceOf(sketch, of[1]));
+
+    /// <summary>The span between two places, which way it is measured included.</summary>
+    protected virtual MeasuredSpan Between(Vec2 a, Vec2 b) => MeasuredSpan.Between(a, b);
+
+    /// <summary>A place of an entity to draw from: a point, the start of a line, the centre of something round.</summary>
+    protected static Vec2 PlaceOf(Sketch sketch, SketchEntity entity) => entity is LineEntity line ? sketch.At(line.From) : PointAt(sketch, entity);
+
     /// <summary>Why it cannot measure these, or null.</summary>
     public Refusal? Check(Sketch sketch, IReadOnlyList<SketchEntity> of)
     {

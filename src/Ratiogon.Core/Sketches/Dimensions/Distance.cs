@@ -11,6 +11,19 @@ internal sealed class Distance : DimensionKind
 {
     public override string Name => "distance";
 
+    /// <summary>From a line to something beside it square to the line, else straight across.</summary>
+    public override MeasuredSpan Span(Sketch sketch, IReadOnlyList<SketchEntity> of)
+    {
+        if (of.Count == 1 || of.OfType<LineEntity>().OrderBy(l => Sketch.IsBuiltIn(l.Id) ? 0 : 1).FirstOrDefault() is not { } line)
+        {
+            return base.Span(sketch, of);
+        }
+
+        var a = PlaceOf(sketch, of.First(e => e != line));
+        var b = a.FootOn(sketch.At(line.From), sketch.At(line.To));
+        return a.DistanceTo(b) < Tolerances.Length ? new(a, b, (sketch.At(line.To) - sketch.At(line.From)).Unit.Left) : Between(a, b);
+    }
+
     public override Dimension Of => Dimension.OfLength;
 
     public override string Needs => "a line, two points, a point and a line, or two parallel lines";
@@ -124,6 +137,8 @@ internal sealed class Distance : DimensionKind
 internal sealed class AxisDistance(string name, int axis) : DimensionKind
 {
     public override string Name => name;
+
+    protected override MeasuredSpan Between(Vec2 a, Vec2 b) => new(a, b, axis == 0 ? new Vec2(1, 0) : new Vec2(0, 1));
 
     public override Dimension Of => Dimension.OfLength;
 

@@ -17,6 +17,19 @@ internal sealed class OffsetSize : DimensionKind
 
     public override string Name => KindName;
 
+    public override MeasuredSpan Span(Sketch sketch, IReadOnlyList<SketchEntity> of)
+    {
+        if (of[0] is LineEntity l)
+        {
+            var m = (sketch.At(l.From) + sketch.At(l.To)) / 2;
+            return MeasuredSpan.Between(m, m.FootOn(sketch.At(of[1].Points[0]), sketch.At(of[1].Points[1])));
+        }
+
+        var c = PlaceOf(sketch, of[0]);
+        var heading = of[0] is ArcEntity arc ? Arcs.Start(sketch, arc) + (Arcs.Sweep(sketch, arc) / 2) : Math.PI / 4;
+        return MeasuredSpan.Between(c + Vec2.Polar(heading, RimDistance.RadiusOf(of[0])), c + Vec2.Polar(heading, RimDistance.RadiusOf(of[1])));
+    }
+
     public override Dimension Of => Dimension.OfLength;
 
     public override string Needs => "pairs of a line, circle or arc and its offset";

@@ -9,6 +9,14 @@ internal sealed class RimDistance(string name, int side) : DimensionKind
 {
     public override string Name => name;
 
+    public override MeasuredSpan Span(Sketch sketch, IReadOnlyList<SketchEntity> of)
+    {
+        var (p, q) = Ends(sketch, of);
+        var (round, otherRound) = of[0] is LineEntity ? (of[1], of[0]) : (of[0], of[1]);
+        var outwards = (q - p).Unit * -side;
+        return new(p + (outwards * RadiusOf(round)), q - (outwards * RadiusOf(otherRound)), (q - p).Unit);
+    }
+
     public override Dimension Of => Dimension.OfLength;
 
     public override string Needs => "two circles or arcs, or one of them and a point or line";

@@ -1,5 +1,6 @@
 using Ratiogon.Core.Numerics.Equations;
 using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Sketches.Constraints;
 using Ratiogon.Core.Sketches.Writing;
 
 namespace Ratiogon.Core.Sketches.Dimensions;
@@ -8,6 +9,8 @@ namespace Ratiogon.Core.Sketches.Dimensions;
 internal sealed class SweepSize : DimensionKind
 {
     public override string Name => "sweep";
+
+    public override DimensionLook Look => DimensionLook.Arc;
 
     public override Dimension Of => Dimension.OfAngle;
 
@@ -33,6 +36,10 @@ internal sealed class ArcLength : DimensionKind
 {
     public override string Name => "arc-length";
 
+    public override DimensionLook Look => DimensionLook.Arc;
+
+    public override string Sign => "⌒ ";
+
     public override Dimension Of => Dimension.OfLength;
 
     public override string Needs => "one arc";
@@ -54,6 +61,9 @@ internal sealed class ArcLength : DimensionKind
 internal sealed class SemiAxis(string name, int index) : DimensionKind
 {
     public override string Name => name;
+
+    public override MeasuredSpan Span(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        MeasuredSpan.Between(PlaceOf(sketch, of[0]), sketch.At(of[0].Points[index]));
 
     public override Dimension Of => Dimension.OfLength;
 
@@ -79,6 +89,15 @@ internal sealed class AcrossAxis : DimensionKind
     private static readonly Distance Half = new();
 
     public override string Name => "across-axis";
+
+    public override string Sign => "⌀ ";
+
+    public override MeasuredSpan Span(Sketch sketch, IReadOnlyList<SketchEntity> of)
+    {
+        var ordered = Ordered(of);
+        var measured = PlaceOf(sketch, ordered[1]);
+        return MeasuredSpan.Between(measured, Symmetric.Mirrored(sketch, (LineEntity)ordered[0], measured));
+    }
 
     public override Dimension Of => Dimension.OfLength;
 

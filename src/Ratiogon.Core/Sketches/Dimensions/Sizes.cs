@@ -10,6 +10,8 @@ internal sealed class AngleSize(string name, bool other) : DimensionKind
 {
     public override string Name => name;
 
+    public override DimensionLook Look => other ? DimensionLook.OtherAngle : DimensionLook.Angle;
+
     public override Dimension Of => Dimension.OfAngle;
 
     public override string Needs => "two lines that are not parallel";
@@ -39,6 +41,10 @@ internal sealed class AngleSize(string name, bool other) : DimensionKind
 internal sealed class RadiusSize(string name, double times) : DimensionKind
 {
     public override string Name => name;
+
+    public override DimensionLook Look => times > 1 ? DimensionLook.Diameter : DimensionLook.Radius;
+
+    public override string Sign => times > 1 ? "⌀ " : "R ";
 
     public override Dimension Of => Dimension.OfLength;
 

@@ -42,22 +42,23 @@ public sealed record DimensionDrawing(ImmutableArray<double> Lines, ImmutableArr
             return room.First(places, text);
         }
 
-        switch (dimension.Kind)
+        var kind = DimensionCatalog.Find(dimension.Kind)!;
+        switch (kind.Look)
         {
-            case "radius" or "diameter":
-                return Round(sketch, of[0], dimension.Kind == "diameter", size, Place);
-            case "angle" or "other-angle":
-                return Angle(sketch, of, dimension.Kind == "other-angle", dimension.TextAt, size, Place);
-            case "sweep" or "arc-length":
+            case DimensionLook.Radius or DimensionLook.Diameter:
+                return Round(sketch, of[0], kind.Look == DimensionLook.Diameter, size, Place);
+            case DimensionLook.Angle or DimensionLook.OtherAngle:
+                return Angle(sketch, of, kind.Look == DimensionLook.OtherAngle, dimension.TextAt, size, Place);
+            case DimensionLook.Arc:
                 return AlongArc(sketch, (ArcEntity)of[0], size, Place);
             default:
-                var (a, b, along) = Ends(sketch, of, dimension.Kind);
-                return Straight(a, b, along, Middle(sketch), size, Place);
+                return Straight(kind.Span(sketch, of), Middle(sketch), size, Place);
         }
     }
 
-    private static DimensionDrawing Straight(Vec2 a, Vec2 b, Vec2 along, Vec2 middle, double size, Func<IEnumerable<Vec2>, Vec2> place)
+    private static DimensionDrawing Straight(MeasuredSpan span, Vec2 middle, double size, Func<IEnumerable<Vec2>, Vec2> place)
     {
+        var (a, b, along) = span;
         var across = along.Left;
         var centre = (a + b) / 2;
         var outward = (centre - middle).Dot(across) < 0 ? -1 : 1;
@@ -157,52 +158,6 @@ public sealed record DimensionDrawing(ImmutableArray<double> Lines, ImmutableArr
         var (tp, tq) = (-Vec2.Polar(start).Left, Vec2.Polar(start + turn).Left);
         return new DimensionDrawing([.. lines], [p.X, p.Y, tp.X, tp.Y, q.X, q.Y, tq.X, tq.Y], [apex.X, apex.Y, radius, start, turn], text);
     }
-
-    /// <summary>The two measured places and the direction of the dimension line.</summary>
-    private static (Vec2 A, Vec2 B, Vec2 Along) Ends(Sketch sketch, IReadOnlyList<SketchEntity> of, string kind)
-    {
-        Vec2 At(SketchEntity e) => e switch { PointEntity p => p.At, LineEntity l => sketch.At(l.From), _ => sketch.At(Curves.Centre(e)!) };
-        switch (kind)
-        {
-            case "near-distance" or "far-distance":
-                var (p, q) = RimDistance.Ends(sketch, of);
-                var (round, otherRound) = of[0] is LineEntity ? (of[1], of[0]) : (of[0], of[1]);
-                var out1 = (q - p).Unit * (kind == "far-distance" ? -1 : 1);
-                return (p + (out1 * RimDistance.RadiusOf(round)), q - (out1 * RimDistance.RadiusOf(otherRound)), (q - p).Unit);
-            case "first-semi-axis" or "second-semi-axis":
-                return Toward(At(of[0]), sketch.At(of[0].Points[kind == "first-semi-axis" ? 1 : 2]));
-            case "offset" when of[0] is LineEntity l:
-                var m = (sketch.At(l.From) + sketch.At(l.To)) / 2;
-                return Toward(m, m.FootOn(sketch.At(of[1].Points[0]), sketch.At(of[1].Points[1])));
-            case "offset":
-                var c = At(of[0]);
-                var heading = of[0] is ArcEntity arc ? Arcs.Start(sketch, arc) + (Arcs.Sweep(sketch, arc) / 2) : Math.PI / 4;
-                return Toward(c + Vec2.Polar(heading, RimDistance.RadiusOf(of[0])), c + Vec2.Polar(heading, RimDistance.RadiusOf(of[1])));
-            case "across-axis":
-                var ordered = AcrossAxis.Ordered(of);
-                var (axis, measured) = ((LineEntity)ordered[0], At(ordered[1]));
-                return Toward(measured, Symmetric.Mirrored(sketch, axis, measured));
-        }
-
-        if (of.Count == 1 && of[0] is LineEntity own)
-        {
-            return Along(sketch.At(own.From), sketch.At(own.To), kind);
-        }
-
-        if (kind == "distance" && of.OfType<LineEntity>().OrderBy(l => Sketch.IsBuiltIn(l.Id) ? 0 : 1).FirstOrDefault() is { } line)
-        {
-            var a = At(of.First(e => e != line));
-            var b = a.FootOn(sketch.At(line.From), sketch.At(line.To));
-            return a.DistanceTo(b) < Tolerances.Length ? (a, b, (sketch.At(line.To) - sketch.At(line.From)).Unit.Left) : Along(a, b, kind);
-        }
-
-        return Along(At(of[0]), At(of[1]), kind);
-    }
-
-    private static (Vec2 A, Vec2 B, Vec2 Along) Along(Vec2 a, Vec2 b, string kind) =>
-        kind switch { "horizontal-distance" => (a, b, new Vec2(1, 0)), "vertical-distance" => (a, b, new Vec2(0, 1)), _ => Toward(a, b) };
-
-    private static (Vec2 A, Vec2 B, Vec2 Along) Toward(Vec2 a, Vec2 b) => (a, b, (b - a).Unit is var u && u != Vec2.Zero ? u : new Vec2(1, 0));
 
     private static Vec2 Middle(Sketch sketch)
     {

@@ -145,12 +145,12 @@ public sealed record SketchView(
         {
             if (DimensionCatalog.Measure(sketch, dimension) is { } value)
             {
-                var shown = Units.Show(new Quantity(value, DimensionCatalog.Find(dimension.Kind)!.Of), units);
-                shown = dimension.Kind switch { "diameter" or "across-axis" => "⌀ " + shown, "radius" => "R " + shown, "arc-length" => "⌒ " + shown, _ => shown };
+                var kind = DimensionCatalog.Find(dimension.Kind)!;
+                var shown = kind.Sign + Units.Show(new Quantity(value, kind.Of), units);
                 var text = dimension.Driving ? shown : $"({shown})";
                 if (DimensionDrawing.Of(sketch, dimension, text, size, room) is { } drawing)
                 {
-                    views.Add(new DimensionView(dimension.Id, dimension.Kind, text, dimension.Value, drawing, dimension.Of, Units.Show(new Quantity(value, DimensionCatalog.Find(dimension.Kind)!.Of), units, 9)));
+                    views.Add(new DimensionView(dimension.Id, dimension.Kind, text, dimension.Value, drawing, dimension.Of, Units.Show(new Quantity(value, kind.Of), units, 9)));
                 }
             }
         }

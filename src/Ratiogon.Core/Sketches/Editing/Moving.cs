@@ -115,7 +115,7 @@ public static class Clipping
 
         // Level and upright lines do not stay so when turned.
         var turned = Math.Abs(Math.Sin(by.Turn)) > Tolerances.Angle;
-        foreach (var constraint in piece.Constraints.Where(c => !turned || c.Kind is not ("horizontal" or "vertical")))
+        foreach (var constraint in piece.Constraints.Where(c => !turned || ConstraintCatalog.Find(c.Kind) is not { LeansOnAxes: true }))
         {
             draft.Change(e => e with { Tie = e.Tie.Add(constraint with { Id = draft.NewId("k"), Of = [.. constraint.Of.Select(Name)] }) });
         }

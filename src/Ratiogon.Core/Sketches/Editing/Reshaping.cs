@@ -26,20 +26,20 @@ internal static class Reshaping
         var contacts = new Lazy<Sketches.Writing.Contacts>(() => SketchContacts.Of(sketch));
         foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id) && !whole.Contains(c.Id)))
         {
-            if (rest is not null && constraint is { Kind: "tangent" or "smooth" or "collinear", Of.Length: 2 } && TouchesAt(sketch, contacts.Value, constraint, old) is { } joint && IsOf(rest, joint) && !IsOf(now, joint))
+            if (rest is not null && constraint.Of.Length == 2 && ConstraintCatalog.Find(constraint.Kind)!.HasJoint && TouchesAt(sketch, contacts.Value, constraint, old) is { } joint && IsOf(rest, joint) && !IsOf(now, joint))
             {
                 // The piece that has the place where they meet is the one that goes on with the rule; of the other, the same would be said twice there.
                 draft.Retie(new HashSet<string> { constraint.Id }, latest => latest with { Of = latest.Of.Replace(old.Id, rest.Id) });
                 continue;
             }
 
-            if (Judge(sketch, constraint, old, now) is not { } other)
+            if (ConstraintCatalog.Find(constraint.Kind)!.Reshaped(sketch, constraint, old, now) is not { } other)
             {
                 remove.Add(constraint.Id);
             }
             else if (!other.Equals(constraint))
             {
-                draft.Retie(new HashSet<string> { constraint.Id }, latest => Judge(sketch, latest, old, now) ?? latest);
+                draft.Retie(new HashSet<string> { constraint.Id }, latest => ConstraintCatalog.Find(latest.Kind)!.Reshaped(sketch, latest, old, now) ?? latest);
             }
         }
 
@@ -91,8 +91,7 @@ internal static class Reshaping
     internal static HashSet<string> Whole(Draft draft, SketchEntity old)
     {
         var sketch = draft.Sketch;
-        var about = sketch.Constraints.Where(c => c.Kind is "equal" or "midpoint" or "symmetric" && c.Of.Contains(old.Id)
-            && !(c.Kind == "symmetric" && Symmetric.Axis([.. c.Of.Select(o => sketch.Find(o)!)])?.Id == old.Id)).Select(c => c.Id).ToHashSet(StringComparer.Ordinal);
+        var about = sketch.Constraints.Where(c => c.Of.Contains(old.Id) && ConstraintCatalog.Find(c.Kind)!.IsOfWhole(sketch, c, old.Id)).Select(c => c.Id).ToHashSet(StringComparer.Ordinal);
         if (old is not LineEntity line || about.Count == 0)
         {
             return [];
@@ -102,33 +101,6 @@ internal static class Reshaping
         draft.Add(new LineEntity(whole, line.From, line.To) { Construction = true });
         draft.Retie(about, c => c with { Of = c.Of.Replace(old.Id, whole) });
         return about;
-    }
-
-    /// <summary>The constraint as it goes on, or null where it makes no sense any more.</summary>
-    private static SketchConstraint? Judge(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now)
-    {
-        switch (constraint.Kind)
-        {
-            case "midpoint":
-            case "equal" when old is LineEntity && constraint.Of.Length == 2:
-            case EndCap.KindName:
-                return null;
-            case "linear-copies" or "turned-copies":
-                return ((CopyRule)ConstraintCatalog.Find(constraint.Kind)!).Without(constraint, new HashSet<string> { old.Id });
-            case "equal" when old is LineEntity:
-                return constraint with { Of = constraint.Of.Remove(old.Id) };
-            case "symmetric" when Symmetric.Axis([.. constraint.Of.Select(o => sketch.Find(o)!)])?.Id != old.Id && old is LineEntity:
-                return null;
-            case "on-curve" or "crossing" when constraint.Of.Any(now.Points.Contains):
-                // What lay on the curve is now one of its ends.
-                var point = constraint.Of.First(now.Points.Contains);
-                var others = constraint.Of.RemoveAll(o => o == point || o == old.Id);
-                return constraint.Kind == "crossing" && others.Length == 1 ? constraint with { Kind = "on-curve", Of = [point, others[0]] } : null;
-            case "mirror-image" when constraint.Of[0] != old.Id:
-                return new MirrorImage().Without(constraint, new HashSet<string> { old.Id });
-            default:
-                return constraint;
-        }
     }
 
     private static bool OfLength(SketchDimension dimension, SketchEntity old) =>

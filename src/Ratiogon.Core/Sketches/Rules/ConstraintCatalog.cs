@@ -11,6 +11,7 @@ public static class ConstraintCatalog
         new Coincident(), new OnCurve(), new Crossing(), new Midpoint(), new Horizontal(), new Vertical(), new Parallel(), new Perpendicular(),
         new Collinear(), new Tangent(), new Smooth(), new Concentric(), new Equal(), new Symmetric(), new Same(), new Fixed(),
         new MirrorImage(), new LinearCopies(), new TurnedCopies(), new EndCap(),
+        .. Kinds.Brought<ConstraintKind>(),
     ];
 
     private static readonly Dictionary<string, ConstraintKind> ByName = All.ToDictionary(k => k.Name, StringComparer.Ordinal);

@@ -10,6 +10,7 @@ public static class DimensionCatalog
         new Distance(), new AxisDistance("horizontal-distance", 0), new AxisDistance("vertical-distance", 1),
         new RimDistance("near-distance", -1), new RimDistance("far-distance", 1), new AcrossAxis(), new AngleSize("angle", false), new AngleSize("other-angle", true),
         new RadiusSize("radius", 1), new RadiusSize("diameter", 2), new SweepSize(), new ArcLength(), new SemiAxis("first-semi-axis", 1), new SemiAxis("second-semi-axis", 2), new OffsetSize(),
+        .. Kinds.Brought<DimensionKind>(),
     ];
 
     private static readonly Dictionary<string, DimensionKind> ByName = All.ToDictionary(k => k.Name, StringComparer.Ordinal);

@@ -14,7 +14,7 @@ internal static class Overlaps
         Contacts? contacts = null;
         foreach (var tie in after.Constraints)
         {
-            if (tie.Kind is not ("tangent" or "symmetric" or "smooth") || after.FindAll(tie.Of) is not { } of)
+            if (ConstraintCatalog.Find(tie.Kind) is not { MayCollapse: true } || after.FindAll(tie.Of) is not { } of)
             {
                 continue;
             }
