@@ -29,7 +29,11 @@ public sealed class TestOrder : ITestCollectionOrderer, ITestClassOrderer, ITest
         where TTestCase : notnull, ITestCase => Ordered(testCases, c => c.TestCaseDisplayName);
 
     private static T[] Ordered<T>(IReadOnlyCollection<T> all, Func<T, string> name) =>
-        [.. Seed is null ? all.OrderBy(name, StringComparer.Ordinal) : all.OrderBy(t => Hash(Seed + name(t))).ThenBy(name, StringComparer.Ordinal)];
+        [
+            .. Seed is null
+                ? all.OrderBy(name, StringComparer.Ordinal)
+                : all.OrderBy(t => Hash(Seed + name(t))).ThenBy(name, StringComparer.Ordinal),
+        ];
 
     /// <summary>FNV-1a, 32 bits; the string's own hash changes from run to run.</summary>
     private static uint Hash(string text) => Encoding.UTF8.GetBytes(text).Aggregate(2166136261u, (h, b) => unchecked((h ^ b) * 16777619u));

@@ -12,14 +12,17 @@ namespace Ratiogon.Bench;
 /// that they draw.</summary>
 internal static class CorpusBench
 {
-    private const int AtATime = 150, Sampled = 1000;
+    private const int AtATime = 150,
+        Sampled = 1000;
 
     /// <summary>A browser measures lengths by stretches, boxes exactly but for its short numbers.</summary>
-    private const double LengthSlack = 2e-3, BoxSlack = 2e-4;
+    private const double LengthSlack = 2e-3,
+        BoxSlack = 2e-4;
 
     private const double MillimetresPerPixel = 25.4 / 96;
 
-    /// <summary>Of each drawing (lengths of circles, ellipses and rounded rectangles by themselves, since the browser is a percent short there): the length of all shapes and their box (left, top, right, bottom) in CSS pixels, or null where that
+    /// <summary>Of each drawing (lengths of circles, ellipses and rounded rectangles by themselves, since the browser is a percent
+    /// short there): the length of all shapes and their box (left, top, right, bottom) in CSS pixels, or null where that
     /// cannot be told without more than boxes and lengths. What is not rendered does not count.</summary>
     private const string Script = """
         const round = (a, b) => { let sum = 0; for (let i = 0; i < 720; i++) { const t = (i + 0.5) * Math.PI / 360; sum += Math.hypot(a * Math.sin(t), b * Math.cos(t)); } return sum * Math.PI / 360; };
@@ -76,7 +79,9 @@ internal static class CorpusBench
         foreach (var some in files.Chunk(AtATime))
         {
             var texts = some.Select(File.ReadAllText).ToArray();
-            var theirs = JsonSerializer.Deserialize<double[]?[]>((string)((IJavaScriptExecutor)browser.Driver).ExecuteScript(Script, [texts.Cast<object>().ToArray()])!)!;
+            var theirs = JsonSerializer.Deserialize<double[]?[]>(
+                (string)((IJavaScriptExecutor)browser.Driver).ExecuteScript(Script, [texts.Cast<object>().ToArray()])!
+            )!;
             for (var i = 0; i < some.Length; i++)
             {
                 var ours = SvgSketch.Read(File.ReadAllBytes(some[i]), Sketch.Empty);
@@ -102,16 +107,24 @@ internal static class CorpusBench
 
         refused.Take(30).ToList().ForEach(r => Console.WriteLine($"  refused  {r}"));
         wrong.Take(30).ToList().ForEach(w => Console.WriteLine($"  differs  {w}"));
-        Console.WriteLine($"{"drawings of other hands read",-72} {read} of {files.Count} = {100.0 * read / files.Count:0.00} %{"",-16} aim 99.9 %   {(read >= 0.999 * files.Count ? "met" : "MISSED")}");
-        Console.WriteLine($"{"lengths and boxes held against a browser's",-72} {compared} compared, {wrong.Count} differ{"",-16} aim 0   {(wrong.Count == 0 ? "met" : "MISSED")}");
+        Console.WriteLine(
+            $"{"drawings of other hands read", -72} {read} of {files.Count} = {100.0 * read / files.Count:0.00} %{"", -16} "
+                + $"aim 99.9 %   {(read >= 0.999 * files.Count ? "met" : "MISSED")}"
+        );
+        Console.WriteLine(
+            $"{"lengths and boxes held against a browser's", -72} {compared} compared, {wrong.Count} differ{"", -16} aim 0   "
+                + $"{(wrong.Count == 0 ? "met" : "MISSED")}"
+        );
     }
 
-    /// <summary>Length and box (left, top, right, bottom, y down) of what a sketch got, in millimetres; where it lies does not count.</summary>
+    /// <summary>Length and box (left, top, right, bottom, y down) of what a sketch got, in millimetres; where it lies does not
+    /// count.</summary>
     private static double[] Measured(SketchEdit edit)
     {
         var sketch = Sketch.Empty with { Entities = [.. Sketch.Empty.Entities, .. edit.Add] };
         var (length, low, high) = (0.0, new Vec2(1e300, 1e300), new Vec2(-1e300, -1e300));
-        void Reach(Vec2 p) => (low, high) = (new Vec2(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y)), new Vec2(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y)));
+        void Reach(Vec2 p) =>
+            (low, high) = (new Vec2(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y)), new Vec2(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y)));
         foreach (var entity in edit.Add)
         {
             if (entity is LineEntity line)
@@ -139,7 +152,8 @@ internal static class CorpusBench
 
     private static PlaneCurve? CurveOf(Sketch sketch, SketchEntity entity)
     {
-        EllipseCurve Round(string centre, double radius, double from, double sweep) => new(sketch.At(centre), new Vec2(radius, 0), new Vec2(0, radius), from, sweep);
+        EllipseCurve Round(string centre, double radius, double from, double sweep) =>
+            new(sketch.At(centre), new Vec2(radius, 0), new Vec2(0, radius), from, sweep);
         switch (entity)
         {
             case CircleEntity circle:
@@ -163,6 +177,8 @@ internal static class CorpusBench
         }
 
         var (w, h, ow, oh) = (mm[3] - mm[1], mm[4] - mm[2], ours[3] - ours[1], ours[4] - ours[2]);
-        return Math.Abs(w - ow) > BoxSlack * size || Math.Abs(h - oh) > BoxSlack * size ? $"{ow:0.####} x {oh:0.####} mm, the browser says {w:0.####} x {h:0.####}" : null;
+        return Math.Abs(w - ow) > BoxSlack * size || Math.Abs(h - oh) > BoxSlack * size
+            ? $"{ow:0.####} x {oh:0.####} mm, the browser says {w:0.####} x {h:0.####}"
+            : null;
     }
 }

@@ -18,10 +18,19 @@ internal static class DamagedFiles
         foreach (var format in new[] { BodyFormat.Iges, BodyFormat.Step214 })
         {
             var (read, refused, down, hung) = (0, 0, 0, 0);
-            for (var next = 0; next < count;)
+            for (var next = 0; next < count; )
             {
                 var start = new ProcessStartInfo(Environment.ProcessPath!) { RedirectStandardOutput = true, RedirectStandardError = true };
-                foreach (var argument in new[] { typeof(DamagedFiles).Assembly.Location, "damaged-inside", $"{(int)format}", $"{next}", $"{count}" })
+                foreach (
+                    var argument in new[]
+                    {
+                        typeof(DamagedFiles).Assembly.Location,
+                        "damaged-inside",
+                        $"{(int)format}",
+                        $"{next}",
+                        $"{count}",
+                    }
+                )
                 {
                     start.ArgumentList.Add(argument);
                 }
@@ -67,7 +76,10 @@ internal static class DamagedFiles
                 }
             }
 
-            Console.WriteLine($"{format}, {count} damaged files: {read} read, {refused} refused, {down} ended their process, {hung} not back within {Longest.TotalSeconds} s");
+            Console.WriteLine(
+                $"{format}, {count} damaged files: {read} read, {refused} refused, {down} ended their process, {hung} not back "
+                    + $"within {Longest.TotalSeconds} s"
+            );
         }
     }
 
@@ -76,7 +88,11 @@ internal static class DamagedFiles
     {
         var kernel = new NativeKernel();
         using var rebuilder = new Rebuilder(kernel);
-        var whole = new[] { MotorPlate.Build(), RotorHub.Build() }.Select(part => kernel.Write(format, [.. rebuilder.Gauge(part).Bodies.Select(b => new NamedSolid("Body", b.Solid, "#336699"))]).Value).ToArray();
+        var whole = new[] { MotorPlate.Build(), RotorHub.Build() }
+            .Select(part =>
+                kernel.Write(format, [.. rebuilder.Gauge(part).Bodies.Select(b => new NamedSolid("Body", b.Solid, "#336699"))]).Value
+            )
+            .ToArray();
         for (var n = from; n < count; n++)
         {
             var outcome = kernel.Read(format, Damaged(whole[n % whole.Length], new Random(n)));

@@ -10,10 +10,17 @@ internal static class DragBench
 {
     private const int Frames = 1200;
 
-    public static void Run(int rectangles, double aim) => Measure($"drag frame, {rectangles} rectangles, all sized", Chains.Rectangles(rectangles), $"r{rectangles / 2}.p1", aim);
+    public static void Run(int rectangles, double aim) =>
+        Measure($"drag frame, {rectangles} rectangles, all sized", Chains.Rectangles(rectangles), $"r{rectangles / 2}.p1", aim);
 
     /// <summary>Linked by true distances alone: every link can turn, so the whole chain is one under-determined part.</summary>
-    public static void RunObliqueChain(int rectangles, double aim) => Measure($"drag frame, {rectangles} rectangles, links that turn", Chains.Rectangles(rectangles, obliqueOnly: true), $"r{rectangles / 2}.p1", aim);
+    public static void RunObliqueChain(int rectangles, double aim) =>
+        Measure(
+            $"drag frame, {rectangles} rectangles, links that turn",
+            Chains.Rectangles(rectangles, obliqueOnly: true),
+            $"r{rectangles / 2}.p1",
+            aim
+        );
 
     private static void Measure(string what, Core.Sketches.Sketch sketch, string grabbed, double aim)
     {
@@ -30,7 +37,7 @@ internal static class DragBench
         }
 
         var p95 = Chains.Percentile(times[400..], 0.95);
-        Console.WriteLine($"{what,-58} p95 {p95,8:0.000} ms   aim {aim} ms   {(p95 <= aim ? "met" : "MISSED")}");
+        Console.WriteLine($"{what, -58} p95 {p95, 8:0.000} ms   aim {aim} ms   {(p95 <= aim ? "met" : "MISSED")}");
     }
 }
 
@@ -52,6 +59,9 @@ internal static class SolveBench
             count.Add(clock.Elapsed.TotalMilliseconds);
         }
 
-        Console.WriteLine($"{$"changed size, {rectangles} rectangles, links that turn",-58} median {Chains.Percentile(solve, 0.5),5:0.00} ms; counting freedoms {Chains.Percentile(count, 0.5):0.00} ms");
+        Console.WriteLine(
+            $"{$"changed size, {rectangles} rectangles, links that turn", -58} median {Chains.Percentile(solve, 0.5), 5:0.00} "
+                + $"ms; counting freedoms {Chains.Percentile(count, 0.5):0.00} ms"
+        );
     }
 }

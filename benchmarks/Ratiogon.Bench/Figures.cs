@@ -27,17 +27,32 @@ internal static class Figures
             }
         }
 
-        return Solved(new Sketch { Entities = [.. entities], Dimensions = [.. sizes], Constraints = [new("o", "coincident", [Sketch.Origin, "p0"]), new("h", "horizontal", ["p0", "p2"])] });
+        return Solved(
+            new Sketch
+            {
+                Entities = [.. entities],
+                Dimensions = [.. sizes],
+                Constraints = [new("o", "coincident", [Sketch.Origin, "p0"]), new("h", "horizontal", ["p0", "p2"])],
+            }
+        );
     }
 
     /// <summary>Rhombi of equal sides and one angle each, standing on one another.</summary>
     public static Sketch Rhombi(int count)
     {
-        var (entities, ties, sizes) = (new List<SketchEntity>(), new List<SketchConstraint> { new("o", "coincident", [Sketch.Origin, "p0a"]), new("h", "horizontal", ["l0"]) }, new List<SketchDimension>());
+        var (entities, ties, sizes) = (
+            new List<SketchEntity>(),
+            new List<SketchConstraint> { new("o", "coincident", [Sketch.Origin, "p0a"]), new("h", "horizontal", ["l0"]) },
+            new List<SketchDimension>()
+        );
         var (u, v) = (new Vec2(10, 0), Vec2.Polar(1.2, 10));
         for (var i = 0; i <= count; i++)
         {
-            entities.AddRange([new PointEntity($"p{i}a", v * i), new PointEntity($"p{i}b", (v * i) + u), new LineEntity($"l{i}", $"p{i}a", $"p{i}b")]);
+            entities.AddRange([
+                new PointEntity($"p{i}a", v * i),
+                new PointEntity($"p{i}b", (v * i) + u),
+                new LineEntity($"l{i}", $"p{i}a", $"p{i}b"),
+            ]);
             if (i > 0)
             {
                 entities.AddRange([new LineEntity($"a{i}", $"p{i - 1}a", $"p{i}a"), new LineEntity($"b{i}", $"p{i - 1}b", $"p{i}b")]);
@@ -47,14 +62,25 @@ internal static class Figures
         }
 
         sizes.Add(new SketchDimension("r30", "distance", ["a30"], "10 mm"));
-        return Solved(new Sketch { Entities = [.. entities], Constraints = [.. ties], Dimensions = [.. sizes] });
+        return Solved(
+            new Sketch
+            {
+                Entities = [.. entities],
+                Constraints = [.. ties],
+                Dimensions = [.. sizes],
+            }
+        );
     }
 
     /// <summary>Circles round an inner one, each touching it and the next.</summary>
     public static Sketch Ring(int count)
     {
         const double Inner = 60;
-        var (entities, ties, sizes) = (new List<SketchEntity> { new PointEntity("c", Vec2.Zero), new CircleEntity("in", "c", Inner) }, new List<SketchConstraint> { new("o", "coincident", [Sketch.Origin, "c"]) }, new List<SketchDimension> { new("in.r", "radius", ["in"], "60 mm") });
+        var (entities, ties, sizes) = (
+            new List<SketchEntity> { new PointEntity("c", Vec2.Zero), new CircleEntity("in", "c", Inner) },
+            new List<SketchConstraint> { new("o", "coincident", [Sketch.Origin, "c"]) },
+            new List<SketchDimension> { new("in.r", "radius", ["in"], "60 mm") }
+        );
         var turn = 0.0;
         for (var i = 0; i < count; i++)
         {
@@ -69,8 +95,18 @@ internal static class Figures
             }
         }
 
-        return Solved(new Sketch { Entities = [.. entities], Constraints = [.. ties], Dimensions = [.. sizes] });
+        return Solved(
+            new Sketch
+            {
+                Entities = [.. entities],
+                Constraints = [.. ties],
+                Dimensions = [.. sizes],
+            }
+        );
     }
 
-    private static Sketch Solved(Sketch sketch) => SketchSolver.Solve(sketch, Chains.Values(sketch)) is { Solved: true } solved ? solved.Sketch : throw new InvalidOperationException("the figure does not solve");
+    private static Sketch Solved(Sketch sketch) =>
+        SketchSolver.Solve(sketch, Chains.Values(sketch)) is { Solved: true } solved
+            ? solved.Sketch
+            : throw new InvalidOperationException("the figure does not solve");
 }

@@ -24,7 +24,13 @@ internal static class FormBench
     public static void Profile()
     {
         Holes(400, true);
-        foreach (var (what, first, then) in new[] { ("late change", MotorPlate.Build(), new SetParameter("inset", "8 mm").Apply(MotorPlate.Build()).Value), ("early change", MotorPlate.Build(), new SetParameter("plate_w", "95 mm").Apply(MotorPlate.Build()).Value) })
+        foreach (
+            var (what, first, then) in new[]
+            {
+                ("late change", MotorPlate.Build(), new SetParameter("inset", "8 mm").Apply(MotorPlate.Build()).Value),
+                ("early change", MotorPlate.Build(), new SetParameter("plate_w", "95 mm").Apply(MotorPlate.Build()).Value),
+            }
+        )
         {
             var kernel = TimedKernel.About(new NativeKernel());
             using var rebuilder = new Rebuilder(kernel);
@@ -33,7 +39,10 @@ internal static class FormBench
             ((TimedKernel)(object)kernel).Spent.Clear();
             var clock = Stopwatch.StartNew();
             rebuilder.Rebuild(then);
-            Console.WriteLine($"{what}: {clock.Elapsed.TotalMilliseconds:0.0} ms, of it {string.Join(", ", ((TimedKernel)(object)kernel).Spent.OrderByDescending(s => s.Value.Milliseconds).Select(s => $"{s.Key} {s.Value.Calls} x {s.Value.Milliseconds:0.0}"))}");
+            Console.WriteLine(
+                $"{what}: {clock.Elapsed.TotalMilliseconds:0.0} ms, of it "
+                    + $"{string.Join(", ", ((TimedKernel)(object)kernel).Spent.OrderByDescending(s => s.Value.Milliseconds).Select(s => $"{s.Key} {s.Value.Calls} x {s.Value.Milliseconds:0.0}"))}"
+            );
         }
     }
 
@@ -65,7 +74,8 @@ internal static class FormBench
         }
 
         Times(true, 1);
-        List<double> together = [], apart = [];
+        List<double> together = [],
+            apart = [];
         for (var i = 0; i < 7; i++)
         {
             together.AddRange(Times(true, 1));
@@ -73,19 +83,28 @@ internal static class FormBench
         }
 
         double Median(List<double> times) => times.Order().ElementAt(times.Count / 2);
-        Print($"{count} bodies that do not meet, side by side on {Environment.ProcessorCount} cores", $"{Median(together):0} ms = {Median(together) / Median(apart):0.00} x of {Median(apart):0} ms", "none");
+        Print(
+            $"{count} bodies that do not meet, side by side on {Environment.ProcessorCount} cores",
+            $"{Median(together):0} ms = {Median(together) / Median(apart):0.00} x of {Median(apart):0} ms",
+            "none"
+        );
         using var kept = new Rebuilder(new NativeKernel());
         kept.Rebuild(part, withMesh: false);
         var changed = part.With((ExtrudeStep)part.Find("b0")! with { Length = "21 mm" });
         var again = Stopwatch.StartNew();
         kept.Rebuild(changed, withMesh: false);
-        Print($"one of the {count} changed from its first form on", $"{again.Elapsed.TotalMilliseconds:0} ms = {again.Elapsed.TotalMilliseconds / Median(apart):0.00} x of all", "none");
+        Print(
+            $"one of the {count} changed from its first form on",
+            $"{again.Elapsed.TotalMilliseconds:0} ms = {again.Elapsed.TotalMilliseconds / Median(apart):0.00} x of all",
+            "none"
+        );
     }
 
     /// <summary>A body with 24 slots cut one after the other and its upright corners rounded.</summary>
     private static IEnumerable<PartCommand> Perforated(string id, double x)
     {
-        SketchEdit Box(double cx, double cy, double w, double h) => ShapeCatalog.RectangleByCentre("r", new Vec2(x + cx, cy), new Vec2(x + cx + (w / 2), cy + (h / 2)));
+        SketchEdit Box(double cx, double cy, double w, double h) =>
+            ShapeCatalog.RectangleByCentre("r", new Vec2(x + cx, cy), new Vec2(x + cx + (w / 2), cy + (h / 2)));
         yield return new AddStep(new SketchStep($"s_{id}", 0, "", World.Xy, Sketch.Empty));
         yield return new EditSketch($"s_{id}", Box(0, 0, 180, 120));
         yield return new AddStep(new ExtrudeStep(id, 0, "", $"s_{id}") { Length = "20 mm", Operation = FormOperation.Body });
@@ -93,10 +112,32 @@ internal static class FormBench
         {
             yield return new AddStep(new SketchStep($"c{i}_{id}", 0, "", World.Xy, Sketch.Empty));
             yield return new EditSketch($"c{i}_{id}", Box(-70 + (28 * (i % 6)), -45 + (30 * (i / 6)), 18, 12));
-            yield return new AddStep(new ExtrudeStep($"e{i}_{id}", 0, "", $"c{i}_{id}") { Length = "9 mm", Operation = FormOperation.Cut, Bodies = [id] });
+            yield return new AddStep(
+                new ExtrudeStep($"e{i}_{id}", 0, "", $"c{i}_{id}")
+                {
+                    Length = "9 mm",
+                    Operation = FormOperation.Cut,
+                    Bodies = [id],
+                }
+            );
         }
 
-        yield return new AddStep(new FilletStep($"f_{id}", 0, "", [$"{id}/side/r.bottom^{id}/side/r.left", $"{id}/side/r.bottom^{id}/side/r.right", $"{id}/side/r.top^{id}/side/r.left", $"{id}/side/r.top^{id}/side/r.right"]) { Radius = "6 mm" });
+        yield return new AddStep(
+            new FilletStep(
+                $"f_{id}",
+                0,
+                "",
+                [
+                    $"{id}/side/r.bottom^{id}/side/r.left",
+                    $"{id}/side/r.bottom^{id}/side/r.right",
+                    $"{id}/side/r.top^{id}/side/r.left",
+                    $"{id}/side/r.top^{id}/side/r.right",
+                ]
+            )
+            {
+                Radius = "6 mm",
+            }
+        );
     }
 
     private static void Changed(string direct)
@@ -134,29 +175,66 @@ internal static class FormBench
         var kernel = new NativeKernel();
         var timed = TimedKernel.About(kernel);
         using var rebuilder = new Rebuilder(timed);
-        var part = Made(
-        [
-            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Rectangle((side + 1) * 10, (side + 1) * 10)), new AddStep(new ExtrudeStep("plate", 0, "", "s") { Length = "8 mm" }),
-            new AddStep(new SketchStep("h", 0, "", "plate/end", Sketch.Empty)), new EditSketch("h", new SketchEdit { Add = [new PointEntity("p", new Vec2(-(side - 1) * 5, -(side - 1) * 5))] }),
+        var part = Made([
+            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch("s", Rectangle((side + 1) * 10, (side + 1) * 10)),
+            new AddStep(new ExtrudeStep("plate", 0, "", "s") { Length = "8 mm" }),
+            new AddStep(new SketchStep("h", 0, "", "plate/end", Sketch.Empty)),
+            new EditSketch("h", new SketchEdit { Add = [new PointEntity("p", new Vec2(-(side - 1) * 5, -(side - 1) * 5))] }),
             new AddStep(new HoleStep("hole", 0, "", ["h/p"]) { Diameter = "5 mm", Extent = HoleExtent.Through }),
         ]);
-        var pattern = new AddStep(new PatternStep("grid", 0, "", ["hole"]) { Along = "world/x", Spacing = "10 mm", Count = $"{side}", Across = "world/y", Rows = $"{side}", RowSpacing = "10 mm" }).Apply(part).Value;
+        var pattern = new AddStep(
+            new PatternStep("grid", 0, "", ["hole"])
+            {
+                Along = "world/x",
+                Spacing = "10 mm",
+                Count = $"{side}",
+                Across = "world/y",
+                Rows = $"{side}",
+                RowSpacing = "10 mm",
+            }
+        ).Apply(part).Value;
         rebuilder.Rebuild(part, withMesh: false);
         var clock = Stopwatch.StartNew();
         var body = rebuilder.Rebuild(pattern, withMesh: false).Bodies[0];
         var ours = clock.Elapsed.TotalMilliseconds;
         if (profile)
         {
-            Console.WriteLine($"holes: {ours:0.0} ms, of it {string.Join(", ", ((TimedKernel)(object)timed).Spent.OrderByDescending(s => s.Value.Milliseconds).Select(s => $"{s.Key} {s.Value.Calls} x {s.Value.Milliseconds:0.0}"))}");
+            Console.WriteLine(
+                $"holes: {ours:0.0} ms, of it {string.Join(", ", ((TimedKernel)(object)timed).Spent.OrderByDescending(s => s.Value.Milliseconds).Select(s => $"{s.Key} {s.Value.Calls} x {s.Value.Milliseconds:0.0}"))}"
+            );
         }
 
         // The same plate, cut by all cylinders in one boolean.
-        var plate = kernel.Prism(new Profile(Frame.World, [.. Core.Sketches.Regions.Arrangement.Of(((SketchStep)part.Find("s")!).Sketch).Regions]), Vec3.AlongZ * 8).Value.Solid;
-        var tools = Enumerable.Range(0, side * side).Select(i => new RoundTool(new Line3(new Vec3((-(side - 1) * 5) + (10 * (i % side)), (-(side - 1) * 5) + (10 * (i / side)), 9), -Vec3.AlongZ), [new(0, 0, ""), new(0, 2.5, "top"), new(10, 2.5, "wall"), new(10, 0, "end")], "", "").Make(kernel).Value.Solid).ToList();
+        var plate = kernel
+            .Prism(
+                new Profile(Frame.World, [.. Core.Sketches.Regions.Arrangement.Of(((SketchStep)part.Find("s")!).Sketch).Regions]),
+                Vec3.AlongZ * 8
+            )
+            .Value.Solid;
+        var tools = Enumerable
+            .Range(0, side * side)
+            .Select(i =>
+                new RoundTool(
+                    new Line3(new Vec3((-(side - 1) * 5) + (10 * (i % side)), (-(side - 1) * 5) + (10 * (i / side)), 9), -Vec3.AlongZ),
+                    [new(0, 0, ""), new(0, 2.5, "top"), new(10, 2.5, "wall"), new(10, 0, "end")],
+                    "",
+                    ""
+                )
+                    .Make(kernel)
+                    .Value.Solid
+            )
+            .ToList();
         clock.Restart();
         var cut = kernel.Cut(plate, tools).Value.Solid;
         var naive = clock.Elapsed.TotalMilliseconds;
-        Print($"{side * side} equal holes in a plate (volumes agree to {Math.Abs(kernel.Mass(cut).Volume - body.Mass.Volume) / body.Mass.Volume:0.0e0})", $"{ours:0} ms = {ours / naive:0.000} x of {naive:0} ms", "0.1 x", ours <= 0.1 * naive);
+        Print(
+            $"{side * side} equal holes in a plate (volumes agree to "
+                + $"{Math.Abs(kernel.Mass(cut).Volume - body.Mass.Volume) / body.Mass.Volume:0.0e0})",
+            $"{ours:0} ms = {ours / naive:0.000} x of {naive:0} ms",
+            "0.1 x",
+            ours <= 0.1 * naive
+        );
     }
 
     /// <summary>Parts of 10 to 200 steps, all built, then the last step changed.</summary>
@@ -165,13 +243,28 @@ internal static class FormBench
         var points = new List<(double Steps, double Time)>();
         foreach (var steps in new[] { 10, 25, 50, 100, 200 })
         {
-            var commands = new List<PartCommand> { new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Rectangle(400, 400)), new AddStep(new ExtrudeStep("plate", 0, "", "s") { Length = "10 mm" }) };
+            var commands = new List<PartCommand>
+            {
+                new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
+                new EditSketch("s", Rectangle(400, 400)),
+                new AddStep(new ExtrudeStep("plate", 0, "", "s") { Length = "10 mm" }),
+            };
             for (var i = 0; commands.Count(c => c is AddStep) < steps; i++)
             {
                 var (x, y) = (-180 + (36 * (i % 11)), -180 + (36 * (i / 11)));
                 commands.Add(new AddStep(new SketchStep($"s{i}", 0, "", World.Xy, Sketch.Empty)));
-                commands.Add(new EditSketch($"s{i}", new SketchEdit { Add = [new PointEntity("c", new Vec2(x, y)), new CircleEntity("k", "c", 10)] }));
-                commands.Add(new AddStep(new ExtrudeStep($"e{i}", 0, "", $"s{i}") { Length = i % 2 == 0 ? "25 mm" : "4 mm", Operation = i % 2 == 0 ? FormOperation.Join : FormOperation.Cut }));
+                commands.Add(
+                    new EditSketch($"s{i}", new SketchEdit { Add = [new PointEntity("c", new Vec2(x, y)), new CircleEntity("k", "c", 10)] })
+                );
+                commands.Add(
+                    new AddStep(
+                        new ExtrudeStep($"e{i}", 0, "", $"s{i}")
+                        {
+                            Length = i % 2 == 0 ? "25 mm" : "4 mm",
+                            Operation = i % 2 == 0 ? FormOperation.Join : FormOperation.Cut,
+                        }
+                    )
+                );
             }
 
             var part = Made(commands);
@@ -183,12 +276,25 @@ internal static class FormBench
             clock.Restart();
             rebuilder.Rebuild(changed, withMesh: false);
             points.Add((part.Steps.Length, cold));
-            Print($"{part.Steps.Length} steps, all built; the last changed", $"{cold:0} ms; {clock.Elapsed.TotalMilliseconds:0.0} ms", "none");
+            Print(
+                $"{part.Steps.Length} steps, all built; the last changed",
+                $"{cold:0} ms; {clock.Elapsed.TotalMilliseconds:0.0} ms",
+                "none"
+            );
         }
 
-        Print("memory of the process with what it keeps of all of them", $"{Environment.WorkingSet / 1048576} MB", "300 MB", Environment.WorkingSet < 300L * 1048576);
+        Print(
+            "memory of the process with what it keeps of all of them",
+            $"{Environment.WorkingSet / 1048576} MB",
+            "300 MB",
+            Environment.WorkingSet < 300L * 1048576
+        );
         var (mx, my) = (points.Average(p => Math.Log(p.Steps)), points.Average(p => Math.Log(p.Time)));
-        Print("rebuild time over steps, exponent", $"{points.Sum(p => (Math.Log(p.Steps) - mx) * (Math.Log(p.Time) - my)) / points.Sum(p => Math.Pow(Math.Log(p.Steps) - mx, 2)):0.00}", "none");
+        Print(
+            "rebuild time over steps, exponent",
+            $"{points.Sum(p => (Math.Log(p.Steps) - mx) * (Math.Log(p.Time) - my)) / points.Sum(p => Math.Pow(Math.Log(p.Steps) - mx, 2)):0.00}",
+            "none"
+        );
     }
 
     private static SketchEdit Rectangle(double w, double h)
@@ -197,7 +303,11 @@ internal static class FormBench
         return edit with { Size = [ShapeCatalog.Width("r", $"{w} mm"), ShapeCatalog.Height("r", $"{h} mm")] };
     }
 
-    private static Part Made(IEnumerable<PartCommand> commands) => commands.Aggregate(new Part(), (p, c) => c.Apply(p) is { Done: true } next ? next.Value : throw new InvalidOperationException(c.Apply(p).Refusal!.Message));
+    private static Part Made(IEnumerable<PartCommand> commands) =>
+        commands.Aggregate(new Part(), (p, c) =>
+            c.Apply(p) is { Done: true } next ? next.Value : throw new InvalidOperationException(c.Apply(p).Refusal!.Message)
+        );
 
-    private static void Print(string what, string value, string aim = "", bool met = true) => Console.WriteLine($"{what,-72} {value,-30} {(aim is "" or "none" ? "" : $"aim {aim}   {(met ? "met" : "MISSED")}")}");
+    private static void Print(string what, string value, string aim = "", bool met = true) =>
+        Console.WriteLine($"{what, -72} {value, -30} {(aim is "" or "none" ? "" : $"aim {aim}   {(met ? "met" : "MISSED")}")}");
 }

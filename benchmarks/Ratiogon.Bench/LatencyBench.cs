@@ -19,7 +19,11 @@ internal static class LatencyBench
         var chain = Chains.Rectangles(37);
         var corner = chain.At("r0.p3");
         var sketch = System.Text.Json.JsonSerializer.Serialize(chain, Core.Parts.PartJson.Compact);
-        browser.Command("{\"command\":\"add-step\",\"step\":{\"kind\":\"sketch\",\"id\":\"chain\",\"number\":0,\"name\":\"chain\",\"on\":\"world/xy\",\"sketch\":" + sketch + "}}");
+        browser.Command(
+            "{\"command\":\"add-step\",\"step\":{\"kind\":\"sketch\",\"id\":\"chain\",\"number\":0,\"name\":\"chain\",\"on\":\"world/xy\",\"sketch\":"
+                + sketch
+                + "}}"
+        );
         browser.Press("[data-edit=chain]");
         browser.Find("[data-testid=temper-bar]");
         Thread.Sleep(1500);
@@ -62,9 +66,18 @@ internal static class LatencyBench
             throw new InvalidOperationException(said);
         }
 
-        var (times, answers) = (said.Split(';')[0].Split(' ').Select(double.Parse).ToList(), said.Split(';')[1].Split(' ').Select(double.Parse).ToList());
+        var (times, answers) = (
+            said.Split(';')[0].Split(' ').Select(double.Parse).ToList(),
+            said.Split(';')[1].Split(' ').Select(double.Parse).ToList()
+        );
         var p95 = Chains.Percentile(times, 0.95);
-        Console.WriteLine($"{"pointer move to changed picture, 333 entities that all move, loopback",-72} p95 {p95,8:0.0} ms   median {times[times.Count / 2]:0.0} ms   aim {Aim} ms   {(p95 <= Aim ? "met" : "MISSED")}");
-        Console.WriteLine($"{"of it until the answer is there",-72} p95 {Chains.Percentile(answers, 0.95),8:0.0} ms   median {answers[answers.Count / 2]:0.0} ms");
+        Console.WriteLine(
+            $"{"pointer move to changed picture, 333 entities that all move, loopback", -72} p95 {p95, 8:0.0} ms   median "
+                + $"{times[times.Count / 2]:0.0} ms   aim {Aim} ms   {(p95 <= Aim ? "met" : "MISSED")}"
+        );
+        Console.WriteLine(
+            $"{"of it until the answer is there", -72} p95 {Chains.Percentile(answers, 0.95), 8:0.0} ms   median "
+                + $"{answers[answers.Count / 2]:0.0} ms"
+        );
     }
 }

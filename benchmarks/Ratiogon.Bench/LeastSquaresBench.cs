@@ -17,7 +17,10 @@ internal static class LeastSquaresBench
     public static void Run(string program, string folder)
     {
         Directory.CreateDirectory(folder);
-        Console.WriteLine($"{"changed size, against general least squares",-58} {"constraints",11} {"ours ms",9} {"theirs ms",10} {"ratio",7}   {"all in ms",9} {"ratio",7}");
+        Console.WriteLine(
+            $"{"changed size, against general least squares", -58} {"constraints", 11} {"ours ms", 9} {"theirs ms", 10} "
+                + $"{"ratio", 7}   {"all in ms", 9} {"ratio", 7}"
+        );
         foreach (var (name, sketch, changed, value) in Problems())
         {
             var values = new Dictionary<string, double>(Chains.Values(sketch)) { [changed] = value };
@@ -46,11 +49,18 @@ internal static class LeastSquaresBench
             var whole = Chains.Percentile(all, 0.5);
             var theirs = Theirs(program, file);
             var count = sketch.Constraints.Length + sketch.Dimensions.Length;
-            Console.WriteLine($"{name,-58} {count,11} {ours,9:0.000} {theirs.Time,10:0.000} {ours / theirs.Time,7:0.000}   {whole,9:0.000} {whole / theirs.Time,7:0.000}   {solution.Steps,4} steps {solution.Blocks,4} blocks   aims 0.2, 0.5 all in   {Said(theirs.Time, ours, 0.2)}, {Said(theirs.Time, whole, 0.5)} ({theirs.Solver})");
+            Console.WriteLine(
+                $"{name, -58} {count, 11} {ours, 9:0.000} {theirs.Time, 10:0.000} {ours / theirs.Time, 7:0.000}   "
+                    + $"{whole, 9:0.000} {whole / theirs.Time, 7:0.000}   {solution.Steps, 4} steps {solution.Blocks, 4} blocks   aims "
+                    + $"0.2, 0.5 all in   {Said(theirs.Time, ours, 0.2)}, {Said(theirs.Time, whole, 0.5)} ({theirs.Solver})"
+            );
         }
     }
 
-    private static string Said(double theirs, double ours, double aim) => double.IsNaN(theirs) ? "not compared" : ours <= aim * theirs ? "met" : "MISSED";
+    private static string Said(double theirs, double ours, double aim) =>
+        double.IsNaN(theirs) ? "not compared"
+        : ours <= aim * theirs ? "met"
+        : "MISSED";
 
     /// <summary>Lets the runtime compile what is measured, as in a server that has run for a while.</summary>
     internal static void Warm(Action act)
@@ -96,10 +106,14 @@ internal static class LeastSquaresBench
 
     private static (double Time, string Solver) Theirs(string program, string file)
     {
-        using var run = Process.Start(new ProcessStartInfo(program, [file, Repeats.ToString(CultureInfo.InvariantCulture)]) { RedirectStandardOutput = true })!;
+        using var run = Process.Start(
+            new ProcessStartInfo(program, [file, Repeats.ToString(CultureInfo.InvariantCulture)]) { RedirectStandardOutput = true }
+        )!;
         var line = run.StandardOutput.ReadToEnd().Split(' ', StringSplitOptions.RemoveEmptyEntries);
         run.WaitForExit();
-        return run.ExitCode == 0 ? (double.Parse(line[0], CultureInfo.InvariantCulture), line[1]) : (double.NaN, "it did not converge in 200 steps");
+        return run.ExitCode == 0
+            ? (double.Parse(line[0], CultureInfo.InvariantCulture), line[1])
+            : (double.NaN, "it did not converge in 200 steps");
     }
 }
 
@@ -123,13 +137,19 @@ internal static class GrowthBench
             solve.Add((n, Median(() => SketchSolver.Solve(sketch, values))));
             count.Add((n, Median(() => Freedoms.Of(sketch, Freedoms.MostMotions))));
             diagnose.Add((n, Median(() => Diagnosis.AnyDependent(sketch, [new Owner(OwnerKind.Dimension, "r0.width")]))));
-            Console.WriteLine($"{$"{rectangles} rectangles, {n} constraints",-58} solve {solve[^1].Ms,9:0.000} ms   freedoms {count[^1].Ms,9:0.000} ms ({count[^1].Ms / solve[^1].Ms:0.00} x the solve)   dependence {diagnose[^1].Ms,9:0.000} ms");
+            Console.WriteLine(
+                $"{$"{rectangles} rectangles, {n} constraints", -58} solve {solve[^1].Ms, 9:0.000} ms   freedoms "
+                    + $"{count[^1].Ms, 9:0.000} ms ({count[^1].Ms / solve[^1].Ms:0.00} x the solve)   dependence "
+                    + $"{diagnose[^1].Ms, 9:0.000} ms"
+            );
         }
 
         foreach (var (name, aim, figures) in new[] { ("solving", 1.10, solve), ("freedoms", 1.15, count), ("dependence", 1.15, diagnose) })
         {
             var exponent = Math.Log(figures[^1].Ms / figures[1].Ms) / Math.Log(figures[^1].N / figures[1].N);
-            Console.WriteLine($"{$"growth of {name}, exponent",-58} {exponent,9:0.00}   aim {aim:0.00}   {(exponent <= aim ? "met" : "MISSED")}");
+            Console.WriteLine(
+                $"{$"growth of {name}, exponent", -58} {exponent, 9:0.00}   aim {aim:0.00}   {(exponent <= aim ? "met" : "MISSED")}"
+            );
         }
     }
 

@@ -3,7 +3,10 @@ using Ratiogon.Bench;
 // Prints one line for each figure: what, the measured value, the aim.
 if (args is not [var what, .. var rest])
 {
-    Console.Error.WriteLine("bench: drag | datums | forms PROGRAM | steps | workers | corpus FOLDER | damaged N | gauge PROGRAM | triangles | judging | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS");
+    Console.Error.WriteLine(
+        "bench: drag | datums | forms PROGRAM | steps | workers | corpus FOLDER | damaged N | gauge PROGRAM | triangles "
+            + "| judging | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS"
+    );
     return 2;
 }
 
@@ -27,7 +30,11 @@ switch (what)
         DamagedFiles.Run(int.Parse(rest[0], System.Globalization.CultureInfo.InvariantCulture));
         return 0;
     case "damaged-inside":
-        DamagedFiles.Inside((Ratiogon.Core.Kernel.BodyFormat)int.Parse(rest[0], System.Globalization.CultureInfo.InvariantCulture), int.Parse(rest[1], System.Globalization.CultureInfo.InvariantCulture), int.Parse(rest[2], System.Globalization.CultureInfo.InvariantCulture));
+        DamagedFiles.Inside(
+            (Ratiogon.Core.Kernel.BodyFormat)int.Parse(rest[0], System.Globalization.CultureInfo.InvariantCulture),
+            int.Parse(rest[1], System.Globalization.CultureInfo.InvariantCulture),
+            int.Parse(rest[2], System.Globalization.CultureInfo.InvariantCulture)
+        );
         return 0;
     case "corpus":
         CorpusBench.Run(rest[0]);

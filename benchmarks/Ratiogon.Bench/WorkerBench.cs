@@ -44,7 +44,11 @@ internal static class WorkerBench
 
     private static byte[] Bytes(Part part) => JsonSerializer.SerializeToUtf8Bytes(part, PartJson.Compact);
 
-    private static Part Changed(Part part) => part with { Parameters = [.. part.Parameters.Select((p, i) => i == 0 ? p with { Value = $"({p.Value}) * 1.01" } : p)] };
+    private static Part Changed(Part part) =>
+        part with
+        {
+            Parameters = [.. part.Parameters.Select((p, i) => i == 0 ? p with { Value = $"({p.Value}) * 1.01" } : p)],
+        };
 
     private static WorkerPool Pool() => new(Options.Create(new WorkerOptions { Count = 1 }), NullLogger<WorkerPool>.Instance);
 
@@ -58,6 +62,9 @@ internal static class WorkerBench
     private static void Print(string what, List<double> times, double? aim)
     {
         var most = times.Max();
-        Console.WriteLine($"{what,-72} {times.Order().ElementAt(times.Count / 2):0} ms, most {most:0} ms{"",-20} {(aim is { } a ? $"aim {a} ms   {(most <= a ? "met" : "MISSED")}" : "")}");
+        Console.WriteLine(
+            $"{what, -72} {times.Order().ElementAt(times.Count / 2):0} ms, most {most:0} ms{"", -20} "
+                + $"{(aim is { } a ? $"aim {a} ms   {(most <= a ? "met" : "MISSED")}" : "")}"
+        );
     }
 }

@@ -19,11 +19,18 @@ internal static class ExportCommand
     {
         if (ending == "json" || Exporter.Formats.All(f => f.Ending != ending))
         {
-            return ending == "json" ? PartFile.Write(part) : new Refusal("export.format", $"'.{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Exporter.Formats.Select(f => $".{f.Ending}"))}.");
+            return ending == "json"
+                ? PartFile.Write(part)
+                : new Refusal(
+                    "export.format",
+                    $"'.{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Exporter.Formats.Select(f => $".{f.Ending}"))}."
+                );
         }
 
         using var rebuilder = new Rebuilder(new NativeKernel());
         var failing = rebuilder.Rebuild(part, withMesh: false).Steps.FirstOrDefault(s => s.State == StepState.Failed);
-        return failing is null ? Exporter.Write(rebuilder.Gauge(part), ending, options) : new Refusal("export.failing", $"Step {failing.Id} fails: {failing.Message}");
+        return failing is null
+            ? Exporter.Write(rebuilder.Gauge(part), ending, options)
+            : new Refusal("export.failing", $"Step {failing.Id} fails: {failing.Message}");
     }
 }

@@ -21,15 +21,28 @@ internal static class ImportCommand
     private const string Limit = "RATIOGON_READS_AT_MOST";
 
     /// <summary>Ten times what a file of this size takes on a slow machine; on some damaged ones the library never ends.</summary>
-    private static TimeSpan Longest(FileInfo file) => TimeSpan.FromSeconds(
-        double.TryParse(Environment.GetEnvironmentVariable(Limit), NumberStyles.Float, CultureInfo.InvariantCulture, out var set) ? set : 60 + (file.Exists ? file.Length / 1e6 * 10 : 0));
+    private static TimeSpan Longest(FileInfo file) =>
+        TimeSpan.FromSeconds(
+            double.TryParse(Environment.GetEnvironmentVariable(Limit), NumberStyles.Float, CultureInfo.InvariantCulture, out var set)
+                ? set
+                : 60 + (file.Exists ? file.Length / 1e6 * 10 : 0)
+        );
 
-    /// <summary>Bodies are read in a process of their own: a file that brings the geometry library down is then refused like any other.</summary>
+    /// <summary>Bodies are read in a process of their own: a file that brings the geometry library down is then refused like any
+    /// other.</summary>
     public static int Run(FileInfo file, FileInfo target, string? unit, TextWriter output, TextWriter error)
     {
-        if (Environment.GetEnvironmentVariable(Inside) is null && !file.Extension.Equals(".svg", StringComparison.OrdinalIgnoreCase) && !MeshFile.Is(file.Name))
+        if (
+            Environment.GetEnvironmentVariable(Inside) is null
+            && !file.Extension.Equals(".svg", StringComparison.OrdinalIgnoreCase)
+            && !MeshFile.Is(file.Name)
+        )
         {
-            var apart = new System.Diagnostics.ProcessStartInfo(Environment.ProcessPath!) { RedirectStandardOutput = true, RedirectStandardError = true };
+            var apart = new System.Diagnostics.ProcessStartInfo(Environment.ProcessPath!)
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            };
             if (Path.GetFileNameWithoutExtension(Environment.ProcessPath) == "dotnet")
             {
                 apart.ArgumentList.Add(typeof(ImportCommand).Assembly.Location);
@@ -47,13 +60,27 @@ internal static class ImportCommand
             if (!reading.WaitForExit(longest))
             {
                 reading.Kill(entireProcessTree: true);
-                return PartInput.Refuse(new Refusal("import.broken", $"{file.Name} cannot be used: the geometry library was not done with it after {longest.TotalSeconds:0} s. The file is damaged, or holds what it does not know."), error);
+                return PartInput.Refuse(
+                    new Refusal(
+                        "import.broken",
+                        $"{file.Name} cannot be used: the geometry library was not done with it after {longest.TotalSeconds:0} s. The "
+                            + "file is damaged, or holds what it does not know."
+                    ),
+                    error
+                );
             }
 
             reading.WaitForExit();
             if (reading.ExitCode is < 0 or >= 100)
             {
-                return PartInput.Refuse(new Refusal("import.broken", $"{file.Name} cannot be used: the geometry library gave up on it. The file is damaged, or holds what it does not know."), error);
+                return PartInput.Refuse(
+                    new Refusal(
+                        "import.broken",
+                        $"{file.Name} cannot be used: the geometry library gave up on it. The file is damaged, or holds what it does not "
+                            + "know."
+                    ),
+                    error
+                );
             }
 
             output.Write(said.Result);
@@ -70,7 +97,8 @@ internal static class ImportCommand
         try
         {
             return !file.Exists ? new Refusal("file.missing", $"There is no file {file.Name}.")
-                : file.Length > Largest(file.Name) ? new Refusal("import.too-large", $"The file has {file.Length >> 20} MB; up to {Largest(file.Name) >> 20} MB are read.")
+                : file.Length > Largest(file.Name)
+                    ? new Refusal("import.too-large", $"The file has {file.Length >> 20} MB; up to {Largest(file.Name) >> 20} MB are read.")
                 : File.ReadAllBytes(file.FullName);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
@@ -86,19 +114,28 @@ internal static class ImportCommand
     {
         if (unit is null && MeshFile.HasNoUnit(name))
         {
-            return new Refusal("mesh.unit", $"{name} does not say what its numbers mean: add --unit {string.Join(", ", MeshUnits.All.Select(u => u.Symbol))}.");
+            return new Refusal(
+                "mesh.unit",
+                $"{name} does not say what its numbers mean: add --unit {string.Join(", ", MeshUnits.All.Select(u => u.Symbol))}."
+            );
         }
 
-        return MeshFile.Read(name, file).Then(read =>
-        {
-            foreach (var words in read.Said)
+        return MeshFile
+            .Read(name, file)
+            .Then(read =>
             {
-                said.WriteLine($"{name}: {words}");
-            }
+                foreach (var words in read.Said)
+                {
+                    said.WriteLine($"{name}: {words}");
+                }
 
-            var meant = unit is null ? read.Unit!.Value : MeshUnits.Of(unit);
-            return meant.Then(u => new AddStep(new MeshStep("mesh", 0, begun.Name, name, ImportedFile.Pack(read.Mesh.ToBytes())) { Unit = read.Unit ?? u }).Apply(begun));
-        });
+                var meant = unit is null ? read.Unit!.Value : MeshUnits.Of(unit);
+                return meant.Then(u =>
+                    new AddStep(
+                        new MeshStep("mesh", 0, begun.Name, name, ImportedFile.Pack(read.Mesh.ToBytes())) { Unit = read.Unit ?? u }
+                    ).Apply(begun)
+                );
+            });
     }
 
     private static Outcome<Part> Part(string name, byte[] file, string? unit, TextWriter said)
@@ -113,24 +150,44 @@ internal static class ImportCommand
                     said.WriteLine($"{name}: {words}");
                 }
 
-                return read.Map(r => r.Edit).Then(edit => new Several([new AddStep(new SketchStep("sketch", 0, begun.Name, World.Xy, Sketch.Empty)), new EditSketch("sketch", edit)], "import").Apply(begun));
+                return read.Map(r => r.Edit)
+                    .Then(edit =>
+                        new Several(
+                            [new AddStep(new SketchStep("sketch", 0, begun.Name, World.Xy, Sketch.Empty)), new EditSketch("sketch", edit)],
+                            "import"
+                        ).Apply(begun)
+                    );
             case ".step" or ".stp" or ".iges" or ".igs":
                 var kernel = new NativeKernel();
-                return kernel.Read(ImportedFile.FormatOf(name), file).Then(read =>
-                {
-                    using var solid = read.Solid;
-                    foreach (var words in read.Said)
+                return kernel
+                    .Read(ImportedFile.FormatOf(name), file)
+                    .Then(read =>
                     {
-                        said.WriteLine($"{name}: {words}");
-                    }
+                        using var solid = read.Solid;
+                        foreach (var words in read.Said)
+                        {
+                            said.WriteLine($"{name}: {words}");
+                        }
 
-                    Refs faces = [.. Enumerable.Range(1, kernel.Faces(solid)).Select(i => $"{i}")];
-                    return new AddStep(new ImportStep("import", 0, begun.Name, name, ImportedFile.Pack(file)) { Faces = faces, Colour = read.Colour, Bodies = read.NamesOfSeveral, Colours = read.ColoursOfSeveral }).Apply(begun);
-                });
+                        Refs faces = [.. Enumerable.Range(1, kernel.Faces(solid)).Select(i => $"{i}")];
+                        return new AddStep(
+                            new ImportStep("import", 0, begun.Name, name, ImportedFile.Pack(file))
+                            {
+                                Faces = faces,
+                                Colour = read.Colour,
+                                Bodies = read.NamesOfSeveral,
+                                Colours = read.ColoursOfSeveral,
+                            }
+                        ).Apply(begun);
+                    });
             case var ending when MeshFile.Endings.Contains(ending):
                 return Mesh(begun, name, file, unit, said);
             default:
-                return new Refusal("import.format", $"'{Path.GetExtension(name)}' is no format that is read; use .step, .stp, .iges, .igs, {string.Join(", ", MeshFile.Endings)} or .svg.");
+                return new Refusal(
+                    "import.format",
+                    $"'{Path.GetExtension(name)}' is no format that is read; use .step, .stp, .iges, .igs, "
+                        + $"{string.Join(", ", MeshFile.Endings)} or .svg."
+                );
         }
     }
 }

@@ -27,7 +27,11 @@ internal static class PartInput
         try
         {
             return !file.Exists ? new Refusal("file.missing", $"There is no file {file.Name}.")
-                : file.Length > PartFile.LargestBytes ? new Refusal("file.too-large", $"The file has {file.Length >> 20} MB; up to {PartFile.LargestBytes >> 20} MB are read.")
+                : file.Length > PartFile.LargestBytes
+                    ? new Refusal(
+                        "file.too-large",
+                        $"The file has {file.Length >> 20} MB; up to {PartFile.LargestBytes >> 20} MB are read."
+                    )
                 : PartFile.Read(File.ReadAllBytes(file.FullName));
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)

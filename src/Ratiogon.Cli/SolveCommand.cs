@@ -55,14 +55,28 @@ internal static class SolveCommand
         var values = SketchValues.Of(step.Sketch, parameters);
         if (!values.Done)
         {
-            return (false, new { number = step.Number, name = step.Name, status = "bad-value", message = values.Refusal!.Message, where = values.Refusal.Where }, $"{step.Number} {step.Name}: {values.Refusal.Message}");
+            return (
+                false,
+                new
+                {
+                    number = step.Number,
+                    name = step.Name,
+                    status = "bad-value",
+                    message = values.Refusal!.Message,
+                    where = values.Refusal.Where,
+                },
+                $"{step.Number} {step.Name}: {values.Refusal.Message}"
+            );
         }
 
         var clock = Stopwatch.StartNew();
         var report = SketchSolver.Solve(step.Sketch, values.Value);
         var time = clock.Elapsed.TotalMilliseconds;
         var freedoms = Freedoms.Of(report.Sketch);
-        var redundant = Diagnosis.AllRedundant(report.Sketch).Select(r => new { rule = r.Rule.Id, others = r.Others.Select(o => o.Id) }).ToList();
+        var redundant = Diagnosis
+            .AllRedundant(report.Sketch)
+            .Select(r => new { rule = r.Rule.Id, others = r.Others.Select(o => o.Id) })
+            .ToList();
         var conflict = report.Solved ? null : Conflicts.Find(step.Sketch, values.Value);
         var clashing = Clashing(conflict);
         var json = new
@@ -70,7 +84,9 @@ internal static class SolveCommand
             number = step.Number,
             name = step.Name,
             status = report.Solved ? "solved" : report.End.ToString().ToLowerInvariant(),
-            message = conflict is null ? report.Message : $"These cannot all hold: {SketchWords.List(step.Sketch, conflict.Rules)}.{(conflict.Note is { } note ? $" ({note})" : "")}",
+            message = conflict is null
+                ? report.Message
+                : $"These cannot all hold: {SketchWords.List(step.Sketch, conflict.Rules)}.{(conflict.Note is { } note ? $" ({note})" : "")}",
             freedoms = freedoms.Count,
             freedoms_at_these_sizes = freedoms.AtTheseSizes,
             remark = freedoms.Remark,
@@ -82,17 +98,52 @@ internal static class SolveCommand
             redundant = redundant.Count > 0 ? redundant : null,
             clashing,
         };
-        return (report.Solved, json, $"{step.Number} {step.Name}: {report.Message}, {freedoms.Count} freedoms, largest residual {report.LargestResidual:e1}, {time:0.0} ms");
+        return (
+            report.Solved,
+            json,
+            $"{step.Number} {step.Name}: {report.Message}, {freedoms.Count} freedoms, largest residual "
+                + $"{report.LargestResidual:e1}, {time:0.0} ms"
+        );
     }
 
     private static List<string>? Clashing(Conflict? conflict) => conflict is null ? null : [.. conflict.Rules.Select(o => o.Id)];
 
-    private static object Entity(Sketch sketch, SketchEntity entity, Freedoms freedoms) => entity switch
-    {
-        PointEntity p => new { id = p.Id, kind = "point", at = p.At, freedoms = freedoms.OfEntity[p.Id] },
-        LineEntity l => new { id = l.Id, kind = "line", from = sketch.At(l.From), to = sketch.At(l.To), freedoms = freedoms.OfEntity[l.Id] },
-        CircleEntity c => new { id = c.Id, kind = "circle", centre = sketch.At(c.Centre), radius = c.Radius, freedoms = freedoms.OfEntity[c.Id] },
-        ArcEntity a => new { id = a.Id, kind = "arc", centre = sketch.At(a.Centre), from = sketch.At(a.From), to = sketch.At(a.To), radius = a.Radius, freedoms = freedoms.OfEntity[a.Id] },
-        _ => new { id = entity.Id, kind = entity.Word },
-    };
+    private static object Entity(Sketch sketch, SketchEntity entity, Freedoms freedoms) =>
+        entity switch
+        {
+            PointEntity p => new
+            {
+                id = p.Id,
+                kind = "point",
+                at = p.At,
+                freedoms = freedoms.OfEntity[p.Id],
+            },
+            LineEntity l => new
+            {
+                id = l.Id,
+                kind = "line",
+                from = sketch.At(l.From),
+                to = sketch.At(l.To),
+                freedoms = freedoms.OfEntity[l.Id],
+            },
+            CircleEntity c => new
+            {
+                id = c.Id,
+                kind = "circle",
+                centre = sketch.At(c.Centre),
+                radius = c.Radius,
+                freedoms = freedoms.OfEntity[c.Id],
+            },
+            ArcEntity a => new
+            {
+                id = a.Id,
+                kind = "arc",
+                centre = sketch.At(a.Centre),
+                from = sketch.At(a.From),
+                to = sketch.At(a.To),
+                radius = a.Radius,
+                freedoms = freedoms.OfEntity[a.Id],
+            },
+            _ => new { id = entity.Id, kind = entity.Word },
+        };
 }

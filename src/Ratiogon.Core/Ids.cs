@@ -8,9 +8,17 @@ public static class Ids
     /// <summary>Why an id cannot be used, or null.</summary>
     public static Refusal? Check(string? id)
     {
-        var good = !string.IsNullOrEmpty(id) && id.Length <= Longest && char.IsAsciiLetterOrDigit(id[0])
+        var good =
+            !string.IsNullOrEmpty(id)
+            && id.Length <= Longest
+            && char.IsAsciiLetterOrDigit(id[0])
             && id.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_' or '.');
-        return good ? null : new Refusal("id.malformed", $"'{Shorten(id)}' cannot be an id: use up to {Longest} letters, digits, '.', '-' and '_', beginning with a letter or digit.");
+        return good
+            ? null
+            : new Refusal(
+                "id.malformed",
+                $"'{Shorten(id)}' cannot be an id: use up to {Longest} letters, digits, '.', '-' and '_', beginning with a letter or digit."
+            );
     }
 
     /// <summary>The first of <c>stem1</c>, <c>stem2</c> … that is not taken; it is then taken.</summary>
@@ -37,5 +45,8 @@ public static class Ids
     }
 
     /// <summary>A text from outside cut to a length that is safe to show.</summary>
-    public static string Shorten(string? text) => text is null ? "" : text.Length > 60 ? string.Concat(text.AsSpan(0, 60), "…") : text;
+    public static string Shorten(string? text) =>
+        text is null ? ""
+        : text.Length > 60 ? string.Concat(text.AsSpan(0, 60), "…")
+        : text;
 }

@@ -36,10 +36,15 @@ public static class Kinds
     /// <summary>One of each kind that other assemblies bring.</summary>
     /// <typeparam name="T">The base; its kinds are made without arguments.</typeparam>
     public static IEnumerable<T> Brought<T>()
-        where T : class => Bringing().Where(a => a != typeof(Kinds).Assembly).SelectMany(a => a.GetTypes())
-            .Where(t => t.IsSubclassOf(typeof(T)) && t.IsDefined(typeof(KindAttribute), inherit: false)).Select(t => (T)Activator.CreateInstance(t)!);
+        where T : class =>
+        Bringing()
+            .Where(a => a != typeof(Kinds).Assembly)
+            .SelectMany(a => a.GetTypes())
+            .Where(t => t.IsSubclassOf(typeof(T)) && t.IsDefined(typeof(KindAttribute), inherit: false))
+            .Select(t => (T)Activator.CreateInstance(t)!);
 
-    private static IEnumerable<Assembly> Bringing() => AppDomain.CurrentDomain.GetAssemblies().Where(a => a.IsDefined(typeof(BringsKindsAttribute)));
+    private static IEnumerable<Assembly> Bringing() =>
+        AppDomain.CurrentDomain.GetAssemblies().Where(a => a.IsDefined(typeof(BringsKindsAttribute)));
 
     /// <summary>The property that tells the kinds of a base apart; null for what is no such base.</summary>
     public static string? PropertyOf(Type root) => root.GetCustomAttribute<ToldByAttribute>(inherit: false)?.Property;
@@ -47,12 +52,18 @@ public static class Kinds
     /// <summary>Every kind of a base, by name.</summary>
     /// <exception cref="InvalidOperationException">Two have one name, or a class that is no base itself has none.</exception>
     public static ImmutableArray<KindOf> Of(Type root) => Found.GetOrAdd(root, static root =>
-    {
-        var kinds = Bringing()
-            .SelectMany(a => a.GetTypes()).Where(t => t.IsSubclassOf(root) && !t.IsAbstract)
-            .Select(t => new KindOf(t.GetCustomAttribute<KindAttribute>()?.Name ?? throw new InvalidOperationException($"{t} is no kind: it has no name."), t))
-            .OrderBy(k => k.Name, StringComparer.Ordinal).ToImmutableArray();
-        return kinds.GroupBy(k => k.Name).FirstOrDefault(g => g.Count() > 1) is { } twice
-            ? throw new InvalidOperationException($"'{twice.Key}' is the name of {string.Join(" and of ", twice.Select(k => k.Type))}.") : kinds;
-    });
+        {
+            var kinds = Bringing()
+                .SelectMany(a => a.GetTypes())
+                .Where(t => t.IsSubclassOf(root) && !t.IsAbstract)
+                .Select(t => new KindOf(
+                    t.GetCustomAttribute<KindAttribute>()?.Name ?? throw new InvalidOperationException($"{t} is no kind: it has no name."),
+                    t
+                ))
+                .OrderBy(k => k.Name, StringComparer.Ordinal)
+                .ToImmutableArray();
+            return kinds.GroupBy(k => k.Name).FirstOrDefault(g => g.Count() > 1) is { } twice
+                ? throw new InvalidOperationException($"'{twice.Key}' is the name of {string.Join(" and of ", twice.Select(k => k.Type))}.")
+                : kinds;
+        });
 }

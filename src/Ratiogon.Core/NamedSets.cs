@@ -1,6 +1,7 @@
 namespace Ratiogon.Core;
 
-/// <summary>Sets of names that only ever join, each on its own until it is joined: union-find with path halving, as in <see cref="DisjointSets"/>.</summary>
+/// <summary>Sets of names that only ever join, each on its own until it is joined: union-find with path halving, as in
+/// <see cref="DisjointSets"/>.</summary>
 internal sealed class NamedSets
 {
     private readonly Dictionary<string, string> parent = new(StringComparer.Ordinal);

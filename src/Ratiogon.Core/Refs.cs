@@ -43,7 +43,9 @@ public sealed class Refs : IReadOnlyList<string>, IEquatable<Refs>
 internal sealed class RefsJson : JsonConverter<Refs>
 {
     public override Refs Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-        JsonSerializer.Deserialize<string[]>(ref reader, options) is { } items && items.All(i => i is not null) ? Refs.Of(items.AsSpan()) : throw new JsonException("references are strings");
+        JsonSerializer.Deserialize<string[]>(ref reader, options) is { } items && items.All(i => i is not null)
+            ? Refs.Of(items.AsSpan())
+            : throw new JsonException("references are strings");
 
     public override void Write(Utf8JsonWriter writer, Refs value, JsonSerializerOptions options)
     {

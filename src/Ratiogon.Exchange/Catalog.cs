@@ -26,7 +26,12 @@ public sealed record Catalog
 
     /// <summary>The tools of a sketch, with the ways in which each can be used.</summary>
     public IReadOnlyList<CatalogEntry> Tools { get; } =
-        [.. ToolCatalog.All.Select(t => new CatalogEntry(t.Name, t.Make() is StagedTool { WaysShown: { IsEmpty: false } ways } ? string.Join("; ", ways.Select(w => w.Label)) : t.Label))];
+    [
+        .. ToolCatalog.All.Select(t => new CatalogEntry(
+            t.Name,
+            t.Make() is StagedTool { WaysShown: { IsEmpty: false } ways } ? string.Join("; ", ways.Select(w => w.Label)) : t.Label
+        )),
+    ];
 
     public IReadOnlyList<CatalogEntry> Constraints { get; } = [.. ConstraintCatalog.All.Select(k => new CatalogEntry(k.Name, k.Needs))];
 
@@ -34,13 +39,19 @@ public sealed record Catalog
 
     /// <summary>How datums may stand to what was picked, by the kind of datum and the relation's name.</summary>
     public IReadOnlyList<CatalogEntry> Relations { get; } =
-        [.. RelationCatalog.All.Select(r => new CatalogEntry($"{Word(r.Makes)} {r.Name}", $"{r.Words} {(r.Things == 1 ? "one thing" : "two things")}{string.Concat(r.Fields.Select(f => $", {f.Name}"))}"))];
+    [
+        .. RelationCatalog.All.Select(r => new CatalogEntry(
+            $"{Word(r.Makes)} {r.Name}",
+            $"{r.Words} {(r.Things == 1 ? "one thing" : "two things")}{string.Concat(r.Fields.Select(f => $", {f.Name}"))}"
+        )),
+    ];
 
     /// <summary>Kinds of steps.</summary>
     public IReadOnlyList<string> Steps { get; } = Names<Step>();
 
     /// <summary>Forms with their fields.</summary>
-    public IReadOnlyList<CatalogEntry> Forms { get; } = [.. FormCatalog.All.Select(f => new CatalogEntry(f.Kind, string.Join("; ", f.Make().Fields.Select(Field))))];
+    public IReadOnlyList<CatalogEntry> Forms { get; } =
+    [.. FormCatalog.All.Select(f => new CatalogEntry(f.Kind, string.Join("; ", f.Make().Fields.Select(Field))))];
 
     public IReadOnlyList<CatalogEntry> Readings { get; } = [.. ReadingCatalog.All.Select(k => new CatalogEntry(k.Name, k.Label))];
 

@@ -10,23 +10,46 @@ namespace Ratiogon.Exchange;
 /// each body.</summary>
 public static class GlbFile
 {
-    private const int Float = 5126, Whole = 5125, Vertices = 34962, Indices = 34963;
+    private const int Float = 5126,
+        Whole = 5125,
+        Vertices = 34962,
+        Indices = 34963;
 
     public static byte[] Write(string name, IReadOnlyList<MeshBody> bodies)
     {
         ArgumentNullException.ThrowIfNull(bodies);
         using var binary = new MemoryStream();
-        var (views, accessors, meshes, nodes, materials) = (new JsonArray(), new JsonArray(), new JsonArray(), new JsonArray(), new JsonArray());
+        var (views, accessors, meshes, nodes, materials) = (
+            new JsonArray(),
+            new JsonArray(),
+            new JsonArray(),
+            new JsonArray(),
+            new JsonArray()
+        );
         int View(ReadOnlySpan<byte> bytes, int target)
         {
-            views.Add(new JsonObject { ["buffer"] = 0, ["byteOffset"] = binary.Length, ["byteLength"] = bytes.Length, ["target"] = target });
+            views.Add(
+                new JsonObject
+                {
+                    ["buffer"] = 0,
+                    ["byteOffset"] = binary.Length,
+                    ["byteLength"] = bytes.Length,
+                    ["target"] = target,
+                }
+            );
             binary.Write(bytes);
             return views.Count - 1;
         }
 
         int Accessor(int view, int kind, int count, string type, float[]? low = null, float[]? high = null)
         {
-            var made = new JsonObject { ["bufferView"] = view, ["componentType"] = kind, ["count"] = count, ["type"] = type };
+            var made = new JsonObject
+            {
+                ["bufferView"] = view,
+                ["componentType"] = kind,
+                ["count"] = count,
+                ["type"] = type,
+            };
             if (low is not null)
             {
                 (made["min"], made["max"]) = (Numbers(low), Numbers(high!));
@@ -40,31 +63,59 @@ public static class GlbFile
         {
             var (places, low, high) = Metres(body.Mesh.Places());
             var count = places.Length / 12;
-            materials.Add(new JsonObject { ["name"] = body.Name, ["pbrMetallicRoughness"] = new JsonObject { ["baseColorFactor"] = Linear(body.Colour), ["metallicFactor"] = 0.1, ["roughnessFactor"] = 0.6 } });
-            meshes.Add(new JsonObject
-            {
-                ["name"] = body.Name,
-                ["primitives"] = new JsonArray(new JsonObject
+            materials.Add(
+                new JsonObject
                 {
-                    ["attributes"] = new JsonObject
+                    ["name"] = body.Name,
+                    ["pbrMetallicRoughness"] = new JsonObject
                     {
-                        ["POSITION"] = Accessor(View(places, Vertices), Float, count, "VEC3", low, high),
-                        ["NORMAL"] = Accessor(View(Units(body.Mesh.Normals), Vertices), Float, count, "VEC3"),
+                        ["baseColorFactor"] = Linear(body.Colour),
+                        ["metallicFactor"] = 0.1,
+                        ["roughnessFactor"] = 0.6,
                     },
-                    ["indices"] = Accessor(View(body.Mesh.Triangles, Indices), Whole, body.Mesh.Triangles.Length / 4, "SCALAR"),
-                    ["material"] = materials.Count - 1,
-                }),
-            });
+                }
+            );
+            meshes.Add(
+                new JsonObject
+                {
+                    ["name"] = body.Name,
+                    ["primitives"] = new JsonArray(
+                        new JsonObject
+                        {
+                            ["attributes"] = new JsonObject
+                            {
+                                ["POSITION"] = Accessor(View(places, Vertices), Float, count, "VEC3", low, high),
+                                ["NORMAL"] = Accessor(View(Units(body.Mesh.Normals), Vertices), Float, count, "VEC3"),
+                            },
+                            ["indices"] = Accessor(View(body.Mesh.Triangles, Indices), Whole, body.Mesh.Triangles.Length / 4, "SCALAR"),
+                            ["material"] = materials.Count - 1,
+                        }
+                    ),
+                }
+            );
 
             // The part's z is up; glTF's is y.
-            nodes.Add(new JsonObject { ["name"] = body.Name, ["mesh"] = meshes.Count - 1, ["rotation"] = Numbers([-MathF.Sqrt(0.5f), 0, 0, MathF.Sqrt(0.5f)]) });
+            nodes.Add(
+                new JsonObject
+                {
+                    ["name"] = body.Name,
+                    ["mesh"] = meshes.Count - 1,
+                    ["rotation"] = Numbers([-MathF.Sqrt(0.5f), 0, 0, MathF.Sqrt(0.5f)]),
+                }
+            );
         }
 
         var json = new JsonObject
         {
             ["asset"] = new JsonObject { ["version"] = "2.0", ["generator"] = "Ratiogon" },
             ["scene"] = 0,
-            ["scenes"] = new JsonArray(new JsonObject { ["name"] = name, ["nodes"] = new JsonArray([.. Enumerable.Range(0, nodes.Count).Select(i => (JsonNode)JsonValue.Create(i))]) }),
+            ["scenes"] = new JsonArray(
+                new JsonObject
+                {
+                    ["name"] = name,
+                    ["nodes"] = new JsonArray([.. Enumerable.Range(0, nodes.Count).Select(i => (JsonNode)JsonValue.Create(i))]),
+                }
+            ),
             ["nodes"] = nodes,
             ["meshes"] = meshes,
             ["materials"] = materials,
@@ -97,7 +148,8 @@ public static class GlbFile
     {
         var places = new byte[millimetres.Length * 4];
         var into = System.Runtime.InteropServices.MemoryMarshal.Cast<byte, float>(places.AsSpan());
-        float[] low = [float.MaxValue, float.MaxValue, float.MaxValue], high = [float.MinValue, float.MinValue, float.MinValue];
+        float[] low = [float.MaxValue, float.MaxValue, float.MaxValue],
+            high = [float.MinValue, float.MinValue, float.MinValue];
         for (var i = 0; i < millimetres.Length; i++)
         {
             var v = into[i] = millimetres[i] / 1000;

@@ -11,8 +11,13 @@ namespace Ratiogon.Exchange;
 /// and points, skins and shapes to blend are left out and counted; compressed data and other files beside it are refused.</summary>
 internal sealed class GltfReader
 {
-    private const uint Magic = 0x46546C67, JsonChunk = 0x4E4F534A, BinaryChunk = 0x004E4942;
-    private const int Triangles = 4, Strip = 5, Fan = 6, Deepest = 64;
+    private const uint Magic = 0x46546C67,
+        JsonChunk = 0x4E4F534A,
+        BinaryChunk = 0x004E4942;
+    private const int Triangles = 4,
+        Strip = 5,
+        Fan = 6,
+        Deepest = 64;
 
     private readonly JsonElement root;
     private readonly List<byte[]> buffers = [];
@@ -37,9 +42,19 @@ internal sealed class GltfReader
         {
             return new Refusal("mesh.gltf", $"The glTF file cannot be read: {e.Message}");
         }
-        catch (Exception e) when (e is InvalidOperationException or KeyNotFoundException or ArgumentOutOfRangeException or IndexOutOfRangeException or OverflowException)
+        catch (Exception e)
+            when (e
+                    is InvalidOperationException
+                        or KeyNotFoundException
+                        or ArgumentOutOfRangeException
+                        or IndexOutOfRangeException
+                        or OverflowException
+            )
         {
-            return new Refusal("mesh.gltf", "The glTF file cannot be read: something that the standard asks for is missing or of another kind.");
+            return new Refusal(
+                "mesh.gltf",
+                "The glTF file cannot be read: something that the standard asks for is missing or of another kind."
+            );
         }
     }
 
@@ -54,21 +69,29 @@ internal sealed class GltfReader
         var (version, length) = (BinaryPrimitives.ReadUInt32LittleEndian(bytes[4..]), BinaryPrimitives.ReadUInt32LittleEndian(bytes[8..]));
         if (version != 2 || length > bytes.Length)
         {
-            throw new FormatException(version != 2 ? $"it is of version {version}; 2 is read." : $"it is cut after {bytes.Length:N0} of {length:N0} bytes.");
+            throw new FormatException(
+                version != 2 ? $"it is of version {version}; 2 is read." : $"it is cut after {bytes.Length:N0} of {length:N0} bytes."
+            );
         }
 
         ReadOnlyMemory<byte> json = default;
         byte[]? binary = null;
-        for (long at = 12; at + 8 <= length;)
+        for (long at = 12; at + 8 <= length; )
         {
-            var (size, kind) = (BinaryPrimitives.ReadUInt32LittleEndian(bytes[(int)at..]), BinaryPrimitives.ReadUInt32LittleEndian(bytes[(int)(at + 4)..]));
+            var (size, kind) = (
+                BinaryPrimitives.ReadUInt32LittleEndian(bytes[(int)at..]),
+                BinaryPrimitives.ReadUInt32LittleEndian(bytes[(int)(at + 4)..])
+            );
             if (at + 8 + size > length)
             {
                 throw new FormatException("a chunk of it reaches beyond its end.");
             }
 
             var chunk = file.Slice((int)at + 8, (int)size);
-            (json, binary) = kind == JsonChunk && json.IsEmpty ? (chunk, binary) : kind == BinaryChunk && binary is null ? (json, chunk.ToArray()) : (json, binary);
+            (json, binary) =
+                kind == JsonChunk && json.IsEmpty ? (chunk, binary)
+                : kind == BinaryChunk && binary is null ? (json, chunk.ToArray())
+                : (json, binary);
             at += 8 + size;
         }
 
@@ -77,25 +100,48 @@ internal sealed class GltfReader
 
     private Outcome<ReadMesh> Read(byte[]? binary)
     {
-        if (root.ValueKind != JsonValueKind.Object || !root.TryGetProperty("asset", out var asset) || asset.GetProperty("version").GetString() is not { } version || !version.StartsWith("2.", StringComparison.Ordinal))
+        if (
+            root.ValueKind != JsonValueKind.Object
+            || !root.TryGetProperty("asset", out var asset)
+            || asset.GetProperty("version").GetString() is not { } version
+            || !version.StartsWith("2.", StringComparison.Ordinal)
+        )
         {
             return new Refusal("mesh.gltf", "The file is no glTF 2: it names no such version.");
         }
 
-        if (root.TryGetProperty("extensionsRequired", out var required) && required.EnumerateArray().Select(e => e.GetString()!).Where(e => e.Contains("compression", StringComparison.Ordinal) || e.Contains("quantization", StringComparison.Ordinal)).ToList() is { Count: > 0 } packed)
+        if (
+            root.TryGetProperty("extensionsRequired", out var required)
+            && required
+                .EnumerateArray()
+                .Select(e => e.GetString()!)
+                .Where(e => e.Contains("compression", StringComparison.Ordinal) || e.Contains("quantization", StringComparison.Ordinal))
+                .ToList()
+                is { Count: > 0 } packed
+        )
         {
-            return new Refusal("mesh.compressed", $"The glTF file needs {string.Join(", ", packed)}, which is not read here: write it without.");
+            return new Refusal(
+                "mesh.compressed",
+                $"The glTF file needs {string.Join(", ", packed)}, which is not read here: write it without."
+            );
         }
 
         foreach (var (buffer, i) in Items("buffers").Select((b, i) => (b, i)))
         {
-            buffers.Add(buffer.TryGetProperty("uri", out var uri) ? Inside(uri.GetString() ?? "", i) : i == 0 && binary is not null ? binary : throw new FormatException($"buffer {i} has no data."));
+            buffers.Add(
+                buffer.TryGetProperty("uri", out var uri) ? Inside(uri.GetString() ?? "", i)
+                : i == 0 && binary is not null ? binary
+                : throw new FormatException($"buffer {i} has no data.")
+            );
         }
 
         var scenes = Items("scenes");
         var nodes = Items("nodes");
         var scene = root.TryGetProperty("scene", out var named) ? named.GetInt32() : 0;
-        IEnumerable<int> tops = scenes.Length > 0 ? Numbers(scenes[scene], "nodes") : Enumerable.Range(0, nodes.Length).Except(nodes.SelectMany(n => Numbers(n, "children")));
+        IEnumerable<int> tops =
+            scenes.Length > 0
+                ? Numbers(scenes[scene], "nodes")
+                : Enumerable.Range(0, nodes.Length).Except(nodes.SelectMany(n => Numbers(n, "children")));
         foreach (var top in tops)
         {
             Node(nodes, top, Placing.None, 0);
@@ -106,8 +152,17 @@ internal sealed class GltfReader
             return MeshFile.TooMany(soup.Count);
         }
 
-        var name = Items("meshes").Concat(nodes).Select(m => m.TryGetProperty("name", out var n) ? n.GetString() : null).FirstOrDefault(n => !string.IsNullOrWhiteSpace(n)) ?? "";
-        return new ReadMesh(soup.Mesh(), MeshUnit.Metre, name.Length > 80 ? name[..80] : name, lines > 0 ? [$"{lines} sets of lines or points left out"] : []);
+        var name = Items("meshes")
+            .Concat(nodes)
+            .Select(m => m.TryGetProperty("name", out var n) ? n.GetString() : null)
+            .FirstOrDefault(n => !string.IsNullOrWhiteSpace(n))
+            ?? "";
+        return new ReadMesh(
+            soup.Mesh(),
+            MeshUnit.Metre,
+            name.Length > 80 ? name[..80] : name,
+            lines > 0 ? [$"{lines} sets of lines or points left out"] : []
+        );
     }
 
     private void Node(JsonElement[] nodes, int index, Placing above, int depth)
@@ -143,7 +198,9 @@ internal sealed class GltfReader
         }
 
         var places = Floats(primitive.GetProperty("attributes").GetProperty("POSITION").GetInt32());
-        var order = primitive.TryGetProperty("indices", out var indices) ? Whole(indices.GetInt32()) : [.. Enumerable.Range(0, places.Length / 3)];
+        var order = primitive.TryGetProperty("indices", out var indices)
+            ? Whole(indices.GetInt32())
+            : [.. Enumerable.Range(0, places.Length / 3)];
         var count = mode == Triangles ? order.Length / 3 : Math.Max(0, order.Length - 2);
         if (soup.Count + count > TriangleMesh.MostTriangles)
         {
@@ -184,7 +241,13 @@ internal sealed class GltfReader
         }
 
         var kind = accessor.GetProperty("componentType").GetInt32();
-        var size = kind switch { 5120 or 5121 => 1, 5122 or 5123 => 2, 5125 or 5126 => 4, _ => throw new FormatException($"accessor {index} has numbers of kind {kind}.") };
+        var size = kind switch
+        {
+            5120 or 5121 => 1,
+            5122 or 5123 => 2,
+            5125 or 5126 => 4,
+            _ => throw new FormatException($"accessor {index} has numbers of kind {kind}."),
+        };
         var count = accessor.GetProperty("count").GetInt32();
         var view = Items("bufferViews")[accessor.GetProperty("bufferView").GetInt32()];
         var stride = view.TryGetProperty("byteStride", out var s) ? s.GetInt32() : size * parts;
@@ -240,7 +303,8 @@ internal sealed class GltfReader
     private static byte[] Inside(string uri, int index)
     {
         var comma = uri.IndexOf(',', StringComparison.Ordinal);
-        return uri.StartsWith("data:", StringComparison.Ordinal) && comma > 0 && uri[..comma].EndsWith(";base64", StringComparison.Ordinal) ? Convert.FromBase64String(uri[(comma + 1)..])
+        return uri.StartsWith("data:", StringComparison.Ordinal) && comma > 0 && uri[..comma].EndsWith(";base64", StringComparison.Ordinal)
+            ? Convert.FromBase64String(uri[(comma + 1)..])
             : throw new FormatException($"buffer {index} lies in another file ('{Ids.Shorten(uri)}'): write it as one file, .glb.");
     }
 
@@ -252,19 +316,26 @@ internal sealed class GltfReader
             return new Placing(new(m[0], m[1], m[2]), new(m[4], m[5], m[6]), new(m[8], m[9], m[10]), new(m[12], m[13], m[14]));
         }
 
-        Vec3 Three(string name, double otherwise) => node.TryGetProperty(name, out var v) ? new(v[0].GetDouble(), v[1].GetDouble(), v[2].GetDouble()) : new(otherwise, otherwise, otherwise);
+        Vec3 Three(string name, double otherwise) =>
+            node.TryGetProperty(name, out var v)
+                ? new(v[0].GetDouble(), v[1].GetDouble(), v[2].GetDouble())
+                : new(otherwise, otherwise, otherwise);
         var (moved, scaled) = (Three("translation", 0), Three("scale", 1));
-        var (x, y, z, w) = node.TryGetProperty("rotation", out var q) ? (q[0].GetDouble(), q[1].GetDouble(), q[2].GetDouble(), q[3].GetDouble()) : (0, 0, 0, 1);
+        var (x, y, z, w) = node.TryGetProperty("rotation", out var q)
+            ? (q[0].GetDouble(), q[1].GetDouble(), q[2].GetDouble(), q[3].GetDouble())
+            : (0, 0, 0, 1);
         return new Placing(
             new Vec3(1 - (2 * ((y * y) + (z * z))), 2 * ((x * y) + (z * w)), 2 * ((x * z) - (y * w))) * scaled.X,
             new Vec3(2 * ((x * y) - (z * w)), 1 - (2 * ((x * x) + (z * z))), 2 * ((y * z) + (x * w))) * scaled.Y,
             new Vec3(2 * ((x * z) + (y * w)), 2 * ((y * z) - (x * w)), 1 - (2 * ((x * x) + (y * y)))) * scaled.Z,
-            moved);
+            moved
+        );
     }
 
     private static int Offset(JsonElement of) => of.TryGetProperty("byteOffset", out var offset) ? offset.GetInt32() : 0;
 
     private JsonElement[] Items(string name) => root.TryGetProperty(name, out var all) ? [.. all.EnumerateArray()] : [];
 
-    private static ImmutableArray<int> Numbers(JsonElement of, string name) => of.TryGetProperty(name, out var all) ? [.. all.EnumerateArray().Select(e => e.GetInt32())] : [];
+    private static ImmutableArray<int> Numbers(JsonElement of, string name) =>
+        of.TryGetProperty(name, out var all) ? [.. all.EnumerateArray().Select(e => e.GetInt32())] : [];
 }

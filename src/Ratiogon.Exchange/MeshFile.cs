@@ -12,7 +12,8 @@ namespace Ratiogon.Exchange;
 /// <param name="Said">What of it was left out.</param>
 public sealed record ReadMesh(TriangleMesh Mesh, MeshUnit? Unit, string Name, ImmutableArray<string> Said);
 
-/// <summary>Reads triangles: STL as text or binary, 3MF and glTF. Every object of a file, where it is placed, becomes part of one mesh.</summary>
+/// <summary>Reads triangles: STL as text or binary, 3MF and glTF. Every object of a file, where it is placed, becomes part of one
+/// mesh.</summary>
 public static class MeshFile
 {
     /// <summary>The largest file that is read.</summary>
@@ -37,12 +38,17 @@ public static class MeshFile
             ".stl" => StlReader.Read(file.Span),
             ".3mf" => ThreeMfReader.Read(file),
             ".glb" or ".gltf" => GltfReader.Read(file),
-            var other => new Refusal("import.format", $"'{Ids.Shorten(other)}' files hold no triangles that are read here: use {string.Join(", ", Endings)}.", "name"),
+            var other => new Refusal(
+                "import.format",
+                $"'{Ids.Shorten(other)}' files hold no triangles that are read here: use {string.Join(", ", Endings)}.",
+                "name"
+            ),
         };
         return read.Then<ReadMesh>(r => r.Mesh.Count == 0 ? new Refusal("mesh.empty", "The file holds no triangle that has an area.") : r);
     }
 
-    internal static Refusal TooMany(long count) => new("mesh.too-many", $"The file holds {count:N0} triangles; up to {TriangleMesh.MostTriangles:N0} are read.");
+    internal static Refusal TooMany(long count) =>
+        new("mesh.too-many", $"The file holds {count:N0} triangles; up to {TriangleMesh.MostTriangles:N0} are read.");
 }
 
 /// <summary>Collects triangles with their places; says where a number is none.</summary>

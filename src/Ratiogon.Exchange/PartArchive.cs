@@ -7,13 +7,15 @@ namespace Ratiogon.Exchange;
 /// <summary>An account's parts as one zip archive of part files, written and read whole.</summary>
 public static class PartArchive
 {
-    public const int LargestBytes = 128 * 1024 * 1024, MostParts = 1000;
+    public const int LargestBytes = 128 * 1024 * 1024,
+        MostParts = 1000;
 
     /// <summary>The most that an archive may unpack to.</summary>
     private const long LargestUnpacked = 256L * 1024 * 1024;
 
     /// <summary>Part files pack to a tenth or so: whatever unpacks to this many times its size, and is large, is none.</summary>
-    private const long MostRatio = 200, SmallBytes = 4 * 1024 * 1024;
+    private const long MostRatio = 200,
+        SmallBytes = 4 * 1024 * 1024;
 
     public static byte[] Write(IEnumerable<Part> parts)
     {
@@ -42,13 +44,27 @@ public static class PartArchive
             using var archive = new ZipArchive(new MemoryStream(file), ZipArchiveMode.Read);
             if (archive.Entries.Count is 0 or > MostParts)
             {
-                return new Refusal("archive.count", archive.Entries.Count == 0 ? "The archive holds no parts." : $"The archive holds {archive.Entries.Count} files; up to {MostParts} are read.");
+                return new Refusal(
+                    "archive.count",
+                    archive.Entries.Count == 0
+                        ? "The archive holds no parts."
+                        : $"The archive holds {archive.Entries.Count} files; up to {MostParts} are read."
+                );
             }
 
             // What it says it unpacks to is looked at before anything is; what it really does is bounded as well.
-            if (archive.Entries.FirstOrDefault(e => e.Length > PartFile.LargestBytes || (e.Length > SmallBytes && e.Length > e.CompressedLength * MostRatio)) is { } bomb)
+            if (
+                archive.Entries.FirstOrDefault(e =>
+                    e.Length > PartFile.LargestBytes || (e.Length > SmallBytes && e.Length > e.CompressedLength * MostRatio)
+                ) is
+                { } bomb
+            )
             {
-                return new Refusal("archive.too-large", $"'{Ids.Shorten(bomb.Name)}' would unpack to {bomb.Length >> 20} MB out of {bomb.CompressedLength >> 10} kB, which no part does.");
+                return new Refusal(
+                    "archive.too-large",
+                    $"'{Ids.Shorten(bomb.Name)}' would unpack to {bomb.Length >> 20} MB out of {bomb.CompressedLength >> 10} kB, "
+                        + "which no part does."
+                );
             }
 
             if (archive.Entries.Sum(e => e.Length) > LargestUnpacked)
@@ -60,9 +76,16 @@ public static class PartArchive
             var unpacked = 0L;
             foreach (var entry in archive.Entries)
             {
-                if (entry.FullName != entry.Name || entry.Name.Contains("..", StringComparison.Ordinal) || !entry.Name.EndsWith(".json", StringComparison.OrdinalIgnoreCase))
+                if (
+                    entry.FullName != entry.Name
+                    || entry.Name.Contains("..", StringComparison.Ordinal)
+                    || !entry.Name.EndsWith(".json", StringComparison.OrdinalIgnoreCase)
+                )
                 {
-                    return new Refusal("archive.entry", $"'{Ids.Shorten(entry.FullName)}' is no part file: an archive holds .json files, and no folders.");
+                    return new Refusal(
+                        "archive.entry",
+                        $"'{Ids.Shorten(entry.FullName)}' is no part file: an archive holds .json files, and no folders."
+                    );
                 }
 
                 var bytes = Unpacked(entry);
@@ -90,7 +113,10 @@ public static class PartArchive
 
     /// <summary>Letters, digits and hyphens of a name, for a file.</summary>
     public static string PlainName(string name) =>
-        string.Concat((name ?? "").Select(c => char.IsAsciiLetterOrDigit(c) ? char.ToLowerInvariant(c) : '-')).Trim('-') is { Length: > 0 } plain ? plain : "part";
+        string.Concat((name ?? "").Select(c => char.IsAsciiLetterOrDigit(c) ? char.ToLowerInvariant(c) : '-')).Trim('-')
+            is { Length: > 0 } plain
+            ? plain
+            : "part";
 
     private static byte[]? Unpacked(ZipArchiveEntry entry)
     {

@@ -24,7 +24,13 @@ public static partial class PartFile
     /// <summary>The largest file that is read, in bytes.</summary>
     public const int LargestBytes = 128 * 1024 * 1024;
 
-    private static readonly JsonDocumentOptions DocumentOptions = new() { MaxDepth = PartJson.DeepestNesting, AllowDuplicateProperties = false, CommentHandling = JsonCommentHandling.Skip, AllowTrailingCommas = true };
+    private static readonly JsonDocumentOptions DocumentOptions = new()
+    {
+        MaxDepth = PartJson.DeepestNesting,
+        AllowDuplicateProperties = false,
+        CommentHandling = JsonCommentHandling.Skip,
+        AllowTrailingCommas = true,
+    };
 
     public static byte[] Write(Part part)
     {
@@ -150,16 +156,21 @@ public static partial class PartFile
             built = next.Value;
         }
 
-        return built with { StopLine = part.StopLine };
+        return built with
+        {
+            StopLine = part.StopLine,
+        };
     }
 
     /// <summary>The path of the first null among the items of a list, or null.</summary>
-    private static string? Nothing(JsonNode? node, string path) => node switch
-    {
-        JsonArray list => list.Select((item, i) => item is null ? $"{path}[{i}]" : Nothing(item, $"{path}[{i}]")).FirstOrDefault(p => p is not null),
-        JsonObject fields => fields.Select(f => Nothing(f.Value, $"{path}.{f.Key}")).FirstOrDefault(p => p is not null),
-        _ => null,
-    };
+    private static string? Nothing(JsonNode? node, string path) =>
+        node switch
+        {
+            JsonArray list => list.Select((item, i) => item is null ? $"{path}[{i}]" : Nothing(item, $"{path}[{i}]"))
+                .FirstOrDefault(p => p is not null),
+            JsonObject fields => fields.Select(f => Nothing(f.Value, $"{path}.{f.Key}")).FirstOrDefault(p => p is not null),
+            _ => null,
+        };
 
     private static void Complete(JsonObject root)
     {
@@ -207,11 +218,18 @@ public static partial class PartFile
         {
             // It names the type of the value or that of what the value belongs to.
             var type = typeof(Part).Assembly.GetType(of.Groups["type"].Value) ?? Type.GetType(of.Groups["type"].Value);
-            var member = type?.Assembly != typeof(Part).Assembly ? null : type.GetProperty(where?[(where.LastIndexOf('.') + 1)..] ?? "", BindingFlags.IgnoreCase | BindingFlags.Public | BindingFlags.Instance);
+            var member =
+                type?.Assembly != typeof(Part).Assembly
+                    ? null
+                    : type.GetProperty(
+                        where?[(where.LastIndexOf('.') + 1)..] ?? "",
+                        BindingFlags.IgnoreCase | BindingFlags.Public | BindingFlags.Instance
+                    );
             type = member is null ? type : Nullable.GetUnderlyingType(member.PropertyType) ?? member.PropertyType;
             return type switch
             {
-                { IsEnum: true } => $"This must be one of {string.Join(", ", Enum.GetValues(type).Cast<object>().Select(v => JsonSerializer.Serialize(v, type, PartJson.Readable)))}.",
+                { IsEnum: true } =>
+                    $"This must be one of {string.Join(", ", Enum.GetValues(type).Cast<object>().Select(v => JsonSerializer.Serialize(v, type, PartJson.Readable)))}.",
                 _ when type == typeof(string) => "This must be a text.",
                 _ when type == typeof(bool) => "This must be true or false.",
                 _ when type == typeof(int) => "This must be a whole number.",
@@ -220,7 +238,9 @@ public static partial class PartFile
             };
         }
 
-        return Null().Match(message) is { Success: true } name ? $"'{JsonNamingPolicy.CamelCase.ConvertName(name.Groups["name"].Value)}' may not be null." : null;
+        return Null().Match(message) is { Success: true } name
+            ? $"'{JsonNamingPolicy.CamelCase.ConvertName(name.Groups["name"].Value)}' may not be null."
+            : null;
     }
 
     [GeneratedRegex(@"could not be converted to (System\.Nullable`1\[)?(?<type>[\w.+]*\w)")]
@@ -232,7 +252,11 @@ public static partial class PartFile
     private static string Sentence(string message)
     {
         // Its own place counts lines from 0; ours stands beside it.
-        var end = new[] { " Path:", " LineNumber:" }.Select(mark => message.IndexOf(mark, StringComparison.Ordinal)).Where(at => at > 0).DefaultIfEmpty(message.Length).Min();
+        var end = new[] { " Path:", " LineNumber:" }
+            .Select(mark => message.IndexOf(mark, StringComparison.Ordinal))
+            .Where(at => at > 0)
+            .DefaultIfEmpty(message.Length)
+            .Min();
         var text = message[..end];
         return text.Length > 240 ? text[..240] + "…" : text;
     }

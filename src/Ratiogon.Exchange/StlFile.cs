@@ -7,7 +7,8 @@ namespace Ratiogon.Exchange;
 /// <summary>Triangles as STL, in millimetres: 80 bytes of heading and 50 bytes for each, or as text.</summary>
 public static class StlFile
 {
-    private const int Head = 80, Each = 50;
+    private const int Head = 80,
+        Each = 50;
 
     public static byte[] Binary(IReadOnlyList<MeshBody> bodies)
     {

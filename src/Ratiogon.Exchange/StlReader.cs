@@ -9,7 +9,8 @@ namespace Ratiogon.Exchange;
 /// <summary>STL as text or binary. The format has no unit; its normals are worked out from the corners instead.</summary>
 internal static class StlReader
 {
-    private const int Head = 80, Each = 50;
+    private const int Head = 80,
+        Each = 50;
 
     public static Outcome<ReadMesh> Read(ReadOnlySpan<byte> file)
     {
@@ -26,7 +27,11 @@ internal static class StlReader
 
             if (!IsText(file))
             {
-                return new Refusal("mesh.cut", $"The STL file says that it holds {count:N0} triangles, but it is {(file.Length < needs ? $"cut after {(file.Length - Head - 4) / Each:N0}" : "longer than that")}.");
+                return new Refusal(
+                    "mesh.cut",
+                    $"The STL file says that it holds {count:N0} triangles, but it is "
+                        + $"{(file.Length < needs ? $"cut after {(file.Length - Head - 4) / Each:N0}" : "longer than that")}."
+                );
             }
         }
 
@@ -114,7 +119,8 @@ internal static class StlReader
             }
         }
 
-        return open || inLoop != 0 ? new Refusal("mesh.cut", $"The STL file ends within a body, after line {line:N0}: it is cut.")
+        return open || inLoop != 0
+            ? new Refusal("mesh.cut", $"The STL file ends within a body, after line {line:N0}: it is cut.")
             : new ReadMesh(soup.Mesh(), null, name.Length > 80 ? name[..80] : name, solids > 1 ? [$"{solids} bodies as one"] : []);
     }
 
@@ -130,6 +136,10 @@ internal static class StlReader
     private static double Number(ref ReadOnlySpan<byte> text)
     {
         var word = Word(ref text);
-        return Utf8Parser.TryParse(word.StartsWith("+"u8) ? word[1..] : word, out double value, out var used) && used == word.Length - (word.StartsWith("+"u8) ? 1 : 0) ? value : double.NaN;
+        return
+            Utf8Parser.TryParse(word.StartsWith("+"u8) ? word[1..] : word, out double value, out var used)
+            && used == word.Length - (word.StartsWith("+"u8) ? 1 : 0)
+            ? value
+            : double.NaN;
     }
 }

@@ -5,7 +5,9 @@ namespace Ratiogon.Exchange;
 /// <summary>What a clip path leaves of curves: its outlines as polygons, by even-odd.</summary>
 internal sealed class SvgClip
 {
-    private const int Chords = 48, Samples = 48, Halvings = 50;
+    private const int Chords = 48,
+        Samples = 48,
+        Halvings = 50;
     private readonly List<(Vec2 A, Vec2 B)> sides = [];
 
     /// <param name="outlines">Curves of the clip path, where they lie.</param>

@@ -10,19 +10,33 @@ internal readonly record struct SvgMatrix(double A, double B, double C, double D
     public Vec2 Apply(Vec2 p) => new((A * p.X) + (C * p.Y) + E, (B * p.X) + (D * p.Y) + F);
 
     /// <summary>This after the other.</summary>
-    public SvgMatrix Times(SvgMatrix o) => new((A * o.A) + (C * o.B), (B * o.A) + (D * o.B), (A * o.C) + (C * o.D), (B * o.C) + (D * o.D), (A * o.E) + (C * o.F) + E, (B * o.E) + (D * o.F) + F);
+    public SvgMatrix Times(SvgMatrix o) =>
+        new(
+            (A * o.A) + (C * o.B),
+            (B * o.A) + (D * o.B),
+            (A * o.C) + (C * o.D),
+            (B * o.C) + (D * o.D),
+            (A * o.E) + (C * o.F) + E,
+            (B * o.E) + (D * o.F) + F
+        );
 
     /// <summary>A map of directions alone.</summary>
     public Vec2 Turn(Vec2 v) => new((A * v.X) + (C * v.Y), (B * v.X) + (D * v.Y));
 
     /// <summary>Style sheets write px and deg where attributes have plain numbers.</summary>
-    private static string Unitless(string text) => text.Replace("px", "", StringComparison.Ordinal).Replace("deg", "", StringComparison.Ordinal);
+    private static string Unitless(string text) =>
+        text.Replace("px", "", StringComparison.Ordinal).Replace("deg", "", StringComparison.Ordinal);
 
     /// <summary>A list of transforms as SVG writes it.</summary>
     public static SvgMatrix Of(string? text)
     {
         var all = None;
-        foreach (var part in (text is "none" ? "" : text ?? "").Split(')', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
+        foreach (
+            var part in (text is "none" ? "" : text ?? "").Split(
+                ')',
+                StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries
+            )
+        )
         {
             var open = part.IndexOf('(', StringComparison.Ordinal);
             if (open < 0)
@@ -33,20 +47,24 @@ internal readonly record struct SvgMatrix(double A, double B, double C, double D
             var n = SvgNumbers.All(Unitless(part[(open + 1)..]));
             double N(int i, double otherwise = 0) => i < n.Count ? n[i] : otherwise;
             var turn = N(0) * Math.PI / 180;
-            all = all.Times(part[..open].Trim(' ', ',', '\n', '\t', '\r') switch
-            {
-                "matrix" when n.Count == 6 => new SvgMatrix(n[0], n[1], n[2], n[3], n[4], n[5]),
-                "translate" => None with { E = N(0), F = N(1) },
-                "scale" => new SvgMatrix(N(0, 1), 0, 0, N(1, N(0, 1)), 0, 0),
-                "rotate" => (None with { E = N(1), F = N(2) }).Times(new SvgMatrix(Math.Cos(turn), Math.Sin(turn), -Math.Sin(turn), Math.Cos(turn), 0, 0)).Times(None with { E = -N(1), F = -N(2) }),
-                "translateX" => None with { E = N(0) },
-                "translateY" => None with { F = N(0) },
-                "scaleX" => None with { A = N(0, 1) },
-                "scaleY" => None with { D = N(0, 1) },
-                "skewX" => None with { C = Math.Tan(turn) },
-                "skewY" => None with { B = Math.Tan(turn) },
-                var other => throw new FormatException($"'{Core.Ids.Shorten(other)}' is no transform of SVG."),
-            });
+            all = all.Times(
+                part[..open].Trim(' ', ',', '\n', '\t', '\r') switch
+                {
+                    "matrix" when n.Count == 6 => new SvgMatrix(n[0], n[1], n[2], n[3], n[4], n[5]),
+                    "translate" => None with { E = N(0), F = N(1) },
+                    "scale" => new SvgMatrix(N(0, 1), 0, 0, N(1, N(0, 1)), 0, 0),
+                    "rotate" => (None with { E = N(1), F = N(2) })
+                        .Times(new SvgMatrix(Math.Cos(turn), Math.Sin(turn), -Math.Sin(turn), Math.Cos(turn), 0, 0))
+                        .Times(None with { E = -N(1), F = -N(2) }),
+                    "translateX" => None with { E = N(0) },
+                    "translateY" => None with { F = N(0) },
+                    "scaleX" => None with { A = N(0, 1) },
+                    "scaleY" => None with { D = N(0, 1) },
+                    "skewX" => None with { C = Math.Tan(turn) },
+                    "skewY" => None with { B = Math.Tan(turn) },
+                    var other => throw new FormatException($"'{Core.Ids.Shorten(other)}' is no transform of SVG."),
+                }
+            );
         }
 
         return all;
@@ -108,7 +126,8 @@ internal sealed record SvgRound(Vec2 Centre, double Rx, double Ry, double Tilt, 
         return new SvgRound(centre, p.Length, q.Length, p.Angle, ahead ? begin - turned : turned - begin, ahead ? sweep : -sweep);
     }
 
-    public override Vec2 At(double t) => Centre + (FirstAxis * Math.Cos(Begin + (Sweep * t))) + (SecondAxis * Math.Sin(Begin + (Sweep * t)));
+    public override Vec2 At(double t) =>
+        Centre + (FirstAxis * Math.Cos(Begin + (Sweep * t))) + (SecondAxis * Math.Sin(Begin + (Sweep * t)));
 
     public override SvgCurve Between(double from, double to) => this with { Begin = Begin + (Sweep * from), Sweep = Sweep * (to - from) };
 
@@ -126,7 +145,13 @@ internal sealed record SvgCubic(Vec2 P0, Vec2 P1, Vec2 P2, Vec2 P3) : SvgCurve
         {
             var along = P3 - P0;
             var reach = along.Length;
-            return reach > 0 && new[] { P1, P2 }.All(p => Math.Abs(along.Cross(p - P0)) < 1e-9 * reach * Math.Max(reach, 1) && (p - P0).Dot(along) is var d && d >= -1e-9 && d <= (reach * reach) + 1e-9);
+            return reach > 0
+                && new[] { P1, P2 }.All(p =>
+                    Math.Abs(along.Cross(p - P0)) < 1e-9 * reach * Math.Max(reach, 1)
+                    && (p - P0).Dot(along) is var d
+                    && d >= -1e-9
+                    && d <= (reach * reach) + 1e-9
+                );
         }
     }
 
@@ -159,7 +184,13 @@ internal sealed record SvgCubic(Vec2 P0, Vec2 P1, Vec2 P2, Vec2 P3) : SvgCurve
         var (u, v) = (b - a, c - a);
         var centre = a + (new Vec2((v.Y * u.Dot(u)) - (u.Y * v.Dot(v)), (u.X * v.Dot(v)) - (v.X * u.Dot(u))) / turn);
         var radius = centre.DistanceTo(a);
-        if (!(radius < Core.Tolerances.LargestSize / 2) || Enumerable.Range(1, 15).Any(i => Math.Abs(centre.DistanceTo(At(i / 16.0)) - radius) > within) || new[] { (P1 - P0, a), (P3 - P2, c) }.Any(t => t.Item1.Length > 0 && Math.Abs(t.Item1.Unit.Dot((t.Item2 - centre).Unit)) > 0.01))
+        if (
+            !(radius < Core.Tolerances.LargestSize / 2)
+            || Enumerable.Range(1, 15).Any(i => Math.Abs(centre.DistanceTo(At(i / 16.0)) - radius) > within)
+            || new[] { (P1 - P0, a), (P3 - P2, c) }.Any(t =>
+                t.Item1.Length > 0 && Math.Abs(t.Item1.Unit.Dot((t.Item2 - centre).Unit)) > 0.01
+            )
+        )
         {
             return null;
         }

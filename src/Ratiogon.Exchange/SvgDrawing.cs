@@ -25,7 +25,8 @@ public static class SvgDrawing
         ArgumentNullException.ThrowIfNull(site);
         if (string.IsNullOrWhiteSpace(of))
         {
-            return site.Part.Steps.OfType<SketchStep>().LastOrDefault(s => site.Model.SketchOf(s.Id) is not null) is { } last ? Write(site, last.Id)
+            return site.Part.Steps.OfType<SketchStep>().LastOrDefault(s => site.Model.SketchOf(s.Id) is not null) is { } last
+                ? Write(site, last.Id)
                 : new Refusal("export.no-drawing", "Pick a sketch or a planar face to draw: the part has no sketch.", "of");
         }
 
@@ -34,9 +35,17 @@ public static class SvgDrawing
             return Drawn(OfSketch(site.Part, sketch.Sketch), $"{site.Part.Name}, {sketch.Step.Name}");
         }
 
-        return site.Model.Find(of).Then(thing => thing.Plane is { } plane && site.On(thing) is { Part: { Kind: SubShapeKind.Face, Index: var face }, Body: var body }
-            ? Drawn(OfFace(body, face, plane), $"{site.Part.Name}, {of}")
-            : new Refusal("export.not-flat", $"{thing.Words} is neither a sketch nor a planar face: only those lie flat on paper.", "of"));
+        return site
+            .Model.Find(of)
+            .Then(thing =>
+                thing.Plane is { } plane && site.On(thing) is { Part: { Kind: SubShapeKind.Face, Index: var face }, Body: var body }
+                    ? Drawn(OfFace(body, face, plane), $"{site.Part.Name}, {of}")
+                    : new Refusal(
+                        "export.not-flat",
+                        $"{thing.Words} is neither a sketch nor a planar face: only those lie flat on paper.",
+                        "of"
+                    )
+            );
     }
 
     /// <summary>What is drawn: a layer, the shape's attributes, and places that it reaches.</summary>
@@ -56,10 +65,20 @@ public static class SvgDrawing
         {
             for (var i = 0; i + 3 < d.Drawing.Lines.Length; i += 4)
             {
-                yield return Line("dimensions", new Vec2(d.Drawing.Lines[i], d.Drawing.Lines[i + 1]), new Vec2(d.Drawing.Lines[i + 2], d.Drawing.Lines[i + 3]));
+                yield return Line(
+                    "dimensions",
+                    new Vec2(d.Drawing.Lines[i], d.Drawing.Lines[i + 1]),
+                    new Vec2(d.Drawing.Lines[i + 2], d.Drawing.Lines[i + 3])
+                );
             }
 
-            yield return new Stroke("dimensions", "text", [("x", Number(d.Drawing.TextAt.X)), ("y", Number(-d.Drawing.TextAt.Y))], [d.Drawing.TextAt], d.Text);
+            yield return new Stroke(
+                "dimensions",
+                "text",
+                [("x", Number(d.Drawing.TextAt.X)), ("y", Number(-d.Drawing.TextAt.Y))],
+                [d.Drawing.TextAt],
+                d.Text
+            );
         }
     }
 
@@ -96,7 +115,10 @@ public static class SvgDrawing
                 case RoundCurve { Circular: true } r:
                     var centre = plane.ToPlane(r.Centre);
                     var counterclockwise = r.Axis.Direction.Dot(plane.Z) > 0;
-                    var (from, to) = (plane.ToPlane(r.At(counterclockwise ? r.From : r.To)), plane.ToPlane(r.At(counterclockwise ? r.To : r.From)));
+                    var (from, to) = (
+                        plane.ToPlane(r.At(counterclockwise ? r.From : r.To)),
+                        plane.ToPlane(r.At(counterclockwise ? r.To : r.From))
+                    );
                     yield return Arc("profile", centre, r.Radius, (from - centre).Angle, r.To - r.From, from, to);
                     break;
                 case { } other:
@@ -106,19 +128,26 @@ public static class SvgDrawing
         }
     }
 
-    private static Stroke Line(string layer, Vec2 a, Vec2 b) => new(layer, "line", [("x1", Number(a.X)), ("y1", Number(-a.Y)), ("x2", Number(b.X)), ("y2", Number(-b.Y))], [a, b]);
+    private static Stroke Line(string layer, Vec2 a, Vec2 b) =>
+        new(layer, "line", [("x1", Number(a.X)), ("y1", Number(-a.Y)), ("x2", Number(b.X)), ("y2", Number(-b.Y))], [a, b]);
 
     private static Stroke Circle(string layer, Vec2 c, double r) =>
         new(layer, "circle", [("cx", Number(c.X)), ("cy", Number(-c.Y)), ("r", Number(r))], [c + new Vec2(r, r), c - new Vec2(r, r)]);
 
     /// <summary>Counterclockwise in the sketch, which is downwards-y clockwise on paper: sweep flag 0.</summary>
-    private static Stroke Arc(string layer, Vec2 centre, double radius, double start, double sweep, Vec2 from, Vec2 to) => new(layer, "path",
-        [("d", $"M {Pair(from)} A {Number(radius)} {Number(radius)} 0 {(sweep > Math.PI ? 1 : 0)} 0 {Pair(to)}")],
-        [.. Enumerable.Range(0, 17).Select(i => centre + Vec2.Polar(start + (sweep * i / 16), radius))]);
+    private static Stroke Arc(string layer, Vec2 centre, double radius, double start, double sweep, Vec2 from, Vec2 to) =>
+        new(
+            layer,
+            "path",
+            [("d", $"M {Pair(from)} A {Number(radius)} {Number(radius)} 0 {(sweep > Math.PI ? 1 : 0)} 0 {Pair(to)}")],
+            [.. Enumerable.Range(0, 17).Select(i => centre + Vec2.Polar(start + (sweep * i / 16), radius))]
+        );
 
     private static Stroke Beziers(string layer, PlaneCurve curve)
     {
-        IReadOnlyList<Vec2> poles = curve is SplineCurve spline ? spline.Beziers(0, curve.End) : Pieces(curve.At, curve.Slope, 0, curve.End, 16);
+        IReadOnlyList<Vec2> poles = curve is SplineCurve spline
+            ? spline.Beziers(0, curve.End)
+            : Pieces(curve.At, curve.Slope, 0, curve.End, 16);
         return Path(layer, poles);
     }
 
@@ -167,7 +196,12 @@ public static class SvgDrawing
         }
 
         var reach = strokes.SelectMany(s => s.Reach).ToList();
-        var (left, right, low, high) = (reach.Min(p => p.X) - Margin, reach.Max(p => p.X) + Margin, reach.Min(p => p.Y) - Margin, reach.Max(p => p.Y) + Margin);
+        var (left, right, low, high) = (
+            reach.Min(p => p.X) - Margin,
+            reach.Max(p => p.X) + Margin,
+            reach.Min(p => p.Y) - Margin,
+            reach.Max(p => p.Y) + Margin
+        );
         using var file = new MemoryStream();
         using (var xml = XmlWriter.Create(file, new XmlWriterSettings { Encoding = new UTF8Encoding(false), Indent = true }))
         {
@@ -177,7 +211,14 @@ public static class SvgDrawing
             xml.WriteAttributeString("height", $"{Number(high - low)}mm");
             xml.WriteAttributeString("viewBox", $"{Number(left)} {Number(-high)} {Number(right - left)} {Number(high - low)}");
             xml.WriteElementString("title", Svg, title);
-            foreach (var (layer, width, dash) in new[] { ("profile", "0.35", ""), ("construction", "0.18", "4 1 0.6 1"), ("dimensions", "0.18", "") })
+            foreach (
+                var (layer, width, dash) in new[]
+                {
+                    ("profile", "0.35", ""),
+                    ("construction", "0.18", "4 1 0.6 1"),
+                    ("dimensions", "0.18", ""),
+                }
+            )
             {
                 xml.WriteStartElement("g", Svg);
                 xml.WriteAttributeString("id", layer);

@@ -33,7 +33,10 @@ internal sealed class SvgNumbers(string text)
     }
 
     /// <summary>One number; throws <see cref="FormatException"/> for anything else.</summary>
-    public static double One(string text) => double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && Math.Abs(v) < Largest ? v : throw new FormatException($"'{Ids.Shorten(text)}' is no number.");
+    public static double One(string text) =>
+        double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && Math.Abs(v) < Largest
+            ? v
+            : throw new FormatException($"'{Ids.Shorten(text)}' is no number.");
 
     /// <summary>The letter of a command of path data, or null where a number follows.</summary>
     public char? Command()
@@ -45,7 +48,9 @@ internal sealed class SvgNumbers(string text)
     public bool Flag()
     {
         Skip();
-        return at < text.Length && text[at] is '0' or '1' ? text[at++] == '1' : throw new FormatException("a flag of an arc is neither 0 nor 1.");
+        return at < text.Length && text[at] is '0' or '1'
+            ? text[at++] == '1'
+            : throw new FormatException("a flag of an arc is neither 0 nor 1.");
     }
 
     public double Number()
@@ -82,7 +87,9 @@ internal sealed class SvgNumbers(string text)
             }
         }
 
-        return from == at ? throw new FormatException($"'{Ids.Shorten(text[at..Math.Min(text.Length, at + 12)])}' is no number.") : One(text[from..at]);
+        return from == at
+            ? throw new FormatException($"'{Ids.Shorten(text[at..Math.Min(text.Length, at + 12)])}' is no number.")
+            : One(text[from..at]);
     }
 
     private void Skip()

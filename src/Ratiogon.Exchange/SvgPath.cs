@@ -25,12 +25,19 @@ internal static class SvgPath
 
     private static void Read(SvgNumbers reader, List<SvgCurve> curves)
     {
-        Vec2 at = Vec2.Zero, begun = Vec2.Zero;
+        Vec2 at = Vec2.Zero,
+            begun = Vec2.Zero;
         Vec2? handle = null;
         var (command, last) = ('\0', '\0');
         while (reader.More)
         {
-            command = reader.Command() ?? (command is 'M' ? 'L' : command is 'm' ? 'l' : command != '\0' && char.ToUpperInvariant(command) != 'Z' ? command : throw new FormatException("a path begins without a command."));
+            command = reader.Command()
+                ?? (
+                    command is 'M' ? 'L'
+                    : command is 'm' ? 'l'
+                    : command != '\0' && char.ToUpperInvariant(command) != 'Z' ? command
+                    : throw new FormatException("a path begins without a command.")
+                );
             if (last == '\0' && command is not ('M' or 'm'))
             {
                 throw new FormatException("a path begins with a move.");
@@ -119,7 +126,10 @@ internal static class SvgPath
         {
             var (from, to) = (corners[(i + 3) % 4], corners[i]);
             var flat = i % 2 == 0;
-            var (off, back) = (flat ? new Vec2(inward[(i + 3) % 4].X, 0) : new Vec2(0, inward[(i + 3) % 4].Y), flat ? new Vec2(inward[i].X, 0) : new Vec2(0, inward[i].Y));
+            var (off, back) = (
+                flat ? new Vec2(inward[(i + 3) % 4].X, 0) : new Vec2(0, inward[(i + 3) % 4].Y),
+                flat ? new Vec2(inward[i].X, 0) : new Vec2(0, inward[i].Y)
+            );
             yield return new SvgLine(from + off, to + back);
             if (rx > 0 && ry > 0)
             {
@@ -154,7 +164,10 @@ internal static class SvgPath
         double Angle(Vec2 v) => Math.Atan2(v.Y / ry, v.X / rx);
         var start = Angle(p - c);
         var turn = Angle(-p - c) - start;
-        turn += sweep && turn < 0 ? 2 * Math.PI : !sweep && turn > 0 ? -2 * Math.PI : 0;
+        turn +=
+            sweep && turn < 0 ? 2 * Math.PI
+            : !sweep && turn > 0 ? -2 * Math.PI
+            : 0;
         return new SvgRound(centre, rx, ry, tilt, start, turn);
     }
 }

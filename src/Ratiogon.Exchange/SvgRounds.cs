@@ -7,7 +7,8 @@ namespace Ratiogon.Exchange;
 internal static class SvgRounds
 {
     /// <summary>The share of the radius at which programs put the handles of a quarter of a circle lies between these.</summary>
-    private const double LeastHandle = 0.545, MostHandle = 0.56;
+    private const double LeastHandle = 0.545,
+        MostHandle = 0.56;
 
     /// <summary>How far such a quarter may be off, over the radius: the last digit that a program writes of small drawings.</summary>
     private const double Written = 2e-3;
@@ -26,7 +27,11 @@ internal static class SvgRounds
                 continue;
             }
 
-            var next = shape[i] is SvgCubic cubic ? cubic.Straight ? new SvgLine(cubic.P0, cubic.P3) : cubic.AsArc(within) ?? (SvgCurve)cubic : shape[i];
+            var next = shape[i] is SvgCubic cubic
+                ? cubic.Straight
+                    ? new SvgLine(cubic.P0, cubic.P3)
+                    : cubic.AsArc(within) ?? (SvgCurve)cubic
+                : shape[i];
             if (next is SvgRound round && made.Count > 0 && made[^1] is SvgRound before && Joined(before, round, within) is { } one)
             {
                 made[^1] = one;
@@ -42,17 +47,31 @@ internal static class SvgRounds
 
     private static SvgRound? Joined(SvgRound a, SvgRound b, double within)
     {
-        var alike = a.Centre.DistanceTo(b.Centre) <= within && Math.Abs(a.Rx - b.Rx) <= within && Math.Abs(a.Ry - b.Ry) <= within && a.End.DistanceTo(b.Start) <= within && a.Sweep > 0 == b.Sweep > 0
+        var alike =
+            a.Centre.DistanceTo(b.Centre) <= within
+            && Math.Abs(a.Rx - b.Rx) <= within
+            && Math.Abs(a.Ry - b.Ry) <= within
+            && a.End.DistanceTo(b.Start) <= within
+            && a.Sweep > 0 == b.Sweep > 0
             && (a.Circular || Math.Abs(Math.Sin(a.Tilt - b.Tilt)) < 1e-6);
         return !alike || Math.Abs(a.Sweep + b.Sweep) > (2 * Math.PI) + 1e-4 ? null
-            : Math.Abs(a.Sweep + b.Sweep) > (2 * Math.PI) - 1e-4 && a.Start.DistanceTo(b.End) <= within ? a with { Sweep = 2 * Math.PI * Math.Sign(a.Sweep) }
+            : Math.Abs(a.Sweep + b.Sweep) > (2 * Math.PI) - 1e-4 && a.Start.DistanceTo(b.End) <= within
+                ? a with
+                {
+                    Sweep = 2 * Math.PI * Math.Sign(a.Sweep),
+                }
             : a with { Sweep = a.Sweep + b.Sweep };
     }
 
     /// <summary>Four quarters that close, with handles as they are written for a circle or an ellipse.</summary>
     private static SvgRound? Whole(IReadOnlyList<SvgCurve> shape, int at)
     {
-        if (shape[at] is not SvgCubic a || shape[at + 1] is not SvgCubic b || shape[at + 2] is not SvgCubic c || shape[at + 3] is not SvgCubic d)
+        if (
+            shape[at] is not SvgCubic a
+            || shape[at + 1] is not SvgCubic b
+            || shape[at + 2] is not SvgCubic c
+            || shape[at + 3] is not SvgCubic d
+        )
         {
             return null;
         }
@@ -71,8 +90,14 @@ internal static class SvgRounds
         {
             var (from, to, piece) = (corners[i], corners[(i + 1) % 4], all[i]);
             var (leaves, comes) = ((piece.P1 - piece.P0).Dot(to) / to.Dot(to), (piece.P2 - piece.P3).Dot(from) / from.Dot(from));
-            if (piece.P0.DistanceTo(centre + from) > near || piece.P3.DistanceTo(centre + to) > near || leaves is < LeastHandle or > MostHandle || comes is < LeastHandle or > MostHandle
-                || (piece.P1 - piece.P0).DistanceTo(to * leaves) > near || (piece.P2 - piece.P3).DistanceTo(from * comes) > near)
+            if (
+                piece.P0.DistanceTo(centre + from) > near
+                || piece.P3.DistanceTo(centre + to) > near
+                || leaves is < LeastHandle or > MostHandle
+                || comes is < LeastHandle or > MostHandle
+                || (piece.P1 - piece.P0).DistanceTo(to * leaves) > near
+                || (piece.P2 - piece.P3).DistanceTo(from * comes) > near
+            )
             {
                 return null;
             }

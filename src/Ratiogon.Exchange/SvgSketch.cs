@@ -17,9 +17,12 @@ public sealed record SvgRead(SketchEdit Edit, ImmutableArray<string> Said);
 /// upwards. Bézier curves that are arcs are recognised; every other is one spline, exactly. Ends in one place become one point.</summary>
 public static class SvgSketch
 {
-    public const int LargestBytes = 16 * 1024 * 1024, MostCurves = 8000;
+    public const int LargestBytes = 16 * 1024 * 1024,
+        MostCurves = 8000;
     private const int Deepest = 60;
-    private const double Same = 1e-5, ArcWithin = 1e-4, ArcShare = 1e-6;
+    private const double Same = 1e-5,
+        ArcWithin = 1e-4,
+        ArcShare = 1e-6;
 
     /// <summary>Reads a file into an edit of a sketch.</summary>
     public static Outcome<SketchEdit> Read(ReadOnlyMemory<byte> file, Sketch into) => ReadAll(file, into).Map(r => r.Edit);
@@ -51,8 +54,13 @@ public static class SvgSketch
             drawing.Read();
             var size = Size(drawing.Shapes.SelectMany(s => s.Curves));
             List<SvgCurve> curves = [.. drawing.Shapes.SelectMany(s => SvgRounds.Of(s.Curves, Math.Max(ArcWithin, ArcShare * size)))];
-            return curves.Count == 0 ? new Refusal("import.svg", $"The SVG file holds no lines or curves.{(drawing.Said.IsEmpty ? "" : $" {string.Join("; ", drawing.Said)}.")}")
-                : curves.Count > MostCurves ? new Refusal("import.svg", $"The SVG file has {curves.Count} curves; a sketch takes up to {MostCurves} at once.")
+            return curves.Count == 0
+                    ? new Refusal(
+                        "import.svg",
+                        $"The SVG file holds no lines or curves.{(drawing.Said.IsEmpty ? "" : $" {string.Join("; ", drawing.Said)}.")}"
+                    )
+                : curves.Count > MostCurves
+                    ? new Refusal("import.svg", $"The SVG file has {curves.Count} curves; a sketch takes up to {MostCurves} at once.")
                 : Placed(curves, into).Map(edit => new SvgRead(edit, drawing.Said));
         }
         catch (XmlException e)
@@ -67,7 +75,13 @@ public static class SvgSketch
 
     /// <summary>A document type by itself says nothing that is needed and is passed over; nothing is fetched, and one with
     /// declarations of its own was refused before.</summary>
-    private static XmlReaderSettings Settings() => new() { DtdProcessing = DtdProcessing.Ignore, XmlResolver = null, MaxCharactersInDocument = LargestBytes };
+    private static XmlReaderSettings Settings() =>
+        new()
+        {
+            DtdProcessing = DtdProcessing.Ignore,
+            XmlResolver = null,
+            MaxCharactersInDocument = LargestBytes,
+        };
 
     private static Refusal? Unsafe(ReadOnlyMemory<byte> file)
     {
@@ -79,10 +93,16 @@ public static class SvgSketch
             char quote = '\0';
             for (var i = at; i < text.Length && (quote != '\0' || text[i] != '>'); i++)
             {
-                quote = quote == '\0' && text[i] is '"' or '\'' && quote == '\0' ? text[i] : text[i] == quote ? '\0' : quote;
+                quote =
+                    quote == '\0' && text[i] is '"' or '\'' && quote == '\0' ? text[i]
+                    : text[i] == quote ? '\0'
+                    : quote;
                 if (quote == '\0' && text[i] == '[')
                 {
-                    return new Refusal("import.svg", "The SVG file declares a document type of its own, which is not read: it could expand without end.");
+                    return new Refusal(
+                        "import.svg",
+                        "The SVG file declares a document type of its own, which is not read: it could expand without end."
+                    );
                 }
             }
         }
@@ -147,7 +167,17 @@ public static class SvgSketch
                     draft.Add(new LineEntity(draft.NewId("l"), Point(r.Centre - along), Point(r.Centre + along)));
                     break;
                 case SvgCubic b when b.Longest > Tolerances.SmallestSize:
-                    draft.Add(new SplineEntity(draft.NewId("s"), [Point(b.P0), b.P3.DistanceTo(b.P0) < Same ? draft.NewPoint(b.P3) : Point(b.P3)], [1]) { FromHandle = draft.NewPoint(b.P1, true), ToHandle = draft.NewPoint(b.P2, true) });
+                    draft.Add(
+                        new SplineEntity(
+                            draft.NewId("s"),
+                            [Point(b.P0), b.P3.DistanceTo(b.P0) < Same ? draft.NewPoint(b.P3) : Point(b.P3)],
+                            [1]
+                        )
+                        {
+                            FromHandle = draft.NewPoint(b.P1, true),
+                            ToHandle = draft.NewPoint(b.P2, true),
+                        }
+                    );
                     break;
             }
         }
@@ -177,7 +207,15 @@ public static class SvgSketch
             return;
         }
 
-        var (centre, first, second) = (draft.NewPoint(r.Centre, true), draft.NewPoint(r.Centre + r.FirstAxis, true), draft.NewPoint(r.Centre + r.SecondAxis, true));
-        draft.Add(whole ? new EllipseEntity(draft.NewId("e"), centre, first, second) : new EllipticArcEntity(draft.NewId("e"), centre, first, second, point(from), point(to)));
+        var (centre, first, second) = (
+            draft.NewPoint(r.Centre, true),
+            draft.NewPoint(r.Centre + r.FirstAxis, true),
+            draft.NewPoint(r.Centre + r.SecondAxis, true)
+        );
+        draft.Add(
+            whole
+                ? new EllipseEntity(draft.NewId("e"), centre, first, second)
+                : new EllipticArcEntity(draft.NewId("e"), centre, first, second, point(from), point(to))
+        );
     }
 }

@@ -15,12 +15,21 @@ internal sealed partial class SvgStyles
         {
             foreach (Match rule in Rule().Matches(Comment().Replace(sheet.Value, "")))
             {
-                foreach (var selector in rule.Groups[1].Value.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+                foreach (
+                    var selector in rule.Groups[1].Value.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+                )
                 {
                     if (Simple().Match(selector) is { Success: true } simple)
                     {
                         var parts = simple.Groups[2].Captures.Select(c => c.Value).ToList();
-                        rules.Add((simple.Groups[1].Value is { Length: > 0 } name && name != "*" ? name : null, parts.Find(p => p[0] == '#')?[1..], [.. parts.Where(p => p[0] == '.').Select(p => p[1..])], Declared(rule.Groups[2].Value)));
+                        rules.Add(
+                            (
+                                simple.Groups[1].Value is { Length: > 0 } name && name != "*" ? name : null,
+                                parts.Find(p => p[0] == '#')?[1..],
+                                [.. parts.Where(p => p[0] == '.').Select(p => p[1..])],
+                                Declared(rule.Groups[2].Value)
+                            )
+                        );
                     }
                 }
             }
@@ -40,7 +49,13 @@ internal sealed partial class SvgStyles
         foreach (var (name, id, of, set) in rules)
         {
             var counts = (id is null ? 0 : 100) + (of.Length * 10) + (name is null ? 0 : 1);
-            if (counts >= weight && (name is null || name == element.Name.LocalName) && (id is null || id == element.Attribute("id")?.Value) && of.All(classes.Contains) && set.TryGetValue(property, out var value))
+            if (
+                counts >= weight
+                && (name is null || name == element.Name.LocalName)
+                && (id is null || id == element.Attribute("id")?.Value)
+                && of.All(classes.Contains)
+                && set.TryGetValue(property, out var value)
+            )
             {
                 (best, weight) = (value, counts);
             }
@@ -56,7 +71,9 @@ internal sealed partial class SvgStyles
         {
             if (part.IndexOf(':', StringComparison.Ordinal) is var colon and > 0)
             {
-                all[part[..colon].Trim().ToLowerInvariant()] = part[(colon + 1)..].Replace("!important", "", StringComparison.Ordinal).Trim();
+                all[part[..colon].Trim().ToLowerInvariant()] = part[(colon + 1)..]
+                    .Replace("!important", "", StringComparison.Ordinal)
+                    .Trim();
             }
         }
 

@@ -18,14 +18,22 @@ public static class ThreeMfFile
         using var file = new MemoryStream();
         using (var package = new ZipArchive(file, ZipArchiveMode.Create, leaveOpen: true))
         {
-            Put(package, "[Content_Types].xml", """
+            Put(
+                package,
+                "[Content_Types].xml",
+                """
                 <?xml version="1.0" encoding="UTF-8"?>
                 <Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>
-                """);
-            Put(package, "_rels/.rels", $"""
+                """
+            );
+            Put(
+                package,
+                "_rels/.rels",
+                $"""
                 <?xml version="1.0" encoding="UTF-8"?>
                 <Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel" Target="/{Model}"/></Relationships>
-                """);
+                """
+            );
             using var entry = package.CreateEntry(Model, CompressionLevel.Fastest).Open();
             using var xml = XmlWriter.Create(entry, new XmlWriterSettings { Encoding = new UTF8Encoding(false) });
             xml.WriteStartElement("model", Core);

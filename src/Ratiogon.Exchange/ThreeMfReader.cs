@@ -50,7 +50,15 @@ internal static class ThreeMfReader
             }
 
             using var bounded = new BoundedStream(entry.Open(), MostUnpacked);
-            using var xml = XmlReader.Create(bounded, new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, IgnoreComments = true, IgnoreWhitespace = true });
+            using var xml = XmlReader.Create(
+                bounded,
+                new XmlReaderSettings
+                {
+                    DtdProcessing = DtdProcessing.Prohibit,
+                    IgnoreComments = true,
+                    IgnoreWhitespace = true,
+                }
+            );
             return Model(xml);
         }
         catch (InvalidDataException)
@@ -59,7 +67,10 @@ internal static class ThreeMfReader
         }
         catch (XmlException e)
         {
-            return new Refusal("mesh.xml", $"The model of the 3MF package cannot be read: line {e.LineNumber}, place {e.LinePosition}: {e.Message.Split('.')[0]}.");
+            return new Refusal(
+                "mesh.xml",
+                $"The model of the 3MF package cannot be read: line {e.LineNumber}, place {e.LinePosition}: {e.Message.Split('.')[0]}."
+            );
         }
         catch (FormatException e)
         {
@@ -79,7 +90,10 @@ internal static class ThreeMfReader
         using var xml = XmlReader.Create(bounded, new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit });
         while (xml.Read())
         {
-            if (xml is { NodeType: XmlNodeType.Element, LocalName: "Relationship" } && xml.GetAttribute("Type")?.EndsWith("/3dmodel", StringComparison.Ordinal) == true)
+            if (
+                xml is { NodeType: XmlNodeType.Element, LocalName: "Relationship" }
+                && xml.GetAttribute("Type")?.EndsWith("/3dmodel", StringComparison.Ordinal) == true
+            )
             {
                 return xml.GetAttribute("Target")?.TrimStart('/') ?? Usual;
             }
@@ -90,7 +104,13 @@ internal static class ThreeMfReader
 
     private static Outcome<ReadMesh> Model(XmlReader xml)
     {
-        var (things, built, unit, title, triangles) = (new Dictionary<string, Thing>(StringComparer.Ordinal), new List<(string Of, Placing At)>(), MeshUnit.Millimetre, "", 0L);
+        var (things, built, unit, title, triangles) = (
+            new Dictionary<string, Thing>(StringComparer.Ordinal),
+            new List<(string Of, Placing At)>(),
+            MeshUnit.Millimetre,
+            "",
+            0L
+        );
         Thing? thing = null;
         var left = new SortedSet<string>(StringComparer.Ordinal);
         while (xml.Read())
@@ -106,7 +126,10 @@ internal static class ThreeMfReader
                     var said = xml.GetAttribute("unit") ?? "millimeter";
                     if (!Units.TryGetValue(said, out unit))
                     {
-                        return new Refusal("mesh.unit", $"The 3MF model is in '{Ids.Shorten(said)}', which is none of the standard's units.");
+                        return new Refusal(
+                            "mesh.unit",
+                            $"The 3MF model is in '{Ids.Shorten(said)}', which is none of the standard's units."
+                        );
                     }
 
                     break;
@@ -115,7 +138,11 @@ internal static class ThreeMfReader
                     title = xml.NodeType == XmlNodeType.Text ? xml.Value.Trim() : "";
                     break;
                 case "object":
-                    thing = new Thing { Name = xml.GetAttribute("name") ?? "", Solid = (xml.GetAttribute("type") ?? "model") is "model" or "solidsupport" };
+                    thing = new Thing
+                    {
+                        Name = xml.GetAttribute("name") ?? "",
+                        Solid = (xml.GetAttribute("type") ?? "model") is "model" or "solidsupport",
+                    };
                     things[Needed(xml, "id")] = thing;
                     break;
                 case "vertex" when thing is not null:
@@ -153,7 +180,11 @@ internal static class ThreeMfReader
         }
 
         var names = built.Select(b => things.GetValueOrDefault(b.Of)?.Name ?? "").Where(n => n.Length > 0).ToList();
-        ImmutableArray<string> notes = [.. built.Count > 1 ? [$"{built.Count} objects as one"] : Array.Empty<string>(), .. left.Select(l => $"no {l}")];
+        ImmutableArray<string> notes =
+        [
+            .. built.Count > 1 ? [$"{built.Count} objects as one"] : Array.Empty<string>(),
+            .. left.Select(l => $"no {l}"),
+        ];
         return new ReadMesh(soup.Mesh(), unit, title.Length > 0 ? title : names.FirstOrDefault() ?? "", notes);
     }
 
@@ -166,7 +197,10 @@ internal static class ThreeMfReader
 
         if (depth > Deepest)
         {
-            return new Refusal("mesh.reference", $"Object {Ids.Shorten(of)} of the 3MF model is part of itself, or more than {Deepest} deep.");
+            return new Refusal(
+                "mesh.reference",
+                $"Object {Ids.Shorten(of)} of the 3MF model is part of itself, or more than {Deepest} deep."
+            );
         }
 
         if (!thing.Solid)
@@ -181,7 +215,11 @@ internal static class ThreeMfReader
                 var number = thing.Corners[t + (at.Mirrors ? 2 - k : k)];
                 if (number < 0 || number >= thing.Places.Count)
                 {
-                    return new Refusal("mesh.reference", $"Triangle {(t / 3) + 1:N0} of object {Ids.Shorten(of)} names corner {number:N0}; there are {thing.Places.Count:N0}.");
+                    return new Refusal(
+                        "mesh.reference",
+                        $"Triangle {(t / 3) + 1:N0} of object {Ids.Shorten(of)} names corner {number:N0}; there are "
+                            + $"{thing.Places.Count:N0}."
+                    );
                 }
 
                 if (!soup.Add(at.Apply(thing.Places[number])))
@@ -199,15 +237,21 @@ internal static class ThreeMfReader
         return thing.Parts.Select(p => Put(things, p.Of, p.At.Then(at), soup, depth + 1)).FirstOrDefault(r => r is not null);
     }
 
-    private static string Needed(XmlReader xml, string name) => xml.GetAttribute(name) ?? throw new FormatException($"'{xml.LocalName}' has no '{name}'{Line(xml)}.");
+    private static string Needed(XmlReader xml, string name) =>
+        xml.GetAttribute(name) ?? throw new FormatException($"'{xml.LocalName}' has no '{name}'{Line(xml)}.");
 
     private static double Number(XmlReader xml, string name) =>
-        double.TryParse(Needed(xml, name), NumberStyles.Float, CultureInfo.InvariantCulture, out var value) && double.IsFinite(value) ? value : throw new FormatException($"'{name}' of '{xml.LocalName}' is no number{Line(xml)}.");
+        double.TryParse(Needed(xml, name), NumberStyles.Float, CultureInfo.InvariantCulture, out var value) && double.IsFinite(value)
+            ? value
+            : throw new FormatException($"'{name}' of '{xml.LocalName}' is no number{Line(xml)}.");
 
     private static int Index(XmlReader xml, string name) =>
-        int.TryParse(Needed(xml, name), NumberStyles.None, CultureInfo.InvariantCulture, out var value) ? value : throw new FormatException($"'{name}' of '{xml.LocalName}' is no number of a corner{Line(xml)}.");
+        int.TryParse(Needed(xml, name), NumberStyles.None, CultureInfo.InvariantCulture, out var value)
+            ? value
+            : throw new FormatException($"'{name}' of '{xml.LocalName}' is no number of a corner{Line(xml)}.");
 
-    private static string Line(XmlReader xml) => xml is IXmlLineInfo { LineNumber: > 0 } at ? $" (line {at.LineNumber}, place {at.LinePosition})" : "";
+    private static string Line(XmlReader xml) =>
+        xml is IXmlLineInfo { LineNumber: > 0 } at ? $" (line {at.LineNumber}, place {at.LinePosition})" : "";
 }
 
 /// <summary>An affine map, by rows: what becomes of x, y, z, and where the origin goes.</summary>
@@ -232,8 +276,11 @@ internal readonly record struct Placing(Vec3 X, Vec3 Y, Vec3 Z, Vec3 Origin)
             return None;
         }
 
-        var n = text.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries).Select(w => double.TryParse(w, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) ? v : double.NaN).ToArray();
-        return n.Length == 12 && n.All(double.IsFinite) ? new Placing(new(n[0], n[1], n[2]), new(n[3], n[4], n[5]), new(n[6], n[7], n[8]), new(n[9], n[10], n[11]))
+        var n = text.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)
+            .Select(w => double.TryParse(w, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) ? v : double.NaN)
+            .ToArray();
+        return n.Length == 12 && n.All(double.IsFinite)
+            ? new Placing(new(n[0], n[1], n[2]), new(n[3], n[4], n[5]), new(n[6], n[7], n[8]), new(n[9], n[10], n[11]))
             : throw new FormatException($"'{Ids.Shorten(text)}' is no transform: it wants twelve numbers.");
     }
 
@@ -253,7 +300,11 @@ internal sealed class BoundedStream(Stream inner, long most) : Stream
 
     public override long Length => throw new NotSupportedException();
 
-    public override long Position { get => read; set => throw new NotSupportedException(); }
+    public override long Position
+    {
+        get => read;
+        set => throw new NotSupportedException();
+    }
 
     /// <exception cref="FormatException">There is more than that.</exception>
     public override int Read(byte[] buffer, int offset, int count)
@@ -263,9 +314,7 @@ internal sealed class BoundedStream(Stream inner, long most) : Stream
         return read <= most ? n : throw new FormatException($"it unpacks to more than {most >> 20} MB.");
     }
 
-    public override void Flush()
-    {
-    }
+    public override void Flush() { }
 
     public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
 

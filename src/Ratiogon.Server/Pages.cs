@@ -16,20 +16,27 @@ internal static class Pages
     public static void UsePages(this WebApplication app)
     {
         app.UseDefaultFiles();
-        app.Use((context, next) =>
-        {
-            var path = context.Request.Path;
-            if (path.StartsWithSegments("/assets") && Takes(context.Request) && app.Environment.WebRootFileProvider.GetFileInfo(path + Compressed).Exists)
+        app.Use(
+            (context, next) =>
             {
-                context.Request.Path = path + Compressed;
-            }
+                var path = context.Request.Path;
+                if (
+                    path.StartsWithSegments("/assets")
+                    && Takes(context.Request)
+                    && app.Environment.WebRootFileProvider.GetFileInfo(path + Compressed).Exists
+                )
+                {
+                    context.Request.Path = path + Compressed;
+                }
 
-            return next(context);
-        });
+                return next(context);
+            }
+        );
         app.UseStaticFiles(Options);
     }
 
-    private static bool Takes(HttpRequest request) => request.GetTypedHeaders().AcceptEncoding.Any(e => e.Value.Equals("br", StringComparison.OrdinalIgnoreCase) && e.Quality is not 0);
+    private static bool Takes(HttpRequest request) =>
+        request.GetTypedHeaders().AcceptEncoding.Any(e => e.Value.Equals("br", StringComparison.OrdinalIgnoreCase) && e.Quality is not 0);
 
     private static void Prepare(StaticFileResponseContext sent)
     {

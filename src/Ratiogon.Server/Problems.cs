@@ -7,15 +7,32 @@ namespace Ratiogon.Server;
 /// <summary>Refusals as problem details (RFC 9457).</summary>
 internal static class Problems
 {
-    public static ProblemHttpResult Of(Refusal refusal) => TypedResults.Problem(
-        detail: refusal.Message,
-        statusCode: refusal.Code switch { "edit.stale" => StatusCodes.Status409Conflict, Away.Code => StatusCodes.Status503ServiceUnavailable, _ => StatusCodes.Status422UnprocessableEntity },
-        title: "Refused",
-        type: $"urn:ratiogon:{refusal.Code}",
-        extensions: new Dictionary<string, object?> { ["code"] = refusal.Code, ["where"] = refusal.Where, ["involved"] = refusal.Involved });
+    public static ProblemHttpResult Of(Refusal refusal) =>
+        TypedResults.Problem(
+            detail: refusal.Message,
+            statusCode: refusal.Code switch
+            {
+                "edit.stale" => StatusCodes.Status409Conflict,
+                Away.Code => StatusCodes.Status503ServiceUnavailable,
+                _ => StatusCodes.Status422UnprocessableEntity,
+            },
+            title: "Refused",
+            type: $"urn:ratiogon:{refusal.Code}",
+            extensions: new Dictionary<string, object?>
+            {
+                ["code"] = refusal.Code,
+                ["where"] = refusal.Where,
+                ["involved"] = refusal.Involved,
+            }
+        );
 
     /// <summary>The same answer whether a part is not there or somebody else's.</summary>
-    public static ProblemHttpResult NoPart() => TypedResults.Problem(
-        detail: "There is no such part.", statusCode: StatusCodes.Status404NotFound, title: "Not found", type: "urn:ratiogon:part.unknown",
-        extensions: new Dictionary<string, object?> { ["code"] = "part.unknown" });
+    public static ProblemHttpResult NoPart() =>
+        TypedResults.Problem(
+            detail: "There is no such part.",
+            statusCode: StatusCodes.Status404NotFound,
+            title: "Not found",
+            type: "urn:ratiogon:part.unknown",
+            extensions: new Dictionary<string, object?> { ["code"] = "part.unknown" }
+        );
 }

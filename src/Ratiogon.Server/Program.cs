@@ -23,20 +23,42 @@ builder.WebHost.ConfigureKestrel(options => (options.Limits.MaxRequestBodySize, 
 
 // A database that is not there yet is made; what else goes wrong with one reaches the log as the exception itself.
 builder.Logging.AddFilter("Microsoft.EntityFrameworkCore.Database.Connection", LogLevel.None);
+
 // What live methods refuse is no fault; what is one, LiveCalls writes.
 builder.Logging.AddFilter("Microsoft.AspNetCore.SignalR.Internal.DefaultHubDispatcher", LogLevel.None);
 var services = builder.Services;
-services.AddDbContextFactory<RatiogonDb>(o => o.UseNpgsql(builder.Configuration["Database"] ?? throw new InvalidOperationException("The setting 'Database' is missing; start the server with ./run.")));
+services.AddDbContextFactory<RatiogonDb>(o =>
+    o.UseNpgsql(
+        builder.Configuration["Database"]
+            ?? throw new InvalidOperationException("The setting 'Database' is missing; start the server with ./run.")
+    )
+);
 services.AddScoped(p => p.GetRequiredService<IDbContextFactory<RatiogonDb>>().CreateDbContext());
-services.AddIdentity<Account, IdentityRole<Guid>>(o =>
-{
-    o.User.RequireUniqueEmail = true;
-    (o.Password.RequiredLength, o.Password.RequireDigit, o.Password.RequireUppercase, o.Password.RequireLowercase, o.Password.RequireNonAlphanumeric) = (1, false, false, false, false);
-    o.Password.RequiredUniqueChars = 1;
-}).AddEntityFrameworkStores<RatiogonDb>().AddDefaultTokenProviders().AddPasswordValidator<PasswordRules>();
+services
+    .AddIdentity<Account, IdentityRole<Guid>>(o =>
+    {
+        o.User.RequireUniqueEmail = true;
+        (
+            o.Password.RequiredLength,
+            o.Password.RequireDigit,
+            o.Password.RequireUppercase,
+            o.Password.RequireLowercase,
+            o.Password.RequireNonAlphanumeric
+        ) = (1, false, false, false, false);
+        o.Password.RequiredUniqueChars = 1;
+    })
+    .AddEntityFrameworkStores<RatiogonDb>()
+    .AddDefaultTokenProviders()
+    .AddPasswordValidator<PasswordRules>();
 services.ConfigureApplicationCookie(o =>
 {
-    (o.Cookie.Name, o.Cookie.SameSite, o.Cookie.HttpOnly, o.ExpireTimeSpan, o.SlidingExpiration) = ("ratiogon", SameSiteMode.Strict, true, TimeSpan.FromDays(14), true);
+    (o.Cookie.Name, o.Cookie.SameSite, o.Cookie.HttpOnly, o.ExpireTimeSpan, o.SlidingExpiration) = (
+        "ratiogon",
+        SameSiteMode.Strict,
+        true,
+        TimeSpan.FromDays(14),
+        true
+    );
     o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
     o.Events.OnValidatePrincipal = async c =>
     {
@@ -56,35 +78,58 @@ services.AddAuthorization();
 services.AddLimits(builder.Configuration);
 services.AddSingleton<Sessions>().AddHostedService(p => p.GetRequiredService<Sessions>());
 builder.AddFences();
-services.AddProblemDetails(o => o.CustomizeProblemDetails = c =>
-{
-    c.ProblemDetails.Detail ??= BadJson.Of(c.Exception) is var (path, why) ? $"The request could not be read at {path}: {why}" : null;
-    if (Away.Is(c.Exception))
+services.AddProblemDetails(o =>
+    o.CustomizeProblemDetails = c =>
     {
-        c.HttpContext.Response.Headers.RetryAfter = Away.Again.ToString(System.Globalization.CultureInfo.InvariantCulture);
-        (c.ProblemDetails.Detail, c.ProblemDetails.Type, c.ProblemDetails.Extensions["code"]) = (Away.Refusal.Message, $"urn:ratiogon:{Away.Code}", Away.Code);
+        c.ProblemDetails.Detail ??= BadJson.Of(c.Exception) is var (path, why) ? $"The request could not be read at {path}: {why}" : null;
+        if (Away.Is(c.Exception))
+        {
+            c.HttpContext.Response.Headers.RetryAfter = Away.Again.ToString(System.Globalization.CultureInfo.InvariantCulture);
+            (c.ProblemDetails.Detail, c.ProblemDetails.Type, c.ProblemDetails.Extensions["code"]) = (
+                Away.Refusal.Message,
+                $"urn:ratiogon:{Away.Code}",
+                Away.Code
+            );
+        }
     }
-});
+);
 services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
 services.ConfigureHttpJsonOptions(o => PartJson.Configure(o.SerializerOptions));
 services.AddSingleton(TimeProvider.System).AddSingleton<LiveDesks>();
-services.AddSignalR(o =>
-{
-    o.AddFilter<LiveCalls>();
-    (o.MaximumReceiveMessageSize, o.MaximumParallelInvocationsPerClient, o.KeepAliveInterval) = (4_200_000, 8, TimeSpan.FromSeconds(2));
-}).AddMessagePackProtocol();
+services
+    .AddSignalR(o =>
+    {
+        o.AddFilter<LiveCalls>();
+        (o.MaximumReceiveMessageSize, o.MaximumParallelInvocationsPerClient, o.KeepAliveInterval) = (4_200_000, 8, TimeSpan.FromSeconds(2));
+    })
+    .AddMessagePackProtocol();
 services.AddOpenApi("v1", o => o.AddLiveMessages());
-services.Configure<WorkerOptions>(builder.Configuration.GetSection("Workers")).Configure<LiveOptions>(builder.Configuration.GetSection("Live"));
+services
+    .Configure<WorkerOptions>(builder.Configuration.GetSection("Workers"))
+    .Configure<LiveOptions>(builder.Configuration.GetSection("Live"));
 services.AddSingleton(new DemoSwitch(builder.Configuration.GetValue("Demo", false)));
-services.AddSingleton<PartStore>().AddSingleton<ModelStore>().AddSingleton<AccountStore>().AddHostedService<Visitors>().AddSingleton<Keeper>().AddHostedService(p => p.GetRequiredService<Keeper>());
+services
+    .AddSingleton<PartStore>()
+    .AddSingleton<ModelStore>()
+    .AddSingleton<AccountStore>()
+    .AddHostedService<Visitors>()
+    .AddSingleton<Keeper>()
+    .AddHostedService(p => p.GetRequiredService<Keeper>());
 services.AddSingleton<WorkerPool>().AddSingleton<IPartAudience, LiveAudience>().AddSingleton<IPartSessions, PartSessions>();
 
 var app = builder.Build();
-app.UseExceptionHandler(new ExceptionHandlerOptions
-{
-    StatusCodeSelector = e => e is BadHttpRequestException bad ? bad.StatusCode : BadJson.Of(e) is not null ? StatusCodes.Status400BadRequest : Away.Is(e) ? StatusCodes.Status503ServiceUnavailable : StatusCodes.Status500InternalServerError,
-    SuppressDiagnosticsCallback = c => c.Exception is BadHttpRequestException || BadJson.Of(c.Exception) is not null || Away.Is(c.Exception),
-});
+app.UseExceptionHandler(
+    new ExceptionHandlerOptions
+    {
+        StatusCodeSelector = e =>
+            e is BadHttpRequestException bad ? bad.StatusCode
+            : BadJson.Of(e) is not null ? StatusCodes.Status400BadRequest
+            : Away.Is(e) ? StatusCodes.Status503ServiceUnavailable
+            : StatusCodes.Status500InternalServerError,
+        SuppressDiagnosticsCallback = c =>
+            c.Exception is BadHttpRequestException || BadJson.Of(c.Exception) is not null || Away.Is(c.Exception),
+    }
+);
 app.UseStatusCodePages();
 app.UseFences();
 app.UsePages();
@@ -94,8 +139,15 @@ app.UseRateLimiter();
 app.MapOpenApi("/openapi/{documentName}.json");
 app.MapAccounts();
 app.MapParts();
-app.MapGet("/api/tools", () => TypedResults.Ok(ToolCatalog.All.Select(t => new ToolView(t.Name, t.Bench, t.Group, t.Label, t.Stroke.ToString(), t.Icon)).ToArray())).WithName("listTools").WithTags("tools");
-app.MapGet("/api/health", async (RatiogonDb db) => await db.Database.CanConnectAsync() ? Results.Ok() : Results.StatusCode(StatusCodes.Status503ServiceUnavailable)).ExcludeFromDescription();
+app.MapGet("/api/tools", () =>
+        TypedResults.Ok(ToolCatalog.All.Select(t => new ToolView(t.Name, t.Bench, t.Group, t.Label, t.Stroke.ToString(), t.Icon)).ToArray())
+    )
+    .WithName("listTools")
+    .WithTags("tools");
+app.MapGet("/api/health", async (RatiogonDb db) =>
+        await db.Database.CanConnectAsync() ? Results.Ok() : Results.StatusCode(StatusCodes.Status503ServiceUnavailable)
+    )
+    .ExcludeFromDescription();
 app.MapHub<LiveHub>("/live");
 app.MapGet("/favicon.ico", () => TypedResults.Redirect("/mark.svg", permanent: true)).ExcludeFromDescription();
 app.Map("/api/{**rest}", () => Results.Problem(statusCode: StatusCodes.Status404NotFound)).ExcludeFromDescription();
@@ -113,7 +165,9 @@ if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
 
     if (app.Services.GetRequiredService<IOptions<WorkerOptions>>().Value.Ahead)
     {
-        _ = Rehearsal.RunAsync(app.Services).ContinueWith(_ => app.Services.GetRequiredService<WorkerPool>().WarmUpAsync(), TaskScheduler.Default);
+        _ = Rehearsal
+            .RunAsync(app.Services)
+            .ContinueWith(_ => app.Services.GetRequiredService<WorkerPool>().WarmUpAsync(), TaskScheduler.Default);
     }
 }
 

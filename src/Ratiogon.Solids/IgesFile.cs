@@ -8,7 +8,8 @@ namespace Ratiogon.Solids;
 /// the sections in order and numbered, the counts of the terminate record, and pointers within the sections (IGES 5.3, 2.2).</summary>
 internal static class IgesFile
 {
-    private const int Letter = 72, Columns = 80;
+    private const int Letter = 72,
+        Columns = 80;
     private const string Sections = "SGDPT";
 
     /// <summary>Why it cannot be read, or null.</summary>
@@ -43,7 +44,10 @@ internal static class IgesFile
 
             section = at;
             counts[at]++;
-            if (!int.TryParse(line.AsSpan(Letter + 1, 7), NumberStyles.AllowLeadingWhite, CultureInfo.InvariantCulture, out var number) || number != counts[at])
+            if (
+                !int.TryParse(line.AsSpan(Letter + 1, 7), NumberStyles.AllowLeadingWhite, CultureInfo.InvariantCulture, out var number)
+                || number != counts[at]
+            )
             {
                 return Broken(i, $"is not number {counts[at]} of its section");
             }
@@ -57,13 +61,23 @@ internal static class IgesFile
         var end = lines[^1];
         for (var k = 0; k < 4; k++)
         {
-            if (end.Length < 8 * (k + 1) || end[8 * k] != Sections[k] || !int.TryParse(end.AsSpan((8 * k) + 1, 7), NumberStyles.AllowLeadingWhite, CultureInfo.InvariantCulture, out var said) || said != counts[k])
+            if (
+                end.Length < 8 * (k + 1)
+                || end[8 * k] != Sections[k]
+                || !int.TryParse(end.AsSpan((8 * k) + 1, 7), NumberStyles.AllowLeadingWhite, CultureInfo.InvariantCulture, out var said)
+                || said != counts[k]
+            )
             {
-                return new Refusal("import.iges", $"The IGES file cannot be used: its end does not count {counts[k]} records of section {Sections[k]}, as there are.");
+                return new Refusal(
+                    "import.iges",
+                    $"The IGES file cannot be used: its end does not count {counts[k]} records of section {Sections[k]}, as there are."
+                );
             }
         }
 
-        return counts[2] % 2 != 0 ? new Refusal("import.iges", "The IGES file cannot be used: its directory has half an entry.") : Pointers(lines, counts);
+        return counts[2] % 2 != 0
+            ? new Refusal("import.iges", "The IGES file cannot be used: its directory has half an entry.")
+            : Pointers(lines, counts);
     }
 
     /// <summary>Every entry of the directory points to its parameters, and these back to it.</summary>
@@ -73,7 +87,13 @@ internal static class IgesFile
         for (var d = 0; d < counts[2]; d += 2)
         {
             var (first, second) = (lines[directory + d], lines[directory + d + 1]);
-            if (!Field(first, 1, out var at) || !Field(second, 3, out var length) || !Field(first, 0, out var kind) || !Field(second, 0, out var again) || kind != again)
+            if (
+                !Field(first, 1, out var at)
+                || !Field(second, 3, out var length)
+                || !Field(first, 0, out var kind)
+                || !Field(second, 0, out var again)
+                || kind != again
+            )
             {
                 return Broken(directory + d, "is no entry of the directory");
             }
@@ -90,7 +110,15 @@ internal static class IgesFile
 
             for (var p = at; p < at + length; p++)
             {
-                if (!int.TryParse(lines[parameters + p - 1].AsSpan(64, 8), NumberStyles.AllowLeadingWhite, CultureInfo.InvariantCulture, out var back) || back != d + 1)
+                if (
+                    !int.TryParse(
+                        lines[parameters + p - 1].AsSpan(64, 8),
+                        NumberStyles.AllowLeadingWhite,
+                        CultureInfo.InvariantCulture,
+                        out var back
+                    )
+                    || back != d + 1
+                )
                 {
                     return Broken(parameters + p - 1, "does not point back to its entry");
                 }
@@ -112,7 +140,13 @@ internal static class IgesFile
         return null;
     }
 
-    private static bool Field(string line, int field, out int value) => int.TryParse(line.AsSpan(8 * field, 8), NumberStyles.AllowLeadingWhite | NumberStyles.AllowTrailingWhite | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out value);
+    private static bool Field(string line, int field, out int value) =>
+        int.TryParse(
+            line.AsSpan(8 * field, 8),
+            NumberStyles.AllowLeadingWhite | NumberStyles.AllowTrailingWhite | NumberStyles.AllowLeadingSign,
+            CultureInfo.InvariantCulture,
+            out value
+        );
 
     private static Refusal Broken(int line, string why) => new("import.iges", $"The IGES file cannot be used: line {line + 1} {why}.");
 }

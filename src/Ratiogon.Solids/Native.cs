@@ -72,7 +72,16 @@ internal static partial class Native
     public static partial void ResultOrigins(ResultHandle result, Span<int> fourEach);
 
     [LibraryImport(Library, EntryPoint = "rg_profile_make")]
-    public static partial int ProfileMake(ReadOnlySpan<double> plane, ReadOnlySpan<double> edges, ReadOnlySpan<double> extra, ReadOnlySpan<int> loopEdges, ReadOnlySpan<int> regionLoops, int regionCount, double offset, out ProfileHandle profile);
+    public static partial int ProfileMake(
+        ReadOnlySpan<double> plane,
+        ReadOnlySpan<double> edges,
+        ReadOnlySpan<double> extra,
+        ReadOnlySpan<int> loopEdges,
+        ReadOnlySpan<int> regionLoops,
+        int regionCount,
+        double offset,
+        out ProfileHandle profile
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_profile_free")]
     public static partial void ProfileFree(IntPtr profile);
@@ -84,19 +93,56 @@ internal static partial class Native
     public static partial int Revolve(ProfileHandle profile, ReadOnlySpan<double> axis, double angle, out ResultHandle result);
 
     [LibraryImport(Library, EntryPoint = "rg_pipe")]
-    public static partial int Pipe(ProfileHandle profile, ReadOnlySpan<int> kinds, ReadOnlySpan<double> numbers, int count, out ResultHandle result);
+    public static partial int Pipe(
+        ProfileHandle profile,
+        ReadOnlySpan<int> kinds,
+        ReadOnlySpan<double> numbers,
+        int count,
+        out ResultHandle result
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_sweep")]
-    public static partial int Sweep(ProfileHandle profile, int region, int loop, ReadOnlySpan<int> kinds, ReadOnlySpan<double> numbers, int count, ReadOnlySpan<int> guideKinds, ReadOnlySpan<double> guideNumbers, int guideCount, out ResultHandle result);
+    public static partial int Sweep(
+        ProfileHandle profile,
+        int region,
+        int loop,
+        ReadOnlySpan<int> kinds,
+        ReadOnlySpan<double> numbers,
+        int count,
+        ReadOnlySpan<int> guideKinds,
+        ReadOnlySpan<double> guideNumbers,
+        int guideCount,
+        out ResultHandle result
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_loft")]
-    public static partial int Loft(ReadOnlySpan<IntPtr> profiles, int count, ReadOnlySpan<double> apexFirst, ReadOnlySpan<double> apexLast, int ruled, out ResultHandle result);
+    public static partial int Loft(
+        ReadOnlySpan<IntPtr> profiles,
+        int count,
+        ReadOnlySpan<double> apexFirst,
+        ReadOnlySpan<double> apexLast,
+        int ruled,
+        out ResultHandle result
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_loft_square")]
-    public static partial int LoftSquare(ReadOnlySpan<IntPtr> profiles, int count, int squareFirst, int squareLast, out ResultHandle result);
+    public static partial int LoftSquare(
+        ReadOnlySpan<IntPtr> profiles,
+        int count,
+        int squareFirst,
+        int squareLast,
+        out ResultHandle result
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_groove")]
-    public static partial int Groove(ReadOnlySpan<double> axis, ReadOnlySpan<double> section, double pitch, double turns, double start, out ResultHandle result);
+    public static partial int Groove(
+        ReadOnlySpan<double> axis,
+        ReadOnlySpan<double> section,
+        double pitch,
+        double turns,
+        double start,
+        out ResultHandle result
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_facets")]
     public static partial int Facets(ReadOnlySpan<double> numbers, int count, out ShapeHandle shape);
@@ -114,7 +160,13 @@ internal static partial class Native
     public static partial int Plug(ShapeHandle shape, ReadOnlySpan<int> faces, int count, out int adds, out ResultHandle result);
 
     [LibraryImport(Library, EntryPoint = "rg_drill")]
-    public static partial int Drill(ShapeHandle body, ReadOnlySpan<IntPtr> tools, ReadOnlySpan<int> fourEach, int count, out ResultHandle result);
+    public static partial int Drill(
+        ShapeHandle body,
+        ReadOnlySpan<IntPtr> tools,
+        ReadOnlySpan<int> fourEach,
+        int count,
+        out ResultHandle result
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_boolean")]
     public static partial int Boolean(int operation, ShapeHandle a, ReadOnlySpan<IntPtr> tools, int count, out ResultHandle result);
@@ -126,10 +178,24 @@ internal static partial class Native
     public static partial int SolidsWith(ShapeHandle shape, ReadOnlySpan<int> faces, int count, out ResultHandle result);
 
     [LibraryImport(Library, EntryPoint = "rg_fillet")]
-    public static partial int Fillet(ShapeHandle shape, ReadOnlySpan<int> edges, ReadOnlySpan<double> radii, int count, out ResultHandle result);
+    public static partial int Fillet(
+        ShapeHandle shape,
+        ReadOnlySpan<int> edges,
+        ReadOnlySpan<double> radii,
+        int count,
+        out ResultHandle result
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_chamfer")]
-    public static partial int Chamfer(ShapeHandle shape, ReadOnlySpan<int> edges, ReadOnlySpan<int> faces, ReadOnlySpan<double> sizes, int how, int count, out ResultHandle result);
+    public static partial int Chamfer(
+        ShapeHandle shape,
+        ReadOnlySpan<int> edges,
+        ReadOnlySpan<int> faces,
+        ReadOnlySpan<double> sizes,
+        int how,
+        int count,
+        out ResultHandle result
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_shell")]
     public static partial int Shell(ShapeHandle shape, ReadOnlySpan<int> open, int count, double thickness, out ResultHandle result);
@@ -141,7 +207,14 @@ internal static partial class Native
     public static partial int WithoutFaces(ShapeHandle shape, ReadOnlySpan<int> faces, int count, out ResultHandle result);
 
     [LibraryImport(Library, EntryPoint = "rg_draft")]
-    public static partial int Draft(ShapeHandle shape, ReadOnlySpan<int> faces, int count, ReadOnlySpan<double> plane, double angle, out ResultHandle result);
+    public static partial int Draft(
+        ShapeHandle shape,
+        ReadOnlySpan<int> faces,
+        int count,
+        ReadOnlySpan<double> plane,
+        double angle,
+        out ResultHandle result
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_transform")]
     public static partial int Transform(ShapeHandle shape, ReadOnlySpan<double> rows, out ResultHandle result);
@@ -162,7 +235,14 @@ internal static partial class Native
     public static partial void Counts(ShapeHandle shape, Span<int> four);
 
     [LibraryImport(Library, EntryPoint = "rg_describe")]
-    public static partial int Describe(ShapeHandle shape, Span<int> faceInts, Span<double> faceNumbers, Span<int> edgeInts, Span<double> edgeNumbers, Span<double> vertexNumbers);
+    public static partial int Describe(
+        ShapeHandle shape,
+        Span<int> faceInts,
+        Span<double> faceNumbers,
+        Span<int> edgeInts,
+        Span<double> edgeNumbers,
+        Span<double> vertexNumbers
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_geometry_find")]
     public static partial int GeometryFind(ShapeHandle shape, int kind, int index, out int count);
@@ -192,10 +272,26 @@ internal static partial class Native
     public static partial void MeshCounts(MeshHandle mesh, Span<int> three);
 
     [LibraryImport(Library, EntryPoint = "rg_mesh_read")]
-    public static partial void MeshRead(MeshHandle mesh, Span<byte> positions, Span<byte> normals, Span<byte> triangles, Span<int> faceTriangles, Span<byte> edgePoints, Span<int> edgeCounts);
+    public static partial void MeshRead(
+        MeshHandle mesh,
+        Span<byte> positions,
+        Span<byte> normals,
+        Span<byte> triangles,
+        Span<int> faceTriangles,
+        Span<byte> edgePoints,
+        Span<int> edgeCounts
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_file_write", StringMarshalling = StringMarshalling.Utf8)]
-    public static partial int FileWrite(int format, int inches, ReadOnlySpan<IntPtr> shapes, string[] names, ReadOnlySpan<double> colours, int count, string path);
+    public static partial int FileWrite(
+        int format,
+        int inches,
+        ReadOnlySpan<IntPtr> shapes,
+        string[] names,
+        ReadOnlySpan<double> colours,
+        int count,
+        string path
+    );
 
     [LibraryImport(Library, EntryPoint = "rg_file_read", StringMarshalling = StringMarshalling.Utf8)]
     public static partial int FileRead(int format, string path, out ShapeHandle shape);

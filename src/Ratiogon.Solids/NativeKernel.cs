@@ -44,19 +44,25 @@ public sealed class NativeKernel : ISolidKernel
         using var made = ProfileNumbers.Make(profile);
         var (kinds, numbers) = PathNumbers.Of(path);
         var (guideKinds, guideNumbers) = guide is null ? ([], []) : PathNumbers.Of(guide);
-        return Done(Native.Sweep(made, region, loop, kinds, numbers, kinds.Length, guideKinds, guideNumbers, guideKinds.Length, out var result), result, "sweep");
+        return Done(
+            Native.Sweep(made, region, loop, kinds, numbers, kinds.Length, guideKinds, guideNumbers, guideKinds.Length, out var result),
+            result,
+            "sweep"
+        );
     }
 
     public Outcome<SolidResult> Loft(IReadOnlyList<Profile> sections, Vec3? from, Vec3? to, bool straight) => Through(sections, profiles =>
-    {
-        // No apex is a null pointer: the default span, not an empty array.
-        var first = from is { } f ? (ReadOnlySpan<double>)new[] { f.X, f.Y, f.Z } : default;
-        var last = to is { } t ? (ReadOnlySpan<double>)new[] { t.X, t.Y, t.Z } : default;
-        return (Native.Loft(profiles, profiles.Length, first, last, straight ? 1 : 0, out var result), result);
-    });
+        {
+            // No apex is a null pointer: the default span, not an empty array.
+            var first = from is { } f ? (ReadOnlySpan<double>)new[] { f.X, f.Y, f.Z } : default;
+            var last = to is { } t ? (ReadOnlySpan<double>)new[] { t.X, t.Y, t.Z } : default;
+            return (Native.Loft(profiles, profiles.Length, first, last, straight ? 1 : 0, out var result), result);
+        });
 
     public Outcome<SolidResult> LoftSquare(IReadOnlyList<Profile> sections, bool squareFirst, bool squareLast) =>
-        Through(sections, profiles => (Native.LoftSquare(profiles, profiles.Length, squareFirst ? 1 : 0, squareLast ? 1 : 0, out var result), result));
+        Through(sections, profiles =>
+            (Native.LoftSquare(profiles, profiles.Length, squareFirst ? 1 : 0, squareLast ? 1 : 0, out var result), result)
+        );
 
     private static Outcome<SolidResult> Through(IReadOnlyList<Profile> sections, Func<IntPtr[], (int Done, ResultHandle Result)> loft)
     {
@@ -73,14 +79,31 @@ public sealed class NativeKernel : ISolidKernel
     }
 
     public Outcome<SolidResult> Groove(Groove groove) =>
-        Done(Native.Groove(Numbers(groove.Axis), [groove.Mouth, groove.MouthWidth, groove.Root, groove.RootWidth], groove.Pitch, groove.Turns, groove.Start, out var result), result, "groove");
+        Done(
+            Native.Groove(
+                Numbers(groove.Axis),
+                [groove.Mouth, groove.MouthWidth, groove.Root, groove.RootWidth],
+                groove.Pitch,
+                groove.Turns,
+                groove.Start,
+                out var result
+            ),
+            result,
+            "groove"
+        );
 
     public Outcome<SolidResult> Carve(ISolid a, ISolid groove) => Boolean(3, a, [groove]);
 
     public Outcome<SolidResult> Drill(ISolid a, IReadOnlyList<DrilledTool> tools)
     {
         ShapeHandle[] handles = [.. tools.Select(t => Of(t.Tool.Solid))];
-        var done = Native.Drill(Of(a), Array.ConvertAll(handles, h => h.DangerousGetHandle()), [.. tools.SelectMany(t => new[] { t.Entry, t.Exit, t.Top, t.Bottom })], handles.Length, out var result);
+        var done = Native.Drill(
+            Of(a),
+            Array.ConvertAll(handles, h => h.DangerousGetHandle()),
+            [.. tools.SelectMany(t => new[] { t.Entry, t.Exit, t.Top, t.Bottom })],
+            handles.Length,
+            out var result
+        );
         GC.KeepAlive(handles);
         return Done(done, result, "drill");
     }
@@ -104,19 +127,39 @@ public sealed class NativeKernel : ISolidKernel
 
     public Outcome<SolidResult> Solid(ISolid a, int number) => Done(Native.SolidAt(Of(a), number, out var result), result, "division");
 
-    public Outcome<SolidResult> PiecesWith(ISolid a, IReadOnlyList<int> faces) => Done(Native.SolidsWith(Of(a), [.. faces], faces.Count, out var result), result, "division");
+    public Outcome<SolidResult> PiecesWith(ISolid a, IReadOnlyList<int> faces) =>
+        Done(Native.SolidsWith(Of(a), [.. faces], faces.Count, out var result), result, "division");
 
     public Outcome<SolidResult> Fillet(ISolid a, IReadOnlyList<(int Edge, double Radius)> edges) =>
-        Done(Native.Fillet(Of(a), [.. edges.Select(e => e.Edge)], [.. edges.Select(e => e.Radius)], edges.Count, out var result), result, "fillet");
+        Done(
+            Native.Fillet(Of(a), [.. edges.Select(e => e.Edge)], [.. edges.Select(e => e.Radius)], edges.Count, out var result),
+            result,
+            "fillet"
+        );
 
     public Outcome<SolidResult> Chamfer(ISolid a, IReadOnlyList<(int Edge, int Face)> edges, ChamferHow how, double first, double second) =>
-        Done(Native.Chamfer(Of(a), [.. edges.Select(e => e.Edge)], [.. edges.Select(e => e.Face)], [first, second], (int)how, edges.Count, out var result), result, "chamfer");
+        Done(
+            Native.Chamfer(
+                Of(a),
+                [.. edges.Select(e => e.Edge)],
+                [.. edges.Select(e => e.Face)],
+                [first, second],
+                (int)how,
+                edges.Count,
+                out var result
+            ),
+            result,
+            "chamfer"
+        );
 
-    public Outcome<SolidResult> Shell(ISolid a, IReadOnlyList<int> open, double thickness) => Done(Native.Shell(Of(a), [.. open], open.Count, thickness, out var result), result, "shell");
+    public Outcome<SolidResult> Shell(ISolid a, IReadOnlyList<int> open, double thickness) =>
+        Done(Native.Shell(Of(a), [.. open], open.Count, thickness, out var result), result, "shell");
 
-    public Outcome<SolidResult> Wall(ISolid a, IReadOnlyList<int> open, double thickness) => Done(Native.Wall(Of(a), [.. open], open.Count, thickness, out var result), result, "shell");
+    public Outcome<SolidResult> Wall(ISolid a, IReadOnlyList<int> open, double thickness) =>
+        Done(Native.Wall(Of(a), [.. open], open.Count, thickness, out var result), result, "shell");
 
-    public Outcome<SolidResult> Without(ISolid a, IReadOnlyList<int> faces) => Done(Native.WithoutFaces(Of(a), [.. faces], faces.Count, out var result), result, "removal of faces");
+    public Outcome<SolidResult> Without(ISolid a, IReadOnlyList<int> faces) =>
+        Done(Native.WithoutFaces(Of(a), [.. faces], faces.Count, out var result), result, "removal of faces");
 
     public Outcome<SolidResult> Draft(ISolid a, IReadOnlyList<int> faces, Frame plane, double angle) =>
         Done(Native.Draft(Of(a), [.. faces], faces.Count, Numbers(plane), angle, out var result), result, "draft");
@@ -124,12 +167,22 @@ public sealed class NativeKernel : ISolidKernel
     public Outcome<(SolidResult Plug, bool Adds)> Plug(ISolid a, IReadOnlyList<int> faces) =>
         Done(Native.Plug(Of(a), [.. faces], faces.Count, out var adds, out var result), result, "copy").Map(plug => (plug, adds != 0));
 
-    public Outcome<SolidResult> Move(ISolid a, Rigid by) => Done(
-        Native.Transform(Of(a), [by.X.X, by.Y.X, by.Z.X, by.Shift.X, by.X.Y, by.Y.Y, by.Z.Y, by.Shift.Y, by.X.Z, by.Y.Z, by.Z.Z, by.Shift.Z], out var result), result, "move");
+    public Outcome<SolidResult> Move(ISolid a, Rigid by) =>
+        Done(
+            Native.Transform(
+                Of(a),
+                [by.X.X, by.Y.X, by.Z.X, by.Shift.X, by.X.Y, by.Y.Y, by.Z.Y, by.Shift.Y, by.X.Z, by.Y.Z, by.Z.Z, by.Shift.Z],
+                out var result
+            ),
+            result,
+            "move"
+        );
 
-    public Outcome<SolidResult> Below(ISolid a, Frame plane) => Done(Native.Half(Of(a), Numbers(plane), out var result), result, "division");
+    public Outcome<SolidResult> Below(ISolid a, Frame plane) =>
+        Done(Native.Half(Of(a), Numbers(plane), out var result), result, "division");
 
-    public Outcome<SolidResult> Divide(ISolid a, ISolid other, int face, double reach) => Done(Native.SplitByFace(Of(a), Of(other), face, reach, out var result), result, "division");
+    public Outcome<SolidResult> Divide(ISolid a, ISolid other, int face, double reach) =>
+        Done(Native.SplitByFace(Of(a), Of(other), face, reach, out var result), result, "division");
 
     public ImmutableArray<MaterialStretch> Probe(ISolid a, Line3 line)
     {
@@ -191,9 +244,28 @@ public sealed class NativeKernel : ISolidKernel
         var vertexNumbers = new double[vertexCount * 3];
         Demand(Native.Describe(handle, faceInts, faceNumbers, edgeInts, edgeNumbers, vertexNumbers));
         return new Topology(
-            [.. Enumerable.Range(0, faceCount).Select(i => Face(faceInts[i], faceNumbers.AsSpan(i * NumbersPerFace, NumbersPerFace)) with { Numbers = Geometry(handle, SubShapeKind.Face, i) })],
-            [.. Enumerable.Range(0, edgeCount).Select(i => Edge(edgeInts.AsSpan(i * IntsPerEdge, IntsPerEdge), edgeNumbers.AsSpan(i * MeasuresPerEdge, MeasuresPerEdge)) with { Numbers = Geometry(handle, SubShapeKind.Edge, i) })],
-            [.. Enumerable.Range(0, vertexCount).Select(i => Point(vertexNumbers.AsSpan(3 * i, 3)))]);
+            [
+                .. Enumerable
+                    .Range(0, faceCount)
+                    .Select(i =>
+                        Face(faceInts[i], faceNumbers.AsSpan(i * NumbersPerFace, NumbersPerFace)) with
+                        {
+                            Numbers = Geometry(handle, SubShapeKind.Face, i),
+                        }
+                    ),
+            ],
+            [
+                .. Enumerable
+                    .Range(0, edgeCount)
+                    .Select(i =>
+                        Edge(edgeInts.AsSpan(i * IntsPerEdge, IntsPerEdge), edgeNumbers.AsSpan(i * MeasuresPerEdge, MeasuresPerEdge)) with
+                        {
+                            Numbers = Geometry(handle, SubShapeKind.Edge, i),
+                        }
+                    ),
+            ],
+            [.. Enumerable.Range(0, vertexCount).Select(i => Point(vertexNumbers.AsSpan(3 * i, 3)))]
+        );
     }
 
     public Outcome<ImmutableArray<SectionEdge>> Section(ISolid solid, Frame plane)
@@ -209,13 +281,18 @@ public sealed class NativeKernel : ISolidKernel
             Native.ResultOrigins(result, origins);
             using var cut = new NativeSolid(Native.ResultTakeShape(result));
             var edges = Describe(cut.Handle).Edges;
-            return Enumerable.Range(0, origins.Length / 4).Where(i => origins[(4 * i) + 3] >= 0).Select(i => new SectionEdge(origins[(4 * i) + 3], edges[origins[4 * i]])).ToImmutableArray();
+            return Enumerable
+                .Range(0, origins.Length / 4)
+                .Where(i => origins[(4 * i) + 3] >= 0)
+                .Select(i => new SectionEdge(origins[(4 * i) + 3], edges[origins[4 * i]]))
+                .ToImmutableArray();
         }
     }
 
     private static double[] Numbers(Line3 l) => [l.Origin.X, l.Origin.Y, l.Origin.Z, l.Direction.X, l.Direction.Y, l.Direction.Z];
 
-    private static double[] Numbers(Frame plane) => [plane.Origin.X, plane.Origin.Y, plane.Origin.Z, plane.X.X, plane.X.Y, plane.X.Z, plane.Y.X, plane.Y.Y, plane.Y.Z];
+    private static double[] Numbers(Frame plane) =>
+        [plane.Origin.X, plane.Origin.Y, plane.Origin.Z, plane.X.X, plane.X.Y, plane.X.Z, plane.Y.X, plane.Y.Y, plane.Y.Z];
 
     private static ImmutableArray<double> Geometry(ShapeHandle shape, SubShapeKind kind, int index)
     {
@@ -256,7 +333,14 @@ public sealed class NativeKernel : ISolidKernel
             Span<int> counts = stackalloc int[4];
             Native.Counts(Of(solid), counts);
             const int Corner = 3 * sizeof(float);
-            var made = new SolidMesh(new byte[three[0] * Corner], new byte[three[0] * Corner], new byte[three[1] * 3 * sizeof(uint)], new int[counts[0]], new byte[three[2] * Corner], new int[counts[1]]);
+            var made = new SolidMesh(
+                new byte[three[0] * Corner],
+                new byte[three[0] * Corner],
+                new byte[three[1] * 3 * sizeof(uint)],
+                new int[counts[0]],
+                new byte[three[2] * Corner],
+                new int[counts[1]]
+            );
             Native.MeshRead(mesh, made.Positions, made.Normals, made.Triangles, made.FaceTriangles, made.EdgePoints, made.EdgeCounts);
             return made;
         }
@@ -300,34 +384,49 @@ public sealed class NativeKernel : ISolidKernel
             var handles = bodies.Select(b => Of(b.Solid)).ToArray();
             string[] names = [.. bodies.Select(b => format == BodyFormat.Iges ? Plain(b.Name) : StepText.Marked(b.Name))];
             double[] colours = [.. bodies.SelectMany(b => Colours(b.Colour))];
-            var done = Native.FileWrite((int)format, unit == LengthUnit.Inch ? 1 : 0, Array.ConvertAll(handles, h => h.DangerousGetHandle()), names, colours, handles.Length, path) == 0;
+            var done =
+                Native.FileWrite(
+                    (int)format,
+                    unit == LengthUnit.Inch ? 1 : 0,
+                    Array.ConvertAll(handles, h => h.DangerousGetHandle()),
+                    names,
+                    colours,
+                    handles.Length,
+                    path
+                ) == 0;
             GC.KeepAlive(handles);
-            return done ? (Outcome<byte[]>)(format == BodyFormat.Iges ? File.ReadAllBytes(path) : StepText.Encoded(File.ReadAllBytes(path))) : Failed(Word(format));
+            return done
+                ? (Outcome<byte[]>)(format == BodyFormat.Iges ? File.ReadAllBytes(path) : StepText.Encoded(File.ReadAllBytes(path)))
+                : Failed(Word(format));
         });
     }
 
-    public Outcome<ReadBodies> Read(BodyFormat format, ReadOnlyMemory<byte> file) => InFile<Outcome<ReadBodies>>(path =>
-    {
-        if (format == BodyFormat.Iges && IgesFile.Check(file.Span) is { } broken)
+    public Outcome<ReadBodies> Read(BodyFormat format, ReadOnlyMemory<byte> file) =>
+        InFile<Outcome<ReadBodies>>(path =>
         {
-            return broken;
-        }
+            if (format == BodyFormat.Iges && IgesFile.Check(file.Span) is { } broken)
+            {
+                return broken;
+            }
 
-        if (format != BodyFormat.Iges && StepFile.Check(file.ToArray()) is { } wrong)
-        {
-            return wrong;
-        }
+            if (format != BodyFormat.Iges && StepFile.Check(file.ToArray()) is { } wrong)
+            {
+                return wrong;
+            }
 
-        File.WriteAllBytes(path, file.Span);
-        if (Native.FileRead((int)format, path, out var shape) != 0)
-        {
-            return new Refusal($"import.{Word(format).ToLowerInvariant()}", $"The {Word(format)} file cannot be used: {Native.Error()}.");
-        }
+            File.WriteAllBytes(path, file.Span);
+            if (Native.FileRead((int)format, path, out var shape) != 0)
+            {
+                return new Refusal(
+                    $"import.{Word(format).ToLowerInvariant()}",
+                    $"The {Word(format)} file cannot be used: {Native.Error()}."
+                );
+            }
 
-        Span<double> colour = stackalloc double[4];
-        Native.FileReadColour(colour);
-        return new ReadBodies(new NativeSolid(shape), Native.ReadName(), Hexadecimal(colour)) { Said = Said(), Bodies = Bodies() };
-    });
+            Span<double> colour = stackalloc double[4];
+            Native.FileReadColour(colour);
+            return new ReadBodies(new NativeSolid(shape), Native.ReadName(), Hexadecimal(colour)) { Said = Said(), Bodies = Bodies() };
+        });
 
     /// <summary>What was said of the bodies of the file that was read last.</summary>
     private static ImmutableArray<(string Name, string? Colour)> Bodies()
@@ -342,7 +441,8 @@ public sealed class NativeKernel : ISolidKernel
         return bodies.ToImmutable();
     }
 
-    private static string? Hexadecimal(ReadOnlySpan<double> colour) => colour[0] == 0 ? null : $"#{Byte(colour[1]):x2}{Byte(colour[2]):x2}{Byte(colour[3]):x2}";
+    private static string? Hexadecimal(ReadOnlySpan<double> colour) =>
+        colour[0] == 0 ? null : $"#{Byte(colour[1]):x2}{Byte(colour[2]):x2}{Byte(colour[3]):x2}";
 
     /// <summary>What was left out of the file that was read last.</summary>
     private static ImmutableArray<string> Said()
@@ -371,7 +471,12 @@ public sealed class NativeKernel : ISolidKernel
 
     private static int Byte(double share) => (int)Math.Round(Math.Clamp(share, 0, 1) * 255);
 
-    private static double[] Colours(string hex) => [.. Enumerable.Range(0, 3).Select(i => int.Parse(hex.AsSpan(1 + (2 * i), 2), NumberStyles.HexNumber, CultureInfo.InvariantCulture) / 255.0)];
+    private static double[] Colours(string hex) =>
+        [
+            .. Enumerable
+                .Range(0, 3)
+                .Select(i => int.Parse(hex.AsSpan(1 + (2 * i), 2), NumberStyles.HexNumber, CultureInfo.InvariantCulture) / 255.0),
+        ];
 
     private static string Word(BodyFormat format) => format == BodyFormat.Iges ? "IGES" : "STEP";
 
@@ -396,7 +501,9 @@ public sealed class NativeKernel : ISolidKernel
     private static Outcome<SolidResult> Boolean(int operation, ISolid a, IReadOnlyList<ISolid> others)
     {
         var together = AtOnce(operation, a, others);
-        return together.Done || others.Count < 2 || together.Refusal!.Code == "form.nothing-left" ? together : OneByOne(operation, a, others);
+        return together.Done || others.Count < 2 || together.Refusal!.Code == "form.nothing-left"
+            ? together
+            : OneByOne(operation, a, others);
     }
 
     /// <summary>What does not come out sound of all at once may do so one after the other. Of three the library takes a piece for
@@ -407,13 +514,25 @@ public sealed class NativeKernel : ISolidKernel
         for (var i = 1; so.Done && i < others.Count; i++)
         {
             var (before, at) = (so.Value, i);
-            so = AtOnce(operation, before.Solid, [others[i]]).Map(next => next with
-            {
-                Origins = [.. next.Origins.Select(face => (ImmutableArray<FaceOrigin>)
-                [
-                    .. face.SelectMany(o => o.Input > 0 ? [o with { Input = at + 1 }] : o.Kind == OriginKind.Face ? before.Origins[o.Index].AsEnumerable() : [o]),
-                ])],
-            });
+            so = AtOnce(operation, before.Solid, [others[i]])
+                .Map(next =>
+                    next with
+                    {
+                        Origins =
+                        [
+                            .. next.Origins.Select(face =>
+                                (ImmutableArray<FaceOrigin>)
+                                    [
+                                        .. face.SelectMany(o =>
+                                            o.Input > 0 ? [o with { Input = at + 1 }]
+                                            : o.Kind == OriginKind.Face ? before.Origins[o.Index].AsEnumerable()
+                                            : [o]
+                                        ),
+                                    ]
+                            ),
+                        ],
+                    }
+                );
             before.Solid.Dispose();
         }
 
@@ -425,7 +544,16 @@ public sealed class NativeKernel : ISolidKernel
         ShapeHandle[] handles = [.. others.Select(Of)];
         var done = Native.Boolean(operation, Of(a), Array.ConvertAll(handles, h => h.DangerousGetHandle()), handles.Length, out var result);
         GC.KeepAlive(handles);
-        return Done(done, result, operation switch { 0 => "join", 1 => "cut", _ => "intersection" });
+        return Done(
+            done,
+            result,
+            operation switch
+            {
+                0 => "join",
+                1 => "cut",
+                _ => "intersection",
+            }
+        );
     }
 
     private static Outcome<SolidResult> Done(int code, ResultHandle result, string what)
@@ -476,11 +604,32 @@ public sealed class NativeKernel : ISolidKernel
     }
 
     private static EdgeShape Edge(ReadOnlySpan<int> i, ReadOnlySpan<double> n) =>
-        new(Curves[i[0]], i[1] < 0 ? [] : i[2] < 0 ? [i[1]] : [i[1], i[2]], [i[3], i[4]], n[0], Point(n[1..4])) { Radius = n[4], Centre = Point(n[5..8]), Seam = i[5] != 0 };
+        new(
+            Curves[i[0]],
+            i[1] < 0 ? []
+                : i[2] < 0 ? [i[1]]
+                : [i[1], i[2]],
+            [i[3], i[4]],
+            n[0],
+            Point(n[1..4])
+        )
+        {
+            Radius = n[4],
+            Centre = Point(n[5..8]),
+            Seam = i[5] != 0,
+        };
 
     private static Vec3 Point(ReadOnlySpan<double> n) => new(n[0], n[1], n[2]);
 
-    private static string Plain(string name) => string.Concat(name.Select(c => c is '\'' or '\\' ? ' ' : c < 128 ? c : '_')).ToString(CultureInfo.InvariantCulture);
+    private static string Plain(string name) =>
+        string.Concat(
+                name.Select(c =>
+                    c is '\'' or '\\' ? ' '
+                    : c < 128 ? c
+                    : '_'
+                )
+            )
+            .ToString(CultureInfo.InvariantCulture);
 
     private static ShapeHandle Of(ISolid solid) => ((NativeSolid)solid).Handle;
 

@@ -19,12 +19,33 @@ internal static class ProfileNumbers
                 continue;
             }
 
-            edges.AddRange([e.Full ? 2 : e.Round ? 1 : 0, e.From.X, e.From.Y, e.To.X, e.To.Y, e.Centre.X, e.Centre.Y, e.Radius, e.Counterclockwise ? 1 : 0]);
+            edges.AddRange([
+                e.Full ? 2
+                : e.Round ? 1
+                : 0,
+                e.From.X,
+                e.From.Y,
+                e.To.X,
+                e.To.Y,
+                e.Centre.X,
+                e.Centre.Y,
+                e.Radius,
+                e.Counterclockwise ? 1 : 0,
+            ]);
         }
 
         var p = profile.Plane;
         double[] plane = [p.Origin.X, p.Origin.Y, p.Origin.Z, p.X.X, p.X.Y, p.X.Z, p.Y.X, p.Y.Y, p.Y.Z];
-        var done = Native.ProfileMake(plane, edges.ToArray(), extra.ToArray(), [.. loops.Select(l => l.Length)], [.. profile.Regions.Select(r => 1 + r.Holes.Length)], profile.Regions.Length, 0, out var made);
+        var done = Native.ProfileMake(
+            plane,
+            edges.ToArray(),
+            extra.ToArray(),
+            [.. loops.Select(l => l.Length)],
+            [.. profile.Regions.Select(r => 1 + r.Holes.Length)],
+            profile.Regions.Length,
+            0,
+            out var made
+        );
         return done == 0 ? made : throw new InvalidOperationException(Native.Error());
     }
 

@@ -8,11 +8,35 @@ namespace Ratiogon.Solids;
 /// kinds of what points, curves, edges, faces and shells refer to (ISO 10303-42).</summary>
 internal sealed class StepFile
 {
-    private static readonly string[] Points = ["CARTESIAN_POINT"], Directions = ["DIRECTION"], Vectors = ["VECTOR"], Places = ["AXIS2_PLACEMENT_3D", "AXIS2_PLACEMENT_2D"],
-        Corners = ["VERTEX_POINT"], Edges = ["EDGE_CURVE", "SEAM_EDGE", "SUBEDGE", "EDGE"], Turned = ["ORIENTED_EDGE"], Loops = ["EDGE_LOOP", "VERTEX_LOOP", "POLY_LOOP"],
-        Bounds = ["FACE_BOUND", "FACE_OUTER_BOUND"], Faces = ["ADVANCED_FACE", "FACE_SURFACE", "ORIENTED_FACE", "FACE", "SUBFACE"], Closed = ["CLOSED_SHELL", "ORIENTED_CLOSED_SHELL"],
-        Curves = ["LINE", "CIRCLE", "ELLIPSE", "HYPERBOLA", "PARABOLA", "POLYLINE", "TRIMMED_CURVE", "COMPOSITE_CURVE", "B_SPLINE_CURVE_WITH_KNOTS", "BEZIER_CURVE", "UNIFORM_CURVE",
-            "QUASI_UNIFORM_CURVE", "OFFSET_CURVE_2D", "PCURVE"];
+    private static readonly string[] Points = ["CARTESIAN_POINT"],
+        Directions = ["DIRECTION"],
+        Vectors = ["VECTOR"],
+        Places = ["AXIS2_PLACEMENT_3D", "AXIS2_PLACEMENT_2D"],
+        Corners = ["VERTEX_POINT"],
+        Edges = ["EDGE_CURVE", "SEAM_EDGE", "SUBEDGE", "EDGE"],
+        Turned = ["ORIENTED_EDGE"],
+        Loops = ["EDGE_LOOP", "VERTEX_LOOP", "POLY_LOOP"],
+        Bounds = ["FACE_BOUND", "FACE_OUTER_BOUND"],
+        Faces = ["ADVANCED_FACE", "FACE_SURFACE", "ORIENTED_FACE", "FACE", "SUBFACE"],
+        Closed = ["CLOSED_SHELL", "ORIENTED_CLOSED_SHELL"],
+        Curves =
+
+        [
+            "LINE",
+            "CIRCLE",
+            "ELLIPSE",
+            "HYPERBOLA",
+            "PARABOLA",
+            "POLYLINE",
+            "TRIMMED_CURVE",
+            "COMPOSITE_CURVE",
+            "B_SPLINE_CURVE_WITH_KNOTS",
+            "BEZIER_CURVE",
+            "UNIFORM_CURVE",
+            "QUASI_UNIFORM_CURVE",
+            "OFFSET_CURVE_2D",
+            "PCURVE",
+        ];
 
     /// <summary>For each kind how many parameters it has, and of which kinds are those that refer to something.</summary>
     private static readonly Dictionary<string, (int Count, (int At, string[] Kinds)[] Refer)> Rules = new(StringComparer.Ordinal)
@@ -245,9 +269,7 @@ internal sealed class StepFile
         {
             if (file[at] == '\'')
             {
-                for (at++; at < file.Length && file[at] != '\''; at++)
-                {
-                }
+                for (at++; at < file.Length && file[at] != '\''; at++) { }
             }
             else if (file[at] == '/' && at + 1 < file.Length && file[at + 1] == '*')
             {
@@ -335,7 +357,9 @@ internal sealed class StepFile
 
             if (instance.Parameters != rule.Count)
             {
-                return Broken($"#{number}, {instance.Kind}, has {instance.Parameters} parameters, not {rule.Count} (line {Line(instance.Place)})");
+                return Broken(
+                    $"#{number}, {instance.Kind}, has {instance.Parameters} parameters, not {rule.Count} (line {Line(instance.Place)})"
+                );
             }
 
             if (Array.Find(rule.Refer, p => Needed(p.Kinds) && !Refers(instance, p.At)).Kinds is { } missing)
@@ -352,7 +376,11 @@ internal sealed class StepFile
                 }
 
                 // Of a complex instance the kind is several at once.
-                if (target.Kind.Length > 0 && Array.Find(rule.Refer, p => p.At == parameter).Kinds is { } allowed && !allowed.Contains(target.Kind))
+                if (
+                    target.Kind.Length > 0
+                    && Array.Find(rule.Refer, p => p.At == parameter).Kinds is { } allowed
+                    && !allowed.Contains(target.Kind)
+                )
                 {
                     return Broken($"#{number}, {instance.Kind}, stands on #{to}, which is a {target.Kind} (line {Line(instance.Place)})");
                 }

@@ -15,7 +15,11 @@ internal static class StepText
         var text = new StringBuilder();
         foreach (var c in name)
         {
-            text.Append(c is '\'' or '\\' ? " " : c is >= ' ' and < (char)127 and not Mark ? c.ToString() : string.Create(CultureInfo.InvariantCulture, $"{Mark}{(int)c:X4}{Mark}"));
+            text.Append(
+                c is '\'' or '\\' ? " "
+                : c is >= ' ' and < (char)127 and not Mark ? c.ToString()
+                : string.Create(CultureInfo.InvariantCulture, $"{Mark}{(int)c:X4}{Mark}")
+            );
         }
 
         return text.ToString();

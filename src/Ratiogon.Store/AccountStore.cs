@@ -30,15 +30,24 @@ public sealed class AccountStore(IDbContextFactory<RatiogonDb> databases)
 
         var ids = db.Parts.Where(p => p.OwnerId == account).Select(p => p.Id);
         // As they lie in the database, packed.
-        var bytes = await db.Database.SqlQuery<long>(
-            $"""
-             with mine as (select "Id" from parts where "OwnerId" = {account})
-             select (coalesce((select sum(pg_column_size(p.*)) from parts p where p."OwnerId" = {account}), 0)
-               + coalesce((select sum(pg_column_size(s."Body")) from steps s join mine on mine."Id" = s."PartId"), 0)
-               + coalesce((select sum(pg_column_size(e."Change")) from edits e join mine on mine."Id" = e."PartId"), 0)
-               + coalesce((select sum(pg_column_size(m."Model")) from models m join mine on mine."Id" = m."PartId"), 0))::bigint as "Value"
-             """).SingleAsync(cancel);
-        return new AccountKept(user.Created, await ids.CountAsync(cancel), await db.Edits.CountAsync(e => ids.Contains(e.PartId), cancel), bytes, user.Quota);
+        var bytes = await db
+            .Database.SqlQuery<long>(
+                $"""
+                with mine as (select "Id" from parts where "OwnerId" = {account})
+                select (coalesce((select sum(pg_column_size(p.*)) from parts p where p."OwnerId" = {account}), 0)
+                  + coalesce((select sum(pg_column_size(s."Body")) from steps s join mine on mine."Id" = s."PartId"), 0)
+                  + coalesce((select sum(pg_column_size(e."Change")) from edits e join mine on mine."Id" = e."PartId"), 0)
+                  + coalesce((select sum(pg_column_size(m."Model")) from models m join mine on mine."Id" = m."PartId"), 0))::bigint as "Value"
+                """
+            )
+            .SingleAsync(cancel);
+        return new AccountKept(
+            user.Created,
+            await ids.CountAsync(cancel),
+            await db.Edits.CountAsync(e => ids.Contains(e.PartId), cancel),
+            bytes,
+            user.Quota
+        );
     }
 
     /// <summary>Every account, the oldest first.</summary>
@@ -89,11 +98,19 @@ public sealed class AccountStore(IDbContextFactory<RatiogonDb> databases)
             copies.Add(copy);
             await db.Database.ExecuteSqlAsync(
                 $"""
-                 insert into parts ("Id", "OwnerId", "Name", "Header", "Revision", "Created", "Changed", "Picture", "PictureDark", "PictureOf")
-                 select {copy}, {to}, "Name", "Header", "Revision", now(), "Changed", "Picture", "PictureDark", "PictureOf" from parts where "Id" = {part}
-                 """, cancel);
-            await db.Database.ExecuteSqlAsync($"""insert into steps ("PartId", "StepId", "Number", "Body") select {copy}, "StepId", "Number", "Body" from steps where "PartId" = {part}""", cancel);
-            await db.Database.ExecuteSqlAsync($"""insert into models ("PartId", "Key", "Model", "Used") select {copy}, "Key", "Model", now() from models where "PartId" = {part}""", cancel);
+                insert into parts ("Id", "OwnerId", "Name", "Header", "Revision", "Created", "Changed", "Picture", "PictureDark", "PictureOf")
+                select {copy}, {to}, "Name", "Header", "Revision", now(), "Changed", "Picture", "PictureDark", "PictureOf" from parts where "Id" = {part}
+                """,
+                cancel
+            );
+            await db.Database.ExecuteSqlAsync(
+                $"""insert into steps ("PartId", "StepId", "Number", "Body") select {copy}, "StepId", "Number", "Body" from steps where "PartId" = {part}""",
+                cancel
+            );
+            await db.Database.ExecuteSqlAsync(
+                $"""insert into models ("PartId", "Key", "Model", "Used") select {copy}, "Key", "Model", now() from models where "PartId" = {part}""",
+                cancel
+            );
         }
 
         await whole.CommitAsync(cancel);
@@ -136,7 +153,13 @@ public sealed class AccountStore(IDbContextFactory<RatiogonDb> databases)
     /// <param name="plainName">A name that files may have.</param>
     /// <param name="into">Where it is written to.</param>
     /// <param name="cancel">Gives up.</param>
-    public async Task WriteEverythingAsync(Guid account, Func<Core.Parts.Part, byte[]> partFile, Func<string, string> plainName, Stream into, CancellationToken cancel = default)
+    public async Task WriteEverythingAsync(
+        Guid account,
+        Func<Core.Parts.Part, byte[]> partFile,
+        Func<string, string> plainName,
+        Stream into,
+        CancellationToken cancel = default
+    )
     {
         var store = new PartStore(databases);
         await using var db = await databases.CreateDbContextAsync(cancel);
@@ -150,7 +173,19 @@ public sealed class AccountStore(IDbContextFactory<RatiogonDb> databases)
         var user = await db.Users.AsNoTracking().SingleAsync(u => u.Id == account, cancel);
         await PutAsync("account.json", JsonSerializer.SerializeToUtf8Bytes(new { address = user.Email, since = user.Created }, Readable));
         var taken = new HashSet<string>(StringComparer.Ordinal);
-        foreach (var row in await db.Parts.AsNoTracking().Where(p => p.OwnerId == account).OrderBy(p => p.Created).Select(p => new { p.Id, p.Name, p.Picture }).ToListAsync(cancel))
+        foreach (
+            var row in await db
+                .Parts.AsNoTracking()
+                .Where(p => p.OwnerId == account)
+                .OrderBy(p => p.Created)
+                .Select(p => new
+                {
+                    p.Id,
+                    p.Name,
+                    p.Picture,
+                })
+                .ToListAsync(cancel)
+        )
         {
             var name = Core.Ids.Free(plainName(row.Name), "-", taken);
             if (await store.LoadAsync(row.Id, account, cancel) is { } stored)
@@ -164,8 +199,21 @@ public sealed class AccountStore(IDbContextFactory<RatiogonDb> databases)
             }
 
             var edits = await db.Edits.AsNoTracking().Where(e => e.PartId == row.Id).OrderBy(e => e.Revision).ToListAsync(cancel);
-            await PutAsync($"history/{name}.json", JsonSerializer.SerializeToUtf8Bytes(
-                edits.Select(e => new { e.Revision, e.At, Kind = e.Kind.ToString().ToLowerInvariant(), e.Words, e.Of, Change = JsonDocument.Parse(e.Change).RootElement }), Readable));
+            await PutAsync(
+                $"history/{name}.json",
+                JsonSerializer.SerializeToUtf8Bytes(
+                    edits.Select(e => new
+                    {
+                        e.Revision,
+                        e.At,
+                        Kind = e.Kind.ToString().ToLowerInvariant(),
+                        e.Words,
+                        e.Of,
+                        Change = JsonDocument.Parse(e.Change).RootElement,
+                    }),
+                    Readable
+                )
+            );
         }
     }
 }

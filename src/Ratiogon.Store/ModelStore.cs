@@ -6,7 +6,8 @@ namespace Ratiogon.Store;
 public sealed class ModelStore(IDbContextFactory<RatiogonDb> databases)
 {
     /// <summary>The most of one part, and what all may take together; those that were not used for longest go.</summary>
-    public const int MostOfPart = 3, LargestModel = 24 * 1024 * 1024;
+    public const int MostOfPart = 3,
+        LargestModel = 24 * 1024 * 1024;
 
     public const long MostBytes = 1024L * 1024 * 1024;
 
@@ -17,7 +18,9 @@ public sealed class ModelStore(IDbContextFactory<RatiogonDb> databases)
         var kept = await db.Models.Where(m => m.PartId == part && m.Key == key).Select(m => m.Model).FirstOrDefaultAsync(cancel);
         if (kept is not null)
         {
-            await db.Models.Where(m => m.PartId == part && m.Key == key).ExecuteUpdateAsync(u => u.SetProperty(m => m.Used, DateTimeOffset.UtcNow), cancel);
+            await db
+                .Models.Where(m => m.PartId == part && m.Key == key)
+                .ExecuteUpdateAsync(u => u.SetProperty(m => m.Used, DateTimeOffset.UtcNow), cancel);
         }
 
         return kept;
@@ -27,7 +30,10 @@ public sealed class ModelStore(IDbContextFactory<RatiogonDb> databases)
     public async Task<bool> IsKeptAsync(Guid part, string key, long revision, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        return await db.Parts.AnyAsync(p => p.Id == part && p.PictureOf == revision && db.Models.Any(m => m.PartId == part && m.Key == key), cancel);
+        return await db.Parts.AnyAsync(
+            p => p.Id == part && p.PictureOf == revision && db.Models.Any(m => m.PartId == part && m.Key == key),
+            cancel
+        );
     }
 
     /// <summary>Parts whose picture is older than they are, those changed last first.</summary>
@@ -37,7 +43,8 @@ public sealed class ModelStore(IDbContextFactory<RatiogonDb> databases)
         return await db.Parts.Where(p => p.PictureOf != p.Revision).OrderByDescending(p => p.Changed).Select(p => p.Id).ToListAsync(cancel);
     }
 
-    /// <summary>Keeps what a state was built into and its pictures; a part that was changed or deleted meanwhile is left as it is.</summary>
+    /// <summary>Keeps what a state was built into and its pictures; a part that was changed or deleted meanwhile is left as it
+    /// is.</summary>
     /// <param name="part">The part.</param>
     /// <param name="revision">Its revision.</param>
     /// <param name="key">Of the state.</param>
@@ -45,11 +52,23 @@ public sealed class ModelStore(IDbContextFactory<RatiogonDb> databases)
     /// <param name="light">PNG on light paper; null where there is nothing to see.</param>
     /// <param name="dark">PNG on dark paper.</param>
     /// <param name="cancel">Gives up.</param>
-    public async Task KeepAsync(Guid part, long revision, string key, byte[]? model, byte[]? light, byte[]? dark, CancellationToken cancel = default)
+    public async Task KeepAsync(
+        Guid part,
+        long revision,
+        string key,
+        byte[]? model,
+        byte[]? light,
+        byte[]? dark,
+        CancellationToken cancel = default
+    )
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        var drawn = await db.Parts.Where(p => p.Id == part && p.Revision == revision)
-            .ExecuteUpdateAsync(u => u.SetProperty(p => p.Picture, light).SetProperty(p => p.PictureDark, dark).SetProperty(p => p.PictureOf, revision), cancel);
+        var drawn = await db
+            .Parts.Where(p => p.Id == part && p.Revision == revision)
+            .ExecuteUpdateAsync(
+                u => u.SetProperty(p => p.Picture, light).SetProperty(p => p.PictureDark, dark).SetProperty(p => p.PictureOf, revision),
+                cancel
+            );
         if (drawn == 0 || model is null || model.Length > LargestModel)
         {
             return;
@@ -57,14 +76,18 @@ public sealed class ModelStore(IDbContextFactory<RatiogonDb> databases)
 
         await db.Database.ExecuteSqlAsync(
             $"""
-             insert into models ("PartId", "Key", "Model", "Used") values ({part}, {key}, {model}, now())
-             on conflict ("PartId", "Key") do update set "Model" = excluded."Model", "Used" = excluded."Used"
-             """, cancel);
+            insert into models ("PartId", "Key", "Model", "Used") values ({part}, {key}, {model}, now())
+            on conflict ("PartId", "Key") do update set "Model" = excluded."Model", "Used" = excluded."Used"
+            """,
+            cancel
+        );
         await db.Database.ExecuteSqlAsync(
             $"""
-             delete from models m using (
-               select "PartId", "Key", row_number() over (partition by "PartId" order by "Used" desc) as place, sum(length("Model")) over (order by "Used" desc, "PartId", "Key") as bytes from models) as o
-             where m."PartId" = o."PartId" and m."Key" = o."Key" and (o.bytes > {MostBytes} or (m."PartId" = {part} and o.place > {MostOfPart}))
-             """, cancel);
+            delete from models m using (
+              select "PartId", "Key", row_number() over (partition by "PartId" order by "Used" desc) as place, sum(length("Model")) over (order by "Used" desc, "PartId", "Key") as bytes from models) as o
+            where m."PartId" = o."PartId" and m."Key" = o."Key" and (o.bytes > {MostBytes} or (m."PartId" = {part} and o.place > {MostOfPart}))
+            """,
+            cancel
+        );
     }
 }

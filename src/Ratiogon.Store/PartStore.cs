@@ -20,7 +20,15 @@ public sealed record PartListing(Guid Id, string Name, DateTimeOffset Changed, i
 public sealed record UndoEntry(long Revision, string Words);
 
 /// <summary>A part as kept, with what can be undone and redone, the next one last.</summary>
-public sealed record StoredPart(Guid Id, Guid Owner, Part Part, long Revision, DateTimeOffset Changed, ImmutableStack<UndoEntry> Undo, ImmutableStack<UndoEntry> Redo);
+public sealed record StoredPart(
+    Guid Id,
+    Guid Owner,
+    Part Part,
+    long Revision,
+    DateTimeOffset Changed,
+    ImmutableStack<UndoEntry> Undo,
+    ImmutableStack<UndoEntry> Redo
+);
 
 /// <summary>Reads and writes parts. Everything is asked for by owner; what belongs to somebody else is not there.</summary>
 public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
@@ -41,15 +49,35 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
     public async Task<IReadOnlyList<PartListing>> ListAsync(Guid owner, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        return await db.Parts.Where(p => p.OwnerId == owner).OrderByDescending(p => p.Changed)
-            .Select(p => new PartListing(p.Id, p.Name, p.Changed, db.Steps.Count(s => s.PartId == p.Id), p.Picture != null, p.PictureOf, p.Revision)).ToListAsync(cancel);
+        return await db
+            .Parts.Where(p => p.OwnerId == owner)
+            .OrderByDescending(p => p.Changed)
+            .Select(p => new PartListing(
+                p.Id,
+                p.Name,
+                p.Changed,
+                db.Steps.Count(s => s.PartId == p.Id),
+                p.Picture != null,
+                p.PictureOf,
+                p.Revision
+            ))
+            .ToListAsync(cancel);
     }
 
     public async Task<Guid> CreateAsync(Guid owner, Part part, CancellationToken cancel = default)
     {
         ArgumentNullException.ThrowIfNull(part);
         await using var db = await databases.CreateDbContextAsync(cancel);
-        var row = new PartRow { Id = Guid.CreateVersion7(), OwnerId = owner, Name = part.Name, Header = Header(part), Revision = 1, Created = Now(), Changed = Now() };
+        var row = new PartRow
+        {
+            Id = Guid.CreateVersion7(),
+            OwnerId = owner,
+            Name = part.Name,
+            Header = Header(part),
+            Revision = 1,
+            Created = Now(),
+            Changed = Now(),
+        };
         db.Parts.Add(row);
         db.Steps.AddRange(part.Steps.Select(s => Row(row.Id, s)));
         await db.SaveChangesAsync(cancel);
@@ -77,8 +105,27 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
     {
         var id = row.Id;
 
-        var steps = await db.Steps.Where(s => s.PartId == id).OrderBy(s => s.Number).Select(s => new { s.StepId, s.Number, s.Body }).ToListAsync(cancel);
-        var edits = await db.Edits.Where(e => e.PartId == id).OrderBy(e => e.Revision).Select(e => new { e.Revision, e.Kind, e.Words, e.Of }).ToListAsync(cancel);
+        var steps = await db
+            .Steps.Where(s => s.PartId == id)
+            .OrderBy(s => s.Number)
+            .Select(s => new
+            {
+                s.StepId,
+                s.Number,
+                s.Body,
+            })
+            .ToListAsync(cancel);
+        var edits = await db
+            .Edits.Where(e => e.PartId == id)
+            .OrderBy(e => e.Revision)
+            .Select(e => new
+            {
+                e.Revision,
+                e.Kind,
+                e.Words,
+                e.Of,
+            })
+            .ToListAsync(cancel);
         var (undo, redo) = (ImmutableStack<UndoEntry>.Empty, ImmutableStack<UndoEntry>.Empty);
         foreach (var edit in edits)
         {
@@ -97,12 +144,23 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             }
         }
 
-        var part = JsonSerializer.Deserialize<Part>(row.Header, PartJson.Compact)! with { Steps = [.. steps.Select(s => StepOf(s.StepId, s.Number, s.Body))] };
+        var part = JsonSerializer.Deserialize<Part>(row.Header, PartJson.Compact)! with
+        {
+            Steps = [.. steps.Select(s => StepOf(s.StepId, s.Number, s.Body))],
+        };
         return new StoredPart(id, row.OwnerId, part, row.Revision, row.Changed, undo, redo);
     }
 
     /// <summary>Keeps one change and its entry in the edit log, in one transaction. Null when somebody else was faster.</summary>
-    public async Task<StoredPart?> SaveAsync(StoredPart before, Part after, Guid account, EditKind kind, string words, long? of, CancellationToken cancel = default)
+    public async Task<StoredPart?> SaveAsync(
+        StoredPart before,
+        Part after,
+        Guid account,
+        EditKind kind,
+        string words,
+        long? of,
+        CancellationToken cancel = default
+    )
     {
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(after);
@@ -117,7 +175,14 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
         (row.Revision, row.Changed, row.Name, row.Header) = (before.Revision + 1, Now(), after.Name, Header(after));
         foreach (var step in change.StepsBefore.Where(s => after.Find(s.Id) is null))
         {
-            db.Steps.Remove(new StepRow { PartId = before.Id, StepId = step.Id, Body = "" });
+            db.Steps.Remove(
+                new StepRow
+                {
+                    PartId = before.Id,
+                    StepId = step.Id,
+                    Body = "",
+                }
+            );
         }
 
         foreach (var step in change.StepsAfter)
@@ -125,17 +190,19 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             db.Entry(Row(before.Id, step)).State = before.Part.Find(step.Id) is null ? EntityState.Added : EntityState.Modified;
         }
 
-        db.Edits.Add(new EditRow
-        {
-            PartId = before.Id,
-            Revision = row.Revision,
-            At = row.Changed,
-            AccountId = account,
-            Kind = kind,
-            Of = of,
-            Words = words.Length > 300 ? words[..300] : words,
-            Change = change.ToJson(),
-        });
+        db.Edits.Add(
+            new EditRow
+            {
+                PartId = before.Id,
+                Revision = row.Revision,
+                At = row.Changed,
+                AccountId = account,
+                Kind = kind,
+                Of = of,
+                Words = words.Length > 300 ? words[..300] : words,
+                Change = change.ToJson(),
+            }
+        );
         try
         {
             await db.SaveChangesAsync(cancel);
@@ -159,7 +226,9 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
     public async Task<PartChange> ChangeAsync(Guid id, long revision, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        return PartChange.FromJson(await db.Edits.Where(e => e.PartId == id && e.Revision == revision).Select(e => e.Change).SingleAsync(cancel));
+        return PartChange.FromJson(
+            await db.Edits.Where(e => e.PartId == id && e.Revision == revision).Select(e => e.Change).SingleAsync(cancel)
+        );
     }
 
     public async Task<bool> DeleteAsync(Guid id, Guid owner, CancellationToken cancel = default)
@@ -171,7 +240,10 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
     public async Task<byte[]?> PictureAsync(Guid id, Guid owner, bool dark, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        return await db.Parts.Where(p => p.Id == id && p.OwnerId == owner).Select(p => dark ? p.PictureDark : p.Picture).FirstOrDefaultAsync(cancel);
+        return await db
+            .Parts.Where(p => p.Id == id && p.OwnerId == owner)
+            .Select(p => dark ? p.PictureDark : p.Picture)
+            .FirstOrDefaultAsync(cancel);
     }
 
     /// <summary>The time as the database keeps it: whole microseconds.</summary>
@@ -179,7 +251,14 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
 
     private static string Header(Part part) => JsonSerializer.Serialize(PartChange.Head(part), PartJson.Compact);
 
-    private static StepRow Row(Guid part, Step step) => new() { PartId = part, StepId = step.Id, Number = step.Number, Body = JsonSerializer.Serialize(step, PartJson.Compact) };
+    private static StepRow Row(Guid part, Step step) =>
+        new()
+        {
+            PartId = part,
+            StepId = step.Id,
+            Number = step.Number,
+            Body = JsonSerializer.Serialize(step, PartJson.Compact),
+        };
 
     /// <summary>A step as it was kept; one that cannot be read any more is shown as failing, and the part opens all the same.</summary>
     private static Step StepOf(string id, int number, string body)
@@ -194,9 +273,17 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             var step = node.Deserialize<Step>(PartJson.Compact)!;
             return step.Id == id ? step : throw new JsonException($"It says that it is '{step.Id}'.");
         }
-        catch (Exception e) when (e is JsonException or NotSupportedException or InvalidOperationException or FormatException or ArgumentException)
+        catch (Exception e)
+            when (e is JsonException or NotSupportedException or InvalidOperationException or FormatException or ArgumentException)
         {
-            return new UnreadStep(id, number, name, body, $"What is kept of this step cannot be read: {e.Message.Split(" Path:")[0].Split('\n')[0]} The rest of the part goes on; take the step away, or undo what led to it.");
+            return new UnreadStep(
+                id,
+                number,
+                name,
+                body,
+                $"What is kept of this step cannot be read: {e.Message.Split(" Path:")[0].Split('\n')[0]} The rest of the part "
+                    + "goes on; take the step away, or undo what led to it."
+            );
         }
     }
 }

@@ -8,19 +8,33 @@ namespace Ratiogon.Store;
 public static class RecoveryCode
 {
     private const string Letters = "0123456789ABCDEFGHJKMNPQRSTVWXYZ";
-    private const int Groups = 4, OfGroup = 5;
+    private const int Groups = 4,
+        OfGroup = 5;
 
     /// <summary>A code that nobody has yet.</summary>
-    public static string New() => string.Join("-", Enumerable.Range(0, Groups).Select(_ => RandomNumberGenerator.GetString(Letters, OfGroup)));
+    public static string New() =>
+        string.Join("-", Enumerable.Range(0, Groups).Select(_ => RandomNumberGenerator.GetString(Letters, OfGroup)));
 
     /// <summary>The hash of a code, however it was typed: in small letters, with or without dashes, o for zero, i or l for one.</summary>
     public static byte[] Hash(string code)
     {
         ArgumentNullException.ThrowIfNull(code);
-        var plain = new string([.. code.ToUpperInvariant().Where(c => c is not ('-' or ' ')).Select(c => c switch { 'O' => '0', 'I' or 'L' => '1', _ => c })]);
+        var plain = new string([
+            .. code.ToUpperInvariant()
+                .Where(c => c is not ('-' or ' '))
+                .Select(c =>
+                    c switch
+                    {
+                        'O' => '0',
+                        'I' or 'L' => '1',
+                        _ => c,
+                    }
+                ),
+        ]);
         return SHA256.HashData(Encoding.UTF8.GetBytes(plain));
     }
 
     /// <summary>Whether a code is the one that was kept; takes as long where none was.</summary>
-    public static bool Fits(byte[]? kept, string code) => CryptographicOperations.FixedTimeEquals(kept ?? new byte[SHA256.HashSizeInBytes], Hash(code)) && kept is not null;
+    public static bool Fits(byte[]? kept, string code) =>
+        CryptographicOperations.FixedTimeEquals(kept ?? new byte[SHA256.HashSizeInBytes], Hash(code)) && kept is not null;
 }

@@ -8,8 +8,10 @@ namespace Ratiogon.Worker;
 /// <summary>How calls and results travel between server and worker: MessagePack, bytes as they are.</summary>
 public static class WorkerFormat
 {
-    public static MessagePackSerializerOptions Options { get; } = MessagePackSerializerOptions.Standard.WithResolver(
-        CompositeResolver.Create(ImmutableCollectionResolver.Instance, ContractlessStandardResolver.Instance));
+    public static MessagePackSerializerOptions Options { get; } =
+        MessagePackSerializerOptions.Standard.WithResolver(
+            CompositeResolver.Create(ImmutableCollectionResolver.Instance, ContractlessStandardResolver.Instance)
+        );
 
     /// <summary>Calls over a pipe, each with its length before it.</summary>
     /// <param name="pipe">Read and written; its owner closes it.</param>

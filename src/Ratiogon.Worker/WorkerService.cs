@@ -16,7 +16,8 @@ namespace Ratiogon.Worker;
 /// <summary>Rebuilds with a cache that lives as long as the process.</summary>
 internal sealed class WorkerService : IWorker, IDisposable
 {
-    private static readonly TimeSpan UntilShare = TimeSpan.FromSeconds(0.4), ShareEvery = TimeSpan.FromSeconds(0.2);
+    private static readonly TimeSpan UntilShare = TimeSpan.FromSeconds(0.4),
+        ShareEvery = TimeSpan.FromSeconds(0.2);
     private readonly NativeKernel kernel = new();
     private readonly Rebuilder rebuilder;
     private readonly Lock gate = new();
@@ -30,104 +31,137 @@ internal sealed class WorkerService : IWorker, IDisposable
     /// <summary>Told now and then how far a long read, write or mesh has come, from 0 to 1.</summary>
     public Action<double>? Share { get; set; }
 
-    public Task<byte[]> RebuildAsync(byte[] part, bool oneByOne) => InTurn(() =>
-    {
-        rebuilder.SideBySide = !oneByOne;
-        return MessagePackSerializer.Serialize(rebuilder.Rebuild(Read(part), withMesh: true, Starting), WorkerFormat.Options);
-    });
+    public Task<byte[]> RebuildAsync(byte[] part, bool oneByOne) =>
+        InTurn(() =>
+        {
+            rebuilder.SideBySide = !oneByOne;
+            return MessagePackSerializer.Serialize(rebuilder.Rebuild(Read(part), withMesh: true, Starting), WorkerFormat.Options);
+        });
 
     public Task PrepareAsync(byte[] part) => InTurn(() => rebuilder.Rebuild(Read(part), withMesh: true));
 
-    public Task<KeepsakeAnswer> KeepsakeAsync(byte[] part) => InTurn(() =>
-    {
-        var of = Read(part);
-        var built = rebuilder.Rebuild(of, withMesh: true);
-        return new KeepsakeAnswer(KeptModel.Pack(MessagePackSerializer.Serialize(built, WorkerFormat.Options)), PartPicture.Draw(of, built, PictureColours.Light), PartPicture.Draw(of, built, PictureColours.Dark));
-    });
-
-    public Task<string> GaugeAsync(byte[] part, string draft, string? input) => InTurn(() =>
-    {
-        var asked = JsonSerializer.Deserialize<GaugeDraft>(draft, PartJson.Compact) ?? new GaugeDraft();
-        var done = input is null ? null : JsonSerializer.Deserialize<GaugeInput>(input, PartJson.Compact);
-        return JsonSerializer.Serialize(GaugeBench.Answer(rebuilder.Gauge(Read(part)), asked, done), PartJson.Compact);
-    });
-
-    public Task<string> ReadingsAsync(byte[] part, string[] picks) => InTurn(() => JsonSerializer.Serialize(GaugeBench.Offered(rebuilder.Gauge(Read(part)), [.. picks]), PartJson.Compact));
-
-    public Task<SectionAnswer> SectionAsync(byte[] part, double[] plane) => InTurn(() =>
-    {
-        var cut = rebuilder.Section(Read(part), new Frame(new(plane[0], plane[1], plane[2]), new(plane[3], plane[4], plane[5]), new(plane[6], plane[7], plane[8])));
-        return cut.Done
-            ? new SectionAnswer([.. cut.Value.Select(c => c.Face)], [.. cut.Value.Select(c => c.Curve.Curve)], [.. cut.Value.Select(c => c.Curve.Numbers.ToArray())], null)
-            : new SectionAnswer([], [], [], cut.Refusal!.Message);
-    });
-
-    public Task<byte[]> ProbeAsync(byte[] part, double[] line) => InTurn(() =>
-    {
-        var along = new Line3(new(line[0], line[1], line[2]), new Vec3(line[3], line[4], line[5]).Unit);
-        return MessagePackSerializer.Serialize(rebuilder.Probe(Read(part), along), WorkerFormat.Options);
-    });
-
-    public Task<double[][]> InertiaAsync(byte[] part) => InTurn(() => rebuilder.Inertias(Read(part)).Select(i => new[] { i.Xx, i.Yy, i.Zz, i.Xy, i.Xz, i.Yz }).ToArray());
-
-    public Task<FileAnswer> ExportAsync(byte[] part, string ending, string options) => InTurn(() =>
-    {
-        var written = Exporter.Write(rebuilder.Gauge(Read(part)), ending, Options(options));
-        return new FileAnswer(written.Done ? written.Value : null, written.Refusal?.Message);
-    });
-
-    public Task<TextAnswer> PreviewExportAsync(byte[] part, string ending, string options) => InTurn(() =>
-    {
-        var preview = Exporter.Preview(rebuilder.Gauge(Read(part)), ending, Options(options));
-        return new TextAnswer(preview.Done ? JsonSerializer.Serialize(preview.Value, PartJson.Compact) : null, preview.Refusal?.Message);
-    });
-
-    public Task<ImportAnswer> CheckImportAsync(byte[] file, string name, byte[]? before, string beforeName, string[] beforeFaces) => InTurn(() =>
-    {
-        var read = rebuilder.Read(ImportedFile.FormatOf(name), file);
-        if (!read.Done)
+    public Task<KeepsakeAnswer> KeepsakeAsync(byte[] part) =>
+        InTurn(() =>
         {
-            return new ImportAnswer([], "", null, 0, read.Refusal!.Message);
-        }
+            var of = Read(part);
+            var built = rebuilder.Rebuild(of, withMesh: true);
+            return new KeepsakeAnswer(
+                KeptModel.Pack(MessagePackSerializer.Serialize(built, WorkerFormat.Options)),
+                PartPicture.Draw(of, built, PictureColours.Light),
+                PartPicture.Draw(of, built, PictureColours.Dark)
+            );
+        });
 
-        var solid = read.Value.Solid;
-        string[] faces = [.. Enumerable.Range(1, kernel.Faces(solid)).Select(i => $"{i}")];
-        if (before is not null && kernel.Read(ImportedFile.FormatOf(beforeName), before) is { Done: true, Value: var old })
+    public Task<string> GaugeAsync(byte[] part, string draft, string? input) =>
+        InTurn(() =>
         {
-            using var known = old.Solid;
-            var was = kernel.Describe(known);
-            Refs names = beforeFaces.Length == was.Faces.Length ? [.. beforeFaces] : [.. Enumerable.Range(1, was.Faces.Length).Select(i => $"{i}")];
-            faces = [.. ImportedFaces.Matched(was, names, kernel.Describe(solid))];
-        }
+            var asked = JsonSerializer.Deserialize<GaugeDraft>(draft, PartJson.Compact) ?? new GaugeDraft();
+            var done = input is null ? null : JsonSerializer.Deserialize<GaugeInput>(input, PartJson.Compact);
+            return JsonSerializer.Serialize(GaugeBench.Answer(rebuilder.Gauge(Read(part)), asked, done), PartJson.Compact);
+        });
 
-        return new ImportAnswer(faces, read.Value.Name, read.Value.Colour, kernel.Mass(solid).Volume, null)
+    public Task<string> ReadingsAsync(byte[] part, string[] picks) =>
+        InTurn(() => JsonSerializer.Serialize(GaugeBench.Offered(rebuilder.Gauge(Read(part)), [.. picks]), PartJson.Compact));
+
+    public Task<SectionAnswer> SectionAsync(byte[] part, double[] plane) =>
+        InTurn(() =>
         {
-            Bodies = [.. read.Value.NamesOfSeveral],
-            Colours = [.. read.Value.ColoursOfSeveral],
-        };
-    });
+            var cut = rebuilder.Section(
+                Read(part),
+                new Frame(new(plane[0], plane[1], plane[2]), new(plane[3], plane[4], plane[5]), new(plane[6], plane[7], plane[8]))
+            );
+            return cut.Done
+                ? new SectionAnswer(
+                    [.. cut.Value.Select(c => c.Face)],
+                    [.. cut.Value.Select(c => c.Curve.Curve)],
+                    [.. cut.Value.Select(c => c.Curve.Numbers.ToArray())],
+                    null
+                )
+                : new SectionAnswer([], [], [], cut.Refusal!.Message);
+        });
 
-    public Task<MeshAnswer> ReadMeshAsync(byte[] file, string name) => Task.Run(() =>
-    {
-        var read = MeshFile.Read(name, file);
-        return read.Done ? new MeshAnswer(read.Value.Mesh.ToBytes(), read.Value.Unit, read.Value.Name, [.. read.Value.Said], null) : new MeshAnswer(null, null, "", [], read.Refusal!.Message);
-    });
+    public Task<byte[]> ProbeAsync(byte[] part, double[] line) =>
+        InTurn(() =>
+        {
+            var along = new Line3(new(line[0], line[1], line[2]), new Vec3(line[3], line[4], line[5]).Unit);
+            return MessagePackSerializer.Serialize(rebuilder.Probe(Read(part), along), WorkerFormat.Options);
+        });
 
-    public Task<TextAnswer> ReadSvgAsync(byte[] file, string sketch) => Task.Run(() =>
-    {
-        var read = SvgSketch.ReadAll(file, JsonSerializer.Deserialize<Sketch>(sketch, PartJson.Compact) ?? Sketch.Empty);
-        return new TextAnswer(read.Done ? JsonSerializer.Serialize(read.Value, PartJson.Compact) : null, read.Refusal?.Message);
-    });
+    public Task<double[][]> InertiaAsync(byte[] part) =>
+        InTurn(() => rebuilder.Inertias(Read(part)).Select(i => new[] { i.Xx, i.Yy, i.Zz, i.Xy, i.Xz, i.Yz }).ToArray());
+
+    public Task<FileAnswer> ExportAsync(byte[] part, string ending, string options) =>
+        InTurn(() =>
+        {
+            var written = Exporter.Write(rebuilder.Gauge(Read(part)), ending, Options(options));
+            return new FileAnswer(written.Done ? written.Value : null, written.Refusal?.Message);
+        });
+
+    public Task<TextAnswer> PreviewExportAsync(byte[] part, string ending, string options) =>
+        InTurn(() =>
+        {
+            var preview = Exporter.Preview(rebuilder.Gauge(Read(part)), ending, Options(options));
+            return new TextAnswer(
+                preview.Done ? JsonSerializer.Serialize(preview.Value, PartJson.Compact) : null,
+                preview.Refusal?.Message
+            );
+        });
+
+    public Task<ImportAnswer> CheckImportAsync(byte[] file, string name, byte[]? before, string beforeName, string[] beforeFaces) =>
+        InTurn(() =>
+        {
+            var read = rebuilder.Read(ImportedFile.FormatOf(name), file);
+            if (!read.Done)
+            {
+                return new ImportAnswer([], "", null, 0, read.Refusal!.Message);
+            }
+
+            var solid = read.Value.Solid;
+            string[] faces = [.. Enumerable.Range(1, kernel.Faces(solid)).Select(i => $"{i}")];
+            if (before is not null && kernel.Read(ImportedFile.FormatOf(beforeName), before) is { Done: true, Value: var old })
+            {
+                using var known = old.Solid;
+                var was = kernel.Describe(known);
+                Refs names =
+                    beforeFaces.Length == was.Faces.Length
+                        ? [.. beforeFaces]
+                        : [.. Enumerable.Range(1, was.Faces.Length).Select(i => $"{i}")];
+                faces = [.. ImportedFaces.Matched(was, names, kernel.Describe(solid))];
+            }
+
+            return new ImportAnswer(faces, read.Value.Name, read.Value.Colour, kernel.Mass(solid).Volume, null)
+            {
+                Bodies = [.. read.Value.NamesOfSeveral],
+                Colours = [.. read.Value.ColoursOfSeveral],
+            };
+        });
+
+    public Task<MeshAnswer> ReadMeshAsync(byte[] file, string name) =>
+        Task.Run(() =>
+        {
+            var read = MeshFile.Read(name, file);
+            return read.Done
+                ? new MeshAnswer(read.Value.Mesh.ToBytes(), read.Value.Unit, read.Value.Name, [.. read.Value.Said], null)
+                : new MeshAnswer(null, null, "", [], read.Refusal!.Message);
+        });
+
+    public Task<TextAnswer> ReadSvgAsync(byte[] file, string sketch) =>
+        Task.Run(() =>
+        {
+            var read = SvgSketch.ReadAll(file, JsonSerializer.Deserialize<Sketch>(sketch, PartJson.Compact) ?? Sketch.Empty);
+            return new TextAnswer(read.Done ? JsonSerializer.Serialize(read.Value, PartJson.Compact) : null, read.Refusal?.Message);
+        });
 
     /// <summary>One thing at a time; whoever waits hears how far it has come.</summary>
-    private Task<T> InTurn<T>(Func<T> work) => Task.Run(() =>
-    {
-        lock (gate)
+    private Task<T> InTurn<T>(Func<T> work) =>
+        Task.Run(() =>
         {
-            using var watch = new Timer(_ => Tell(), null, UntilShare, ShareEvery);
-            return work();
-        }
-    });
+            lock (gate)
+            {
+                using var watch = new Timer(_ => Tell(), null, UntilShare, ShareEvery);
+                return work();
+            }
+        });
 
     private void Tell()
     {
@@ -137,27 +171,35 @@ internal sealed class WorkerService : IWorker, IDisposable
         }
     }
 
-    private static ExportOptions Options(string json) => JsonSerializer.Deserialize<ExportOptions>(json, PartJson.Compact) ?? new ExportOptions();
+    private static ExportOptions Options(string json) =>
+        JsonSerializer.Deserialize<ExportOptions>(json, PartJson.Compact) ?? new ExportOptions();
 
     public Task<int> HelloAsync() => Task.FromResult(Environment.ProcessId);
 
-    public Task<bool> WarmAsync(int number) => InTurn(() =>
-    {
-        var parts = Core.Demo.DemoParts.All;
-        var travelled = JsonSerializer.SerializeToUtf8Bytes(parts[number].Build(), PartJson.Compact);
-        using var own = new Rebuilder(kernel);
-        MessagePackSerializer.Serialize(own.Rebuild(JsonSerializer.Deserialize<Part>(travelled, PartJson.Compact)!, withMesh: true), WorkerFormat.Options);
-        return number + 1 < parts.Count;
-    });
+    public Task<bool> WarmAsync(int number) =>
+        InTurn(() =>
+        {
+            var parts = Core.Demo.DemoParts.All;
+            var travelled = JsonSerializer.SerializeToUtf8Bytes(parts[number].Build(), PartJson.Compact);
+            using var own = new Rebuilder(kernel);
+            MessagePackSerializer.Serialize(
+                own.Rebuild(JsonSerializer.Deserialize<Part>(travelled, PartJson.Compact)!, withMesh: true),
+                WorkerFormat.Options
+            );
+            return number + 1 < parts.Count;
+        });
 
     public async Task MisbehaveAsync(bool end, int megabytes)
     {
-        var held = Enumerable.Range(0, megabytes).Select(_ =>
-        {
-            var megabyte = new byte[1 << 20];
-            Array.Fill(megabyte, (byte)1);
-            return megabyte;
-        }).ToArray();
+        var held = Enumerable
+            .Range(0, megabytes)
+            .Select(_ =>
+            {
+                var megabyte = new byte[1 << 20];
+                Array.Fill(megabyte, (byte)1);
+                return megabyte;
+            })
+            .ToArray();
         if (end)
         {
             System.Diagnostics.Process.GetCurrentProcess().Kill();

@@ -15,7 +15,10 @@ public class AccountPageTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Text("[role=alert]").Contains("present password is another", StringComparison.Ordinal), "the refusal");
         B.Fill("input[name=current]", "moss nursery");
         B.PressText("Change the password");
-        B.Until(() => B.Text("[role=status]").Contains("other browsers are signed out", StringComparison.Ordinal), "the password to be changed");
+        B.Until(
+            () => B.Text("[role=status]").Contains("other browsers are signed out", StringComparison.Ordinal),
+            "the password to be changed"
+        );
 
         // This browser goes on.
         B.Press("a[href='/parts']");

@@ -17,12 +17,35 @@ public sealed class Browser : IDisposable
         Address = address;
         Downloads = Directory.CreateDirectory(Path.Combine(profile, "downloads")).FullName;
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless=new", "--no-sandbox", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync",
-            "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--force-prefers-reduced-motion", "--window-size=1280,800", "--force-device-scale-factor=1", "--hide-scrollbars", $"--user-data-dir={Path.Combine(profile, "data")}");
+        options.AddArguments(
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--use-angle=swiftshader",
+            "--enable-unsafe-swiftshader",
+            "--force-prefers-reduced-motion",
+            "--window-size=1280,800",
+            "--force-device-scale-factor=1",
+            "--hide-scrollbars",
+            $"--user-data-dir={Path.Combine(profile, "data")}"
+        );
         options.AddUserProfilePreference("download.default_directory", Downloads);
         options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
         driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromSeconds(60));
-        driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = 1280, ["height"] = 800, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+        driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new Dictionary<string, object?>
+            {
+                ["width"] = 1280,
+                ["height"] = 800,
+                ["deviceScaleFactor"] = 1,
+                ["mobile"] = false,
+            }
+        );
         driver.Manage().Timeouts().AsynchronousJavaScript = Patience;
     }
 
@@ -66,13 +89,18 @@ public sealed class Browser : IDisposable
 
     public void Go(string path) => driver.Navigate().GoToUrl(new Uri(Address, path));
 
-    public IWebElement Find(string css) => Until(() => driver.FindElements(By.CssSelector(css)).FirstOrDefault(Shown), $"'{css}' to be there")!;
+    public IWebElement Find(string css) =>
+        Until(() => driver.FindElements(By.CssSelector(css)).FirstOrDefault(Shown), $"'{css}' to be there")!;
 
     public bool Has(string css) => driver.FindElements(By.CssSelector(css)).Any(Shown);
 
     public void Press(string css) => Retry(() => Find(css).Click());
 
-    public void PressText(string text) => Retry(() => Until(() => driver.FindElements(By.XPath($"//button[normalize-space()='{text}']")).FirstOrDefault(Shown), $"a button '{text}'")!.Click());
+    public void PressText(string text) =>
+        Retry(() =>
+            Until(() => driver.FindElements(By.XPath($"//button[normalize-space()='{text}']")).FirstOrDefault(Shown), $"a button '{text}'")!
+                .Click()
+        );
 
     public void Fill(string css, string text)
     {
@@ -92,14 +120,27 @@ public sealed class Browser : IDisposable
     }
 
     /// <summary>Opens a part from the list.</summary>
-    public void PressPart(string name) => Retry(() => Until(() => driver.FindElements(By.XPath($"//a[.//span[normalize-space()='{name}']]")).FirstOrDefault(Shown), $"a part '{name}'")!.Click());
+    public void PressPart(string name) =>
+        Retry(() =>
+            Until(
+                    () => driver.FindElements(By.XPath($"//a[.//span[normalize-space()='{name}']]")).FirstOrDefault(Shown),
+                    $"a part '{name}'"
+                )!
+                .Click()
+        );
 
     /// <summary>Takes up a tool by its button, and a way of drawing within it.</summary>
     public void Tool(string bench, string name, string? way = null)
     {
         PressBench(bench);
         Press($"[data-tool={name}]");
-        Until(() => Attribute($"[data-tool={name}]", "aria-pressed") == "true" && Prompt.Length > 0 && Has("[data-testid=temper-bar], [data-testid=viewport]"), $"the tool {name}");
+        Until(
+            () =>
+                Attribute($"[data-tool={name}]", "aria-pressed") == "true"
+                && Prompt.Length > 0
+                && Has("[data-testid=temper-bar], [data-testid=viewport]"),
+            $"the tool {name}"
+        );
         Thread.Sleep(150);
         if (way is not null)
         {
@@ -108,12 +149,15 @@ public sealed class Browser : IDisposable
         }
     }
 
-    public void PressBench(string bench) => Until(
-        () =>
-        {
-            driver.FindElements(By.CssSelector("[role=tab]")).First(e => e.Text.StartsWith(bench, StringComparison.Ordinal)).Click();
-            return true;
-        }, $"the bench {bench}");
+    public void PressBench(string bench) =>
+        Until(
+            () =>
+            {
+                driver.FindElements(By.CssSelector("[role=tab]")).First(e => e.Text.StartsWith(bench, StringComparison.Ordinal)).Click();
+                return true;
+            },
+            $"the bench {bench}"
+        );
 
     /// <summary>Makes a part, with one change where that is given; answers its id.</summary>
     public string Create(string name, string command)
@@ -266,7 +310,9 @@ public sealed class Browser : IDisposable
         var mouse = new PointerInputDevice(PointerKind.Mouse);
         var button = right ? MouseButton.Right : MouseButton.Left;
         var view = Find("[data-testid=viewport]");
-        var act = new ActionBuilder().AddAction(mouse.CreatePointerMove(view, ax, ay, TimeSpan.FromMilliseconds(60))).AddAction(mouse.CreatePointerDown(button));
+        var act = new ActionBuilder()
+            .AddAction(mouse.CreatePointerMove(view, ax, ay, TimeSpan.FromMilliseconds(60)))
+            .AddAction(mouse.CreatePointerDown(button));
         for (var i = 1; i <= 8; i++)
         {
             act.AddAction(mouse.CreatePointerMove(view, ax + ((bx - ax) * i / 8), ay + ((by - ay) * i / 8), TimeSpan.FromMilliseconds(50)));
@@ -281,12 +327,16 @@ public sealed class Browser : IDisposable
     public (int X, int Y) Seen(double x, double y, double z)
     {
         var view = Find("[data-testid=viewport]");
-        var m = Until(() => view.GetAttribute("data-look"), "a picture")!.Split(' ').Select(v => double.Parse(v, CultureInfo.InvariantCulture)).ToArray();
+        var m = Until(() => view.GetAttribute("data-look"), "a picture")!
+            .Split(' ')
+            .Select(v => double.Parse(v, CultureInfo.InvariantCulture))
+            .ToArray();
         double Row(int r) => (m[r] * x) + (m[4 + r] * y) + (m[8 + r] * z) + m[12 + r];
         return ((int)Math.Round(Row(0) / Row(3) * view.Size.Width / 2), (int)Math.Round(-Row(1) / Row(3) * view.Size.Height / 2));
     }
 
-    public IReadOnlyList<string> ConsoleErrors() => [.. driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe).Select(l => l.Message)];
+    public IReadOnlyList<string> ConsoleErrors() =>
+        [.. driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe).Select(l => l.Message)];
 
     public void Shoot(string path)
     {
@@ -300,25 +350,43 @@ public sealed class Browser : IDisposable
         var view = Find("[data-testid=viewport]");
         double Number(string name) => double.Parse(view.GetAttribute(name)!, CultureInfo.InvariantCulture);
         var perPixel = Number("data-per-pixel");
-        return ((int)Math.Round(Number("data-origin-x") + (x / perPixel) - (view.Size.Width / 2.0)), (int)Math.Round(Number("data-origin-y") - (y / perPixel) - (view.Size.Height / 2.0)));
+        return (
+            (int)Math.Round(Number("data-origin-x") + (x / perPixel) - (view.Size.Width / 2.0)),
+            (int)Math.Round(Number("data-origin-y") - (y / perPixel) - (view.Size.Height / 2.0))
+        );
     }
 
     /// <summary>Gestures of a quick hand; the driver's own take a quarter of a second for every move.</summary>
     public Actions Act() => new(driver, TimeSpan.FromMilliseconds(20));
 
     /// <summary>Waits until the picture shows what was last asked of it.</summary>
-    public void Drawn() => driver.ExecuteAsyncScript("const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(() => done())))");
+    public void Drawn() =>
+        driver.ExecuteAsyncScript(
+            "const done = arguments[0]; requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(() => done())))"
+        );
 
     /// <summary>Whether views glide from now on, as they do for those who have not asked for less motion.</summary>
-    public void Glide(bool on) => driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new Dictionary<string, object?>
-    {
-        ["features"] = on ? new[] { new Dictionary<string, object?> { ["name"] = "prefers-reduced-motion", ["value"] = "no-preference" } } : Array.Empty<object>(),
-    });
+    public void Glide(bool on) =>
+        driver.ExecuteCdpCommand(
+            "Emulation.setEmulatedMedia",
+            new Dictionary<string, object?>
+            {
+                ["features"] = on
+                    ? new[]
+                    {
+                        new Dictionary<string, object?> { ["name"] = "prefers-reduced-motion", ["value"] = "no-preference" },
+                    }
+                    : Array.Empty<object>(),
+            }
+        );
 
-    private void Retry(Action act) => Until(
-        () =>
-        {
-            act();
-            return true;
-        }, "a press");
+    private void Retry(Action act) =>
+        Until(
+            () =>
+            {
+                act();
+                return true;
+            },
+            "a press"
+        );
 }

@@ -14,7 +14,11 @@ namespace Ratiogon.Browser.Tests;
 /// <summary>Forms where something easily goes wrong in silence, as a user meets them.</summary>
 public class CarefulFormTests(ServerFixture fixture) : FormBench(fixture)
 {
-    private static PartCommand[] Drawn(string id, Vec2 centre, Vec2 corner) => [new AddStep(new SketchStep(id, 0, id, World.Xy, Sketch.Empty)), new EditSketch(id, ShapeCatalog.RectangleByCentre("r", centre, corner))];
+    private static PartCommand[] Drawn(string id, Vec2 centre, Vec2 corner) =>
+        [
+            new AddStep(new SketchStep(id, 0, id, World.Xy, Sketch.Empty)),
+            new EditSketch(id, ShapeCatalog.RectangleByCentre("r", centre, corner)),
+        ];
 
     private void Shows(double volume, string what) => B.Until(() => Math.Abs(Volume() - volume) < Math.Max(0.01, volume * 1e-6), what);
 
@@ -22,15 +26,19 @@ public class CarefulFormTests(ServerFixture fixture) : FormBench(fixture)
     [Fact]
     public void A_divided_edge_means_all_its_pieces()
     {
-        Open(
-            [
-                .. Drawn("base", new(0, 0), new(45, 20)), new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm" }),
-                .. Drawn("notch", new(0, 20), new(15, 30)), new AddStep(new ExtrudeStep("cut", 0, "Notch", "notch") { Length = "20 mm", Operation = FormOperation.Cut }),
-                new AddStep(new ChamferStep("bevel", 0, "Bevel", ["block/end^block/side/r.top"]) { Size = "2 mm" }),
-            ]);
+        Open([
+            .. Drawn("base", new(0, 0), new(45, 20)),
+            new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm" }),
+            .. Drawn("notch", new(0, 20), new(15, 30)),
+            new AddStep(new ExtrudeStep("cut", 0, "Notch", "notch") { Length = "20 mm", Operation = FormOperation.Cut }),
+            new AddStep(new ChamferStep("bevel", 0, "Bevel", ["block/end^block/side/r.top"]) { Size = "2 mm" }),
+        ]);
         Shows((90 * 40 * 20) - (30 * 10 * 20) - (60 * 2), "both pieces bevelled");
         B.Command(Json(new AddStep(new ReadingStep("long", 0, "long", "edge-length", ["block/side/r.top^block/start"]))));
-        B.Until(() => B.Text("[aria-label='Build sheet']").Contains("is in 2 pieces now", StringComparison.Ordinal), "the pieces to be told");
+        B.Until(
+            () => B.Text("[aria-label='Build sheet']").Contains("is in 2 pieces now", StringComparison.Ordinal),
+            "the pieces to be told"
+        );
         var offers = B.Text("[aria-label='Build sheet']").Split('\n').Where(t => t.StartsWith("take ", StringComparison.Ordinal)).ToList();
         offers.Count.ShouldBe(2);
         B.PressText(offers[0]);
@@ -41,9 +49,31 @@ public class CarefulFormTests(ServerFixture fixture) : FormBench(fixture)
     [Fact]
     public void Draft_leans_both_ways_from_the_sketch_plane()
     {
-        Open([.. Drawn("base", new(0, 0), new(40, 25)), new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm", Second = "8 mm", Extent = ExtrudeExtent.TwoLengths })]);
+        Open([
+            .. Drawn("base", new(0, 0), new(40, 25)),
+            new AddStep(
+                new ExtrudeStep("block", 0, "Block", "base")
+                {
+                    Length = "20 mm",
+                    Second = "8 mm",
+                    Extent = ExtrudeExtent.TwoLengths,
+                }
+            ),
+        ]);
         Shows(80 * 50 * 28, "the straight block");
-        B.Command(Json(new ReplaceStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm", Second = "8 mm", Extent = ExtrudeExtent.TwoLengths, Draft = "5 deg" })));
+        B.Command(
+            Json(
+                new ReplaceStep(
+                    new ExtrudeStep("block", 0, "Block", "base")
+                    {
+                        Length = "20 mm",
+                        Second = "8 mm",
+                        Extent = ExtrudeExtent.TwoLengths,
+                        Draft = "5 deg",
+                    }
+                )
+            )
+        );
         static double Half(double height)
         {
             var t = height * Math.Tan(5 * Math.PI / 180);
@@ -101,30 +131,50 @@ public class CarefulFormTests(ServerFixture fixture) : FormBench(fixture)
         Accept(rounded - (50 * 30 * 15));
     }
 
-    private bool Says(string reading, double value) => System.Text.RegularExpressions.Regex.Matches(B.Text($"[data-step={reading}]"), @"-?\d+(\.\d+)?")
-        .Any(n => Math.Abs(double.Parse(n.Value, System.Globalization.CultureInfo.InvariantCulture) - value) < 0.006);
+    private bool Says(string reading, double value) =>
+        System
+            .Text.RegularExpressions.Regex.Matches(B.Text($"[data-step={reading}]"), @"-?\d+(\.\d+)?")
+            .Any(n => Math.Abs(double.Parse(n.Value, System.Globalization.CultureInfo.InvariantCulture) - value) < 0.006);
 
     /// <summary>A sketch on a leaning face, swept through level: its hole goes with the face.</summary>
     [Fact]
     public void A_leaning_face_goes_through_level_with_its_sketch()
     {
-        var tilted = new FrameStep("base", 0, "Base", [new DatumCondition("free", []) { Values = ["0 mm", "0 mm", "0 mm", "tilt", "0 deg", "0 deg"] }]);
-        Open(
-            [
-                new SetParameter("tilt", "-10 deg"), new AddStep(tilted),
-                new AddStep(new SketchStep("s", 0, "s", "base", Sketch.Empty)), new EditSketch("s", Rectangle(0, 0, 60, 40)),
-                new AddStep(new ExtrudeStep("block", 0, "Block", "s") { Length = "20 mm" }),
-                Sketched("h", "block/end"), new EditSketch("h", Circle("c", 20, 8, 3)),
-                new AddStep(new HoleStep("hole", 0, "Hole", ["h/c"]) { Diameter = "6 mm", Depth = "8 mm", Point = "180 deg" }),
-                new AddStep(new ReadingStep("x_of", 0, "x_of", "place-x", ["h/c@centre"])), new AddStep(new ReadingStep("y_of", 0, "y_of", "place-y", ["h/c@centre"])),
-            ]);
+        var tilted = new FrameStep(
+            "base",
+            0,
+            "Base",
+            [new DatumCondition("free", []) { Values = ["0 mm", "0 mm", "0 mm", "tilt", "0 deg", "0 deg"] }]
+        );
+        Open([
+            new SetParameter("tilt", "-10 deg"),
+            new AddStep(tilted),
+            new AddStep(new SketchStep("s", 0, "s", "base", Sketch.Empty)),
+            new EditSketch("s", Rectangle(0, 0, 60, 40)),
+            new AddStep(new ExtrudeStep("block", 0, "Block", "s") { Length = "20 mm" }),
+            Sketched("h", "block/end"),
+            new EditSketch("h", Circle("c", 20, 8, 3)),
+            new AddStep(
+                new HoleStep("hole", 0, "Hole", ["h/c"])
+                {
+                    Diameter = "6 mm",
+                    Depth = "8 mm",
+                    Point = "180 deg",
+                }
+            ),
+            new AddStep(new ReadingStep("x_of", 0, "x_of", "place-x", ["h/c@centre"])),
+            new AddStep(new ReadingStep("y_of", 0, "y_of", "place-y", ["h/c@centre"])),
+        ]);
         Shows(Block - (Math.PI * 9 * 8), "the drilled block");
         foreach (var tilt in new[] { -3, -1, 0, 1, 3, 10 })
         {
             B.Command(Json(new SetParameter("tilt", $"{tilt} deg")));
             B.Settled();
             var y = (8 * Math.Cos(tilt * Math.PI / 180)) - (20 * Math.Sin(tilt * Math.PI / 180));
-            B.Until(() => Says("x_of", 20) && Says("y_of", y), $"the hole at 20, {y:0.###} at {tilt} deg; it says {B.Text("[data-step=x_of]")} {B.Text("[data-step=y_of]")}");
+            B.Until(
+                () => Says("x_of", 20) && Says("y_of", y),
+                $"the hole at 20, {y:0.###} at {tilt} deg; it says {B.Text("[data-step=x_of]")} {B.Text("[data-step=y_of]")}"
+            );
         }
 
         B.ConsoleErrors().ShouldBeEmpty();

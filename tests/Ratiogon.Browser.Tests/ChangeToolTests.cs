@@ -47,8 +47,11 @@ public class ChangeToolTests(ServerFixture fixture) : SketcherTest(fixture)
             {"kind":"point","id":"a","at":[-40,0]},{"kind":"point","id":"b","at":[40,0]},{"kind":"line","id":"l","from":"a","to":"b"},
             {"kind":"point","id":"c","at":[-10,-30]},{"kind":"point","id":"d","at":[-10,30]},{"kind":"line","id":"m","from":"c","to":"d"},
             {"kind":"point","id":"e","at":[15,-30]},{"kind":"point","id":"f","at":[15,30]},{"kind":"line","id":"n","from":"e","to":"f"}
-            """);
-        B.Command("""{"command":"edit-sketch","step":"loose","edit":{"size":[{"id":"w","kind":"distance","of":["l"],"value":"80 mm"}]},"what":"size"}""");
+            """
+        );
+        B.Command(
+            """{"command":"edit-sketch","step":"loose","edit":{"size":[{"id":"w","kind":"distance","of":["l"],"value":"80 mm"}]},"what":"size"}"""
+        );
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-dimension]")).Any(e => e.Text == "80 mm"), "the size");
         var free = B.Freedoms;
         B.Tool("Draw", "trim");
@@ -186,9 +189,18 @@ public class ChangeToolTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Press("[data-offer=tie-horizontal]");
         B.UntilFreedoms(free - 1);
         B.ClickSketch(-50, -37);
-        B.Until(() => B.Text("[aria-label='Picks and offers']").Contains("\na", StringComparison.Ordinal), "the end of the line to be picked");
+        B.Until(
+            () => B.Text("[aria-label='Picks and offers']").Contains("\na", StringComparison.Ordinal),
+            "the end of the line to be picked"
+        );
         B.Type(Keys.Delete);
-        B.Until(() => B.Text("[data-testid=asked]") is var t && t.Contains("line l", StringComparison.Ordinal) && t.Contains("horizontal l", StringComparison.Ordinal), "what would go");
+        B.Until(
+            () =>
+                B.Text("[data-testid=asked]") is var t
+                && t.Contains("line l", StringComparison.Ordinal)
+                && t.Contains("horizontal l", StringComparison.Ordinal),
+            "what would go"
+        );
         B.Press("[data-testid=confirm-remove]");
         B.UntilFreedoms(free - 4);
         B.Act().KeyDown(Keys.Control).SendKeys("z").KeyUp(Keys.Control).Perform();
@@ -218,7 +230,13 @@ public class ChangeToolTests(ServerFixture fixture) : SketcherTest(fixture)
     {
         OpenLoose();
         B.DragSketch(-2, -50, 50, -20);
-        B.Until(() => B.Text("[aria-label='Picks and offers']") is var t && t.Contains("\nk", StringComparison.Ordinal) && t.Contains("\nh", StringComparison.Ordinal), "both circles");
+        B.Until(
+            () =>
+                B.Text("[aria-label='Picks and offers']") is var t
+                && t.Contains("\nk", StringComparison.Ordinal)
+                && t.Contains("\nh", StringComparison.Ordinal),
+            "both circles"
+        );
         B.Press("[data-offer=tie-equal]");
         NoErrors();
     }

@@ -18,9 +18,20 @@ namespace Ratiogon.Browser.Tests;
 /// on it about (20, 15) with a radius of 6 up to 35; a curve in space and two points stand beside it.</summary>
 public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, fresh: false)
 {
-    protected static readonly (double, double, double) Top = (34, 24, 20), Front = (10, 0, 8), Right = (40, 20, 6), Boss = (23.2, 9.9, 27), BossTop = (17, 13, 35);
-    protected static readonly (double, double, double) TopFrontEdge = (8, 0, 20), TopRightEdge = (40, 9, 20), Rim = (20, 9, 35), Corner = (40, 0, 20), FarCorner = (0, 0, 20), BackCorner = (40, 30, 20);
-    protected static readonly (double, double, double) P = (60, 0, 0), Q = (60, 30, 30), Curve = (60, 15, 15);
+    protected static readonly (double, double, double) Top = (34, 24, 20),
+        Front = (10, 0, 8),
+        Right = (40, 20, 6),
+        Boss = (23.2, 9.9, 27),
+        BossTop = (17, 13, 35);
+    protected static readonly (double, double, double) TopFrontEdge = (8, 0, 20),
+        TopRightEdge = (40, 9, 20),
+        Rim = (20, 9, 35),
+        Corner = (40, 0, 20),
+        FarCorner = (0, 0, 20),
+        BackCorner = (40, 30, 20);
+    protected static readonly (double, double, double) P = (60, 0, 0),
+        Q = (60, 30, 30),
+        Curve = (60, 15, 15);
 
     protected static string Json(PartCommand command) => JsonSerializer.Serialize(command, PartJson.Compact);
 
@@ -35,11 +46,19 @@ public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, f
     protected void Open()
     {
         PartCommand scene = new Several(
-        [
-            new AddStep(new SketchStep("base", 0, "Base", World.Xy, Sketch.Empty)), new EditSketch("base", Rectangle()), new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm" }),
-            new AddStep(new SketchStep("foot", 0, "Foot", "block/end", Sketch.Empty)), new EditSketch("foot", Circle()), new AddStep(new ExtrudeStep("boss", 0, "Boss", "foot") { Length = "15 mm" }),
-            Point("p", 60, 0, 0), Point("q", 60, 30, 30), new AddStep(new CurveStep("rod", 0, "Rod", CurveShape.Line, ["p", "q"])),
-        ], "scene");
+            [
+                new AddStep(new SketchStep("base", 0, "Base", World.Xy, Sketch.Empty)),
+                new EditSketch("base", Rectangle()),
+                new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm" }),
+                new AddStep(new SketchStep("foot", 0, "Foot", "block/end", Sketch.Empty)),
+                new EditSketch("foot", Circle()),
+                new AddStep(new ExtrudeStep("boss", 0, "Boss", "foot") { Length = "15 mm" }),
+                Point("p", 60, 0, 0),
+                Point("q", 60, 30, 30),
+                new AddStep(new CurveStep("rod", 0, "Rod", CurveShape.Line, ["p", "q"])),
+            ],
+            "scene"
+        );
         OpenNew("Scene", Json(scene));
         B.Press("[data-view=fit]");
         B.Drawn();
@@ -63,39 +82,55 @@ public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, f
         }
     }
 
-    protected string Conditions() => string.Join('|', B.Driver.FindElements(By.CssSelector("[data-testid=datum-panel] [data-pick]")).Select(e => e.GetAttribute("data-pick")));
+    protected string Conditions() =>
+        string.Join(
+            '|',
+            B.Driver.FindElements(By.CssSelector("[data-testid=datum-panel] [data-pick]")).Select(e => e.GetAttribute("data-pick"))
+        );
 
     /// <summary>Chooses how a condition stands to its pick, by words.</summary>
     protected void Relate(int condition, string words)
     {
-        B.Until(() =>
-        {
-            var select = B.Find($"[data-relation='{condition}']");
-            if (select.FindElements(By.TagName("option")).FirstOrDefault(o => o.Text.Trim() == words) is not { } option)
+        B.Until(
+            () =>
             {
-                return false;
-            }
+                var select = B.Find($"[data-relation='{condition}']");
+                if (select.FindElements(By.TagName("option")).FirstOrDefault(o => o.Text.Trim() == words) is not { } option)
+                {
+                    return false;
+                }
 
-            option.Click();
-            return true;
-        }, $"'{words}'");
+                option.Click();
+                return true;
+            },
+            $"'{words}'"
+        );
         Thread.Sleep(250);
     }
 
     /// <summary>Chooses another reading of the same picks, by some of its words.</summary>
     protected void Read(string words)
     {
-        B.Until(() =>
-        {
-            // It may be the one that is offered first.
-            if (B.Driver.FindElements(By.CssSelector("[data-testid=datum-panel] [data-relation] option:first-child")).Any(e => e.Text.Contains(words, StringComparison.Ordinal)))
+        B.Until(
+            () =>
             {
-                return true;
-            }
+                // It may be the one that is offered first.
+                if (
+                    B
+                        .Driver.FindElements(By.CssSelector("[data-testid=datum-panel] [data-relation] option:first-child"))
+                        .Any(e => e.Text.Contains(words, StringComparison.Ordinal))
+                )
+                {
+                    return true;
+                }
 
-            B.Driver.FindElements(By.CssSelector("[data-reading]")).First(e => e.Text.Contains(words, StringComparison.Ordinal)).Click();
-            return true;
-        }, $"a reading '{words}'; there are: {string.Join(" | ", B.Driver.FindElements(By.CssSelector("[data-reading]")).Select(e => e.Text))}");
+                B.Driver.FindElements(By.CssSelector("[data-reading]"))
+                    .First(e => e.Text.Contains(words, StringComparison.Ordinal))
+                    .Click();
+                return true;
+            },
+            $"a reading '{words}'; there are: {string.Join(" | ", B.Driver.FindElements(By.CssSelector("[data-reading]")).Select(e => e.Text))}"
+        );
         Thread.Sleep(250);
     }
 
@@ -107,11 +142,14 @@ public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, f
 
     protected void Solution(int n)
     {
-        B.Until(() =>
-        {
-            B.Driver.FindElements(By.CssSelector("[data-solution]"))[n].Click();
-            return true;
-        }, $"solution {n}");
+        B.Until(
+            () =>
+            {
+                B.Driver.FindElements(By.CssSelector("[data-solution]"))[n].Click();
+                return true;
+            },
+            $"solution {n}"
+        );
         Thread.Sleep(200);
     }
 
@@ -140,8 +178,13 @@ public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, f
     protected Frame FrameOf(string step)
     {
         B.Settled();
-        var n = B.Until(() => B.Attribute($"tr[data-step='{step}']", "data-frame") is { Length: > 0 } text ? text : null, $"{step} to be built")!
-            .Split(' ').Select(v => double.Parse(v, CultureInfo.InvariantCulture)).ToArray();
+        var n = B.Until(
+                    () => B.Attribute($"tr[data-step='{step}']", "data-frame") is { Length: > 0 } text ? text : null,
+                    $"{step} to be built"
+                )!
+            .Split(' ')
+            .Select(v => double.Parse(v, CultureInfo.InvariantCulture))
+            .ToArray();
         return new Frame(new Vec3(n[0], n[1], n[2]), new Vec3(n[3], n[4], n[5]), new Vec3(n[6], n[7], n[8]));
     }
 

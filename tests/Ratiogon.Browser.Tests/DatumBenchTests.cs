@@ -20,16 +20,32 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         // An axis where two faces would meet: two picks, one press.
         B.ClickPlace(BossTop.Item1, BossTop.Item2, BossTop.Item3);
         B.ClickPlace(Right.Item1, Right.Item2, Right.Item3, extend: true);
-        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-offer^=axis]")).Any(e => e.Text.Contains("two planes meet", StringComparison.Ordinal)), "the axis among the offers");
+        B.Until(
+            () =>
+                B
+                    .Driver.FindElements(By.CssSelector("[data-offer^=axis]"))
+                    .Any(e => e.Text.Contains("two planes meet", StringComparison.Ordinal)),
+            "the axis among the offers"
+        );
         var rows = Rows();
-        B.Driver.FindElements(By.CssSelector("[data-offer^=axis]")).First(e => e.Text.Contains("two planes meet", StringComparison.Ordinal)).Click();
+        B.Driver.FindElements(By.CssSelector("[data-offer^=axis]"))
+            .First(e => e.Text.Contains("two planes meet", StringComparison.Ordinal))
+            .Click();
         B.Until(() => Rows() == rows + 1, "the axis");
 
         // A plane tangent to a cylinder at 45 degrees to a plane: two picks, one press, one value.
         B.ClickPlace(Boss.Item1, Boss.Item2, Boss.Item3);
         B.ClickPlace(Right.Item1, Right.Item2, Right.Item3, extend: true);
-        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-offer^=plane]")).Any(e => e.Text.Contains("4 solutions", StringComparison.Ordinal)), "the tangent plane among the offers");
-        B.Driver.FindElements(By.CssSelector("[data-offer^=plane]")).First(e => e.Text.Contains("4 solutions", StringComparison.Ordinal)).Click();
+        B.Until(
+            () =>
+                B
+                    .Driver.FindElements(By.CssSelector("[data-offer^=plane]"))
+                    .Any(e => e.Text.Contains("4 solutions", StringComparison.Ordinal)),
+            "the tangent plane among the offers"
+        );
+        B.Driver.FindElements(By.CssSelector("[data-offer^=plane]"))
+            .First(e => e.Text.Contains("4 solutions", StringComparison.Ordinal))
+            .Click();
         B.Find("[data-testid=datum-panel]");
         Thread.Sleep(200);
         B.Type("4", "5", Keys.Enter);
@@ -81,7 +97,10 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         {
             var n = B.Driver.FindElements(By.CssSelector("[data-testid=datum-panel] [data-pick]")).Count;
             B.ClickPlace(at.Item1, at.Item2, at.Item3);
-            B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=datum-panel] [data-pick]")).Count == n + 1, "a point of the spline");
+            B.Until(
+                () => B.Driver.FindElements(By.CssSelector("[data-testid=datum-panel] [data-pick]")).Count == n + 1,
+                "a point of the spline"
+            );
         }
 
         B.Type(Keys.Enter);
@@ -162,7 +181,12 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         B.Until(() => B.Freedoms == 0, "a copied edge, set");
         B.Press("[data-tool=take-crossing]");
         B.ClickSketch(60, 15);
-        B.Until(() => B.Text("footer").Length > 0 && B.Driver.FindElements(By.CssSelector("[data-constraint], [data-testid=viewport] svg")).Count >= 0, "the crossing");
+        B.Until(
+            () =>
+                B.Text("footer").Length > 0
+                && B.Driver.FindElements(By.CssSelector("[data-constraint], [data-testid=viewport] svg")).Count >= 0,
+            "the crossing"
+        );
         B.Type(Keys.Escape);
 
         // An edge behind the plane only looks as if it were there.
@@ -184,7 +208,12 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         B.Until(() => B.Prompt.Contains("section", StringComparison.Ordinal), "what to pick");
         B.Type(Keys.Enter);
         B.UntilFreedoms(0);
-        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-step=cut] [data-sizes-of]")).Count == 1 && !B.Driver.PageSource.Contains("misses", StringComparison.Ordinal), "the section");
+        B.Until(
+            () =>
+                B.Driver.FindElements(By.CssSelector("[data-step=cut] [data-sizes-of]")).Count == 1
+                && !B.Driver.PageSource.Contains("misses", StringComparison.Ordinal),
+            "the section"
+        );
         B.Press("[data-testid=leave-sketch]");
         NoErrors();
     }
@@ -193,10 +222,18 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
     public void Datums_live_in_the_build_sheet()
     {
         Open();
-        B.Command(Json(new Several(
-        [
-            new AddStep(PlaneStep.Offset("a", 0, "Shelf", "block/end", "5 mm")), new AddStep(PlaneStep.Offset("b", 0, "Upper shelf", "a", "5 mm")), Point("lone", 9, 9, 60),
-        ], "shelves")));
+        B.Command(
+            Json(
+                new Several(
+                    [
+                        new AddStep(PlaneStep.Offset("a", 0, "Shelf", "block/end", "5 mm")),
+                        new AddStep(PlaneStep.Offset("b", 0, "Upper shelf", "a", "5 mm")),
+                        Point("lone", 9, 9, 60),
+                    ],
+                    "shelves"
+                )
+            )
+        );
         B.Settled();
         FrameOf("b").Origin.Z.ShouldBe(30, 1e-9);
 
@@ -207,10 +244,20 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         // Moved where dependencies allow; refused with what forbids it.
         B.Press("[data-more=lone]");
         B.PressText("Move up");
-        B.Until(() => B.Driver.FindElements(By.CssSelector("tr[data-step]")).Select(e => e.GetAttribute("data-step")).ToList() is var ids && ids.IndexOf("lone") < ids.IndexOf("b"), "the point to move up");
+        B.Until(
+            () =>
+                B.Driver.FindElements(By.CssSelector("tr[data-step]")).Select(e => e.GetAttribute("data-step")).ToList() is var ids
+                && ids.IndexOf("lone") < ids.IndexOf("b"),
+            "the point to move up"
+        );
         B.Press("[data-more=a]");
         B.PressText("Move down");
-        B.Until(() => B.Driver.FindElements(By.CssSelector("tr[data-step]")).Select(e => e.GetAttribute("data-step")).ToList() is var ids && ids.IndexOf("lone") < ids.IndexOf("a"), "the shelf to move below the point");
+        B.Until(
+            () =>
+                B.Driver.FindElements(By.CssSelector("tr[data-step]")).Select(e => e.GetAttribute("data-step")).ToList() is var ids
+                && ids.IndexOf("lone") < ids.IndexOf("a"),
+            "the shelf to move below the point"
+        );
         B.Press("[data-more=a]");
         B.PressText("Move down");
         B.Until(() => B.Driver.PageSource.Contains("stands on Shelf", StringComparison.Ordinal), "why not further");

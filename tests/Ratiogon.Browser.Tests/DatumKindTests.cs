@@ -148,7 +148,10 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
         Pick(Top, BossTop);
         Relate(0, "in the plane of");
         Relate(1, "in the plane of");
-        B.Until(() => B.Text("[data-testid=datum-panel]").Contains("parallel to within 0 deg, 15 mm apart", StringComparison.Ordinal), "why two parallel planes do not meet");
+        B.Until(
+            () => B.Text("[data-testid=datum-panel]").Contains("parallel to within 0 deg, 15 mm apart", StringComparison.Ordinal),
+            "why two parallel planes do not meet"
+        );
         B.Press("[data-testid=datum-instead]");
         OnPlane(Accept(), V(0, 0, 27.5));
         NoErrors();

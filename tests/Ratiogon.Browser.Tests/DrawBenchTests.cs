@@ -113,7 +113,13 @@ public class DrawBenchTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Until(() => B.Attribute("[data-size='sketch1/g1.count']", "value") == "8", "eight sides");
         B.UntilFreedoms(3);
         B.Fill("[data-size='sketch1/g1.count']", "-3" + Keys.Enter);
-        B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("between 3 and 200", StringComparison.Ordinal)), "the refusal");
+        B.Until(
+            () =>
+                B
+                    .Driver.FindElements(By.CssSelector("[role=alert]"))
+                    .Any(e => e.Text.Contains("between 3 and 200", StringComparison.Ordinal)),
+            "the refusal"
+        );
         NoErrors();
     }
 
@@ -173,7 +179,13 @@ public class DrawBenchTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Tool("Draw", "select");
         B.ClickSketch(22, -10);
         B.Press("[data-offer=construction]");
-        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=undo]")).Any(e => e.GetAttribute("title")?.Contains("construction", StringComparison.Ordinal) == true), "the change to be kept");
+        B.Until(
+            () =>
+                B
+                    .Driver.FindElements(By.CssSelector("[data-testid=undo]"))
+                    .Any(e => e.GetAttribute("title")?.Contains("construction", StringComparison.Ordinal) == true),
+            "the change to be kept"
+        );
         NoErrors();
     }
 }

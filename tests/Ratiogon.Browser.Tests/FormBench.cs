@@ -16,20 +16,31 @@ namespace Ratiogon.Browser.Tests;
 public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fresh: false)
 {
     protected const double Block = 60 * 40 * 20;
-    protected static readonly (double, double, double) Top = (45, 30, 20), Front = (20, 0, 8), TopFrontEdge = (12, 0, 20), TopRightEdge = (60, 12, 20), CornerEdge = (60, 0, 6);
+    protected static readonly (double, double, double) Top = (45, 30, 20),
+        Front = (20, 0, 8),
+        TopFrontEdge = (12, 0, 20),
+        TopRightEdge = (60, 12, 20),
+        CornerEdge = (60, 0, 6);
 
     protected static string Json(PartCommand command) => JsonSerializer.Serialize(command, PartJson.Compact);
 
     protected static AddStep Sketched(string id, string on) => new(new SketchStep(id, 0, id, on, Sketch.Empty));
 
-    protected static SketchEdit Rectangle(double x, double y, double w, double h) => ShapeCatalog.RectangleByCentre("r", new Vec2(x, y), new Vec2(x + (w / 2), y + (h / 2)));
+    protected static SketchEdit Rectangle(double x, double y, double w, double h) =>
+        ShapeCatalog.RectangleByCentre("r", new Vec2(x, y), new Vec2(x + (w / 2), y + (h / 2)));
 
-    protected static SketchEdit Circle(string id, double x, double y, double r) => new() { Add = [new PointEntity(id + "c", new Vec2(x, y)), new CircleEntity(id, id + "c", r)] };
+    protected static SketchEdit Circle(string id, double x, double y, double r) =>
+        new() { Add = [new PointEntity(id + "c", new Vec2(x, y)), new CircleEntity(id, id + "c", r)] };
 
     protected static AddStep Point(string id, double x, double y, double z) =>
         new(new PointStep(id, 0, id, [new DatumCondition("coordinates", []) { Values = [$"{x} mm", $"{y} mm", $"{z} mm"] }]));
 
-    protected static PartCommand[] TheBlock => [Sketched("base", World.Xy), new EditSketch("base", Rectangle(30, 20, 60, 40)), new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm" })];
+    protected static PartCommand[] TheBlock =>
+        [
+            Sketched("base", World.Xy),
+            new EditSketch("base", Rectangle(30, 20, 60, 40)),
+            new AddStep(new ExtrudeStep("block", 0, "Block", "base") { Length = "20 mm" }),
+        ];
 
     protected void Open(params PartCommand[] scene)
     {
@@ -46,7 +57,11 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
         Thread.Sleep(250);
     }
 
-    protected string Picks() => string.Join('|', B.Driver.FindElements(By.CssSelector("[data-testid=form-panel] [data-pick]")).Select(e => e.GetAttribute("data-pick")));
+    protected string Picks() =>
+        string.Join(
+            '|',
+            B.Driver.FindElements(By.CssSelector("[data-testid=form-panel] [data-pick]")).Select(e => e.GetAttribute("data-pick"))
+        );
 
     protected void Pick(params (double X, double Y, double Z)[] places)
     {
@@ -74,7 +89,10 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
             B.Press($"[data-testid=form-panel] button[data-field={field}]");
         }
 
-        B.Until(() => B.Attribute($"[data-testid=form-panel] button[data-field={field}]", "aria-pressed") == "true", $"{field} to be active");
+        B.Until(
+            () => B.Attribute($"[data-testid=form-panel] button[data-field={field}]", "aria-pressed") == "true",
+            $"{field} to be active"
+        );
     }
 
     protected void More(string field)
@@ -95,18 +113,26 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
     protected void Choose(string field, string words)
     {
         More(field);
-        B.Until(() =>
-        {
-            var option = B.Find($"[data-testid=form-panel] select[data-field={field}]").FindElements(By.TagName("option")).FirstOrDefault(o => o.Text.Trim() == words);
-            option?.Click();
-            return option is not null;
-        }, $"'{words}' of {field}");
+        B.Until(
+            () =>
+            {
+                var option = B.Find($"[data-testid=form-panel] select[data-field={field}]")
+                    .FindElements(By.TagName("option"))
+                    .FirstOrDefault(o => o.Text.Trim() == words);
+                option?.Click();
+                return option is not null;
+            },
+            $"'{words}' of {field}"
+        );
         Thread.Sleep(250);
     }
 
     protected void Accept(double volume, double within = 1e-6)
     {
-        B.Until(() => B.Has("[data-testid=form-state]") && B.Text("[data-testid=form-state]") == "ready", "the form to be ready; it says " + (B.Has("[data-testid=form-refusal]") ? B.Text("[data-testid=form-refusal]") : B.Prompt));
+        B.Until(
+            () => B.Has("[data-testid=form-state]") && B.Text("[data-testid=form-state]") == "ready",
+            "the form to be ready; it says " + (B.Has("[data-testid=form-refusal]") ? B.Text("[data-testid=form-refusal]") : B.Prompt)
+        );
         B.Press("[data-testid=form-accept]");
         B.Until(() => !B.Has("[data-testid=form-panel]"), "the form to be accepted");
         B.Settled();
@@ -126,7 +152,6 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
         Thread.Sleep(300);
         B.Settled();
     }
-
 
     protected void Choice(string step, string words)
     {

@@ -17,7 +17,11 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
     [Fact]
     public void A_long_rebuild_says_where_it_is_and_can_be_stopped()
     {
-        Open(Sketched("s", World.Xy), new EditSketch("s", Circle("c", 0, 0, 5)), new AddStep(new ExtrudeStep("shaft", 0, "Shaft", "s") { Length = "170 mm" }));
+        Open(
+            Sketched("s", World.Xy),
+            new EditSketch("s", Circle("c", 0, 0, 5)),
+            new AddStep(new ExtrudeStep("shaft", 0, "Shaft", "s") { Length = "170 mm" })
+        );
         var plain = Volume();
         B.Command(Json(new AddStep(new ThreadStep("cut", 0, "Long thread", "shaft/side/c") { Thread = "M10", Modelled = true })));
         B.Until(() => B.Text("header").Contains("Long thread, 3 of 3", StringComparison.Ordinal), "the step that is being built");
@@ -28,7 +32,12 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
         Volume().ShouldBe(plain);
         Choice("cut", "Suppress");
         B.Settled();
-        B.Until(() => B.Attribute("[data-step=shaft]", "data-state") == "built" && !B.Text("header").Contains("building", StringComparison.Ordinal), "the rest to be built by a new worker");
+        B.Until(
+            () =>
+                B.Attribute("[data-step=shaft]", "data-state") == "built"
+                && !B.Text("header").Contains("building", StringComparison.Ordinal),
+            "the rest to be built by a new worker"
+        );
         B.ConsoleErrors().ShouldBeEmpty();
     }
 
@@ -36,7 +45,12 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
     public void A_hole_at_an_angle_takes_few_moves()
     {
         // A point on the front top edge and a line that leans by 30 degrees.
-        Open([.. TheBlock, Point("p", 30, 0, 20), Point("q", 30, 20 * Math.Tan(Math.PI / 6), 0), new AddStep(new CurveStep("lean", 0, "Lean", CurveShape.Line, ["p", "q"]))]);
+        Open([
+            .. TheBlock,
+            Point("p", 30, 0, 20),
+            Point("q", 30, 20 * Math.Tan(Math.PI / 6), 0),
+            new AddStep(new CurveStep("lean", 0, "Lean", CurveShape.Line, ["p", "q"])),
+        ]);
         B.ClickPlace(30, 0, 20);
         B.ClickPlace(30, 10 * Math.Tan(Math.PI / 6), 10, extend: true);
         B.Until(() => B.Has("[data-offer=form-hole]"), "the hole among the offers");
@@ -53,7 +67,14 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
     [Fact]
     public void The_build_sheet_inserts_edits_in_place_groups_finds_and_mends()
     {
-        Open([.. TheBlock, Sketched("s", "block/end"), new EditSketch("s", Rectangle(30, 20, 20, 10)), new AddStep(new ExtrudeStep("top", 0, "Top", "s") { Length = "5 mm" }), new AddStep(new FilletStep("soft", 0, "Soft", ["top/end^top/side/r.left"]) { Radius = "1 mm" }), new AddStep(new ReadingStep("v", 0, "V", "volume", []))]);
+        Open([
+            .. TheBlock,
+            Sketched("s", "block/end"),
+            new EditSketch("s", Rectangle(30, 20, 20, 10)),
+            new AddStep(new ExtrudeStep("top", 0, "Top", "s") { Length = "5 mm" }),
+            new AddStep(new FilletStep("soft", 0, "Soft", ["top/end^top/side/r.left"]) { Radius = "1 mm" }),
+            new AddStep(new ReadingStep("v", 0, "V", "volume", [])),
+        ]);
 
         // A form is edited with the model as it stood: what comes later is not there.
         B.Press("[data-edit=top]");
@@ -104,7 +125,12 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
     [Fact]
     public void Looks_sections_the_probe_and_what_lies_behind()
     {
-        Open([.. TheBlock, Sketched("h", "block/end"), new EditSketch("h", new SketchEdit { Add = [new PointEntity("p", new Vec2(30, 20))] }), new AddStep(new HoleStep("bore", 0, "Bore", ["h/p"]) { Diameter = "12 mm", Extent = HoleExtent.Through })]);
+        Open([
+            .. TheBlock,
+            Sketched("h", "block/end"),
+            new EditSketch("h", new SketchEdit { Add = [new PointEntity("p", new Vec2(30, 20))] }),
+            new AddStep(new HoleStep("bore", 0, "Bore", ["h/p"]) { Diameter = "12 mm", Extent = HoleExtent.Through }),
+        ]);
         foreach (var mode in new[] { "shaded", "through", "wire", "edges" })
         {
             B.Find($"[data-testid=look] option[value={mode}]").Click();
@@ -118,10 +144,16 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
         B.Press("[data-view=front]");
         B.Drawn();
         B.ClickPlace(30, 26, 10);
-        B.Until(() => B.Text("[aria-label='Picks and offers']").Contains("bore/wall/(h/p)", StringComparison.Ordinal), "the wall behind the cut");
+        B.Until(
+            () => B.Text("[aria-label='Picks and offers']").Contains("bore/wall/(h/p)", StringComparison.Ordinal),
+            "the wall behind the cut"
+        );
         B.PressBench("Gauge");
         B.Press("[data-tool=probe]");
-        B.Until(() => B.Text("[data-testid=probe-card]").Contains("no material along this axis", StringComparison.Ordinal), "the probe of a bore");
+        B.Until(
+            () => B.Text("[data-testid=probe-card]").Contains("no material along this axis", StringComparison.Ordinal),
+            "the probe of a bore"
+        );
         B.Press("[aria-label='Close the probe']");
         B.Press("[aria-label='Close the section']");
         B.Press("[data-view=corner]");

@@ -58,7 +58,10 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
     [Fact]
     public void Regions_are_chosen_by_click_and_the_length_is_dragged()
     {
-        Open(Sketched("s", World.Xy), new EditSketch("s", Rectangle(0, 0, 60, 40).With(Circle("a", -15, 0, 8)).With(Circle("b", 15, 0, 5))));
+        Open(
+            Sketched("s", World.Xy),
+            new EditSketch("s", Rectangle(0, 0, 60, 40).With(Circle("a", -15, 0, 8)).With(Circle("b", 15, 0, 5)))
+        );
         Begin("extrude");
         B.Press("[data-view=fit]");
         B.Drawn();
@@ -70,7 +73,10 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
         var grip = B.Find("[data-grip=length]");
         var actions = new OpenQA.Selenium.Interactions.Actions(B.Driver);
         actions.MoveToElement(grip, 0, 20).ClickAndHold().MoveByOffset(0, -20).MoveByOffset(0, -30).Release().Perform();
-        B.Until(() => B.Attribute("[data-testid=form-panel] input[data-field=length]", "value") != "10 mm", "the length to follow the drag");
+        B.Until(
+            () => B.Attribute("[data-testid=form-panel] input[data-field=length]", "value") != "10 mm",
+            "the length to follow the drag"
+        );
         Value("length", "12");
         Accept(Math.PI * (64 + 25) * 12);
     }
@@ -87,22 +93,47 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
         Value("angle", "90");
         Accept(Math.PI / 2 * 10 * 10 * 20);
 
-        Open(Sketched("p", World.Xy), new EditSketch("p", new SketchEdit
-        {
-            Add = [new PointEntity("a", Vec2.Zero), new PointEntity("b", new Vec2(30, 0)), new PointEntity("m", new Vec2(30, 20)), new PointEntity("c", new Vec2(50, 20)), new LineEntity("l", "a", "b"), new ArcEntity("k", "m", "b", "c", 20)],
-        }));
+        Open(
+            Sketched("p", World.Xy),
+            new EditSketch(
+                "p",
+                new SketchEdit
+                {
+                    Add =
+                    [
+                        new PointEntity("a", Vec2.Zero),
+                        new PointEntity("b", new Vec2(30, 0)),
+                        new PointEntity("m", new Vec2(30, 20)),
+                        new PointEntity("c", new Vec2(50, 20)),
+                        new LineEntity("l", "a", "b"),
+                        new ArcEntity("k", "m", "b", "c", 20),
+                    ],
+                }
+            )
+        );
         Begin("sweep");
         Choose("profile", "round pipe");
         Value("diameter", "60");
         B.ClickPlace(15, 0, 0);
         B.ClickPlace(30 + (20 * Math.Sin(0.8)), 20 - (20 * Math.Cos(0.8)), 0);
-        B.Until(() => B.Text("[data-testid=form-refusal]").Contains("its radius there is 20 mm, and the profile reaches 30 mm inwards", StringComparison.Ordinal), "the reason with the place");
+        B.Until(
+            () =>
+                B.Text("[data-testid=form-refusal]")
+                    .Contains("its radius there is 20 mm, and the profile reaches 30 mm inwards", StringComparison.Ordinal),
+            "the reason with the place"
+        );
         B.Attribute("[data-issue-mark=failing]", "title").ShouldNotBeNull().ShouldContain("too tight");
         Value("diameter", "6");
         Value("bore", "4");
         Accept(Math.PI * 5 * (30 + (Math.PI * 10)), 1e-5);
 
-        Open(Sketched("a", World.Xy), new EditSketch("a", Circle("c", 0, 0, 10)), new AddStep(new PlaneStep("up", 0, "up", [new DatumCondition("offset", [World.Xy]) { Values = ["30 mm"] }])), Sketched("b", "up"), new EditSketch("b", Circle("c", 0, 0, 5)));
+        Open(
+            Sketched("a", World.Xy),
+            new EditSketch("a", Circle("c", 0, 0, 10)),
+            new AddStep(new PlaneStep("up", 0, "up", [new DatumCondition("offset", [World.Xy]) { Values = ["30 mm"] }])),
+            Sketched("b", "up"),
+            new EditSketch("b", Circle("c", 0, 0, 5))
+        );
         Begin("loft");
         PickRow("a");
         PickRow("b");
@@ -114,7 +145,17 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
     [Fact]
     public void Holes_of_every_kind_with_their_strip_and_table()
     {
-        Open([.. TheBlock, Sketched("h", "block/end"), new EditSketch("h", new SketchEdit { Add = [new PointEntity("p", new Vec2(15, 10)), new PointEntity("q", new Vec2(45, 10))] }.With(Circle("o", 30, 30, 4))), Point("d", 30, 20, 30)]);
+        Open([
+            .. TheBlock,
+            Sketched("h", "block/end"),
+            new EditSketch(
+                "h",
+                new SketchEdit { Add = [new PointEntity("p", new Vec2(15, 10)), new PointEntity("q", new Vec2(45, 10))] }.With(
+                    Circle("o", 30, 30, 4)
+                )
+            ),
+            Point("d", 30, 20, 30),
+        ]);
         Begin("hole");
         PickRow("h");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-centre]")).Count == 3, "three centres with their reasons");
@@ -147,7 +188,10 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
         B.Press("[data-tool=holes]");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=hole-table] tbody tr")).Count == 3, "three holes in the table");
         B.Text("[data-testid=hole-table]").ShouldContain("M6 8 deep");
-        var csv = (string)B.Driver.ExecuteAsyncScript("const done = arguments[0]; fetch(document.querySelector('[data-testid=holes-csv]').href).then(r => r.text()).then(done)")!;
+        var csv = (string)
+            B.Driver.ExecuteAsyncScript(
+                "const done = arguments[0]; fetch(document.querySelector('[data-testid=holes-csv]').href).then(r => r.text()).then(done)"
+            )!;
         csv.ShouldStartWith("number,step,centre,x,y,z,direction,size,diameter,thread,depth,unit");
         csv.TrimEnd().Split('\n').Length.ShouldBe(4);
         B.Press("[aria-label='Close the hole table']");
@@ -192,7 +236,12 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
     [Fact]
     public void Edges_faces_copies_and_bodies()
     {
-        Open([.. TheBlock, Sketched("s", "block/end"), new EditSketch("s", Circle("c", 15, 20, 5)), new AddStep(new ExtrudeStep("boss", 0, "Boss", "s") { Length = "10 mm" })]);
+        Open([
+            .. TheBlock,
+            Sketched("s", "block/end"),
+            new EditSketch("s", Circle("c", 15, 20, 5)),
+            new AddStep(new ExtrudeStep("boss", 0, "Boss", "s") { Length = "10 mm" }),
+        ]);
         var boss = Math.PI * 25 * 10;
         Begin("fillet");
         Pick(CornerEdge);
@@ -202,7 +251,12 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
         Begin("fillet");
         Pick(TopRightEdge);
         Value("radius", "80");
-        B.Until(() => B.Has("[data-testid=form-refusal]") && B.Text("[data-testid=form-refusal]").Contains("does not fit", StringComparison.Ordinal), "the reason");
+        B.Until(
+            () =>
+                B.Has("[data-testid=form-refusal]")
+                && B.Text("[data-testid=form-refusal]").Contains("does not fit", StringComparison.Ordinal),
+            "the reason"
+        );
         B.Press("[data-testid=form-cancel]");
         Begin("chamfer");
         Pick(CornerEdge);
@@ -256,7 +310,12 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
     [Fact]
     public void Threads_single_faces_and_open_walls()
     {
-        Open([.. TheBlock, Sketched("s", "block/end"), new EditSketch("s", Circle("c", 15, 20, 5)), new AddStep(new ExtrudeStep("boss", 0, "Boss", "s") { Length = "10 mm" })]);
+        Open([
+            .. TheBlock,
+            Sketched("s", "block/end"),
+            new EditSketch("s", Circle("c", 15, 20, 5)),
+            new AddStep(new ExtrudeStep("boss", 0, "Boss", "s") { Length = "10 mm" }),
+        ]);
         var boss = Math.PI * 25 * 10;
         Begin("mirror");
         B.Press("[data-testid=form-panel] input[data-field=single]");
@@ -278,7 +337,23 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
         B.Press("[data-testid=form-panel] input[data-field=modelled]");
         Accept(Block + boss - 120, 1e-3);
 
-        Open(Sketched("w", World.Xy), new EditSketch("w", new SketchEdit { Add = [new PointEntity("a", Vec2.Zero), new PointEntity("b", new Vec2(30, 0)), new PointEntity("c", new Vec2(30, 20)), new LineEntity("u", "a", "b"), new LineEntity("v", "b", "c")] }));
+        Open(
+            Sketched("w", World.Xy),
+            new EditSketch(
+                "w",
+                new SketchEdit
+                {
+                    Add =
+                    [
+                        new PointEntity("a", Vec2.Zero),
+                        new PointEntity("b", new Vec2(30, 0)),
+                        new PointEntity("c", new Vec2(30, 20)),
+                        new LineEntity("u", "a", "b"),
+                        new LineEntity("v", "b", "c"),
+                    ],
+                }
+            )
+        );
         Begin("extrude");
         B.Until(() => B.Text("[data-testid=form-refusal]").Contains("closes no region", StringComparison.Ordinal), "the reason");
         Choose("wall", "thin, outside");

@@ -59,7 +59,13 @@ public class MainJobTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-testid=files]");
         B.Press("[data-testid=export]");
         B.Press("[data-testid=export-write]");
-        var file = B.Until(() => Directory.GetFiles(B.Downloads, "plate*.step").FirstOrDefault(f => File.ReadAllText(f).Contains("END-ISO-10303-21;", StringComparison.Ordinal)), "the STEP file")!;
+        var file = B.Until(
+            () =>
+                Directory
+                    .GetFiles(B.Downloads, "plate*.step")
+                    .FirstOrDefault(f => File.ReadAllText(f).Contains("END-ISO-10303-21;", StringComparison.Ordinal)),
+            "the STEP file"
+        )!;
         var kernel = new NativeKernel();
         using var solid = kernel.Read(Core.Kernel.BodyFormat.Step214, File.ReadAllBytes(file)).Value.Solid;
         kernel.Mass(solid).Volume.ShouldBe(Volume(80, 50, 10), Volume(80, 50, 10) * 1e-6);
@@ -76,7 +82,10 @@ public class MainJobTests(ServerFixture fixture) : BrowserTest(fixture)
     private void UntilVolume(double w, double h, double d)
     {
         B.Settled();
-        B.Until(() => Math.Abs(OfferValue("volume") - Volume(w, h, d)) < Volume(w, h, d) * 1e-6, $"a volume of {Volume(w, h, d):0.###} mm³");
+        B.Until(
+            () => Math.Abs(OfferValue("volume") - Volume(w, h, d)) < Volume(w, h, d) * 1e-6,
+            $"a volume of {Volume(w, h, d):0.###} mm³"
+        );
     }
 
     /// <summary>One dimension through the tool: picks, place of the text, value.</summary>

@@ -175,7 +175,12 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-edit=tube_e]");
         B.Until(() => B.Has("[data-testid=form-state]") && B.Text("[data-testid=form-state]") == "ready", "the sweep");
         B.Fill("[data-testid=form-panel] input[data-field=diameter]", "120" + Keys.Tab);
-        B.Until(() => B.Has("[data-testid=form-refusal]") && B.Text("[data-testid=form-refusal]").Contains("too tight at", StringComparison.Ordinal), "the reason");
+        B.Until(
+            () =>
+                B.Has("[data-testid=form-refusal]")
+                && B.Text("[data-testid=form-refusal]").Contains("too tight at", StringComparison.Ordinal),
+            "the reason"
+        );
         Thread.Sleep(500);
         Picture("sweep-refused");
         B.Press("[data-testid=form-cancel]");
@@ -242,7 +247,10 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Settled();
         B.Press("[data-view=fit]");
         B.Drawn();
-        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-state=failed]")).Count == 0 && B.Has("[data-reading-label=gap]"), "the mount on its motor");
+        B.Until(
+            () => B.Driver.FindElements(By.CssSelector("[data-state=failed]")).Count == 0 && B.Has("[data-reading-label=gap]"),
+            "the mount on its motor"
+        );
         Picture("imported");
         B.ConsoleErrors().ShouldBeEmpty();
     }

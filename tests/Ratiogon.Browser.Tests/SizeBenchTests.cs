@@ -84,7 +84,10 @@ public class SizeBenchTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Driver.ExecuteScript("document.querySelector('[data-dimension=d1]').focus()");
         B.Type(Keys.ArrowUp);
         B.Until(() => Math.Abs(double.Parse(B.Text("[data-dimension=d1]").Split(' ')[0]) - (value + 1)) < 1e-6, "one more");
-        B.Driver.ExecuteScript("document.querySelector('[data-dimension=d1]').dispatchEvent(new WheelEvent('wheel', { deltaY: 100, bubbles: true, cancelable: true }))");
+        B.Driver.ExecuteScript(
+            "document.querySelector('[data-dimension=d1]').dispatchEvent(new WheelEvent('wheel', { deltaY: 100, bubbles: "
+                + "true, cancelable: true }))"
+        );
         B.Until(() => Math.Abs(double.Parse(B.Text("[data-dimension=d1]").Split(' ')[0]) - value) < 1e-6, "one less");
         NoErrors();
     }
@@ -140,10 +143,12 @@ public class SizeBenchTests(ServerFixture fixture) : SketcherTest(fixture)
     [Fact]
     public void A_gap_is_shown_and_closed_by_one_press()
     {
-        OpenSketch("""
+        OpenSketch(
+            """
             {"kind":"point","id":"a","at":[0,0.5]},{"kind":"point","id":"b","at":[40,1]},{"kind":"line","id":"ab","from":"a","to":"b"},
             {"kind":"point","id":"c","at":[22,30]},{"kind":"line","id":"bc","from":"b","to":"c"},{"kind":"point","id":"d","at":[0.4,1.1]},{"kind":"line","id":"cd","from":"c","to":"d"}
-            """);
+            """
+        );
         B.Find("[data-issue-mark=gap]");
         B.Press("[data-testid=issues]");
         B.Press("[data-testid=mend]");
@@ -157,7 +162,10 @@ public class SizeBenchTests(ServerFixture fixture) : SketcherTest(fixture)
     {
         OpenLoose();
         B.Press("[data-testid=temper-bar]");
-        B.Until(() => B.Driver.FindElements(By.CssSelector("[aria-expanded=true] ~ div li, [data-testid=temper-bar] ~ div li")).Count >= 12, "the motions in words");
+        B.Until(
+            () => B.Driver.FindElements(By.CssSelector("[aria-expanded=true] ~ div li, [data-testid=temper-bar] ~ div li")).Count >= 12,
+            "the motions in words"
+        );
         B.Driver.FindElements(By.CssSelector("[data-testid=temper-bar] ~ div li button"))[0].Click();
         Thread.Sleep(1600);
         NoErrors();

@@ -19,27 +19,28 @@ public abstract class SketcherTest(ServerFixture fixture) : BrowserTest(fixture,
         """;
 
     /// <summary>Where each of the loose entities is picked.</summary>
-    protected static (double X, double Y) At(string id) => id switch
-    {
-        "a" => (-50, -40),
-        "b" => (-25, -34),
-        "c" => (-50, -20),
-        "d" => (-22, -8),
-        "e" => (-10, -45),
-        "f" => (-2, -18),
-        "q" => (-40, 5),
-        "l" => (-41.67, -38),
-        "m" => (-40.67, -16),
-        "n" => (-7.33, -36),
-        "k" => (12, -23),
-        "h" => (44, -32),
-        "r" => (48.7, 13.2),
-        "x" => (-34.04, 43.13),
-        "s" => (0, 30.67),
-        "y-axis" => (0, 50),
-        "x-axis" => (-58, 0),
-        _ => throw new ArgumentOutOfRangeException(nameof(id), id, "not in the loose sketch"),
-    };
+    protected static (double X, double Y) At(string id) =>
+        id switch
+        {
+            "a" => (-50, -40),
+            "b" => (-25, -34),
+            "c" => (-50, -20),
+            "d" => (-22, -8),
+            "e" => (-10, -45),
+            "f" => (-2, -18),
+            "q" => (-40, 5),
+            "l" => (-41.67, -38),
+            "m" => (-40.67, -16),
+            "n" => (-7.33, -36),
+            "k" => (12, -23),
+            "h" => (44, -32),
+            "r" => (48.7, 13.2),
+            "x" => (-34.04, 43.13),
+            "s" => (0, 30.67),
+            "y-axis" => (0, 50),
+            "x-axis" => (-58, 0),
+            _ => throw new ArgumentOutOfRangeException(nameof(id), id, "not in the loose sketch"),
+        };
 
     /// <summary>A new part, open. Whoever is signed in stays so, and the part is made without the interface: other tests
     /// do both by hand.</summary>
@@ -56,7 +57,9 @@ public abstract class SketcherTest(ServerFixture fixture) : BrowserTest(fixture,
     /// <summary>A sketch of given entities, open; answers its freedoms.</summary>
     protected int OpenSketch(string entities, string constraints = "")
     {
-        NewSketch($$$"""{"command":"add-step","step":{"kind":"sketch","id":"loose","number":0,"name":"loose","on":"world/xy","sketch":{"entities":[{{{entities}}}],"constraints":[{{{constraints}}}],"dimensions":[],"shapes":[] } } }""");
+        NewSketch(
+            $$$"""{"command":"add-step","step":{"kind":"sketch","id":"loose","number":0,"name":"loose","on":"world/xy","sketch":{"entities":[{{{entities}}}],"constraints":[{{{constraints}}}],"dimensions":[],"shapes":[] } } }"""
+        );
         B.Press("[data-edit=loose]");
         B.Find("[data-testid=temper-bar]");
         B.Press("[data-view=fit]");
@@ -98,9 +101,15 @@ public abstract class SketcherTest(ServerFixture fixture) : BrowserTest(fixture,
     /// <summary>What a script makes of the entities of the last step's sketch, as kept; it answers JSON.</summary>
     /// <param name="script">An expression of <c>all</c>, the entities, and <c>given</c>.</param>
     /// <param name="given">What it is given.</param>
-    protected T Kept<T>(string script, string given = "") => System.Text.Json.JsonSerializer.Deserialize<T>(B.Driver.ExecuteAsyncScript(
-        $"const [given, done] = arguments; fetch('/api/parts/' + location.pathname.split('/').pop()).then(r => r.json()).then(p => {{ const all = p.steps.at(-1).sketch.entities; done(JSON.stringify({script})) }})",
-        given)!.ToString()!)!;
+    protected T Kept<T>(string script, string given = "") =>
+        System.Text.Json.JsonSerializer.Deserialize<T>(
+            B.Driver.ExecuteAsyncScript(
+                    "const [given, done] = arguments; fetch('/api/parts/' + location.pathname.split('/').pop()).then(r => "
+                        + $"r.json()).then(p => {{ const all = p.steps.at(-1).sketch.entities; done(JSON.stringify({script})) }})",
+                    given
+                )!
+                .ToString()!
+        )!;
 
     protected void Leave() => B.Type(Keys.Escape);
 

@@ -108,10 +108,12 @@ public class TieBenchTests(ServerFixture fixture) : SketcherTest(fixture)
     [Fact]
     public void A_spline_goes_over_smoothly_into_a_line()
     {
-        var free = OpenSketch("""
+        var free = OpenSketch(
+            """
             {"kind":"point","id":"a","at":[-50,-10]},{"kind":"point","id":"b","at":[-20,-4]},{"kind":"line","id":"l","from":"a","to":"b"},
             {"kind":"point","id":"c","at":[5,15]},{"kind":"point","id":"d","at":[35,2]},{"kind":"spline","id":"s","through":["b","c","d"],"spans":[1,1]}
-            """);
+            """
+        );
         B.Tool("Tie", "tie-smooth");
         B.ClickSketch(-40, -8);
         B.Until(() => B.Prompt.Contains("picked", StringComparison.Ordinal), "the line to be picked");

@@ -9,18 +9,34 @@ public class TypingAheadTests(ServerFixture fixture) : SketcherTest(fixture)
     /// <summary>How many points are typed; RATIOGON_POINTS sets another number, for a long run.</summary>
     private static int Many => int.TryParse(Environment.GetEnvironmentVariable("RATIOGON_POINTS"), out var n) ? n : 30;
 
-    private static (double X, double Y)[] Places(int count) => [.. Enumerable.Range(0, count).Select(i => (Math.Round(-45 + (3.1 * (i % 30)) + (0.01 * i), 2), Math.Round(40 - (7.3 * (i % 11)), 2)))];
+    private static (double X, double Y)[] Places(int count) =>
+        [
+            .. Enumerable
+                .Range(0, count)
+                .Select(i => (Math.Round(-45 + (3.1 * (i % 30)) + (0.01 * i), 2), Math.Round(40 - (7.3 * (i % 11)), 2))),
+        ];
 
     /// <summary>A sketch with one fixed point far off.</summary>
-    private void Open() => OpenSketch("""{"kind":"point","id":"z","at":[60,60]},{"kind":"point","id":"y","at":[-60,-60]}""", """{"id":"f","kind":"fixed","of":["z","y"]}""");
+    private void Open() =>
+        OpenSketch(
+            """{"kind":"point","id":"z","at":[60,60]},{"kind":"point","id":"y","at":[-60,-60]}""",
+            """{"id":"f","kind":"fixed","of":["z","y"]}"""
+        );
 
     /// <summary>The places of the points of the sketch, as kept.</summary>
     private List<(double X, double Y)> Kept() =>
-        [.. Kept<double[][]>("all.filter(e => e.kind === 'point' && !['y', 'z'].includes(e.id)).map(e => e.numbers)").Select(n => (Math.Round(n[0], 9), Math.Round(n[1], 9)))];
+        [
+            .. Kept<double[][]>("all.filter(e => e.kind === 'point' && !['y', 'z'].includes(e.id)).map(e => e.numbers)")
+                .Select(n => (Math.Round(n[0], 9), Math.Round(n[1], 9))),
+        ];
 
     /// <summary>Everything that the page sends over the live link comes later.</summary>
-    private void Slow(int milliseconds) => B.Driver.ExecuteScript(
-        "const late = arguments[0], send = WebSocket.prototype.send; if (late) WebSocket.prototype.send = function (d) { setTimeout(() => this.readyState === 1 && send.call(this, d), late) }", milliseconds);
+    private void Slow(int milliseconds) =>
+        B.Driver.ExecuteScript(
+            "const late = arguments[0], send = WebSocket.prototype.send; if (late) WebSocket.prototype.send = function (d) { "
+                + "setTimeout(() => this.readyState === 1 && send.call(this, d), late) }",
+            milliseconds
+        );
 
     private static string Text((double X, double Y) p) => FormattableString.Invariant($"{p.X}, {p.Y}");
 
@@ -34,7 +50,11 @@ public class TypingAheadTests(ServerFixture fixture) : SketcherTest(fixture)
         Open();
         B.Tool("Draw", "point");
         Slow(delay);
-        var places = Places(delay == 0 ? Many : delay < 1000 ? 30 : 8);
+        var places = Places(
+            delay == 0 ? Many
+            : delay < 1000 ? 30
+            : 8
+        );
         foreach (var some in places.Chunk(50))
         {
             var keys = new Actions(B.Driver, TimeSpan.Zero);
@@ -69,7 +89,14 @@ public class TypingAheadTests(ServerFixture fixture) : SketcherTest(fixture)
         Open();
         Slow(200);
         B.Tool("Draw", "line");
-        new Actions(B.Driver, TimeSpan.Zero).SendKeys("8 \t -6").SendKeys(Keys.Enter).SendKeys("25").SendKeys(Keys.Tab).SendKeys("30").SendKeys(Keys.Enter).Perform();
+        new Actions(B.Driver, TimeSpan.Zero)
+            .SendKeys("8 \t -6")
+            .SendKeys(Keys.Enter)
+            .SendKeys("25")
+            .SendKeys(Keys.Tab)
+            .SendKeys("30")
+            .SendKeys(Keys.Enter)
+            .Perform();
         B.Until(() => Kept().Count == 2, "the line");
         Kept().ShouldContain((8, -6));
         Kept().ShouldContain(p => Math.Abs(p.X - (8 + (25 * Math.Cos(Math.PI / 6)))) < 1e-6 && Math.Abs(p.Y - (-6 + 12.5)) < 1e-6);
@@ -95,15 +122,18 @@ public class TypingAheadTests(ServerFixture fixture) : SketcherTest(fixture)
     [Fact]
     public void A_line_that_was_begun_goes_on_when_the_link_is_back_after_a_minute()
     {
-        B.Driver.ExecuteCdpCommand("Page.addScriptToEvaluateOnNewDocument", new Dictionary<string, object?>
-        {
-            ["source"] = """
+        B.Driver.ExecuteCdpCommand(
+            "Page.addScriptToEvaluateOnNewDocument",
+            new Dictionary<string, object?>
+            {
+                ["source"] = """
                 const Socket = window.WebSocket; const all = []; window.away = false;
                 window.WebSocket = class extends Socket { constructor(...a) { super(...(window.away ? ['ws://127.0.0.1:9/'] : a)); all.push(this) } };
                 const reach = window.fetch; window.fetch = (...a) => window.away && String(a[0].url ?? a[0]).includes('/live') ? Promise.reject(new TypeError('away')) : reach(...a);
                 window.cut = () => { window.away = true; all.forEach(s => s.close()) };
                 """,
-        });
+            }
+        );
         Open();
         B.Tool("Draw", "line");
         B.ClickSketch(-20, -10);

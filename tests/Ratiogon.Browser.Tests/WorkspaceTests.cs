@@ -24,7 +24,10 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-tool=select]");
         B.DragSketch(35, 25, 45, 38);
         B.ClickSketch(45, 38);
-        B.Until(() => B.Text("[aria-label='Picks and offers']").Contains("r1.p3", StringComparison.Ordinal), "the corner to be where it was dragged");
+        B.Until(
+            () => B.Text("[aria-label='Picks and offers']").Contains("r1.p3", StringComparison.Ordinal),
+            "the corner to be where it was dragged"
+        );
         B.ClickSketch(45, 20);
         B.Find("[data-offer=size-distance]");
         OfferValue("size-distance").ShouldBe(33, 0.5);
@@ -48,7 +51,10 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         foreach (var (bad, why) in new[] { ("0", "more than zero"), ("30 +", "Expected"), ("30 deg", "length"), ("1e300 mm", "between") })
         {
             B.Fill("[data-dimension-field=d1]", bad + Keys.Enter);
-            B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains(why, StringComparison.Ordinal)), $"'{bad}' to be refused with '{why}'");
+            B.Until(
+                () => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains(why, StringComparison.Ordinal)),
+                $"'{bad}' to be refused with '{why}'"
+            );
         }
 
         B.Fill("[data-dimension-field=d1]", "1 1/2 in" + Keys.Enter);
@@ -75,7 +81,13 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Type(Keys.Enter);
         B.Until(() => B.Refusal.Contains("follows already from", StringComparison.Ordinal), "the refusal");
         B.PressText("→ keep d2 as a reference");
-        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-dimension]")).Any(e => e.Text.StartsWith('(') && e.Text.EndsWith(" mm)", StringComparison.Ordinal)), "the reference dimension");
+        B.Until(
+            () =>
+                B
+                    .Driver.FindElements(By.CssSelector("[data-dimension]"))
+                    .Any(e => e.Text.StartsWith('(') && e.Text.EndsWith(" mm)", StringComparison.Ordinal)),
+            "the reference dimension"
+        );
         B.Freedoms.ShouldBe(3);
     }
 
@@ -158,15 +170,29 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
     public void Whoever_was_signed_out_elsewhere_is_told_and_goes_on_after_signing_in()
     {
         TrySignUp("password1");
-        B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("tried first", StringComparison.Ordinal)), "why that password is none");
+        B.Until(
+            () => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("tried first", StringComparison.Ordinal)),
+            "why that password is none"
+        );
         SignUp();
         NewPart("Left open");
         Rectangle(5, 5, 35, 25);
 
         // As another tab of the same browser does it.
         B.Driver.ExecuteScript("fetch('/api/account/sign-out', { method: 'POST' })");
-        B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("You were signed out", StringComparison.Ordinal)), "to be told");
-        B.ConsoleErrors().ShouldAllBe(e => e.Contains("401", StringComparison.Ordinal) || e.Contains("422", StringComparison.Ordinal) || e.Contains("live", StringComparison.Ordinal));
+        B.Until(
+            () =>
+                B
+                    .Driver.FindElements(By.CssSelector("[role=alert]"))
+                    .Any(e => e.Text.Contains("You were signed out", StringComparison.Ordinal)),
+            "to be told"
+        );
+        B.ConsoleErrors()
+            .ShouldAllBe(e =>
+                e.Contains("401", StringComparison.Ordinal)
+                || e.Contains("422", StringComparison.Ordinal)
+                || e.Contains("live", StringComparison.Ordinal)
+            );
     }
 
     [Fact]
@@ -190,7 +216,10 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         var before = OfferValue("volume");
         B.Press("[data-testid=open-parameters]");
         B.Fill("[aria-label='name of thick']", "bore" + Keys.Enter);
-        B.Until(() => B.Text("[data-testid=parameters]").Contains("There is a parameter 'bore' already", StringComparison.Ordinal), "the taken name to be told");
+        B.Until(
+            () => B.Text("[data-testid=parameters]").Contains("There is a parameter 'bore' already", StringComparison.Ordinal),
+            "the taken name to be told"
+        );
         B.Find("[aria-label='name of thick']").GetDomProperty("value").ShouldBe("bore", "what was typed stays");
         B.Type("depth" + Keys.Enter);
         B.Find("[data-parameter=depth]");
@@ -224,7 +253,11 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
     {
         EnterDemo();
         B.Fill("[data-size='collar/length']", "0" + Keys.Enter);
-        B.Until(() => B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("more than zero", StringComparison.Ordinal)), "the refusal");
+        B.Until(
+            () =>
+                B.Driver.FindElements(By.CssSelector("[role=alert]")).Any(e => e.Text.Contains("more than zero", StringComparison.Ordinal)),
+            "the refusal"
+        );
         B.Find("[data-size='collar/length']").SendKeys(Keys.Escape);
         B.Press("[data-more=plate]");
         B.PressText("Suppress, with 8 on it");
@@ -242,7 +275,10 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.PressText("Sign out");
         SignUp();
         B.Driver.Navigate().GoToUrl(address);
-        B.Until(() => B.Driver.FindElement(By.TagName("body")).Text.Contains("There is no such part", StringComparison.Ordinal), "the refusal");
+        B.Until(
+            () => B.Driver.FindElement(By.TagName("body")).Text.Contains("There is no such part", StringComparison.Ordinal),
+            "the refusal"
+        );
     }
 
     [Fact]
@@ -272,10 +308,13 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
     {
         var axe = File.ReadAllText(Path.Combine(TestHost.ServerProcess.Repository, "web", "node_modules", "axe-core", "axe.min.js"));
         B.Driver.ExecuteScript(axe);
-        var found = (string)B.Driver.ExecuteAsyncScript("""
-            const done = arguments[arguments.length - 1];
-            axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag22aa'] }).then(r => done(r.violations.map(v => `${v.id}: ${v.nodes.map(n => n.html.slice(0, 160)).join(' | ')}`).join('\n')));
-            """)!;
+        var found = (string)
+            B.Driver.ExecuteAsyncScript(
+                """
+                const done = arguments[arguments.length - 1];
+                axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag22aa'] }).then(r => done(r.violations.map(v => `${v.id}: ${v.nodes.map(n => n.html.slice(0, 160)).join(' | ')}`).join('\n')));
+                """
+            )!;
         Assert.True(found.Length == 0, $"{where}: {found}");
     }
 

@@ -20,9 +20,34 @@ public sealed class AdminTests : IAsyncLifetime
         await using var db = databases.CreateDbContext();
         await db.Database.MigrateAsync();
         var id = Guid.CreateVersion7();
-        db.Users.Add(new Account { Id = id, UserName = Owner, NormalizedUserName = Owner.ToUpperInvariant(), Email = Owner });
-        db.Users.Add(new Account { Id = Guid.CreateVersion7(), UserName = "v", Email = "v@demo", Visitor = true, Created = DateTimeOffset.UtcNow.AddDays(-2) });
-        db.Users.Add(new Account { Id = Guid.CreateVersion7(), UserName = "w", Email = "w@demo", Visitor = true });
+        db.Users.Add(
+            new Account
+            {
+                Id = id,
+                UserName = Owner,
+                NormalizedUserName = Owner.ToUpperInvariant(),
+                Email = Owner,
+            }
+        );
+        db.Users.Add(
+            new Account
+            {
+                Id = Guid.CreateVersion7(),
+                UserName = "v",
+                Email = "v@demo",
+                Visitor = true,
+                Created = DateTimeOffset.UtcNow.AddDays(-2),
+            }
+        );
+        db.Users.Add(
+            new Account
+            {
+                Id = Guid.CreateVersion7(),
+                UserName = "w",
+                Email = "w@demo",
+                Visitor = true,
+            }
+        );
         await db.SaveChangesAsync();
         await new PartStore(databases).CreateAsync(id, MotorPlate.Build());
     }
@@ -31,7 +56,11 @@ public sealed class AdminTests : IAsyncLifetime
 
     private (int Code, string Out, string Error) Run(params string[] arguments)
     {
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "ratiogon.dll"), "admin", .. arguments]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "ratiogon.dll"), "admin", .. arguments])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         start.Environment["RATIOGON_DATABASE"] = connection;
         using var process = Process.Start(start)!;
         var error = process.StandardError.ReadToEndAsync();
@@ -62,13 +91,19 @@ public sealed class AdminTests : IAsyncLifetime
         (await OwnerAsync())!.Quota.ShouldBeNull();
 
         var asked = Run("delete", Owner);
-        (asked.Code, asked.Error).ShouldBe((2, $"ratiogon: {Owner} has 1 parts, and nobody can bring them back; add --yes to delete them\n"));
+        (asked.Code, asked.Error).ShouldBe(
+            (2, $"ratiogon: {Owner} has 1 parts, and nobody can bring them back; add --yes to delete them\n")
+        );
         (await OwnerAsync()).ShouldNotBeNull();
         Run("delete", Owner, "--yes").Out.ShouldContain("is deleted, with 1 parts");
         (await OwnerAsync()).ShouldBeNull();
         Run("reset", Owner).Error.ShouldBe($"ratiogon: there is no account '{Owner}'\n");
         var away = Run("accounts", "--database", "Host=127.0.0.1;Port=1;Username=x;Timeout=2");
-        (away.Code, away.Error.StartsWith("ratiogon: the database does not answer", StringComparison.Ordinal), away.Error.Count(c => c == '\n')).ShouldBe((2, true, 1));
+        (
+            away.Code,
+            away.Error.StartsWith("ratiogon: the database does not answer", StringComparison.Ordinal),
+            away.Error.Count(c => c == '\n')
+        ).ShouldBe((2, true, 1));
     }
 
     [Fact]

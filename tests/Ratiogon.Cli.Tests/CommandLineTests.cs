@@ -23,7 +23,11 @@ public sealed class CommandLineTests : IDisposable
 
     private static (int Code, string Out, string Error) Run(params string[] arguments)
     {
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "ratiogon.dll"), .. arguments]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "ratiogon.dll"), .. arguments])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         using var process = Process.Start(start)!;
         var error = process.StandardError.ReadToEndAsync();
         var output = process.StandardOutput.ReadToEnd();
@@ -120,7 +124,11 @@ public sealed class CommandLineTests : IDisposable
         var drawing = Path.Combine(folder, "slots.svg");
         Run("export", Plate(), drawing, "--of", "slots").Code.ShouldBe(0);
         Run("import", drawing, part).Code.ShouldBe(0);
-        PartFile.Read(File.ReadAllBytes(part)).Value.Steps.OfType<Core.Parts.Steps.SketchStep>().Single().Sketch.Entities.ShouldNotBeEmpty();
+        PartFile
+            .Read(File.ReadAllBytes(part))
+            .Value.Steps.OfType<Core.Parts.Steps.SketchStep>()
+            .Single()
+            .Sketch.Entities.ShouldNotBeEmpty();
         Run("import", Write("nonsense"u8.ToArray(), "bad.step"), part).Error.ShouldContain("cannot be used");
         Run("import", Write("nonsense"u8.ToArray(), "bad.doc"), part).Error.ShouldContain("no format that is read");
     }
@@ -154,11 +162,12 @@ public sealed class CommandLineTests : IDisposable
     [Fact]
     public void Solve_names_redundant_and_clashing_sets()
     {
-        string WithDimension(string value) => """
-            {"format":"ratiogon-part","version":1,"steps":[{"id":"s","kind":"sketch","on":"world/xy","sketch":{
-              "shapes":[{"id":"r","kind":"rectangle","centre":[0,0],"width":"80 mm","height":"50 mm"}],
-              "dimensions":[{"id":"again","kind":"distance","of":["r.top"],"value":"VALUE"}]}}]}
-            """.Replace("VALUE", value, StringComparison.Ordinal);
+        string WithDimension(string value) =>
+            """
+                {"format":"ratiogon-part","version":1,"steps":[{"id":"s","kind":"sketch","on":"world/xy","sketch":{
+                  "shapes":[{"id":"r","kind":"rectangle","centre":[0,0],"width":"80 mm","height":"50 mm"}],
+                  "dimensions":[{"id":"again","kind":"distance","of":["r.top"],"value":"VALUE"}]}}]}
+                """.Replace("VALUE", value, StringComparison.Ordinal);
         var redundant = Run("solve", Write(System.Text.Encoding.UTF8.GetBytes(WithDimension("80 mm"))), "--json");
         redundant.Code.ShouldBe(0);
         Json(redundant.Out)["sketches"]![0]!["redundant"]!.AsArray().Count.ShouldBe(1);
@@ -187,11 +196,16 @@ public sealed class CommandLineTests : IDisposable
     [Fact]
     public void Bad_input_is_exit_code_2_and_one_line()
     {
-        foreach (var arguments in new[]
-        {
-            new[] { "rebuild", Path.Combine(folder, "missing.json") }, ["rebuild", Write("{}"u8.ToArray(), "empty.json")],
-            ["solve", Plate(), "--set", "nothing=3"], ["solve", Plate(), "--set", "plate_w=3 +"], ["frobnicate"],
-        })
+        foreach (
+            var arguments in new[]
+            {
+                new[] { "rebuild", Path.Combine(folder, "missing.json") },
+                ["rebuild", Write("{}"u8.ToArray(), "empty.json")],
+                ["solve", Plate(), "--set", "nothing=3"],
+                ["solve", Plate(), "--set", "plate_w=3 +"],
+                ["frobnicate"],
+            }
+        )
         {
             var (code, _, error) = Run(arguments);
             code.ShouldBe(2, string.Join(' ', arguments));
@@ -204,10 +218,17 @@ public sealed class CommandLineTests : IDisposable
     public void The_catalogue_lists_what_the_core_knows()
     {
         var json = Json(Run("catalog", "--json").Out);
-        json["constraints"]!.AsArray().Select(c => (string)c!["name"]!).ShouldBe(Core.Sketches.Rules.ConstraintCatalog.All.Select(k => k.Name));
+        json["constraints"]!
+            .AsArray()
+            .Select(c => (string)c!["name"]!)
+            .ShouldBe(Core.Sketches.Rules.ConstraintCatalog.All.Select(k => k.Name));
         json["dimensions"]!.AsArray().Count.ShouldBe(15);
-        json["entities"]!.AsArray().Select(e => (string)e!).ShouldBe(["point", "line", "circle", "arc", "ellipse", "elliptic-arc", "spline"]);
-        string[] Names(string of) => [.. json[of]!.AsArray().Select(c => c is System.Text.Json.Nodes.JsonObject o ? (string)o["name"]! : (string)c!)];
+        json["entities"]!
+            .AsArray()
+            .Select(e => (string)e!)
+            .ShouldBe(["point", "line", "circle", "arc", "ellipse", "elliptic-arc", "spline"]);
+        string[] Names(string of) =>
+            [.. json[of]!.AsArray().Select(c => c is System.Text.Json.Nodes.JsonObject o ? (string)o["name"]! : (string)c!)];
         Names("readings").ShouldBe(Core.Gauging.ReadingCatalog.All.Select(k => k.Name));
         Names("forms").ShouldBe(Core.Tools.Forms.FormCatalog.All.Select(f => f.Kind));
         Names("relations").Length.ShouldBe(Core.Datums.RelationCatalog.All.Count);
@@ -215,7 +236,9 @@ public sealed class CommandLineTests : IDisposable
         Names("steps").ShouldContain("reading");
         Names("commands").ShouldContain("rename-parameter");
         Names("formats").ShouldContain("step");
-        json["tools"]!.AsArray().Single(t => (string)t!["name"]! == "circle")!["needs"]!.ToString().ShouldContain(";", customMessage: "its ways");
+        json["tools"]!.AsArray().Single(t => (string)t!["name"]! == "circle")!["needs"]!
+            .ToString()
+            .ShouldContain(";", customMessage: "its ways");
         json["forms"]!.AsArray().Single(t => (string)t!["name"]! == "fillet")!["needs"]!.ToString().ShouldContain("radius");
 
         // In words, everything has its line.

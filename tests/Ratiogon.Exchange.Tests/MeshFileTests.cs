@@ -29,8 +29,19 @@ public class MeshFileTests
         var text = Encoding.ASCII.GetString(Scene.Written("stl", new ExportOptions { Text = true }));
         text.ShouldStartWith("solid Block & pin\n");
         text.TrimEnd().ShouldEndWith("endsolid Block & pin");
-        var corners = text.Split('\n').Where(l => l.StartsWith("vertex ", StringComparison.Ordinal)).Select(l => l.Split(' ')).Select(w => new Vec3(float.Parse(w[1], CultureInfo.InvariantCulture), float.Parse(w[2], CultureInfo.InvariantCulture), float.Parse(w[3], CultureInfo.InvariantCulture))).ToList();
-        var triangles = Enumerable.Range(0, corners.Count / 3).Select(i => (corners[3 * i], corners[(3 * i) + 1], corners[(3 * i) + 2])).ToList();
+        var corners = text.Split('\n')
+            .Where(l => l.StartsWith("vertex ", StringComparison.Ordinal))
+            .Select(l => l.Split(' '))
+            .Select(w => new Vec3(
+                float.Parse(w[1], CultureInfo.InvariantCulture),
+                float.Parse(w[2], CultureInfo.InvariantCulture),
+                float.Parse(w[3], CultureInfo.InvariantCulture)
+            ))
+            .ToList();
+        var triangles = Enumerable
+            .Range(0, corners.Count / 3)
+            .Select(i => (corners[3 * i], corners[(3 * i) + 1], corners[(3 * i) + 2]))
+            .ToList();
         triangles.ShouldBe(Others.Binary(Scene.Written("stl")));
     }
 
@@ -39,14 +50,27 @@ public class MeshFileTests
     {
         using var package = new ZipArchive(new MemoryStream(Scene.Written("3mf")), ZipArchiveMode.Read);
         package.Entries.Select(e => e.FullName).ShouldBe(["[Content_Types].xml", "_rels/.rels", "3D/3dmodel.model"]);
-        XDocument.Load(package.GetEntry("[Content_Types].xml")!.Open()).Root!.Elements().Select(e => (string?)e.Attribute("Extension")).ShouldBe(["rels", "model"]);
-        XDocument.Load(package.GetEntry("_rels/.rels")!.Open()).Root!.Elements().Single().Attribute("Target")!.Value.ShouldBe("/3D/3dmodel.model");
+        XDocument
+            .Load(package.GetEntry("[Content_Types].xml")!.Open())
+            .Root!.Elements()
+            .Select(e => (string?)e.Attribute("Extension"))
+            .ShouldBe(["rels", "model"]);
+        XDocument
+            .Load(package.GetEntry("_rels/.rels")!.Open())
+            .Root!.Elements()
+            .Single()
+            .Attribute("Target")!
+            .Value.ShouldBe("/3D/3dmodel.model");
         var model = XDocument.Load(package.GetEntry("3D/3dmodel.model")!.Open()).Root!;
         model.Name.ShouldBe(Core + "model");
         model.Attribute("unit")!.Value.ShouldBe("millimeter");
         var objects = model.Element(Core + "resources")!.Elements(Core + "object").ToList();
         objects.Select(o => o.Attribute("name")!.Value).ShouldBe(["Block & pin", "Block & pin, Pin"]);
-        model.Element(Core + "build")!.Elements(Core + "item").Select(i => i.Attribute("objectid")!.Value).ShouldBe(objects.Select(o => o.Attribute("id")!.Value));
+        model
+            .Element(Core + "build")!
+            .Elements(Core + "item")
+            .Select(i => i.Attribute("objectid")!.Value)
+            .ShouldBe(objects.Select(o => o.Attribute("id")!.Value));
         var colours = model.Descendants(Core + "base").Select(b => b.Attribute("displaycolor")!.Value).ToList();
         colours.ShouldAllBe(c => c.Length == 7 && c[0] == '#');
         foreach (var (o, expected) in objects.Zip([Scene.Block, Scene.Pin]))
@@ -54,7 +78,12 @@ public class MeshFileTests
             double N(XElement e, string name) => double.Parse(e.Attribute(name)!.Value, CultureInfo.InvariantCulture);
             var vertices = o.Descendants(Core + "vertex").Select(v => new Vec3(N(v, "x"), N(v, "y"), N(v, "z"))).ToList();
             vertices.Distinct().Count().ShouldBe(vertices.Count);
-            Others.Closed(o.Descendants(Core + "triangle").Select(t => (vertices[(int)N(t, "v1")], vertices[(int)N(t, "v2")], vertices[(int)N(t, "v3")]))).ShouldBe(expected, expected * 0.01);
+            Others
+                .Closed(
+                    o.Descendants(Core + "triangle")
+                        .Select(t => (vertices[(int)N(t, "v1")], vertices[(int)N(t, "v2")], vertices[(int)N(t, "v3")]))
+                )
+                .ShouldBe(expected, expected * 0.01);
             N(o, "pindex").ShouldBeLessThan(colours.Count);
         }
     }
@@ -78,7 +107,10 @@ public class MeshFileTests
         report.GetProperty("refused").ValueKind.ShouldBe(JsonValueKind.Null);
         report.GetProperty("warnings").GetInt32().ShouldBe(0);
         report.GetProperty("items").GetInt32().ShouldBe(2);
-        report.GetProperty("objects").EnumerateArray().Select(o => (o.GetProperty("name").GetString(), o.GetProperty("closed").GetBoolean(), o.GetProperty("valid").GetBoolean()))
+        report
+            .GetProperty("objects")
+            .EnumerateArray()
+            .Select(o => (o.GetProperty("name").GetString(), o.GetProperty("closed").GetBoolean(), o.GetProperty("valid").GetBoolean()))
             .ShouldBe([("Block & pin", true, true), ("Block & pin, Pin", true, true)]);
     }
 
@@ -103,7 +135,9 @@ public class MeshFileTests
         }
 
         var report = Others.Validated("3mf", to.ToArray());
-        (report.GetProperty("refused").ValueKind == JsonValueKind.String || report.GetProperty("warnings").GetInt32() > 0).ShouldBe(refused);
+        (report.GetProperty("refused").ValueKind == JsonValueKind.String || report.GetProperty("warnings").GetInt32() > 0).ShouldBe(
+            refused
+        );
         if (!refused)
         {
             report.GetProperty("objects")[0].GetProperty("closed").GetBoolean().ShouldBeFalse();
@@ -120,7 +154,9 @@ public class MeshFileTests
         fine.Deviation.ShouldBeInRange(1e-6, 0.006);
         coarse.Deviation.ShouldBeGreaterThan(fine.Deviation);
         fine.Bytes.ShouldBe(84 + (50 * fine.Triangles));
-        Exporter.Preview(site, "stl", new ExportOptions { Deviation = 50 }).Refusal!.Message.ShouldContain("from 0.0005 to 5 mm, not 50 mm");
+        Exporter
+            .Preview(site, "stl", new ExportOptions { Deviation = 50 })
+            .Refusal!.Message.ShouldContain("from 0.0005 to 5 mm, not 50 mm");
         Exporter.Write(site, "xyz", new ExportOptions()).Refusal!.Message.ShouldContain("is no known format; use step");
         Exporter.Write(Scene.Site(new Ratiogon.Core.Parts.Part()), "stl", new ExportOptions()).Refusal!.Code.ShouldBe("export.empty");
     }

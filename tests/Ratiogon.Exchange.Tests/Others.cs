@@ -35,13 +35,18 @@ internal static class Others
         reader.ReadBytes(80);
         var count = reader.ReadInt32();
         stl.Length.ShouldBe(84 + (50 * count));
-        return [.. Enumerable.Range(0, count).Select(_ =>
-        {
-            var (normal, a, b, c) = (Place(reader), Place(reader), Place(reader), Place(reader));
-            reader.ReadUInt16().ShouldBe((ushort)0);
-            (b - a).Cross(c - a).Unit.Dot(normal).ShouldBeGreaterThan(0.999);
-            return (a, b, c);
-        })];
+        return
+        [
+            .. Enumerable
+                .Range(0, count)
+                .Select(_ =>
+                {
+                    var (normal, a, b, c) = (Place(reader), Place(reader), Place(reader), Place(reader));
+                    reader.ReadUInt16().ShouldBe((ushort)0);
+                    (b - a).Cross(c - a).Unit.Dot(normal).ShouldBeGreaterThan(0.999);
+                    return (a, b, c);
+                }),
+        ];
     }
 
     /// <summary>ISO 10303-21 as far as its exchange structure goes: the sections in order, each instance named once, nothing referred
@@ -56,7 +61,11 @@ internal static class Others
         Regex.Matches(bare, "HEADER;|ENDSEC;|DATA;").Select(m => m.Value).ShouldBe(["HEADER;", "ENDSEC;", "DATA;", "ENDSEC;"]);
         var data = bare[(bare.IndexOf("DATA;", StringComparison.Ordinal) + 5)..bare.LastIndexOf("ENDSEC;", StringComparison.Ordinal)];
         var instances = data.Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
-        instances.Where(i => !Regex.IsMatch(i, @"^#\d+\s*=\s*(\(|[A-Z_0-9]+\s*\()[\s\S]*\)$") || i.Count(c => c == '(') != i.Count(c => c == ')')).ShouldBeEmpty();
+        instances
+            .Where(i =>
+                !Regex.IsMatch(i, @"^#\d+\s*=\s*(\(|[A-Z_0-9]+\s*\()[\s\S]*\)$") || i.Count(c => c == '(') != i.Count(c => c == ')')
+            )
+            .ShouldBeEmpty();
         var names = instances.Select(i => i[..i.IndexOf('=', StringComparison.Ordinal)].Trim()).ToList();
         var known = names.ToHashSet(StringComparer.Ordinal);
         known.Count.ShouldBe(names.Count, "each name once");
@@ -66,7 +75,9 @@ internal static class Others
     /// <summary>What a validator of other hands says of a file.</summary>
     public static JsonElement Validated(string format, byte[] content)
     {
-        return JsonDocument.Parse(Said("node", [Path.Combine(Root(), $"tests/Ratiogon.Exchange.Tests/validate-{format}.mjs")], content)).RootElement;
+        return JsonDocument
+            .Parse(Said("node", [Path.Combine(Root(), $"tests/Ratiogon.Exchange.Tests/validate-{format}.mjs")], content))
+            .RootElement;
     }
 
     /// <summary>A drawing as the program draws it that comes with most desktops: 254 dots to the inch, so 10 to the millimetre. Whether
@@ -115,7 +126,16 @@ internal static class Others
             for (var i = 0; i < now.Length; i++)
             {
                 var (left, up, corner) = (i < depth ? 0 : now[i - depth], above[i], i < depth ? 0 : above[i - depth]);
-                now[i] += (byte)(row[0] switch { 0 => 0, 1 => left, 2 => up, 3 => (left + up) / 2, _ => Paeth(left, up, corner) });
+                now[i] += (byte)(
+                    row[0] switch
+                    {
+                        0 => 0,
+                        1 => left,
+                        2 => up,
+                        3 => (left + up) / 2,
+                        _ => Paeth(left, up, corner),
+                    }
+                );
             }
 
             now.CopyTo(above);
@@ -132,7 +152,9 @@ internal static class Others
         try
         {
             File.WriteAllBytes(file, content);
-            using var process = Process.Start(new ProcessStartInfo(program, [.. arguments, file]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+            using var process = Process.Start(
+                new ProcessStartInfo(program, [.. arguments, file]) { RedirectStandardOutput = true, RedirectStandardError = true }
+            )!;
             var wrong = process.StandardError.ReadToEndAsync();
             using var said = new MemoryStream();
             process.StandardOutput.BaseStream.CopyTo(said);
@@ -153,7 +175,9 @@ internal static class Others
     {
         var p = a + b - c;
         var (pa, pb, pc) = (Math.Abs(p - a), Math.Abs(p - b), Math.Abs(p - c));
-        return pa <= pb && pa <= pc ? a : pb <= pc ? b : c;
+        return pa <= pb && pa <= pc ? a
+            : pb <= pc ? b
+            : c;
     }
 
     public static string Root()

@@ -41,13 +41,15 @@ public class PartArchiveTests
         var part = Scene.Part;
         part = new AddStep(new ReadingStep("r", 0, "tall", "distance", ["pin/start", "pin/end"])).Apply(part).Value;
         part = part with { Readings = part.Readings.Add("tall", Core.Quantities.Quantity.Length(20)) };
-        foreach (var command in new PartCommand[]
-        {
-            new AddStep(PlaneStep.Offset("p", 0, "Level", "e/end", "tall / 4")),
-            new AddStep(new SketchStep("k", 0, "Cap", "p", Sketch.Empty)),
-            new EditSketch("k", Scene.Circle("c", 0, 0, 5) with { Size = [new SketchDimension("d", "diameter", ["c"], "tall / 2")] }),
-            new AddStep(new ExtrudeStep("cap", 0, "Cap", "k") { Length = "tall / 10", Operation = FormOperation.Body }),
-        })
+        foreach (
+            var command in new PartCommand[]
+            {
+                new AddStep(PlaneStep.Offset("p", 0, "Level", "e/end", "tall / 4")),
+                new AddStep(new SketchStep("k", 0, "Cap", "p", Sketch.Empty)),
+                new EditSketch("k", Scene.Circle("c", 0, 0, 5) with { Size = [new SketchDimension("d", "diameter", ["c"], "tall / 2")] }),
+                new AddStep(new ExtrudeStep("cap", 0, "Cap", "k") { Length = "tall / 10", Operation = FormOperation.Body }),
+            }
+        )
         {
             var next = command.Apply(part);
             next.Refusal?.Message.ShouldBeNull();

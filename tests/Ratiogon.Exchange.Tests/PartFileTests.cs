@@ -69,7 +69,10 @@ public class PartFileTests
         var file = await File.ReadAllBytesAsync(path, TestContext.Current.CancellationToken);
         PartFile.Read(file).Value.ShouldBe(part);
         PartFile.Write(part).ShouldBe(file, "the file is written anew when the part changes");
-        var schema = await NJsonSchema.JsonSchema.FromFileAsync(Path.Combine(Repository, "docs", "part.schema.json"), TestContext.Current.CancellationToken);
+        var schema = await NJsonSchema.JsonSchema.FromFileAsync(
+            Path.Combine(Repository, "docs", "part.schema.json"),
+            TestContext.Current.CancellationToken
+        );
         schema.Validate(Encoding.UTF8.GetString(file)).ShouldBeEmpty();
         schema.Validate(ByHand).ShouldBeEmpty();
         schema.Validate(ByHand.Replace("\"width\"", "\"wide\"", StringComparison.Ordinal)).ShouldNotBeEmpty();
@@ -85,15 +88,51 @@ public class PartFileTests
     [InlineData("""{"format":"ratiogon-part","version":1,"name":""}""", "name.empty", "$.name")]
     [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"magic"}]}""", "file.json", "$.steps[0]")]
     [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"extrude"}]}""", "file.json", "$.steps[0]")]
-    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"extrude","sketch":"world/nowhere"}]}""", "step.reference", "$.steps[0] (a)")]
-    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"plane","conditions":[{"relation":"leaning","of":["world/xy"]}]}]}""", "datum.relation", "$.steps[0] (a)")]
-    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"plane","conditions":[{"relation":"offset","of":["world/xy"]}]}]}""", "datum.values", "$.steps[0] (a)")]
-    [InlineData("""{"format":"ratiogon-part","version":1,"parameters":[{"name":"a","value":"b"}]}""", "formula.unknown-name", "$.parameters")]
-    [InlineData("""{"format":"ratiogon-part","version":1,"parameters":[{"name":"a","value":"1 mm"},{"name":"a","value":"2 mm"}]}""", "parameter.duplicate", "$.parameters")]
-    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"entities":[{"id":"p","kind":"point","at":[1e300,0]}]}}]}""", "file.json", "$.steps[0]")]
-    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"entities":[{"id":"l","kind":"line","from":"p","to":"q"}]}}]}""", "sketch.unknown-id", "$.steps[0] (a)")]
-    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"shapes":[{"id":"r","kind":"rectangle","centre":[0,0],"width":"0 mm","height":"1 mm"}]}}]}""", "size.out-of-range", "$.steps[0]")]
-    [InlineData("""{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"constraints":[{"kind":"horizontal","of":[]}]}}]}""", "sketch.nothing-picked", "$.steps[0] (a)")]
+    [InlineData(
+        """{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"extrude","sketch":"world/nowhere"}]}""",
+        "step.reference",
+        "$.steps[0] (a)"
+    )]
+    [InlineData(
+        """{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"plane","conditions":[{"relation":"leaning","of":["world/xy"]}]}]}""",
+        "datum.relation",
+        "$.steps[0] (a)"
+    )]
+    [InlineData(
+        """{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"plane","conditions":[{"relation":"offset","of":["world/xy"]}]}]}""",
+        "datum.values",
+        "$.steps[0] (a)"
+    )]
+    [InlineData(
+        """{"format":"ratiogon-part","version":1,"parameters":[{"name":"a","value":"b"}]}""",
+        "formula.unknown-name",
+        "$.parameters"
+    )]
+    [InlineData(
+        """{"format":"ratiogon-part","version":1,"parameters":[{"name":"a","value":"1 mm"},{"name":"a","value":"2 mm"}]}""",
+        "parameter.duplicate",
+        "$.parameters"
+    )]
+    [InlineData(
+        """{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"entities":[{"id":"p","kind":"point","at":[1e300,0]}]}}]}""",
+        "file.json",
+        "$.steps[0]"
+    )]
+    [InlineData(
+        """{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"entities":[{"id":"l","kind":"line","from":"p","to":"q"}]}}]}""",
+        "sketch.unknown-id",
+        "$.steps[0] (a)"
+    )]
+    [InlineData(
+        """{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"shapes":[{"id":"r","kind":"rectangle","centre":[0,0],"width":"0 mm","height":"1 mm"}]}}]}""",
+        "size.out-of-range",
+        "$.steps[0]"
+    )]
+    [InlineData(
+        """{"format":"ratiogon-part","version":1,"steps":[{"id":"a","kind":"sketch","on":"world/xy","sketch":{"constraints":[{"kind":"horizontal","of":[]}]}}]}""",
+        "sketch.nothing-picked",
+        "$.steps[0] (a)"
+    )]
     public void What_is_wrong_is_said_with_its_place(string text, string code, string? where)
     {
         var refusal = Read(text).Refusal!;
@@ -110,30 +149,55 @@ public class PartFileTests
     public async Task Every_kind_of_datum_comes_back_as_it_was_and_fits_the_schema()
     {
         var part = new Part { Name = "datums" };
-        foreach (var step in new Step[]
-        {
-            new PlaneStep("p", 0, "", [new DatumCondition("tangent", ["shaft/side/c"]), new DatumCondition("angle", [World.Xy]) { Values = ["45 deg"] }]) { Choice = "+ - a", Flip = true, Hidden = true },
-            new AxisStep("a", 0, "", [new DatumCondition("meeting", [World.Xy, World.Yz])]),
-            new PointStep("o", 0, "", [new DatumCondition("coordinates", []) { Values = ["1 mm", "2 mm", "3 mm"] }]),
-            new FrameStep("f", 0, "", [new DatumCondition("origin", ["o"]), new DatumCondition("x", ["a"])]),
-            new CurveStep("c", 0, "", CurveShape.Arc, ["o"]) { Support = "f/yz", Diameter = "8 mm", From = "0 deg", To = "90 deg" },
-            new SketchStep("s", 0, "", "f", Core.Sketches.Sketch.Empty) { Turn = "30 deg", ShiftX = "1 mm" },
-        })
+        foreach (
+            var step in new Step[]
+            {
+                new PlaneStep(
+                    "p",
+                    0,
+                    "",
+                    [new DatumCondition("tangent", ["shaft/side/c"]), new DatumCondition("angle", [World.Xy]) { Values = ["45 deg"] }]
+                )
+                {
+                    Choice = "+ - a",
+                    Flip = true,
+                    Hidden = true,
+                },
+                new AxisStep("a", 0, "", [new DatumCondition("meeting", [World.Xy, World.Yz])]),
+                new PointStep("o", 0, "", [new DatumCondition("coordinates", []) { Values = ["1 mm", "2 mm", "3 mm"] }]),
+                new FrameStep("f", 0, "", [new DatumCondition("origin", ["o"]), new DatumCondition("x", ["a"])]),
+                new CurveStep("c", 0, "", CurveShape.Arc, ["o"])
+                {
+                    Support = "f/yz",
+                    Diameter = "8 mm",
+                    From = "0 deg",
+                    To = "90 deg",
+                },
+                new SketchStep("s", 0, "", "f", Core.Sketches.Sketch.Empty) { Turn = "30 deg", ShiftX = "1 mm" },
+            }
+        )
         {
             // The shaft is gone: what was lost stays written down.
-            part = new Core.Parts.Commands.AddStep(step) { Kept = true }.Apply(part).Value;
+            part = new Core.Parts.Commands.AddStep(step) { Kept = true }
+                .Apply(part)
+                .Value;
         }
 
         var file = PartFile.Write(part);
         PartFile.Read(file).Value.ShouldBe(part);
-        var schema = await NJsonSchema.JsonSchema.FromFileAsync(Path.Combine(Repository, "docs", "part.schema.json"), TestContext.Current.CancellationToken);
+        var schema = await NJsonSchema.JsonSchema.FromFileAsync(
+            Path.Combine(Repository, "docs", "part.schema.json"),
+            TestContext.Current.CancellationToken
+        );
         schema.Validate(Encoding.UTF8.GetString(file)).ShouldBeEmpty();
     }
 
     [Fact]
     public void A_plane_may_be_written_short()
     {
-        var part = Read("""{"format":"ratiogon-part","version":1,"name":"x","steps":[{"id":"p","kind":"plane","from":"world/xy","distance":"8 mm"}]}""").Value;
+        var part = Read(
+            """{"format":"ratiogon-part","version":1,"name":"x","steps":[{"id":"p","kind":"plane","from":"world/xy","distance":"8 mm"}]}"""
+        ).Value;
         part.Steps[0].ShouldBe(PlaneStep.Offset("p", 10, "p", World.Xy, "8 mm"));
     }
 
@@ -142,7 +206,8 @@ public class PartFileTests
     {
         var clock = System.Diagnostics.Stopwatch.StartNew();
         Read("{\"a\":" + new string('[', 5_000_000)).Refusal!.Code.ShouldBe("file.json");
-        Read($$"""{"format":"ratiogon-part","version":1,"name":"{{new string('x', 10_000_000)}}"}""").Refusal!.Code.ShouldBe("name.too-long");
+        Read($$"""{"format":"ratiogon-part","version":1,"name":"{{new string('x', 10_000_000)}}"}""")
+            .Refusal!.Code.ShouldBe("name.too-long");
         clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(10));
     }
 
@@ -159,16 +224,29 @@ public class PartFileTests
 
     [Theory]
     [InlineData("\"steps\":[null]", "$.steps[0]", "nothing (null)")]
-    [InlineData("\"steps\":[{\"kind\":\"sketch\",\"id\":\"s\",\"on\":\"world/xy\",\"sketch\":{\"entities\":[null],\"constraints\":[],\"dimensions\":[],\"shapes\":[]}}]", "$.steps[0].sketch.entities[0]", "nothing (null)")]
-    [InlineData("\"steps\":[{\"kind\":\"sketch\",\"id\":\"\",\"on\":\"world/xy\",\"sketch\":{\"entities\":[],\"constraints\":[],\"dimensions\":[],\"shapes\":[]}}]", "$.steps[0].id", "needs an id")]
-    [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":\"e\",\"sketch\":\"s\",\"operation\":99}]", "operation", "must be one of \"join\"")]
+    [InlineData(
+        "\"steps\":[{\"kind\":\"sketch\",\"id\":\"s\",\"on\":\"world/xy\",\"sketch\":{\"entities\":[null],\"constraints\":[],\"dimensions\":[],\"shapes\":[]}}]",
+        "$.steps[0].sketch.entities[0]",
+        "nothing (null)"
+    )]
+    [InlineData(
+        "\"steps\":[{\"kind\":\"sketch\",\"id\":\"\",\"on\":\"world/xy\",\"sketch\":{\"entities\":[],\"constraints\":[],\"dimensions\":[],\"shapes\":[]}}]",
+        "$.steps[0].id",
+        "needs an id"
+    )]
+    [InlineData(
+        "\"steps\":[{\"kind\":\"extrude\",\"id\":\"e\",\"sketch\":\"s\",\"operation\":99}]",
+        "operation",
+        "must be one of \"join\""
+    )]
     [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":\"e\",\"sketch\":\"s\",\"extent\":\"sideways\"}]", "extent", "must be one of \"")]
     [InlineData("\"material\":{\"name\":\"x\",\"density\":\"much\"}", "density", "must be a number")]
     [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":null,\"sketch\":\"s\"}]", "id", "'id' may not be null")]
     [InlineData("\"steps\":[{\"kind\":\"extrude\",\"id\":\"e\",\"sketch\":\"s\",\"length\":3}]", "length", "must be a text")]
     public void What_is_no_part_is_refused_with_its_place(string steps, string where, string why)
     {
-        var refusal = Read($"{{\"format\":\"ratiogon-part\",\"version\":1,\"name\":\"x\",\"units\":\"mm\",\"parameters\":[],{steps}}}").Refusal.ShouldNotBeNull();
+        var refusal = Read($"{{\"format\":\"ratiogon-part\",\"version\":1,\"name\":\"x\",\"units\":\"mm\",\"parameters\":[],{steps}}}")
+            .Refusal.ShouldNotBeNull();
         $"{refusal.Where} {refusal.Message}".ShouldContain(where);
         refusal.Message.ShouldContain(why);
         refusal.Message.ShouldNotContain("LineNumber");

@@ -20,12 +20,15 @@ public class PictureTests
     private static (byte R, byte G, byte B)[,]? Drawn(Part part, PictureColours? colours = null)
     {
         using var rebuilder = new Rebuilder(new NativeKernel());
-        return PartPicture.Draw(part, rebuilder.Rebuild(part, withMesh: true), colours ?? PictureColours.Light) is { } png ? Others.Dots(png) : null;
+        return PartPicture.Draw(part, rebuilder.Rebuild(part, withMesh: true), colours ?? PictureColours.Light) is { } png
+            ? Others.Dots(png)
+            : null;
     }
 
     private static bool Dark((byte R, byte G, byte B) dot) => dot.R + dot.G + dot.B < 3 * 110;
 
-    /// <summary>Where a place of a cube of 40 about the middle of its picture is drawn, worked out anew from how the workspace looks at it.</summary>
+    /// <summary>Where a place of a cube of 40 about the middle of its picture is drawn, worked out anew from how the workspace looks at
+    /// it.</summary>
     private static (int X, int Y) At(Vec3 p)
     {
         var towards = new Vec3(0.62, -1, 0.72).Unit;
@@ -35,7 +38,10 @@ public class PictureTests
         var (high, low) = (corners.Max(c => c.Dot(up)), corners.Min(c => c.Dot(up)));
         var scale = PartPicture.Height * 0.84 / (high - low);
         var middle = (corners.Max(c => c.Dot(right)) + corners.Min(c => c.Dot(right))) / 2;
-        return ((int)((PartPicture.Width / 2.0) + ((p.Dot(right) - middle) * scale)), (int)((PartPicture.Height / 2.0) - ((p.Dot(up) - ((high + low) / 2)) * scale)));
+        return (
+            (int)((PartPicture.Width / 2.0) + ((p.Dot(right) - middle) * scale)),
+            (int)((PartPicture.Height / 2.0) - ((p.Dot(up) - ((high + low) / 2)) * scale))
+        );
     }
 
     private static bool Line((byte, byte, byte)[,] dots, Vec3 p)
@@ -49,12 +55,27 @@ public class PictureTests
     {
         var dots = Drawn(Parts.Of(Parts.Block(40, 40, 40))).ShouldNotBeNull();
         dots[3, 3].ShouldBe(Paper);
-        var faces = new[] { new Vec3(5, 3, 40), new Vec3(5, -20, 17), new Vec3(20, 4, 17) }.Select(p => At(p) is var (x, y) ? dots[x, y] : default).ToList();
+        var faces = new[] { new Vec3(5, 3, 40), new Vec3(5, -20, 17), new Vec3(20, 4, 17) }
+            .Select(p => At(p) is var (x, y) ? dots[x, y] : default)
+            .ToList();
         faces.Distinct().Count().ShouldBe(3, "each in its own light");
         faces.ShouldAllBe(c => !Dark(c));
         faces.ShouldNotContain(Paper);
         (faces[0].R > faces[1].R && faces[0].R > faces[2].R).ShouldBeTrue("light comes from above");
-        foreach (var front in new[] { new Vec3(20, -20, 13), new Vec3(-20, -20, 13), new Vec3(20, 20, 13), new Vec3(7, -20, 40), new Vec3(20, 7, 40), new Vec3(-20, 7, 40), new Vec3(7, 20, 40), new Vec3(7, -20, 0), new Vec3(20, 7, 0) })
+        foreach (
+            var front in new[]
+            {
+                new Vec3(20, -20, 13),
+                new Vec3(-20, -20, 13),
+                new Vec3(20, 20, 13),
+                new Vec3(7, -20, 40),
+                new Vec3(20, 7, 40),
+                new Vec3(-20, 7, 40),
+                new Vec3(7, 20, 40),
+                new Vec3(7, -20, 0),
+                new Vec3(20, 7, 0),
+            }
+        )
         {
             Line(dots, front).ShouldBeTrue($"{front}");
         }
@@ -81,8 +102,18 @@ public class PictureTests
     [InlineData(1e3)]
     public void Any_size_fills_its_picture(double scale)
     {
-        var dots = Drawn(Parts.Of([.. Parts.Sketched("s", World.Xy, Parts.Circle("c", 900 * scale, 0, 30 * scale)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = $"{20 * scale} mm" })])).ShouldNotBeNull();
-        var drawn = from x in Enumerable.Range(0, PartPicture.Width) from y in Enumerable.Range(0, PartPicture.Height) where dots[x, y] != Paper select (x, y);
+        var dots = Drawn(
+                Parts.Of([
+                    .. Parts.Sketched("s", World.Xy, Parts.Circle("c", 900 * scale, 0, 30 * scale)),
+                    new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = $"{20 * scale} mm" }),
+                ])
+            )
+            .ShouldNotBeNull();
+        var drawn =
+            from x in Enumerable.Range(0, PartPicture.Width)
+            from y in Enumerable.Range(0, PartPicture.Height)
+            where dots[x, y] != Paper
+            select (x, y);
         ((double)(drawn.Max(d => d.y) - drawn.Min(d => d.y))).ShouldBe(PartPicture.Height * 0.84, 5);
     }
 }

@@ -37,37 +37,81 @@ public sealed class ReferenceTests : IDisposable
         var exact = rebuilder.Gauge(part).Bodies;
         var stl = Exporter.Write(rebuilder.Gauge(part), "stl", new ExportOptions()).Value;
         var reference = new ReferenceBody("mesh1", "k", MeshFile.Read("a.stl", stl).Value.Mesh);
-        List<Surface> Known(string kind) => [.. exact.SelectMany(b => b.Topology.Faces).Where(f => f.Surface == kind).Select(f => ShapeNumbers.SurfaceOf(f)!)];
-        List<Surface> Seen(string kind) => [.. reference.Topology.Faces.Where(f => f.Surface == kind).Select(f => ShapeNumbers.SurfaceOf(f)!)];
+        List<Surface> Known(string kind) =>
+            [.. exact.SelectMany(b => b.Topology.Faces).Where(f => f.Surface == kind).Select(f => ShapeNumbers.SurfaceOf(f)!)];
+        List<Surface> Seen(string kind) =>
+            [.. reference.Topology.Faces.Where(f => f.Surface == kind).Select(f => ShapeNumbers.SurfaceOf(f)!)];
         // A pipe that a sweep goes over into is cut together with it, and a sweep may be straight between two cuts.
         var swept = demo is "hose-guide" or "spout";
         foreach (var tube in Known("cylinder").Cast<CylinderSurface>().Where(_ => !swept))
         {
-            Seen("cylinder").Cast<CylinderSurface>().ShouldContain(t => Same(t, tube), $"a cylinder of radius {tube.Radius} about {tube.Axis.Origin} along {tube.Axis.Direction}");
+            Seen("cylinder")
+                .Cast<CylinderSurface>()
+                .ShouldContain(
+                    t => Same(t, tube),
+                    $"a cylinder of radius {tube.Radius} about {tube.Axis.Origin} along {tube.Axis.Direction}"
+                );
         }
 
         foreach (var flat in Known("plane"))
         {
-            Seen("plane").ShouldContain(s => s.Normal(default).Dot(flat.Normal(default)) > 1 - 1e-8 && Math.Abs(s.Side(default) - flat.Side(default)) < 1e-3, $"a plane {flat}");
+            Seen("plane")
+                .ShouldContain(
+                    s => s.Normal(default).Dot(flat.Normal(default)) > 1 - 1e-8 && Math.Abs(s.Side(default) - flat.Side(default)) < 1e-3,
+                    $"a plane {flat}"
+                );
         }
 
         foreach (var ball in Known("sphere").Cast<SphereSurface>())
         {
-            Seen("sphere").Cast<SphereSurface>().ShouldContain(s => s.Centre.DistanceTo(ball.Centre) < 1e-3 && Math.Abs(s.Radius - ball.Radius) < 1e-3, $"a sphere {ball}");
+            Seen("sphere")
+                .Cast<SphereSurface>()
+                .ShouldContain(s => s.Centre.DistanceTo(ball.Centre) < 1e-3 && Math.Abs(s.Radius - ball.Radius) < 1e-3, $"a sphere {ball}");
         }
 
         foreach (var tube in Seen("cylinder").Cast<CylinderSurface>().Where(_ => !swept))
         {
-            Known("cylinder").Cast<CylinderSurface>().ShouldContain(t => Same(t, tube), $"none was there of radius {tube.Radius} about {tube.Axis.Origin} along {tube.Axis.Direction}");
+            Known("cylinder")
+                .Cast<CylinderSurface>()
+                .ShouldContain(
+                    t => Same(t, tube),
+                    $"none was there of radius {tube.Radius} about {tube.Axis.Origin} along {tube.Axis.Direction}"
+                );
         }
     }
 
     /// <summary>A ball of radius 10 about a place, in rings.</summary>
     private static List<Vec3> Ball(Vec3 at, double radius, int around, double scale = 1)
     {
-        Vec3 On(int i, int j) => (at + new Vec3(
-            radius * Math.Sin(Math.PI * i / around) * Math.Cos(2 * Math.PI * j / around), radius * Math.Sin(Math.PI * i / around) * Math.Sin(2 * Math.PI * j / around), radius * Math.Cos(Math.PI * i / around))) * scale;
-        return [.. Enumerable.Range(0, around).SelectMany(i => Enumerable.Range(0, around).SelectMany(j => new[] { On(i, j), On(i + 1, j), On(i + 1, (j + 1) % around), On(i, j), On(i + 1, (j + 1) % around), On(i, (j + 1) % around) }))];
+        Vec3 On(int i, int j) =>
+            (
+                at
+                + new Vec3(
+                    radius * Math.Sin(Math.PI * i / around) * Math.Cos(2 * Math.PI * j / around),
+                    radius * Math.Sin(Math.PI * i / around) * Math.Sin(2 * Math.PI * j / around),
+                    radius * Math.Cos(Math.PI * i / around)
+                )
+            ) * scale;
+        return
+        [
+            .. Enumerable
+                .Range(0, around)
+                .SelectMany(i =>
+                    Enumerable
+                        .Range(0, around)
+                        .SelectMany(j =>
+                            new[]
+                            {
+                                On(i, j),
+                                On(i + 1, j),
+                                On(i + 1, (j + 1) % around),
+                                On(i, j),
+                                On(i + 1, (j + 1) % around),
+                                On(i, (j + 1) % around),
+                            }
+                        )
+                ),
+        ];
     }
 
     /// <summary>A box, two triangles a side, with its corner at a place.</summary>
@@ -78,8 +122,18 @@ public sealed class ReferenceTests : IDisposable
         return [.. sides.Select(C)];
     }
 
-    private static Part With(params (string Id, List<Vec3> Soup)[] meshes) => Scene.Of([.. meshes.Select(m =>
-        new AddStep(new MeshStep(m.Id, 0, m.Id, "a.stl", ImportedFile.Pack(TriangleMesh.Welded(System.Runtime.InteropServices.CollectionsMarshal.AsSpan(m.Soup)).ToBytes()))))]);
+    private static Part With(params (string Id, List<Vec3> Soup)[] meshes) =>
+        Scene.Of([
+            .. meshes.Select(m => new AddStep(
+                new MeshStep(
+                    m.Id,
+                    0,
+                    m.Id,
+                    "a.stl",
+                    ImportedFile.Pack(TriangleMesh.Welded(System.Runtime.InteropServices.CollectionsMarshal.AsSpan(m.Soup)).ToBytes())
+                )
+            )),
+        ]);
 
     private double Read(Part part, string what, params string[] of)
     {
@@ -127,15 +181,35 @@ public sealed class ReferenceTests : IDisposable
         Gauger.Read(site, new ReadingStep("v", 0, "", "volume", ["brick"])).Refusal.ShouldNotBeNull("triangles enclose no material");
 
         // What changes or makes material has no use for its faces.
-        Core.Tools.Picks.Offers.OnModel(part, rebuilder.Rebuild(part, withMesh: false), [Face(Vec3.AlongZ)], []).Where(o => o.Form is not null).Select(o => o.Id).ShouldBe(["form-extrude", "form-revolve"]);
+        Core.Tools.Picks.Offers.OnModel(part, rebuilder.Rebuild(part, withMesh: false), [Face(Vec3.AlongZ)], [])
+            .Where(o => o.Form is not null)
+            .Select(o => o.Id)
+            .ShouldBe(["form-extrude", "form-revolve"]);
         Read(part, "angle", Face(Vec3.AlongZ), Face(Vec3.AlongX)).ShouldBe(Math.PI / 2, 1e-9);
-        Read(part, "edge-length", brick.Names.Edges[Enumerable.Range(0, 12).First(i => Math.Abs(brick.Topology.Edges[i].Length - 40) < 1e-9)]).ShouldBe(40, 1e-9);
+        Read(
+                part,
+                "edge-length",
+                brick.Names.Edges[Enumerable.Range(0, 12).First(i => Math.Abs(brick.Topology.Edges[i].Length - 40) < 1e-9)]
+            )
+            .ShouldBe(40, 1e-9);
 
         // A plane through three of its corners, and a sketch on one of its faces.
-        string Corner(Vec3 at) => brick.Names.Vertices[Enumerable.Range(0, 8).Single(i => brick.Topology.Vertices[i].DistanceTo(at) < 1e-9)];
+        string Corner(Vec3 at) =>
+            brick.Names.Vertices[Enumerable.Range(0, 8).Single(i => brick.Topology.Vertices[i].DistanceTo(at) < 1e-9)];
         var more = new PartCommand[]
         {
-            new AddStep(new PlaneStep("slope", 0, "", [new DatumCondition("through", [Corner(new(100, 200, 300))]), new DatumCondition("through", [Corner(new(140, 200, 300))]), new DatumCondition("through", [Corner(new(100, 230, 320))])])),
+            new AddStep(
+                new PlaneStep(
+                    "slope",
+                    0,
+                    "",
+                    [
+                        new DatumCondition("through", [Corner(new(100, 200, 300))]),
+                        new DatumCondition("through", [Corner(new(140, 200, 300))]),
+                        new DatumCondition("through", [Corner(new(100, 230, 320))]),
+                    ]
+                )
+            ),
             new AddStep(new SketchStep("on", 0, "", Face(Vec3.AlongZ), Core.Sketches.Sketch.Empty)),
         }.Aggregate(part, (p, c) => c.Apply(p).Value);
         var built = rebuilder.Rebuild(more, withMesh: false);
@@ -194,7 +268,14 @@ public sealed class ReferenceTests : IDisposable
         var unit = (read.Value.Unit ?? MeshUnit.Millimetre).Millimetres();
         (box.Low * unit).DistanceTo(new Vec3(-40, -25, 0)).ShouldBeLessThan(1e-3);
         (box.High * unit).DistanceTo(new Vec3(63, 25, 20)).ShouldBeLessThan(1e-2);
-        var volume = Enumerable.Range(0, read.Value.Mesh.Count).Sum(t => read.Value.Mesh.Corner(t, 0).Dot(read.Value.Mesh.Corner(t, 1).Cross(read.Value.Mesh.Corner(t, 2)))) / 6 * unit * unit * unit;
+        var volume =
+            Enumerable
+                .Range(0, read.Value.Mesh.Count)
+                .Sum(t => read.Value.Mesh.Corner(t, 0).Dot(read.Value.Mesh.Corner(t, 1).Cross(read.Value.Mesh.Corner(t, 2))))
+            / 6
+            * unit
+            * unit
+            * unit;
         volume.ShouldBe(Scene.Block + Scene.Pin, 20);
     }
 
@@ -207,8 +288,20 @@ public sealed class ReferenceTests : IDisposable
         Said("a.stl", [.. stl, .. new byte[200]]).ShouldContain("longer");
         Said("a.stl", Encoding.ASCII.GetBytes("hello")).ShouldContain("no STL");
         Said("a.stl", []).ShouldContain("no STL");
-        Said("a.stl", Encoding.ASCII.GetBytes("solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 x 0\nendloop\nendfacet\nendsolid a")).ShouldContain("Line 6");
-        Said("a.stl", Encoding.ASCII.GetBytes("solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nendloop\nendfacet\nendsolid a")).ShouldContain("2 corners");
+        Said(
+                "a.stl",
+                Encoding.ASCII.GetBytes(
+                    "solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 x 0\nendloop\nendfacet\nendsolid a"
+                )
+            )
+            .ShouldContain("Line 6");
+        Said(
+                "a.stl",
+                Encoding.ASCII.GetBytes(
+                    "solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nendloop\nendfacet\nendsolid a"
+                )
+            )
+            .ShouldContain("2 corners");
         Said("a.stl", Encoding.ASCII.GetBytes("solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0")).ShouldContain("cut");
         Said("a.stl", Encoding.ASCII.GetBytes("solid a\nendsolid a")).ShouldContain("no triangle");
         var nan = (byte[])stl.Clone();
@@ -216,7 +309,8 @@ public sealed class ReferenceTests : IDisposable
         Said("a.stl", nan).ShouldContain("triangle 2");
         var glb = Scene.Written("glb");
         Said("a.glb", glb[..^100]).ShouldContain("cut");
-        Said("a.glb", Encoding.ASCII.GetBytes("{\"asset\":{\"version\":\"2.0\"},\"buffers\":[{\"uri\":\"other.bin\",\"byteLength\":3}]}")).ShouldContain("another file");
+        Said("a.glb", Encoding.ASCII.GetBytes("{\"asset\":{\"version\":\"2.0\"},\"buffers\":[{\"uri\":\"other.bin\",\"byteLength\":3}]}"))
+            .ShouldContain("another file");
         Said("a.gltf", Encoding.ASCII.GetBytes("{\"asset\":")).ShouldContain("line 1");
         Said("a.3mf", Scene.Written("3mf")[..200]).ShouldContain("no 3MF");
         Said("a.obj", []).ShouldContain(".obj");
@@ -243,7 +337,11 @@ public sealed class ReferenceTests : IDisposable
             if (read.Done)
             {
                 // What was read can be used, or is refused as well.
-                TriangleMesh.Of(read.Value.Mesh.ToBytes(), 1).Map(m => new ReferenceBody("m", "k", m).Names.Faces.Length).Then<int>(c => c > 0 ? c : new Refusal("none", "none")).Refusal?.Code.ShouldBe("mesh.damaged");
+                TriangleMesh
+                    .Of(read.Value.Mesh.ToBytes(), 1)
+                    .Map(m => new ReferenceBody("m", "k", m).Names.Faces.Length)
+                    .Then<int>(c => c > 0 ? c : new Refusal("none", "none"))
+                    .Refusal?.Code.ShouldBe("mesh.damaged");
             }
             else
             {
@@ -257,7 +355,9 @@ public sealed class ReferenceTests : IDisposable
     {
         // Three sheets that meet in one line.
         Vec3 P(double x, double y, double z) => new(x, y, z);
-        var part = With(("fan", [P(0, 0, 0), P(0, 0, 10), P(10, 0, 0), P(0, 0, 0), P(0, 10, 0), P(0, 0, 10), P(0, 0, 0), P(-10, 0, 0), P(0, 0, 10)]));
+        var part = With(
+            ("fan", [P(0, 0, 0), P(0, 0, 10), P(10, 0, 0), P(0, 0, 0), P(0, 10, 0), P(0, 0, 10), P(0, 0, 0), P(-10, 0, 0), P(0, 0, 10)])
+        );
         var fan = rebuilder.Gauge(part).References.Single();
         fan.Topology.Faces.Length.ShouldBe(3);
         fan.Names.Edges.Distinct().Count().ShouldBe(fan.Names.Edges.Length);
@@ -265,5 +365,7 @@ public sealed class ReferenceTests : IDisposable
     }
 
     private static bool Same(CylinderSurface a, CylinderSurface b) =>
-        Math.Abs(a.Radius - b.Radius) < 1e-3 && Math.Abs(a.Axis.Direction.Dot(b.Axis.Direction)) > 1 - 1e-6 && a.Axis.DistanceTo(b.Axis.Origin) < 1e-3;
+        Math.Abs(a.Radius - b.Radius) < 1e-3
+        && Math.Abs(a.Axis.Direction.Dot(b.Axis.Direction)) > 1 - 1e-6
+        && a.Axis.DistanceTo(b.Axis.Origin) < 1e-3;
 }

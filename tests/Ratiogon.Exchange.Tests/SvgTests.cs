@@ -20,7 +20,8 @@ public class SvgTests
         return new Sketch { Entities = read.Value.Add };
     }
 
-    private static string Refused(string file) => SvgSketch.Read(Encoding.UTF8.GetBytes(file), Sketch.Empty).Refusal.ShouldNotBeNull().Message;
+    private static string Refused(string file) =>
+        SvgSketch.Read(Encoding.UTF8.GetBytes(file), Sketch.Empty).Refusal.ShouldNotBeNull().Message;
 
     private static List<T> All<T>(Sketch sketch) => [.. sketch.Entities.OfType<T>()];
 
@@ -41,7 +42,10 @@ public class SvgTests
 
         var back = new Sketch { Entities = SvgSketch.Read(written, Sketch.Empty).Value.Add };
         Near(back.At(All<CircleEntity>(back).Single().Centre), 10, 5);
-        All<LineEntity>(back).Where(l => new[] { l.From, l.To }.Select(back.At).Any(p => p.DistanceTo(new Vec2(-40, -25)) < 1e-6)).Count().ShouldBe(2);
+        All<LineEntity>(back)
+            .Where(l => new[] { l.From, l.To }.Select(back.At).Any(p => p.DistanceTo(new Vec2(-40, -25)) < 1e-6))
+            .Count()
+            .ShouldBe(2);
 
         // Corners that meet are one point.
         All<LineEntity>(back).SelectMany(l => new[] { l.From, l.To }).Distinct().Count().ShouldBeLessThan(8);
@@ -54,7 +58,9 @@ public class SvgTests
         var drawn = XDocument.Load(new MemoryStream(Exporter.Write(site, "svg", new ExportOptions { Of = "e/end" }).Value)).Root!;
         drawn.Descendants(Svg + "line").Count().ShouldBe(4);
         drawn.Descendants(Svg + "circle").Count().ShouldBe(1);
-        Exporter.Write(site, "svg", new ExportOptions { Of = "e/side/c" }).Refusal!.Message.ShouldContain("neither a sketch nor a planar face");
+        Exporter
+            .Write(site, "svg", new ExportOptions { Of = "e/side/c" })
+            .Refusal!.Message.ShouldContain("neither a sketch nor a planar face");
         Exporter.Write(site, "svg", new ExportOptions { Of = "gone" }).Refusal!.Message.ShouldContain("gone");
     }
 
@@ -65,19 +71,34 @@ public class SvgTests
         {
             Add =
             [
-                new PointEntity("m", Vec2.Zero), new PointEntity("a", new Vec2(10, 0)), new PointEntity("b", new Vec2(-10, 0)), new ArcEntity("arc", "m", "a", "b", 10),
-                new PointEntity("s1", new Vec2(20, 0)), new PointEntity("s2", new Vec2(30, 8)), new PointEntity("s3", new Vec2(40, -3)), new SplineEntity("spline", ["s1", "s2", "s3"], [1, 1]),
+                new PointEntity("m", Vec2.Zero),
+                new PointEntity("a", new Vec2(10, 0)),
+                new PointEntity("b", new Vec2(-10, 0)),
+                new ArcEntity("arc", "m", "a", "b", 10),
+                new PointEntity("s1", new Vec2(20, 0)),
+                new PointEntity("s2", new Vec2(30, 8)),
+                new PointEntity("s3", new Vec2(40, -3)),
+                new SplineEntity("spline", ["s1", "s2", "s3"], [1, 1]),
             ],
         };
-        var part = Scene.Of(new Core.Parts.Commands.AddStep(new Core.Parts.Steps.SketchStep("k", 0, "", Core.Kernel.World.Xy, Sketch.Empty)), new Core.Parts.Commands.EditSketch("k", edit));
-        var back = new Sketch { Entities = SvgSketch.Read(Exporter.Write(Scene.Site(part), "svg", new ExportOptions { Of = "k" }).Value, Sketch.Empty).Value.Add };
+        var part = Scene.Of(
+            new Core.Parts.Commands.AddStep(new Core.Parts.Steps.SketchStep("k", 0, "", Core.Kernel.World.Xy, Sketch.Empty)),
+            new Core.Parts.Commands.EditSketch("k", edit)
+        );
+        var back = new Sketch
+        {
+            Entities = SvgSketch
+                .Read(Exporter.Write(Scene.Site(part), "svg", new ExportOptions { Of = "k" }).Value, Sketch.Empty)
+                .Value.Add,
+        };
         var arc = All<ArcEntity>(back).Single();
         arc.Radius.ShouldBe(10, 1e-6);
         Near(back.At(arc.From), 10, 0);
         Near(back.At(arc.To), -10, 0);
 
         // Two spans, each exactly the cubic that it was.
-        var spline = (SplineCurve)Curves.Of(part.Steps.OfType<Core.Parts.Steps.SketchStep>().Single().Sketch, edit.Add.OfType<SplineEntity>().Single())!;
+        var spline = (SplineCurve)
+            Curves.Of(part.Steps.OfType<Core.Parts.Steps.SketchStep>().Single().Sketch, edit.Add.OfType<SplineEntity>().Single())!;
         var pieces = All<SplineEntity>(back).Select(s => Curves.Of(back, s)!).ToList();
         pieces.Count.ShouldBe(2);
         foreach (var (piece, i) in pieces.Select((p, i) => (p, i)))
@@ -107,7 +128,10 @@ public class SvgTests
     {
         // Four cubic pieces, as drawing programs write a circle of 20.
         const double K = 11.045694996615908;
-        var circle = Read($"<path d='M 70 50 C 70 {50 + K} {50 + K} 70 50 70 C {50 - K} 70 30 {50 + K} 30 50 C 30 {50 - K} {50 - K} 30 50 30 C {50 + K} 30 70 {50 - K} 70 50 Z'/>");
+        var circle = Read(
+            $"<path d='M 70 50 C 70 {50 + K} {50 + K} 70 50 70 C {50 - K} 70 30 {50 + K} 30 50 C 30 {50 - K} {50 - K} 30 50 "
+                + $"30 C {50 + K} 30 70 {50 - K} 70 50 Z'/>"
+        );
         All<CircleEntity>(circle).Single().Radius.ShouldBe(20, 1e-9);
         circle.Entities.Length.ShouldBe(2);
 
@@ -116,7 +140,15 @@ public class SvgTests
 
         // A sixteenth keeps to it.
         var (at, handle) = (new Vec2(20 * Math.Cos(Math.PI / 8), 20 * Math.Sin(Math.PI / 8)), 20 * 4.0 / 3 * Math.Tan(Math.PI / 32));
-        All<ArcEntity>(Read(FormattableString.Invariant($"<path d='M 20 0 C 20 {handle:R} {at.X + (handle * at.Y / 20):R} {at.Y - (handle * at.X / 20):R} {at.X:R} {at.Y:R}'/>"))).Single().Radius.ShouldBe(20, 1e-4);
+        All<ArcEntity>(
+                Read(
+                    FormattableString.Invariant(
+                        $"<path d='M 20 0 C 20 {handle:R} {at.X + (handle * at.Y / 20):R} {at.Y - (handle * at.X / 20):R} {at.X:R} {at.Y:R}'/>"
+                    )
+                )
+            )
+            .Single()
+            .Radius.ShouldBe(20, 1e-4);
 
         // One that is none stays a spline, and a flat one is a line.
         All<SplineEntity>(Read("<path d='M 0 0 C 0 30 40 30 80 0'/>")).Count.ShouldBe(1);
@@ -147,7 +179,10 @@ public class SvgTests
         circle.Radius.ShouldBe(6, 1e-9);
         Near(sketch.At(circle.Centre), 10, -30);
         var stretched = Read("<circle cx='5' cy='0' r='3' transform='scale(2 1)'/>");
-        stretched.At(All<EllipseEntity>(stretched).Single().Centre).DistanceTo(stretched.At(All<EllipseEntity>(stretched).Single().First)).ShouldBe(6, 1e-9);
+        stretched
+            .At(All<EllipseEntity>(stretched).Single().Centre)
+            .DistanceTo(stretched.At(All<EllipseEntity>(stretched).Single().First))
+            .ShouldBe(6, 1e-9);
         var skewed = Read("<line x1='0' y1='0' x2='0' y2='10' transform='skewX(45)'/>");
         Near(skewed.At(All<LineEntity>(skewed).Single().To), 10, -10);
     }
@@ -159,12 +194,18 @@ public class SvgTests
         Refused("<html/>").ShouldContain("no SVG file");
         Refused("<svg xmlns='http://www.w3.org/2000/svg'/>").ShouldContain("holds no lines");
         Refused("not xml").ShouldContain("broken");
-        Refused("<!DOCTYPE svg [<!ENTITY a 'ha'><!ENTITY b '&a;&a;&a;&a;'>]><svg xmlns='http://www.w3.org/2000/svg'><text>&b;</text></svg>").ShouldContain("document type");
+        Refused("<!DOCTYPE svg [<!ENTITY a 'ha'><!ENTITY b '&a;&a;&a;&a;'>]><svg xmlns='http://www.w3.org/2000/svg'><text>&b;</text></svg>")
+            .ShouldContain("document type");
         Refused("<svg xmlns='http://www.w3.org/2000/svg'><path d='M 0 0 L 1e400 0'/></svg>").ShouldContain("is no number");
         Refused("<svg xmlns='http://www.w3.org/2000/svg'><path d='M 0 0 X 4 4'/></svg>").ShouldContain("is no command");
-        Refused("<svg xmlns='http://www.w3.org/2000/svg' width='4 furlong'><line x1='0' x2='1' y1='0' y2='0'/></svg>").ShouldContain("no unit");
-        Refused($"<svg xmlns='http://www.w3.org/2000/svg'>{string.Concat(Enumerable.Repeat("<g>", 80))}<line/>{string.Concat(Enumerable.Repeat("</g>", 80))}</svg>").ShouldContain("nested more than 60 deep");
-        Refused($"<svg xmlns='http://www.w3.org/2000/svg'>{string.Concat(Enumerable.Repeat("<line x2='9'/>", 8100))}</svg>").ShouldContain("up to 8000 at once");
+        Refused("<svg xmlns='http://www.w3.org/2000/svg' width='4 furlong'><line x1='0' x2='1' y1='0' y2='0'/></svg>")
+            .ShouldContain("no unit");
+        Refused(
+                $"<svg xmlns='http://www.w3.org/2000/svg'>{string.Concat(Enumerable.Repeat("<g>", 80))}<line/>{string.Concat(Enumerable.Repeat("</g>", 80))}</svg>"
+            )
+            .ShouldContain("nested more than 60 deep");
+        Refused($"<svg xmlns='http://www.w3.org/2000/svg'>{string.Concat(Enumerable.Repeat("<line x2='9'/>", 8100))}</svg>")
+            .ShouldContain("up to 8000 at once");
         SvgSketch.Read(new byte[SvgSketch.LargestBytes + 1], Sketch.Empty).Refusal!.Message.ShouldContain("up to 16 MB");
     }
 }

@@ -22,7 +22,8 @@ public class WrittenFileTests
     private static readonly PartCommand[] Two =
     [
         .. Parts.Sketched("a", World.Xy, Parts.Rectangle(40, 40, Vec2.Zero)),
-        new AddStep(new PlaneStep("up", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["30 mm"] }])), .. Parts.Sketched("b", "up", Parts.Rectangle(20, 20, Vec2.Zero)),
+        new AddStep(new PlaneStep("up", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["30 mm"] }])),
+        .. Parts.Sketched("b", "up", Parts.Rectangle(20, 20, Vec2.Zero)),
     ];
 
     private static readonly PartCommand[] Bent = Parts.Sketched("p", World.Xy, Parts.Bend(30, 40));
@@ -30,23 +31,97 @@ public class WrittenFileTests
     /// <summary>Flat and round, free form, hollow, in several bodies, very small, very large and far away.</summary>
     private static readonly Dictionary<string, PartCommand[]> More = new(StringComparer.Ordinal)
     {
-        ["bevelled"] = [.. Parts.Block(40, 40, 40), new AddStep(new ChamferStep("c", 0, "", ["e/end"]) { How = ChamferHow.TwoSizes, Size = "2 mm", Second = "6 mm" })],
+        ["bevelled"] =
+        [
+            .. Parts.Block(40, 40, 40),
+            new AddStep(
+                new ChamferStep("c", 0, "", ["e/end"])
+                {
+                    How = ChamferHow.TwoSizes,
+                    Size = "2 mm",
+                    Second = "6 mm",
+                }
+            ),
+        ],
         ["rounded"] = [.. Parts.Block(40, 30, 20), new AddStep(new FilletStep("f", 0, "", ["e/end", "e/start"]) { Radius = "3 mm" })],
-        ["hollow"] = [.. Parts.Block(40, 40, 40), new AddStep(new ShellStep("h", 0, "", []) { Closed = true, Body = "e", Thickness = "2 mm" })],
-        ["ring"] = [.. Parts.Sketched("s", World.Xz, Parts.Circle("c", 30, 0, 4)), new AddStep(new RevolveStep("r", 0, "", "s", "world/z"))],
-        ["quarter"] = [.. Parts.Sketched("s", World.Xz, Parts.Rectangle(10, 20, new Vec2(30, 0))), new AddStep(new RevolveStep("r", 0, "", "s", "world/z") { Extent = RevolveExtent.Angle, Angle = "90 deg" })],
-        ["pipe"] = [.. Bent, new AddStep(new SweepStep("w", 0, "", ["p/a", "p/bend", "p/b"]) { Profile = SweepProfile.Round, Diameter = "10 mm", Bore = "6 mm" })],
-        ["twisted"] = [.. Bent, .. Parts.Sketched("s", World.Yz, Parts.Rectangle(8, 6, Vec2.Zero)), new AddStep(new SweepStep("w", 0, "", ["p/a"]) { Sketch = "s", Keep = SweepKeep.Twist, Twist = "90 deg" })],
+        ["hollow"] =
+        [
+            .. Parts.Block(40, 40, 40),
+            new AddStep(
+                new ShellStep("h", 0, "", [])
+                {
+                    Closed = true,
+                    Body = "e",
+                    Thickness = "2 mm",
+                }
+            ),
+        ],
+        ["ring"] =
+        [
+            .. Parts.Sketched("s", World.Xz, Parts.Circle("c", 30, 0, 4)),
+            new AddStep(new RevolveStep("r", 0, "", "s", "world/z")),
+        ],
+        ["quarter"] =
+        [
+            .. Parts.Sketched("s", World.Xz, Parts.Rectangle(10, 20, new Vec2(30, 0))),
+            new AddStep(new RevolveStep("r", 0, "", "s", "world/z") { Extent = RevolveExtent.Angle, Angle = "90 deg" }),
+        ],
+        ["pipe"] =
+        [
+            .. Bent,
+            new AddStep(
+                new SweepStep("w", 0, "", ["p/a", "p/bend", "p/b"])
+                {
+                    Profile = SweepProfile.Round,
+                    Diameter = "10 mm",
+                    Bore = "6 mm",
+                }
+            ),
+        ],
+        ["twisted"] =
+        [
+            .. Bent,
+            .. Parts.Sketched("s", World.Yz, Parts.Rectangle(8, 6, Vec2.Zero)),
+            new AddStep(
+                new SweepStep("w", 0, "", ["p/a"])
+                {
+                    Sketch = "s",
+                    Keep = SweepKeep.Twist,
+                    Twist = "90 deg",
+                }
+            ),
+        ],
         ["blended"] = [.. Two, new AddStep(new LoftStep("l", 0, "", ["a", "b"]) { SquareFirst = true, SquareLast = true })],
-        ["row"] = [.. Parts.Block(20, 20, 10), new AddStep(new PatternStep("q", 0, "", ["e"]) { Along = "world/x", Spacing = "30 mm", Count = "4", Operation = FormOperation.Body })],
-        ["speck"] = [.. Parts.Block(0.05, 0.04, 0.02), new AddStep(new FilletStep("f", 0, "", ["e/side/r.left^e/side/r.top"]) { Radius = "0.01 mm" })],
+        ["row"] =
+        [
+            .. Parts.Block(20, 20, 10),
+            new AddStep(
+                new PatternStep("q", 0, "", ["e"])
+                {
+                    Along = "world/x",
+                    Spacing = "30 mm",
+                    Count = "4",
+                    Operation = FormOperation.Body,
+                }
+            ),
+        ],
+        ["speck"] =
+        [
+            .. Parts.Block(0.05, 0.04, 0.02),
+            new AddStep(new FilletStep("f", 0, "", ["e/side/r.left^e/side/r.top"]) { Radius = "0.01 mm" }),
+        ],
         ["hall"] = [.. Parts.Block(60000, 40000, 9000), new AddStep(new ChamferStep("c", 0, "", ["e/end"]) { Size = "500 mm" })],
-        ["far"] = [.. Parts.Sketched("s", World.Xy, Parts.Circle("c", 20000, -30000, 25)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "40 mm" })],
+        ["far"] =
+        [
+            .. Parts.Sketched("s", World.Xy, Parts.Circle("c", 20000, -30000, 25)),
+            new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "40 mm" }),
+        ],
     };
 
     public static TheoryData<string> Named => [.. DemoParts.All.Select(p => p.File), .. More.Keys];
 
-    private static Part Find(string name) => More.TryGetValue(name, out var made) ? Parts.Of(made) with { Name = name } : DemoParts.All.Single(p => p.File == name).Build();
+    private static Part Find(string name) =>
+        More.TryGetValue(name, out var made) ? Parts.Of(made) with { Name = name } : DemoParts.All.Single(p => p.File == name).Build();
 
     private static byte[] Written(GaugeSite site, string ending, ExportOptions? options = null)
     {
@@ -71,8 +146,13 @@ public class WrittenFileTests
         var gltf = Others.Validated("gltf", Written(site, "glb", fine)).GetProperty("issues");
         (gltf.GetProperty("numErrors").GetInt32(), gltf.GetProperty("numWarnings").GetInt32()).ShouldBe((0, 0), gltf.ToString());
         var threeMf = Others.Validated("3mf", Written(site, "3mf", fine));
-        (threeMf.GetProperty("refused").ValueKind, threeMf.GetProperty("warnings").GetInt32()).ShouldBe((System.Text.Json.JsonValueKind.Null, 0));
-        threeMf.GetProperty("objects").EnumerateArray().ShouldAllBe(o => o.GetProperty("closed").GetBoolean() && o.GetProperty("valid").GetBoolean());
+        (threeMf.GetProperty("refused").ValueKind, threeMf.GetProperty("warnings").GetInt32()).ShouldBe(
+            (System.Text.Json.JsonValueKind.Null, 0)
+        );
+        threeMf
+            .GetProperty("objects")
+            .EnumerateArray()
+            .ShouldAllBe(o => o.GetProperty("closed").GetBoolean() && o.GetProperty("valid").GetBoolean());
         threeMf.GetProperty("items").GetInt32().ShouldBe(site.Bodies.Length);
     }
 
@@ -86,7 +166,14 @@ public class WrittenFileTests
         foreach (var unit in new[] { LengthUnit.Millimetre, LengthUnit.Inch })
         {
             var site = rebuilder.Gauge(Find(name) with { Units = unit });
-            foreach (var (ending, options, marks) in new[] { ("step", new ExportOptions(), ("SI_UNIT(.MILLI.,.METRE.)", "CONVERSION_BASED_UNIT('INCH'")), ("step", new ExportOptions { Ap242 = true }, ("SI_UNIT(.MILLI.,.METRE.)", "CONVERSION_BASED_UNIT('INCH'")), ("iges", new ExportOptions(), ("2HMM", "4HINCH")) })
+            foreach (
+                var (ending, options, marks) in new[]
+                {
+                    ("step", new ExportOptions(), ("SI_UNIT(.MILLI.,.METRE.)", "CONVERSION_BASED_UNIT('INCH'")),
+                    ("step", new ExportOptions { Ap242 = true }, ("SI_UNIT(.MILLI.,.METRE.)", "CONVERSION_BASED_UNIT('INCH'")),
+                    ("iges", new ExportOptions(), ("2HMM", "4HINCH")),
+                }
+            )
             {
                 var file = Written(site, ending, options);
                 var text = Encoding.ASCII.GetString(file);
@@ -109,14 +196,26 @@ public class WrittenFileTests
                 now.Centre.DistanceTo(was.Centre).ShouldBeLessThan(1e-9 * Math.Max(was.Centre.Length, was.Size), $"{name} {ending} {unit}");
             }
 
-            (await NJsonSchema.JsonSchema.FromFileAsync(Path.Combine(Others.Root(), "docs", "part.schema.json"), TestContext.Current.CancellationToken)).Validate(Encoding.UTF8.GetString(Written(site, "json"))).ShouldBeEmpty();
+            (
+                await NJsonSchema.JsonSchema.FromFileAsync(
+                    Path.Combine(Others.Root(), "docs", "part.schema.json"),
+                    TestContext.Current.CancellationToken
+                )
+            )
+                .Validate(Encoding.UTF8.GetString(Written(site, "json")))
+                .ShouldBeEmpty();
         }
     }
 
     private static (double Volume, double Area, Vec3 Centre, double Size) Whole(GaugeSite site)
     {
         var volume = site.Bodies.Sum(b => b.Mass.Volume);
-        return (volume, site.Bodies.Sum(b => b.Mass.Area), site.Bodies.Aggregate(Vec3.Zero, (c, b) => c + (b.Mass.Centre * b.Mass.Volume)) / volume, site.Bodies.Max(b => b.Box.Diagonal));
+        return (
+            volume,
+            site.Bodies.Sum(b => b.Mass.Area),
+            site.Bodies.Aggregate(Vec3.Zero, (c, b) => c + (b.Mass.Centre * b.Mass.Volume)) / volume,
+            site.Bodies.Max(b => b.Box.Diagonal)
+        );
     }
 
     /// <summary>Each sketch: XML by a parser of other hands, drawn by a program of other hands with every line in its place, and read
@@ -133,11 +232,19 @@ public class WrittenFileTests
             var sketch = site.Model.SketchOf(step.Id)!.Sketch;
             var svg = Written(site, "svg", new ExportOptions { Of = step.Id });
             Others.Said("xmllint", ["--noout", "--nonet"], svg);
-            var box = XDocument.Load(new MemoryStream(svg)).Root!.Attribute("viewBox")!.Value.Split(' ').Select(v => double.Parse(v, System.Globalization.CultureInfo.InvariantCulture)).ToArray();
+            var box = XDocument
+                .Load(new MemoryStream(svg))
+                .Root!.Attribute("viewBox")!
+                .Value.Split(' ')
+                .Select(v => double.Parse(v, System.Globalization.CultureInfo.InvariantCulture))
+                .ToArray();
             if (Math.Max(box[2], box[3]) < 1000)
             {
                 var (ink, width, height) = Others.Rastered(svg);
-                (width / 10.0, height / 10.0).ShouldSatisfyAllConditions(s => s.Item1.ShouldBe(box[2], 0.11), s => s.Item2.ShouldBe(box[3], 0.11));
+                (width / 10.0, height / 10.0).ShouldSatisfyAllConditions(
+                    s => s.Item1.ShouldBe(box[2], 0.11),
+                    s => s.Item2.ShouldBe(box[3], 0.11)
+                );
                 foreach (var p in Places(sketch))
                 {
                     var (x, y) = ((int)((p.X - box[0]) * 10), (int)((-p.Y - box[1]) * 10));
@@ -159,11 +266,22 @@ public class WrittenFileTests
     }
 
     /// <summary>Ends, and of round lines the sides, of everything in the profile.</summary>
-    private static IEnumerable<Vec2> Places(Sketch sketch) => sketch.Entities.Where(e => !e.Construction && !Sketch.IsBuiltIn(e.Id)).SelectMany(e => e switch
-    {
-        LineEntity l => [sketch.At(l.From), sketch.At(l.To)],
-        CircleEntity c => [sketch.At(c.Centre) + new Vec2(c.Radius, 0), sketch.At(c.Centre) - new Vec2(0, c.Radius)],
-        ArcEntity a => [sketch.At(a.From), sketch.At(a.To), sketch.At(a.Centre) + Vec2.Polar((sketch.At(a.From) - sketch.At(a.Centre)).Angle + (Arcs.Sweep(sketch, a) / 2), a.Radius)],
-        _ => Curves.Of(sketch, e) is { } curve ? (Vec2[])[curve.At(0), curve.At(curve.End)] : [],
-    });
+    private static IEnumerable<Vec2> Places(Sketch sketch) =>
+        sketch
+            .Entities.Where(e => !e.Construction && !Sketch.IsBuiltIn(e.Id))
+            .SelectMany(e =>
+                e switch
+                {
+                    LineEntity l => [sketch.At(l.From), sketch.At(l.To)],
+                    CircleEntity c => [sketch.At(c.Centre) + new Vec2(c.Radius, 0), sketch.At(c.Centre) - new Vec2(0, c.Radius)],
+                    ArcEntity a =>
+                    [
+                        sketch.At(a.From),
+                        sketch.At(a.To),
+                        sketch.At(a.Centre)
+                            + Vec2.Polar((sketch.At(a.From) - sketch.At(a.Centre)).Angle + (Arcs.Sweep(sketch, a) / 2), a.Radius),
+                    ],
+                    _ => Curves.Of(sketch, e) is { } curve ? (Vec2[])[curve.At(0), curve.At(curve.End)] : [],
+                }
+            );
 }

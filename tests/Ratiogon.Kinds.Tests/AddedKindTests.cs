@@ -37,13 +37,20 @@ public sealed class AddedKindTests
         Kept(part).ShouldBe(part);
         var tool = ToolCatalog.Find("tie-opposite")!;
         (tool.Label, tool.Stroke, tool.Icon.Length > 0).ShouldBe(("Opposite", 'j', true));
-        new EditSketch("s", new SketchEdit { Tie = [new SketchConstraint("e", "opposite", ["p"])] }).Apply(part).Refusal!.Message.ShouldContain("two points");
+        new EditSketch("s", new SketchEdit { Tie = [new SketchConstraint("e", "opposite", ["p"])] })
+            .Apply(part)
+            .Refusal!.Message.ShouldContain("two points");
     }
 
     [Fact]
     public void A_form_is_a_file()
     {
-        var part = Kept(Made(new AddStep(new PegStep("peg", 0, "Peg", World.Xy) { Diameter = "10 mm", Length = "25 mm" }), new SetSize("peg", "length", "30 mm")));
+        var part = Kept(
+            Made(
+                new AddStep(new PegStep("peg", 0, "Peg", World.Xy) { Diameter = "10 mm", Length = "25 mm" }),
+                new SetSize("peg", "length", "30 mm")
+            )
+        );
         using var rebuilder = new Rebuilder(new NativeKernel());
         var built = rebuilder.Rebuild(part, withMesh: false);
         built.Step("peg")!.Message.ShouldBe("");
@@ -53,5 +60,6 @@ public sealed class AddedKindTests
     }
 
     /// <summary>Written to a file and read from it again.</summary>
-    private static Part Kept(Part part) => JsonSerializer.Deserialize<Part>(JsonSerializer.Serialize(part, PartJson.Compact), PartJson.Compact)!;
+    private static Part Kept(Part part) =>
+        JsonSerializer.Deserialize<Part>(JsonSerializer.Serialize(part, PartJson.Compact), PartJson.Compact)!;
 }

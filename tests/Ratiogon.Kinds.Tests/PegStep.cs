@@ -29,10 +29,26 @@ internal sealed record PegStep(string Id, int Number, string Name, string On) : 
     public override Outcome<FormResult> Build(FormSite site)
     {
         ArgumentNullException.ThrowIfNull(site);
-        return site.Plane(On).Then(plane => site.Length(Diameter, "diameter").Then(diameter => site.Length(Length, "length").Map<FormResult>(length =>
-        {
-            TurnedCorner[] outline = [new(0, 0, ""), new(0, diameter / 2, "foot"), new(length, diameter / 2, "side"), new(length, 0, "top")];
-            return new MaterialResult([], FormOperation.Join, []) { Round = [new RoundTool(new Line3(plane.Origin, plane.Z), [.. outline], $"{Id}/", "")] };
-        })));
+        return site.Plane(On)
+            .Then(plane =>
+                site.Length(Diameter, "diameter")
+                    .Then(diameter =>
+                        site.Length(Length, "length")
+                            .Map<FormResult>(length =>
+                            {
+                                TurnedCorner[] outline =
+                                [
+                                    new(0, 0, ""),
+                                    new(0, diameter / 2, "foot"),
+                                    new(length, diameter / 2, "side"),
+                                    new(length, 0, "top"),
+                                ];
+                                return new MaterialResult([], FormOperation.Join, [])
+                                {
+                                    Round = [new RoundTool(new Line3(plane.Origin, plane.Z), [.. outline], $"{Id}/", "")],
+                                };
+                            })
+                    )
+            );
     }
 }

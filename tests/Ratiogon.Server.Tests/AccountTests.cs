@@ -17,22 +17,44 @@ public class AccountTests(ServerFixture fixture) : IClassFixture<ServerFixture>
     private async Task<(Client Client, string Address, string Code)> SignedUpAsync()
     {
         var (client, address) = (new Client(server), Address());
-        var answer = await Client.JsonAsync(await client.Http.PostAsJsonAsync("/api/account/sign-up", new { email = address, password = "moss nursery" }));
+        var answer = await Client.JsonAsync(
+            await client.Http.PostAsJsonAsync("/api/account/sign-up", new { email = address, password = "moss nursery" })
+        );
         return (client, address, (string)answer["code"]!);
     }
 
-    private static Task<HttpResponseMessage> RecoverAsync(Client client, string email, string code, string next) => client.Http.PostAsJsonAsync("/api/account/recover", new { email, code, next });
+    private static Task<HttpResponseMessage> RecoverAsync(Client client, string email, string code, string next) =>
+        client.Http.PostAsJsonAsync(
+            "/api/account/recover",
+            new
+            {
+                email,
+                code,
+                next,
+            }
+        );
 
     [Fact]
     public async Task The_code_lets_the_owner_in_once_and_ends_every_other_session()
     {
         var (client, address, code) = await SignedUpAsync();
         await using var lost = new Client(server);
-        foreach (var (email, wrong) in new[] { (address, "00000-00000-00000-00000"), (Address(), code), (address, ""), (address, new string('0', 500)) })
+        foreach (
+            var (email, wrong) in new[]
+            {
+                (address, "00000-00000-00000-00000"),
+                (Address(), code),
+                (address, ""),
+                (address, new string('0', 500)),
+            }
+        )
         {
             var refused = await RecoverAsync(lost, email, wrong, "otter lantern");
             refused.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
-            ((string)(await Client.JsonAsync(refused))["detail"]!).ShouldBe("Address and code do not fit together.", "the same whether there is such an account");
+            ((string)(await Client.JsonAsync(refused))["detail"]!).ShouldBe(
+                "Address and code do not fit together.",
+                "the same whether there is such an account"
+            );
         }
 
         (await RecoverAsync(lost, address, code, "short")).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
@@ -47,11 +69,18 @@ public class AccountTests(ServerFixture fixture) : IClassFixture<ServerFixture>
             await Task.Delay(100);
         }
 
-        (await RecoverAsync(lost, address, code, "third one here")).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity, "a code is good for once");
-        (await lost.Http.PostAsJsonAsync("/api/account/sign-in", new { email = address, password = "moss nursery" })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await RecoverAsync(lost, address, code, "third one here")).StatusCode.ShouldBe(
+            HttpStatusCode.UnprocessableEntity,
+            "a code is good for once"
+        );
+        (await lost.Http.PostAsJsonAsync("/api/account/sign-in", new { email = address, password = "moss nursery" })).StatusCode.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
 
         // Whoever knows the password may have another code.
-        (await lost.Http.PostAsJsonAsync("/api/account/code", new { password = "not it at all" })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await lost.Http.PostAsJsonAsync("/api/account/code", new { password = "not it at all" })).StatusCode.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
         var renewed = await Client.JsonAsync(await lost.Http.PostAsJsonAsync("/api/account/code", new { password = "otter lantern" }));
         (await RecoverAsync(lost, address, another, "third one here")).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await RecoverAsync(lost, address, (string)renewed["code"]!, "third one here")).StatusCode.ShouldBe(HttpStatusCode.OK);
@@ -85,7 +114,10 @@ public class AccountTests(ServerFixture fixture) : IClassFixture<ServerFixture>
         ((string)Read("account", 0)["address"]!).ShouldBe(address);
         var history = Read("history/", 1).AsArray();
         history.Select(e => (long)e!["revision"]!).ShouldBe([2L, 3L, 4L]);
-        var opened = await client.Http.PostAsync("/api/parts/import.json", new StringContent(Read("parts/", 0).ToJsonString(), System.Text.Encoding.UTF8, "application/json"));
+        var opened = await client.Http.PostAsync(
+            "/api/parts/import.json",
+            new StringContent(Read("parts/", 0).ToJsonString(), System.Text.Encoding.UTF8, "application/json")
+        );
         opened.StatusCode.ShouldBe(HttpStatusCode.Created, await opened.Content.ReadAsStringAsync());
     }
 
@@ -103,10 +135,16 @@ public class AccountTests(ServerFixture fixture) : IClassFixture<ServerFixture>
             return Task.CompletedTask;
         };
         await using var elsewhere = new Client(server);
-        (await elsewhere.Http.PostAsJsonAsync("/api/account/sign-in", new { email = address, password = "moss nursery" })).StatusCode.ShouldBe(HttpStatusCode.OK);
-        (await client.Http.PostAsJsonAsync("/api/account/delete", new { password = "wrong one" })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (
+            await elsewhere.Http.PostAsJsonAsync("/api/account/sign-in", new { email = address, password = "moss nursery" })
+        ).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await client.Http.PostAsJsonAsync("/api/account/delete", new { password = "wrong one" })).StatusCode.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
         (await client.Http.GetAsync($"/api/parts/{id}")).StatusCode.ShouldBe(HttpStatusCode.OK);
-        (await client.Http.PostAsJsonAsync("/api/account/delete", new { password = "moss nursery" })).StatusCode.ShouldBe(HttpStatusCode.NoContent);
+        (await client.Http.PostAsJsonAsync("/api/account/delete", new { password = "moss nursery" })).StatusCode.ShouldBe(
+            HttpStatusCode.NoContent
+        );
         await ended.Task.WaitAsync(TimeSpan.FromSeconds(8));
         for (var tries = 0; (await elsewhere.Http.GetAsync("/api/parts")).StatusCode != HttpStatusCode.Unauthorized; tries++)
         {
@@ -114,8 +152,13 @@ public class AccountTests(ServerFixture fixture) : IClassFixture<ServerFixture>
             await Task.Delay(100);
         }
 
-        (await elsewhere.Http.PostAsJsonAsync("/api/account/sign-in", new { email = address, password = "moss nursery" })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
-        (await client.Http.PostAsJsonAsync("/api/account/sign-up", new { email = address, password = "moss nursery" })).StatusCode.ShouldBe(HttpStatusCode.OK, "the address is free again");
+        (
+            await elsewhere.Http.PostAsJsonAsync("/api/account/sign-in", new { email = address, password = "moss nursery" })
+        ).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await client.Http.PostAsJsonAsync("/api/account/sign-up", new { email = address, password = "moss nursery" })).StatusCode.ShouldBe(
+            HttpStatusCode.OK,
+            "the address is free again"
+        );
         (await client.Http.GetAsync($"/api/parts/{id}")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
     }
 
@@ -130,7 +173,8 @@ public class AccountTests(ServerFixture fixture) : IClassFixture<ServerFixture>
             ((bool)view["visitor"]!).ShouldBeTrue();
         }
 
-        async Task<List<JsonNode>> PartsAsync(Client who) => [.. JsonNode.Parse(await who.Http.GetStringAsync("/api/parts"))!.AsArray().Select(p => p!)];
+        async Task<List<JsonNode>> PartsAsync(Client who) =>
+            [.. JsonNode.Parse(await who.Http.GetStringAsync("/api/parts"))!.AsArray().Select(p => p!)];
         var (ones, twos) = (await PartsAsync(one), await PartsAsync(two));
         ones.Count.ShouldBe(Core.Demo.DemoParts.All.Count);
         ones.Select(p => (string)p["id"]!).Intersect(twos.Select(p => (string)p["id"]!)).ShouldBeEmpty();
@@ -149,13 +193,21 @@ public class AccountTests(ServerFixture fixture) : IClassFixture<ServerFixture>
 
         // A visitor leaves without a password; nobody signs up as one.
         (await two.Http.PostAsJsonAsync("/api/account/delete", new { password = "" })).StatusCode.ShouldBe(HttpStatusCode.NoContent);
-        (await two.Http.PostAsJsonAsync("/api/account/sign-up", new { email = "visitor-1@demo.ratiogon.example", password = "moss nursery" })).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (
+            await two.Http.PostAsJsonAsync(
+                "/api/account/sign-up",
+                new { email = "visitor-1@demo.ratiogon.example", password = "moss nursery" }
+            )
+        ).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
     }
 
     [Fact]
     public async Task An_account_that_is_full_takes_no_more_and_loses_nothing()
     {
-        await using var small = await ServerProcess.StartAsync(demo: false, new() { ["Limits__AccountParts"] = "2", ["Limits__AccountMegabytes"] = "1" });
+        await using var small = await ServerProcess.StartAsync(
+            demo: false,
+            new() { ["Limits__AccountParts"] = "2", ["Limits__AccountMegabytes"] = "1" }
+        );
         await using var client = await Client.SignedUpAsync(small);
         await client.NewPartAsync("a");
         var id = await client.NewPartAsync("b");
@@ -164,7 +216,10 @@ public class AccountTests(ServerFixture fixture) : IClassFixture<ServerFixture>
         (await Client.CodeAsync(refused)).ShouldBe("account.full");
         (await client.Http.DeleteAsync($"/api/parts/{id}")).StatusCode.ShouldBe(HttpStatusCode.NoContent);
         var left = await client.NewPartAsync("c");
-        var large = await client.Http.PostAsync($"/api/parts/{left}/import?name=a.svg", new ByteArrayContent(new byte[1_100_000]) { Headers = { ContentType = new("image/svg+xml") } });
+        var large = await client.Http.PostAsync(
+            $"/api/parts/{left}/import?name=a.svg",
+            new ByteArrayContent(new byte[1_100_000]) { Headers = { ContentType = new("image/svg+xml") } }
+        );
         (await Client.CodeAsync(large)).ShouldBe("account.full", await large.Content.ReadAsStringAsync());
     }
 }

@@ -9,13 +9,16 @@ using Ratiogon.TestHost;
 
 namespace Ratiogon.Server.Tests;
 
-/// <summary>A database that refuses every connection for a while: 503 with when to ask again, in words, and nothing lost or half done.</summary>
+/// <summary>A database that refuses every connection for a while: 503 with when to ask again, in words, and nothing lost or half
+/// done.</summary>
 public class AwayTests
 {
     private static async Task OpenAsync(ServerProcess server, bool open)
     {
         var own = new NpgsqlConnectionStringBuilder(server.Database);
-        await using var connection = new NpgsqlConnection(new NpgsqlConnectionStringBuilder(server.Database) { Database = "postgres", Pooling = false }.ToString());
+        await using var connection = new NpgsqlConnection(
+            new NpgsqlConnectionStringBuilder(server.Database) { Database = "postgres", Pooling = false }.ToString()
+        );
         await connection.OpenAsync();
         await using var command = connection.CreateCommand();
         command.CommandText = $"alter database {own.Database} allow_connections {open}";
@@ -38,11 +41,16 @@ public class AwayTests
 
         // A part that is live can still be looked at; what changes it, or asks the database, is answered in words.
         (await client.Http.GetAsync($"/api/parts/{id}")).StatusCode.ShouldBe(HttpStatusCode.OK);
-        foreach (var answer in new[]
-        {
-            await client.SendAsync(id, new SetSize("plate", "length", "20 mm"), revision), await client.Http.GetAsync("/api/parts"), await client.Http.PostAsJsonAsync("/api/parts", new { name = "New" }),
-            await client.StepAsync(id, "undo"), await client.Http.GetAsync($"/api/parts/{Guid.NewGuid()}"),
-        })
+        foreach (
+            var answer in new[]
+            {
+                await client.SendAsync(id, new SetSize("plate", "length", "20 mm"), revision),
+                await client.Http.GetAsync("/api/parts"),
+                await client.Http.PostAsJsonAsync("/api/parts", new { name = "New" }),
+                await client.StepAsync(id, "undo"),
+                await client.Http.GetAsync($"/api/parts/{Guid.NewGuid()}"),
+            }
+        )
         {
             answer.StatusCode.ShouldBe(HttpStatusCode.ServiceUnavailable, await answer.Content.ReadAsStringAsync());
             ((string)(await Client.JsonAsync(answer))["detail"]!).ShouldContain("does not answer just now");
@@ -54,7 +62,17 @@ public class AwayTests
 
         // A tool that draws keeps what it has, and says why nothing was made of it.
         await hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "line", Array.Empty<string>());
-        async Task<AnswerMessage> ClickAsync(double x, double y) => await hub.InvokeAsync<AnswerMessage>("Input", new InputMessage { Kind = "click", X = x, Y = y, Reach = 0.5 });
+        async Task<AnswerMessage> ClickAsync(double x, double y) =>
+            await hub.InvokeAsync<AnswerMessage>(
+                "Input",
+                new InputMessage
+                {
+                    Kind = "click",
+                    X = x,
+                    Y = y,
+                    Reach = 0.5,
+                }
+            );
         await ClickAsync(5, 5);
         var refused = await ClickAsync(15, 9);
         refused.Refusal.ShouldNotBeNull().Code.ShouldBe("store.away");

@@ -21,7 +21,11 @@ internal sealed class Client : IAsyncDisposable
     public Client(ServerProcess server)
     {
         Server = server;
-        Http = new HttpClient(new HttpClientHandler { CookieContainer = cookies }) { BaseAddress = server.Address, Timeout = TimeSpan.FromSeconds(60) };
+        Http = new HttpClient(new HttpClientHandler { CookieContainer = cookies })
+        {
+            BaseAddress = server.Address,
+            Timeout = TimeSpan.FromSeconds(60),
+        };
     }
 
     public ServerProcess Server { get; }
@@ -31,12 +35,16 @@ internal sealed class Client : IAsyncDisposable
     public static async Task<Client> SignedUpAsync(ServerProcess server)
     {
         var client = new Client(server);
-        var answer = await client.Http.PostAsJsonAsync("/api/account/sign-up", new { email = $"u{Guid.NewGuid():N}@ratiogon.example", password = "moss nursery" });
+        var answer = await client.Http.PostAsJsonAsync(
+            "/api/account/sign-up",
+            new { email = $"u{Guid.NewGuid():N}@ratiogon.example", password = "moss nursery" }
+        );
         answer.StatusCode.ShouldBe(HttpStatusCode.OK, await answer.Content.ReadAsStringAsync());
         return client;
     }
 
-    public async Task<string> NewPartAsync(string name = "Part") => (string)(await JsonAsync(await Http.PostAsJsonAsync("/api/parts", new { name })))["id"]!;
+    public async Task<string> NewPartAsync(string name = "Part") =>
+        (string)(await JsonAsync(await Http.PostAsJsonAsync("/api/parts", new { name })))["id"]!;
 
     public async Task<JsonObject> PartAsync(string id) => await JsonAsync(await Http.GetAsync($"/api/parts/{id}"));
 
@@ -56,9 +64,11 @@ internal sealed class Client : IAsyncDisposable
         }
     }
 
-    public async Task<HttpResponseMessage> StepAsync(string id, string way) => await Http.PostAsJsonAsync($"/api/parts/{id}/{way}", new { revision = (long)(await PartAsync(id))["revision"]! });
+    public async Task<HttpResponseMessage> StepAsync(string id, string way) =>
+        await Http.PostAsJsonAsync($"/api/parts/{id}/{way}", new { revision = (long)(await PartAsync(id))["revision"]! });
 
-    public static async Task<JsonObject> JsonAsync(HttpResponseMessage answer) => JsonNode.Parse(await answer.Content.ReadAsStringAsync())!.AsObject();
+    public static async Task<JsonObject> JsonAsync(HttpResponseMessage answer) =>
+        JsonNode.Parse(await answer.Content.ReadAsStringAsync())!.AsObject();
 
     /// <summary>The code of a refusal.</summary>
     public static async Task<string> CodeAsync(HttpResponseMessage answer) => (string)(await JsonAsync(answer))["code"]!;
@@ -66,7 +76,10 @@ internal sealed class Client : IAsyncDisposable
     /// <summary>A live link to a part; every rebuilt model goes to the channel.</summary>
     public async Task<(HubConnection Hub, System.Threading.Channels.ChannelReader<RebuiltMessage> Models)> OpenAsync(string id)
     {
-        var hub = new HubConnectionBuilder().WithUrl(new Uri(Server.Address, "/live"), o => o.Cookies = cookies).AddMessagePackProtocol().Build();
+        var hub = new HubConnectionBuilder()
+            .WithUrl(new Uri(Server.Address, "/live"), o => o.Cookies = cookies)
+            .AddMessagePackProtocol()
+            .Build();
         links.Add(hub);
         var models = System.Threading.Channels.Channel.CreateUnbounded<RebuiltMessage>();
         hub.On<RebuiltMessage>("Rebuilt", m => models.Writer.TryWrite(m));
@@ -91,7 +104,12 @@ internal sealed class Client : IAsyncDisposable
 
     /// <summary>The geometry workers of the server.</summary>
     public IReadOnlyList<int> Workers() =>
-        [.. Directory.GetDirectories("/proc").Select(d => int.TryParse(Path.GetFileName(d), out var pid) ? pid : 0).Where(pid => pid > 0 && IsWorker(pid))];
+        [
+            .. Directory
+                .GetDirectories("/proc")
+                .Select(d => int.TryParse(Path.GetFileName(d), out var pid) ? pid : 0)
+                .Where(pid => pid > 0 && IsWorker(pid)),
+        ];
 
     public static void Kill(int pid) => Process.GetProcessById(pid).Kill();
 
@@ -110,7 +128,8 @@ internal sealed class Client : IAsyncDisposable
         try
         {
             var parent = File.ReadAllLines($"/proc/{pid}/status").First(l => l.StartsWith("PPid:", StringComparison.Ordinal))[5..].Trim();
-            return parent == Server.ProcessId.ToString() && File.ReadAllText($"/proc/{pid}/cmdline").Contains("Ratiogon.Worker", StringComparison.Ordinal);
+            return parent == Server.ProcessId.ToString()
+                && File.ReadAllText($"/proc/{pid}/cmdline").Contains("Ratiogon.Worker", StringComparison.Ordinal);
         }
         catch (IOException)
         {

@@ -23,7 +23,9 @@ internal static class Commands
 
     public static SketchEdit Rectangle(double w, double h)
     {
-        var edit = ShapeCatalog.RectangleByCentre("r", Vec2.Zero, new Vec2(w / 2, h / 2)).With(ShapeCatalog.Placed("r", "r.centre", Vec2.Zero));
+        var edit = ShapeCatalog
+            .RectangleByCentre("r", Vec2.Zero, new Vec2(w / 2, h / 2))
+            .With(ShapeCatalog.Placed("r", "r.centre", Vec2.Zero));
         return edit with { Size = [ShapeCatalog.Width("r", $"{w} mm"), ShapeCatalog.Height("r", $"{h} mm")] };
     }
 
@@ -41,7 +43,9 @@ internal static class Commands
         [
             new AddStep(new SketchStep("holes", 0, "Holes", "plate/end", Sketch.Empty)),
             new EditSketch("holes", edit),
-            new AddStep(new ExtrudeStep("drilled", 0, "Drilled", "holes") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut }),
+            new AddStep(
+                new ExtrudeStep("drilled", 0, "Drilled", "holes") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut }
+            ),
         ];
     }
 }

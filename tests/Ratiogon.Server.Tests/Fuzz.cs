@@ -11,9 +11,67 @@ internal sealed class Fuzz(int seed, JsonObject described)
     /// <summary>What references, formulas and names look like in a plate with holes, and what no program should be sent.</summary>
     private static readonly string[] Words =
     [
-        "outline", "plate", "holes", "drilled", "outline/r.top", "plate/end", "plate/start", "plate/side/r.top", "plate/end^plate/side/r.top", "world/xy", "world/x", "world/origin", "plate/body", "r", "r.top", "r.centre", "c0", "p0",
-        "10 mm", "2", "-5 mm", "90 deg", "w * 2", "1 3/8 in", "1/0 mm", "sqrt(-1) mm", "1e999 mm", "((((((((1", "mm", "extrude", "line", "rectangle", "sketch", "horizontal", "distance", "#ff0000", "part.svg", "part.step", "part.stl", "step",
-        "", " ", "\0", "a\0b", "line\nbreak", "\u202e", "é部品", "../../etc/passwd", "' or 1=1 --", "<script>", "{{x}}", "NaN", "Infinity", "null", "__proto__", "a^b^c^d", "/", "//", "x/", new string('x', 3000), new string('(', 2000),
+        "outline",
+        "plate",
+        "holes",
+        "drilled",
+        "outline/r.top",
+        "plate/end",
+        "plate/start",
+        "plate/side/r.top",
+        "plate/end^plate/side/r.top",
+        "world/xy",
+        "world/x",
+        "world/origin",
+        "plate/body",
+        "r",
+        "r.top",
+        "r.centre",
+        "c0",
+        "p0",
+        "10 mm",
+        "2",
+        "-5 mm",
+        "90 deg",
+        "w * 2",
+        "1 3/8 in",
+        "1/0 mm",
+        "sqrt(-1) mm",
+        "1e999 mm",
+        "((((((((1",
+        "mm",
+        "extrude",
+        "line",
+        "rectangle",
+        "sketch",
+        "horizontal",
+        "distance",
+        "#ff0000",
+        "part.svg",
+        "part.step",
+        "part.stl",
+        "step",
+        "",
+        " ",
+        "\0",
+        "a\0b",
+        "line\nbreak",
+        "\u202e",
+        "é部品",
+        "../../etc/passwd",
+        "' or 1=1 --",
+        "<script>",
+        "{{x}}",
+        "NaN",
+        "Infinity",
+        "null",
+        "__proto__",
+        "a^b^c^d",
+        "/",
+        "//",
+        "x/",
+        new string('x', 3000),
+        new string('(', 2000),
     ];
 
     private readonly Random random = new(seed);
@@ -34,18 +92,20 @@ internal sealed class Fuzz(int seed, JsonObject described)
         }
     }
 
-    public double Number() => Next(10) switch
-    {
-        0 => 0,
-        1 => -1,
-        2 => double.MaxValue,
-        3 => double.Epsilon,
-        4 => 1e9 * (random.NextDouble() - 0.5),
-        5 => int.MaxValue,
-        _ => Math.Round(100 * (random.NextDouble() - 0.5), 2),
-    };
+    public double Number() =>
+        Next(10) switch
+        {
+            0 => 0,
+            1 => -1,
+            2 => double.MaxValue,
+            3 => double.Epsilon,
+            4 => 1e9 * (random.NextDouble() - 0.5),
+            5 => int.MaxValue,
+            _ => Math.Round(100 * (random.NextDouble() - 0.5), 2),
+        };
 
-    public double[] Numbers() => [.. Enumerable.Range(0, Chance(0.8) ? new[] { 3, 6, 9 }[Next(3)] : Next(20)).Select(_ => Chance(0.02) ? double.NaN : Number())];
+    public double[] Numbers() =>
+        [.. Enumerable.Range(0, Chance(0.8) ? new[] { 3, 6, 9 }[Next(3)] : Next(20)).Select(_ => Chance(0.02) ? double.NaN : Number())];
 
     public string[] SomeWords() => [.. Enumerable.Range(0, Next(4)).Select(_ => Word())];
 
@@ -98,14 +158,20 @@ internal sealed class Fuzz(int seed, JsonObject described)
             return values[Next(values.Count)]?.DeepClone();
         }
 
-        var type = s["type"] is JsonArray types ? (string)types[Next(types.Count)]! : (string?)s["type"] ?? (s["properties"] is null ? "string" : "object");
+        var type = s["type"] is JsonArray types
+            ? (string)types[Next(types.Count)]!
+            : (string?)s["type"] ?? (s["properties"] is null ? "string" : "object");
         return type switch
         {
             "null" => null,
             "boolean" => Chance(0.5),
             "integer" => Next(6) == 0 ? (long)Next(int.MaxValue) : Next(20),
             "number" => Finite(Number()),
-            "array" => new JsonArray([.. Enumerable.Range(0, Math.Max((int?)s["minItems"] ?? 0, Math.Min(Next(4), (int?)s["maxItems"] ?? 4))).Select(_ => Of(s["items"], depth + 1))]),
+            "array" => new JsonArray([
+                .. Enumerable
+                    .Range(0, Math.Max((int?)s["minItems"] ?? 0, Math.Min(Next(4), (int?)s["maxItems"] ?? 4)))
+                    .Select(_ => Of(s["items"], depth + 1)),
+            ]),
             "object" => Properties(s, depth),
             _ => Word(),
         };

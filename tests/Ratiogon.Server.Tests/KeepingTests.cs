@@ -27,7 +27,8 @@ public class KeepingTests
         }
     }
 
-    private static async Task<byte[]> PictureAsync(Client client, string id, bool dark) => await client.Http.GetByteArrayAsync($"/api/parts/{id}/picture?dark={dark}");
+    private static async Task<byte[]> PictureAsync(Client client, string id, bool dark) =>
+        await client.Http.GetByteArrayAsync($"/api/parts/{id}/picture?dark={dark}");
 
     [Fact]
     public async Task A_part_opened_anew_is_there_before_any_worker_has_built_it()

@@ -35,7 +35,10 @@ public class NothingIsLostTests
     [Fact]
     public async Task A_rebuild_that_takes_too_long_names_its_step_and_keeps_the_part()
     {
-        await using var server = await ServerProcess.StartAsync(demo: false, new() { ["Workers__Limit"] = "00:00:12", ["Workers__Count"] = "1" });
+        await using var server = await ServerProcess.StartAsync(
+            demo: false,
+            new() { ["Workers__Limit"] = "00:00:12", ["Workers__Count"] = "1" }
+        );
         await using var client = await Client.SignedUpAsync(server);
         var id = await client.NewPartAsync();
         await client.DoAsync(id, Commands.Plate);
@@ -112,7 +115,9 @@ public class NothingIsLostTests
         (await client.StepAsync(id, "undo")).StatusCode.ShouldBe(HttpStatusCode.OK);
         (await client.PartAsync(id)).ToJsonString().ShouldContain("80 mm");
         var (_, models) = await client.OpenAsync(id);
-        (await Client.ModelAsync(models, (long)(await client.PartAsync(id))["revision"]!)).Bodies.Single().Volume.ShouldBe(Commands.Volume, 1e-6);
+        (await Client.ModelAsync(models, (long)(await client.PartAsync(id))["revision"]!))
+            .Bodies.Single()
+            .Volume.ShouldBe(Commands.Volume, 1e-6);
     }
 }
 
@@ -120,7 +125,14 @@ public class NothingIsLostTests
 [Collection("server")]
 public class LiveHubTests(ServerFixture fixture)
 {
-    private static InputMessage At(string kind, double x, double y) => new() { Kind = kind, X = x, Y = y, Reach = 0.5 };
+    private static InputMessage At(string kind, double x, double y) =>
+        new()
+        {
+            Kind = kind,
+            X = x,
+            Y = y,
+            Reach = 0.5,
+        };
 
     [Fact]
     public async Task A_tool_draws_through_the_link_and_everybody_on_the_part_hears_of_it()
@@ -170,12 +182,24 @@ public class LiveHubTests(ServerFixture fixture)
         await hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "dimension", Array.Empty<string>());
         await hub.InvokeAsync<AnswerMessage>("Input", At("click", 10, 25));
         await hub.InvokeAsync<AnswerMessage>("Input", At("click", 5, 33));
-        var refused = await hub.InvokeAsync<AnswerMessage>("Input", new InputMessage { Kind = "typed", Field = "value", Text = "80", Reach = 0.5 });
+        var refused = await hub.InvokeAsync<AnswerMessage>(
+            "Input",
+            new InputMessage
+            {
+                Kind = "typed",
+                Field = "value",
+                Text = "80",
+                Reach = 0.5,
+            }
+        );
         refused.Refusal!.Code.ShouldBe("sketch.redundant");
         refused.Outs.ShouldNotBeEmpty();
         var command = System.Text.Json.JsonSerializer.Deserialize<PartCommand>(refused.Outs[0].Command, Core.Parts.PartJson.Compact)!;
         await client.DoAsync(id, command);
-        (await client.PartAsync(id))["steps"]![0]!["sketch"]!["dimensions"]!.AsArray().Select(d => d!["text"]!.GetValue<string>()).ShouldContain("(80 mm)");
+        (await client.PartAsync(id))["steps"]![0]!["sketch"]!["dimensions"]!
+            .AsArray()
+            .Select(d => d!["text"]!.GetValue<string>())
+            .ShouldContain("(80 mm)");
     }
 
     [Fact]
@@ -185,7 +209,9 @@ public class LiveHubTests(ServerFixture fixture)
         var id = await client.NewPartAsync();
         await client.DoAsync(id, Commands.Plate[0]);
         var (hub, _) = await client.OpenAsync(id);
-        await Should.ThrowAsync<Microsoft.AspNetCore.SignalR.HubException>(() => hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "no-such-tool", Array.Empty<string>()));
+        await Should.ThrowAsync<Microsoft.AspNetCore.SignalR.HubException>(() =>
+            hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "no-such-tool", Array.Empty<string>())
+        );
         (await hub.InvokeAsync<AnswerMessage>("Input", At("click", 1, 1))).Leave.ShouldBeTrue();
         await hub.InvokeAsync<AnswerMessage>("StartTool", "outline", "line", Array.Empty<string>());
         await hub.InvokeAsync<AnswerMessage>("Input", At("click", double.NaN, double.PositiveInfinity));

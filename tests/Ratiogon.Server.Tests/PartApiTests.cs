@@ -34,9 +34,14 @@ public class PartApiTests(ServerFixture fixture)
     [Fact]
     public async Task Scripts_and_styles_are_sent_compressed_to_those_that_take_it()
     {
-        using var plain = new HttpClient(new HttpClientHandler { AutomaticDecompression = DecompressionMethods.None }) { BaseAddress = fixture.Server.Address };
+        using var plain = new HttpClient(new HttpClientHandler { AutomaticDecompression = DecompressionMethods.None })
+        {
+            BaseAddress = fixture.Server.Address,
+        };
         var page = await plain.GetStringAsync("/");
-        foreach (System.Text.RegularExpressions.Match match in System.Text.RegularExpressions.Regex.Matches(page, "/assets/[^\"]+\\.(js|css)"))
+        foreach (
+            System.Text.RegularExpressions.Match match in System.Text.RegularExpressions.Regex.Matches(page, "/assets/[^\"]+\\.(js|css)")
+        )
         {
             var whole = await plain.GetAsync(match.Value);
             whole.Content.Headers.ContentEncoding.ShouldBeEmpty();
@@ -48,7 +53,12 @@ public class PartApiTests(ServerFixture fixture)
             packed.Headers.CacheControl!.ToString().ShouldContain("immutable");
             var bytes = await packed.Content.ReadAsByteArrayAsync();
             using var unpacked = new MemoryStream();
-            await using (var reader = new System.IO.Compression.BrotliStream(new MemoryStream(bytes), System.IO.Compression.CompressionMode.Decompress))
+            await using (
+                var reader = new System.IO.Compression.BrotliStream(
+                    new MemoryStream(bytes),
+                    System.IO.Compression.CompressionMode.Decompress
+                )
+            )
             {
                 await reader.CopyToAsync(unpacked);
             }
@@ -65,7 +75,10 @@ public class PartApiTests(ServerFixture fixture)
         var weak = await client.Http.PostAsJsonAsync("/api/account/sign-up", new { email = "w@ratiogon.example", password = "short" });
         weak.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await weak.Content.ReadAsStringAsync()).ShouldContain("8 to 128");
-        var wrong = await client.Http.PostAsJsonAsync("/api/account/sign-in", new { email = "nobody@ratiogon.example", password = "whatever it is" });
+        var wrong = await client.Http.PostAsJsonAsync(
+            "/api/account/sign-in",
+            new { email = "nobody@ratiogon.example", password = "whatever it is" }
+        );
         (await Client.CodeAsync(wrong)).ShouldBe("account.sign-in");
     }
 
@@ -150,7 +163,8 @@ public class PartApiTests(ServerFixture fixture)
         var id = await client.NewPartAsync();
         await client.DoAsync(id, Commands.Plate);
         await client.DoAsync(id, new SetSize("outline", "r.width", "96"));
-        string Width(System.Text.Json.Nodes.JsonObject part) => (string)part["steps"]![0]!["sizes"]!.AsArray().First(s => (string)s!["field"]! == "r.width")!["formula"]!;
+        string Width(System.Text.Json.Nodes.JsonObject part) =>
+            (string)part["steps"]![0]!["sizes"]!.AsArray().First(s => (string)s!["field"]! == "r.width")!["formula"]!;
         Width(await client.PartAsync(id)).ShouldBe("96 mm");
         Width(await Client.JsonAsync(await client.StepAsync(id, "undo"))).ShouldBe("80 mm");
         Width(await Client.JsonAsync(await client.StepAsync(id, "redo"))).ShouldBe("96 mm");
@@ -180,13 +194,18 @@ public class PartApiTests(ServerFixture fixture)
 
         var copy = await client.NewPartAsync("Copy");
         var (_, models) = await client.OpenAsync(copy);
-        (await client.Http.PostAsync($"/api/parts/{copy}/import?name=plate.step", Body(file, "model/step"))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await client.Http.PostAsync($"/api/parts/{copy}/import?name=plate.step", Body(file, "model/step"))).StatusCode.ShouldBe(
+            HttpStatusCode.OK
+        );
         var model = await Client.ModelAsync(models, (long)(await client.PartAsync(copy))["revision"]!);
         model.Bodies.Single().Volume.ShouldBe(Commands.Volume, Commands.Volume * 1e-9);
 
         // A truncated one is refused before it becomes a step.
         var before = (await client.PartAsync(copy)).ToJsonString();
-        var refused = await client.Http.PostAsync($"/api/parts/{copy}/import?name=plate.step", Body(file[..(file.Length / 3)], "model/step"));
+        var refused = await client.Http.PostAsync(
+            $"/api/parts/{copy}/import?name=plate.step",
+            Body(file[..(file.Length / 3)], "model/step")
+        );
         refused.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await Client.CodeAsync(refused)).ShouldBe("import.file");
         (await client.PartAsync(copy)).ToJsonString().ShouldBe(before);
@@ -198,7 +217,17 @@ public class PartApiTests(ServerFixture fixture)
         await using var client = await Client.SignedUpAsync(fixture.Server);
         var id = await client.NewPartAsync();
         await client.DoAsync(id, Commands.Plate);
-        foreach (var (ending, type) in new[] { ("iges", "model/iges"), ("stl", "model/stl"), ("3mf", "model/3mf"), ("glb", "model/gltf-binary"), ("svg", "image/svg+xml"), ("json", "application/json") })
+        foreach (
+            var (ending, type) in new[]
+            {
+                ("iges", "model/iges"),
+                ("stl", "model/stl"),
+                ("3mf", "model/3mf"),
+                ("glb", "model/gltf-binary"),
+                ("svg", "image/svg+xml"),
+                ("json", "application/json"),
+            }
+        )
         {
             var response = await client.Http.GetAsync($"/api/parts/{id}/export.{ending}");
             response.StatusCode.ShouldBe(HttpStatusCode.OK, ending);
@@ -211,7 +240,9 @@ public class PartApiTests(ServerFixture fixture)
         ((int)preview["triangles"]!).ShouldBe(12);
         ((long)preview["bytes"]!).ShouldBe(84 + (50 * (long)preview["triangles"]!));
         (await client.Http.GetStringAsync($"/api/parts/{id}/parameters.csv")).ShouldStartWith("name,formula,value,unit,note");
-        (await client.Http.GetStringAsync($"/api/parts/{id}/readings.csv")).ShouldStartWith("number,name,reading,of,value,unit,least,most,verdict,note");
+        (await client.Http.GetStringAsync($"/api/parts/{id}/readings.csv")).ShouldStartWith(
+            "number,name,reading,of,value,unit,least,most,verdict,note"
+        );
     }
 
     [Fact]
@@ -231,11 +262,15 @@ public class PartApiTests(ServerFixture fixture)
         (await Refused("a.exe", [1, 2, 3])).ShouldBe("import.format");
         (await Refused("a.iges", "no iges"u8.ToArray())).ShouldBe("import.file");
         (await Refused("a.svg", "<svg"u8.ToArray())).ShouldBe("import.svg");
-        (await Refused("a.svg", Encoding.UTF8.GetBytes("<svg xmlns='http://www.w3.org/2000/svg'><line x2='4'/></svg>"), "&step=gone")).ShouldBe("import.no-sketch");
+        (
+            await Refused("a.svg", Encoding.UTF8.GetBytes("<svg xmlns='http://www.w3.org/2000/svg'><line x2='4'/></svg>"), "&step=gone")
+        ).ShouldBe("import.no-sketch");
         (await Refused("a.step", "ISO-10303-21;"u8.ToArray(), "&step=gone")).ShouldBe("import.no-step");
         (await Refused("huge.step", new byte[(64 * 1024 * 1024) + 1])).ShouldBe("import.too-large");
         (await client.PartAsync(id)).ToJsonString().ShouldBe(before);
-        (await Client.CodeAsync(await client.Http.PostAsync("/api/parts/import.zip", Body("no zip"u8.ToArray(), "application/zip")))).ShouldBe("archive.broken");
+        (
+            await Client.CodeAsync(await client.Http.PostAsync("/api/parts/import.zip", Body("no zip"u8.ToArray(), "application/zip")))
+        ).ShouldBe("archive.broken");
     }
 
     [Fact]
@@ -244,11 +279,22 @@ public class PartApiTests(ServerFixture fixture)
         await using var client = await Client.SignedUpAsync(fixture.Server);
         var id = await client.NewPartAsync();
         await client.DoAsync(id, Commands.Plate);
-        var (stl, glb) = (await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.stl"), await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.glb"));
+        var (stl, glb) = (
+            await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.stl"),
+            await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.glb")
+        );
         var scan = await client.NewPartAsync("Scan");
         var (hub, models) = await client.OpenAsync(scan);
-        async Task<HttpResponseMessage> Import(string name, byte[] file, string more = "") => await client.Http.PostAsync($"/api/parts/{scan}/import?name={name}{more}", Body(file, "application/octet-stream"));
-        foreach (var (name, file, more, code) in new[] { ("a.stl", stl[..500], "&unit=mm", "import.file"), ("a.stl", stl, "&unit=ell", "mesh.unit"), ("a.stl", stl, "&unit=mm&step=nothing", "import.no-step") })
+        async Task<HttpResponseMessage> Import(string name, byte[] file, string more = "") =>
+            await client.Http.PostAsync($"/api/parts/{scan}/import?name={name}{more}", Body(file, "application/octet-stream"));
+        foreach (
+            var (name, file, more, code) in new[]
+            {
+                ("a.stl", stl[..500], "&unit=mm", "import.file"),
+                ("a.stl", stl, "&unit=ell", "mesh.unit"),
+                ("a.stl", stl, "&unit=mm&step=nothing", "import.no-step"),
+            }
+        )
         {
             (await Client.CodeAsync(await Import(name, file, more))).ShouldBe(code);
         }
@@ -282,12 +328,22 @@ public class PartApiTests(ServerFixture fixture)
     {
         await using var client = await Client.SignedUpAsync(fixture.Server);
         var id = await client.NewPartAsync();
-        long Kept() => long.Parse(File.ReadAllLines($"/proc/{fixture.Server.ProcessId}/status").Single(l => l.StartsWith("VmRSS:", StringComparison.Ordinal)).Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], System.Globalization.CultureInfo.InvariantCulture) / 1024;
+        long Kept() =>
+            long.Parse(
+                File.ReadAllLines($"/proc/{fixture.Server.ProcessId}/status")
+                    .Single(l => l.StartsWith("VmRSS:", StringComparison.Ordinal))
+                    .Split(' ', StringSplitOptions.RemoveEmptyEntries)[1],
+                System.Globalization.CultureInfo.InvariantCulture
+            ) / 1024;
         var before = Kept();
         var file = new byte[200 * 1024 * 1024];
         foreach (var (name, code) in new[] { ("a.step", "import.too-large"), ("a.stl", "import.too-large"), ("a.svg", "import.too-large") })
         {
-            (await Client.CodeAsync(await client.Http.PostAsync($"/api/parts/{id}/import?name={name}&unit=mm", Body(file, "application/octet-stream")))).ShouldBe(code);
+            (
+                await Client.CodeAsync(
+                    await client.Http.PostAsync($"/api/parts/{id}/import?name={name}&unit=mm", Body(file, "application/octet-stream"))
+                )
+            ).ShouldBe(code);
         }
 
         (Kept() - before).ShouldBeLessThan(100, "MB");
@@ -299,11 +355,16 @@ public class PartApiTests(ServerFixture fixture)
         await using var client = await Client.SignedUpAsync(fixture.Server);
         var id = await client.NewPartAsync();
         await client.DoAsync(id, Commands.Plate);
-        await client.DoAsync(id, new EditSketch("outline", new SketchEdit { Add = [new PointEntity("m", new Vec2(10, 5)), new CircleEntity("c", "m", 5)] }));
+        await client.DoAsync(
+            id,
+            new EditSketch("outline", new SketchEdit { Add = [new PointEntity("m", new Vec2(10, 5)), new CircleEntity("c", "m", 5)] })
+        );
         var old = await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.step");
         var copy = await client.NewPartAsync("Copy");
         var (hub, models) = await client.OpenAsync(copy);
-        (await client.Http.PostAsync($"/api/parts/{copy}/import?name=motor.step", Body(old, "model/step"))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await client.Http.PostAsync($"/api/parts/{copy}/import?name=motor.step", Body(old, "model/step"))).StatusCode.ShouldBe(
+            HttpStatusCode.OK
+        );
         var model = await Client.ModelAsync(models, (long)(await client.PartAsync(copy))["revision"]!);
         var names = model.Bodies.Single().Faces;
         var cylinder = names[Array.IndexOf(model.Bodies.Single().Surfaces, "cylinder")];
@@ -314,7 +375,9 @@ public class PartApiTests(ServerFixture fixture)
         await client.DoAsync(id, new SetSize("outline", "r.width", "96 mm"));
         await Task.Delay(300);
         var newer = await client.Http.GetByteArrayAsync($"/api/parts/{id}/export.step");
-        (await client.Http.PostAsync($"/api/parts/{copy}/import?name=motor-2.step&step=import1", Body(newer, "model/step"))).StatusCode.ShouldBe(HttpStatusCode.OK);
+        (
+            await client.Http.PostAsync($"/api/parts/{copy}/import?name=motor-2.step&step=import1", Body(newer, "model/step"))
+        ).StatusCode.ShouldBe(HttpStatusCode.OK);
         model = await Client.ModelAsync(models, (long)(await client.PartAsync(copy))["revision"]!);
         model.Bodies.Single().Volume.ShouldBeGreaterThan(Commands.Volume);
         model.Bodies.Single().Faces.Order().ShouldBe(names.Order());
@@ -331,7 +394,12 @@ public class PartApiTests(ServerFixture fixture)
         var archive = await client.Http.GetByteArrayAsync("/api/parts/archive.zip");
         await using var other = await Client.SignedUpAsync(fixture.Server);
         (await other.Http.PostAsync("/api/parts/import.zip", Body(archive, "application/zip"))).StatusCode.ShouldBe(HttpStatusCode.OK);
-        JsonNode.Parse(await other.Http.GetStringAsync("/api/parts"))!.AsArray().Select(p => (string)p!["name"]!).Order().ShouldBe(["One", "Two"]);
+        JsonNode
+            .Parse(await other.Http.GetStringAsync("/api/parts"))!
+            .AsArray()
+            .Select(p => (string)p!["name"]!)
+            .Order()
+            .ShouldBe(["One", "Two"]);
     }
 
     [Fact]
@@ -356,7 +424,10 @@ public class PartApiTests(ServerFixture fixture)
         var refused = await client.Http.PostAsync("/api/parts/import.json", Body(Encoding.ASCII.GetBytes(nested), "application/json"));
         refused.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
         (await Client.CodeAsync(refused)).ShouldBe("file.json");
-        var bad = await client.Http.PostAsync($"/api/parts/{await client.NewPartAsync()}/commands", Body(Encoding.ASCII.GetBytes("""{"revision":1,"command":{"command":"rename-part","name":"x","more":1}}"""), "application/json"));
+        var bad = await client.Http.PostAsync(
+            $"/api/parts/{await client.NewPartAsync()}/commands",
+            Body(Encoding.ASCII.GetBytes("""{"revision":1,"command":{"command":"rename-part","name":"x","more":1}}"""), "application/json")
+        );
         bad.StatusCode.ShouldBe(HttpStatusCode.BadRequest);
         ((string)(await Client.JsonAsync(bad))["detail"]!).ShouldContain("$.command");
         clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(20));
@@ -390,5 +461,6 @@ public class PartApiTests(ServerFixture fixture)
         Plain(await http.GetStringAsync("/openapi/v1.json")).ShouldBe(Plain(committed), "run scripts/api to write it anew");
     }
 
-    private static ByteArrayContent Body(byte[] bytes, string type) => new(bytes) { Headers = { ContentType = new MediaTypeHeaderValue(type) } };
+    private static ByteArrayContent Body(byte[] bytes, string type) =>
+        new(bytes) { Headers = { ContentType = new MediaTypeHeaderValue(type) } };
 }

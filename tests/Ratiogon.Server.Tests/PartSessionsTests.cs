@@ -18,7 +18,10 @@ public sealed class PartSessionsTests : IAsyncLifetime
 {
     private readonly Guid owner = Guid.CreateVersion7();
     private readonly Heard heard = new();
-    private readonly WorkerPool workers = new(Options.Create(new WorkerOptions { Count = 1, Ahead = false }), NullLogger<WorkerPool>.Instance);
+    private readonly WorkerPool workers = new(
+        Options.Create(new WorkerOptions { Count = 1, Ahead = false }),
+        NullLogger<WorkerPool>.Instance
+    );
     private Databases databases = null!;
     private PartStore store = null!;
 
@@ -27,7 +30,14 @@ public sealed class PartSessionsTests : IAsyncLifetime
         databases = new Databases(await ServerProcess.NewDatabaseAsync());
         await using var db = databases.CreateDbContext();
         await db.Database.MigrateAsync();
-        db.Users.Add(new Account { Id = owner, UserName = "o", Email = "o@ratiogon.example" });
+        db.Users.Add(
+            new Account
+            {
+                Id = owner,
+                UserName = "o",
+                Email = "o@ratiogon.example",
+            }
+        );
         await db.SaveChangesAsync();
         store = new PartStore(databases);
     }
@@ -35,7 +45,14 @@ public sealed class PartSessionsTests : IAsyncLifetime
     public ValueTask DisposeAsync() => workers.DisposeAsync();
 
     private PartSessions Sessions(LiveOptions? options = null) =>
-        new(store, new Keeper(store, new ModelStore(databases), workers, NullLogger<Keeper>.Instance), workers, heard, Options.Create(options ?? new LiveOptions()), NullLogger<PartSessions>.Instance);
+        new(
+            store,
+            new Keeper(store, new ModelStore(databases), workers, NullLogger<Keeper>.Instance),
+            workers,
+            heard,
+            Options.Create(options ?? new LiveOptions()),
+            NullLogger<PartSessions>.Instance
+        );
 
     private async Task<Guid> NewAsync() => await store.CreateAsync(owner, new Part { Name = "P" });
 
@@ -49,11 +66,15 @@ public sealed class PartSessionsTests : IAsyncLifetime
         for (var burst = 0; burst < 25; burst++)
         {
             var waits = Enumerable.Range(0, 8).Select(_ => random.Next(4)).ToList();
-            await Task.WhenAll(waits.Select(async (wait, i) =>
-            {
-                await Task.Delay(wait);
-                (await session.ApplyAsync(new RenamePart($"{burst} {i}"), owner)).Done.ShouldBeTrue();
-            }));
+            await Task.WhenAll(
+                waits.Select(
+                    async (wait, i) =>
+                    {
+                        await Task.Delay(wait);
+                        (await session.ApplyAsync(new RenamePart($"{burst} {i}"), owner)).Done.ShouldBeTrue();
+                    }
+                )
+            );
             var at = await session.SettledAsync().WaitAsync(TimeSpan.FromSeconds(20));
             (at.Settled, at.Revision).ShouldBe((true, 1 + (8 * (burst + 1))));
         }
@@ -72,7 +93,9 @@ public sealed class PartSessionsTests : IAsyncLifetime
         for (var i = 0; i < 20; i++)
         {
             var before = (await store.LoadAsync(id, owner))!;
-            (await store.SaveAsync(before, before.Part with { Name = $"elsewhere {i}" }, owner, EditKind.Do, "elsewhere", null)).ShouldNotBeNull();
+            (
+                await store.SaveAsync(before, before.Part with { Name = $"elsewhere {i}" }, owner, EditKind.Do, "elsewhere", null)
+            ).ShouldNotBeNull();
             (await session.ApplyAsync(new RenamePart($"here {i}"), owner)).Refusal!.Code.ShouldBe("edit.stale");
             var at = await session.SettledAsync().WaitAsync(TimeSpan.FromSeconds(20));
             (at.Stored.Part.Name, at.Revision).ShouldBe(($"elsewhere {i}", before.Revision + 1));
@@ -90,7 +113,15 @@ public sealed class PartSessionsTests : IAsyncLifetime
             ids.Add(await NewAsync());
         }
 
-        var opened = await Task.WhenAll(Enumerable.Range(0, 240).Select(i => Task.Run(async () => (Id: ids[i % 6], Session: await sessions.OpenAsync(ids[i % 6], i % 5 == 4 ? Guid.NewGuid() : owner)))));
+        var opened = await Task.WhenAll(
+            Enumerable
+                .Range(0, 240)
+                .Select(i =>
+                    Task.Run(async () =>
+                        (Id: ids[i % 6], Session: await sessions.OpenAsync(ids[i % 6], i % 5 == 4 ? Guid.NewGuid() : owner))
+                    )
+                )
+        );
         opened.Count(o => o.Session is null).ShouldBe(48);
         opened.Where(o => o.Session is not null).GroupBy(o => o.Id).ShouldAllBe(g => g.Select(o => o.Session).Distinct().Count() == 1);
         sessions.Count.ShouldBe(6);

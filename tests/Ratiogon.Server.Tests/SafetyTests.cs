@@ -18,14 +18,21 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
     {
         public ServerProcess Server { get; private set; } = null!;
 
-        public async ValueTask InitializeAsync() => Server = await ServerProcess.StartAsync(demo: false, new() { ["Limits__SignIns"] = "4" });
+        public async ValueTask InitializeAsync() =>
+            Server = await ServerProcess.StartAsync(demo: false, new() { ["Limits__SignIns"] = "4" });
 
         public async ValueTask DisposeAsync() => await Server.DisposeAsync();
     }
 
     private static string Address() => $"u{Guid.NewGuid():N}@ratiogon.example";
 
-    private static object Known(string email, string password = "moss nursery", bool stay = true) => new { email, password, stay };
+    private static object Known(string email, string password = "moss nursery", bool stay = true) =>
+        new
+        {
+            email,
+            password,
+            stay,
+        };
 
     [Fact]
     public async Task Signing_out_ends_the_session_everywhere_it_was_copied_to_and_its_live_link()
@@ -40,7 +47,9 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
         // Another browser of the same account is another session.
         await using var other = new Client(server);
         (await other.Http.PostAsJsonAsync("/api/account/sign-in", Known(email))).EnsureSuccessStatusCode();
-        await using var link = new HubConnectionBuilder().WithUrl(new Uri(server.Address, "/live"), o => o.Headers["Cookie"] = stolen).Build();
+        await using var link = new HubConnectionBuilder()
+            .WithUrl(new Uri(server.Address, "/live"), o => o.Headers["Cookie"] = stolen)
+            .Build();
         var closed = new TaskCompletionSource();
         link.Closed += _ =>
         {
@@ -86,8 +95,16 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
         };
         await link.StartAsync();
 
-        Task<HttpResponseMessage> Change(HttpClient http, string current, string next) => http.PostAsJsonAsync("/api/account/password", new { current, next });
-        foreach (var (current, next, why) in new[] { ("not this one", "otter lantern", "present password is another"), ("moss nursery", "short", "8 to 128"), ("moss nursery", "password123", "tried first") })
+        Task<HttpResponseMessage> Change(HttpClient http, string current, string next) =>
+            http.PostAsJsonAsync("/api/account/password", new { current, next });
+        foreach (
+            var (current, next, why) in new[]
+            {
+                ("not this one", "otter lantern", "present password is another"),
+                ("moss nursery", "short", "8 to 128"),
+                ("moss nursery", "password123", "tried first"),
+            }
+        )
         {
             var refused = await Change(mine.Http, current, next);
             refused.IsSuccessStatusCode.ShouldBeFalse();
@@ -113,7 +130,9 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
         foreach (var (stay, kept) in new[] { (false, false), (true, true) })
         {
             using var http = new HttpClient(new HttpClientHandler { UseCookies = false }) { BaseAddress = server.Address };
-            var cookie = (await http.PostAsJsonAsync("/api/account/sign-up", Known(Address(), stay: stay))).Headers.GetValues("Set-Cookie").Single(c => c.StartsWith("ratiogon=", StringComparison.Ordinal));
+            var cookie = (await http.PostAsJsonAsync("/api/account/sign-up", Known(Address(), stay: stay)))
+                .Headers.GetValues("Set-Cookie")
+                .Single(c => c.StartsWith("ratiogon=", StringComparison.Ordinal));
             cookie.Contains("expires=", StringComparison.OrdinalIgnoreCase).ShouldBe(kept, cookie);
             cookie.ShouldContain("httponly", Case.Insensitive);
             cookie.ShouldContain("samesite=strict", Case.Insensitive);
@@ -126,7 +145,8 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
     [InlineData("aaaaaaaaaa", "tried first")]
     [InlineData("moss", "8 to 128")]
     [InlineData("", "8 to 128")]
-    public void Passwords_that_are_tried_first_are_refused(string password, string why) => PasswordRules.Wrong(password, "").ShouldNotBeNull().ShouldContain(why);
+    public void Passwords_that_are_tried_first_are_refused(string password, string why) =>
+        PasswordRules.Wrong(password, "").ShouldNotBeNull().ShouldContain(why);
 
     [Fact]
     public void Other_passwords_are_taken_and_the_address_is_none()
@@ -142,7 +162,9 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
     {
         using var http = new HttpClient { BaseAddress = server.Address };
         var clock = Stopwatch.StartNew();
-        (await http.PostAsJsonAsync("/api/account/sign-up", Known(Address(), new string('x', 1000)))).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await http.PostAsJsonAsync("/api/account/sign-up", Known(Address(), new string('x', 1000)))).StatusCode.ShouldBe(
+            HttpStatusCode.UnprocessableEntity
+        );
         var large = await Task.WhenAll(Enumerable.Range(0, 6).Select(async _ => await RefusedAsync(http, new string('x', 20_000_000))));
         large.ShouldAllBe(refused => refused);
         clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(10));
@@ -153,7 +175,8 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
         {
             try
             {
-                return (await client.PostAsJsonAsync("/api/account/sign-up", Known(Address(), password))).StatusCode == HttpStatusCode.RequestEntityTooLarge;
+                return (await client.PostAsJsonAsync("/api/account/sign-up", Known(Address(), password))).StatusCode
+                    == HttpStatusCode.RequestEntityTooLarge;
             }
             catch (HttpRequestException)
             {
@@ -172,7 +195,9 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
         using var guesser = new HttpClient { BaseAddress = server.Address };
         for (var i = 0; i < 4; i++)
         {
-            (await guesser.PostAsJsonAsync("/api/account/sign-in", Known(email, $"guess number {i}"))).StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+            (await guesser.PostAsJsonAsync("/api/account/sign-in", Known(email, $"guess number {i}"))).StatusCode.ShouldBe(
+                HttpStatusCode.UnprocessableEntity
+            );
         }
 
         var slowed = await guesser.PostAsJsonAsync("/api/account/sign-in", Known(email));
@@ -180,7 +205,10 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
         slowed.Headers.RetryAfter.ShouldNotBeNull();
         (await Client.CodeAsync(slowed)).ShouldBe("busy.too-many");
         (await owner.Http.PostAsync("/api/account/sign-out", null)).EnsureSuccessStatusCode();
-        (await owner.Http.PostAsJsonAsync("/api/account/sign-in", Known(email))).StatusCode.ShouldBe(HttpStatusCode.OK, "from a browser that was signed in before");
+        (await owner.Http.PostAsJsonAsync("/api/account/sign-in", Known(email))).StatusCode.ShouldBe(
+            HttpStatusCode.OK,
+            "from a browser that was signed in before"
+        );
     }
 
     [Fact]
@@ -204,7 +232,10 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
         var part = await client.NewPartAsync();
         await client.DoAsync(part, new SetParameter("a", "1 mm"));
         using var crowd = new HttpClient { BaseAddress = strict.Address };
-        var all = Enumerable.Range(0, 200).Select(async _ => (await crowd.PostAsJsonAsync("/api/account/sign-up", Known(Address()))).StatusCode).ToList();
+        var all = Enumerable
+            .Range(0, 200)
+            .Select(async _ => (await crowd.PostAsJsonAsync("/api/account/sign-up", Known(Address()))).StatusCode)
+            .ToList();
         var slowest = TimeSpan.Zero;
         for (var i = 0; i < 10; i++)
         {
@@ -224,15 +255,22 @@ public sealed class SafetyTests(SafetyTests.Started started) : IClassFixture<Saf
     public async Task Pages_of_other_origins_change_nothing_and_open_no_link()
     {
         await using var client = await Client.SignedUpAsync(server);
-        foreach (var (name, value, expected) in new[]
-        {
-            ("Origin", $"http://127.0.0.1:{server.Port + 1}", HttpStatusCode.Forbidden), ("Origin", "null", HttpStatusCode.Forbidden), ("Sec-Fetch-Site", "same-site", HttpStatusCode.Forbidden),
-            ("Origin", server.Address.ToString().TrimEnd('/'), HttpStatusCode.OK),
-        })
+        foreach (
+            var (name, value, expected) in new[]
+            {
+                ("Origin", $"http://127.0.0.1:{server.Port + 1}", HttpStatusCode.Forbidden),
+                ("Origin", "null", HttpStatusCode.Forbidden),
+                ("Sec-Fetch-Site", "same-site", HttpStatusCode.Forbidden),
+                ("Origin", server.Address.ToString().TrimEnd('/'), HttpStatusCode.OK),
+            }
+        )
         {
             foreach (var path in new[] { "/api/parts", "/live/negotiate?negotiateVersion=1" })
             {
-                using var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = path == "/api/parts" ? JsonContent.Create(new { name = "Part" }) : null };
+                using var request = new HttpRequestMessage(HttpMethod.Post, path)
+                {
+                    Content = path == "/api/parts" ? JsonContent.Create(new { name = "Part" }) : null,
+                };
                 request.Headers.Add(name, value);
                 ((int)(await client.Http.SendAsync(request)).StatusCode / 100).ShouldBe((int)expected / 100, $"{path} from {name} {value}");
             }

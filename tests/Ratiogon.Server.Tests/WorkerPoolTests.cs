@@ -57,7 +57,12 @@ public class WorkerPoolTests
         while (first == 0)
         {
             // The newest process of this one that is a worker, before it is there.
-            first = Directory.GetDirectories("/proc").Select(d => int.TryParse(Path.GetFileName(d), out var pid) ? pid : 0).Where(StartedHere).DefaultIfEmpty().Max();
+            first = Directory
+                .GetDirectories("/proc")
+                .Select(d => int.TryParse(Path.GetFileName(d), out var pid) ? pid : 0)
+                .Where(StartedHere)
+                .DefaultIfEmpty()
+                .Max();
             await Task.Yield();
         }
 
@@ -70,8 +75,11 @@ public class WorkerPoolTests
     {
         try
         {
-            return pid > 0 && File.ReadAllText($"/proc/{pid}/stat").Split(' ')[3] == Environment.ProcessId.ToString(System.Globalization.CultureInfo.InvariantCulture)
-                && File.ReadAllText($"/proc/{pid}/cmdline").Contains("Ratiogon.Worker", StringComparison.Ordinal) && !pid.Equals(Environment.ProcessId);
+            return pid > 0
+                && File.ReadAllText($"/proc/{pid}/stat").Split(' ')[3]
+                    == Environment.ProcessId.ToString(System.Globalization.CultureInfo.InvariantCulture)
+                && File.ReadAllText($"/proc/{pid}/cmdline").Contains("Ratiogon.Worker", StringComparison.Ordinal)
+                && !pid.Equals(Environment.ProcessId);
         }
         catch (IOException)
         {
@@ -94,11 +102,11 @@ public class WorkerPoolTests
         await using var pool = Pool(TimeSpan.FromSeconds(20));
         var tries = 0;
         var failure = await Should.ThrowAsync<WorkerFailedException>(pool.RunAsync(Guid.Empty, async w =>
-        {
-            tries++;
-            await w.MisbehaveAsync(end: true, megabytes: 0);
-            return 0;
-        }));
+            {
+                tries++;
+                await w.MisbehaveAsync(end: true, megabytes: 0);
+                return 0;
+            }));
         (failure.Why, tries).ShouldBe((WorkerFailure.Died, 2));
         (await pool.RunAsync(Guid.Empty, w => w.HelloAsync())).ShouldBeGreaterThan(0);
     }

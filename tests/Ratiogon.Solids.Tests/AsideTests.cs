@@ -18,10 +18,18 @@ public sealed class AsideTests : BuildTest
     public void A_hole_whose_axis_runs_just_outside_cuts_with_its_wall(double off, string depth, double cut)
     {
         // Drilled from above, from a plane that stands 7 mm off the top.
-        var part = Parts.Of(
-        [
-            .. Parts.Block(60, 40, 20), new AddStep(PlaneStep.Offset("over", 0, "", World.Xy, "27 mm")), .. Parts.Sketched("h", "over", Parts.Circle("c", 30 + off, 0, 2)),
-            new AddStep(new HoleStep("hole", 0, "", ["h/c"]) { Diameter = "10 mm", Depth = depth, Point = "180 deg" }),
+        var part = Parts.Of([
+            .. Parts.Block(60, 40, 20),
+            new AddStep(PlaneStep.Offset("over", 0, "", World.Xy, "27 mm")),
+            .. Parts.Sketched("h", "over", Parts.Circle("c", 30 + off, 0, 2)),
+            new AddStep(
+                new HoleStep("hole", 0, "", ["h/c"])
+                {
+                    Diameter = "10 mm",
+                    Depth = depth,
+                    Point = "180 deg",
+                }
+            ),
         ]);
         var built = Tried(part);
         built.Step("hole")!.State.ShouldBe(StepState.Built, built.Step("hole")!.Message);
@@ -37,14 +45,22 @@ public sealed class AsideTests : BuildTest
     [Fact]
     public void A_hole_that_misses_all_of_it_is_refused_with_the_gap()
     {
-        var built = Of([.. Parts.Block(60, 40, 20), .. Parts.Sketched("h", "e/end", Parts.Circle("c", 36, 0, 2)), new AddStep(new HoleStep("hole", 0, "", ["h/c"]) { Diameter = "10 mm", Depth = "8 mm" })]);
+        var built = Of([
+            .. Parts.Block(60, 40, 20),
+            .. Parts.Sketched("h", "e/end", Parts.Circle("c", 36, 0, 2)),
+            new AddStep(new HoleStep("hole", 0, "", ["h/c"]) { Diameter = "10 mm", Depth = "8 mm" }),
+        ]);
         built.Step("hole")!.Message.ShouldContain("its axis passes 6 mm beside");
     }
 
     [Fact]
     public void A_profile_beside_its_path_says_so_and_can_be_brought_there()
     {
-        PartCommand[] drawn = [.. Parts.Sketched("path", World.Xy, Parts.Bend(30, 12)), .. Parts.Sketched("s", World.Yz, Parts.Circle("c", 25, 4, 3))];
+        PartCommand[] drawn =
+        [
+            .. Parts.Sketched("path", World.Xy, Parts.Bend(30, 12)),
+            .. Parts.Sketched("s", World.Yz, Parts.Circle("c", 25, 4, 3)),
+        ];
         Core.Refs refs = ["path/a", "path/bend", "path/b"];
         var refused = Of([.. drawn, new AddStep(new SweepStep("k", 0, "", refs) { Sketch = "s" })]).Step("k")!;
         refused.State.ShouldBe(StepState.Failed);
@@ -55,7 +71,12 @@ public sealed class AsideTests : BuildTest
         brought.Bodies.Single().Mass.Volume.ShouldBe(Math.PI * 9 * (60 + (Math.PI * 6)), 1e-3);
 
         // On the outside of the bend it goes round as drawn, and says how far beside.
-        var beside = Of([.. drawn[..2], .. Parts.Sketched("s", World.Yz, Parts.Circle("c", -25, 0, 3)), new AddStep(new SweepStep("k", 0, "", refs) { Sketch = "s" })]).Step("k")!;
+        var beside = Of([
+                .. drawn[..2],
+                .. Parts.Sketched("s", World.Yz, Parts.Circle("c", -25, 0, 3)),
+                new AddStep(new SweepStep("k", 0, "", refs) { Sketch = "s" }),
+            ])
+            .Step("k")!;
         beside.State.ShouldBe(StepState.Built, beside.Message);
         beside.Message.ShouldContain("runs 22 mm beside the path");
     }

@@ -16,26 +16,56 @@ public sealed class CombiningTests : IDisposable
 
     public void Dispose() => rebuilder.Dispose();
 
-    private static SketchEdit Outline(params Vec2[] corners) => new()
-    {
-        Add = [.. corners.Select((c, i) => (SketchEntity)new PointEntity($"p{i}", c)), .. corners.Select((_, i) => (SketchEntity)new LineEntity($"l{i}", $"p{i}", $"p{(i + 1) % corners.Length}"))],
-    };
+    private static SketchEdit Outline(params Vec2[] corners) =>
+        new()
+        {
+            Add =
+            [
+                .. corners.Select((c, i) => (SketchEntity)new PointEntity($"p{i}", c)),
+                .. corners.Select((_, i) => (SketchEntity)new LineEntity($"l{i}", $"p{i}", $"p{(i + 1) % corners.Length}")),
+            ],
+        };
 
     /// <summary>A body in a place that is often a round number, so that axes meet and faces touch.</summary>
     private static PartCommand[] Body(string id, Random random, FormOperation operation)
     {
-        double Some(int low, int high) => random.Next(2) == 0 ? random.Next(low, high) : Math.Round(low + (random.NextDouble() * (high - low)), 2);
+        double Some(int low, int high) =>
+            random.Next(2) == 0 ? random.Next(low, high) : Math.Round(low + (random.NextDouble() * (high - low)), 2);
         var plane = new[] { World.Xy, World.Xz, World.Yz }[random.Next(3)];
         var axis = plane == World.Yz ? "world/y" : "world/x";
         var (x, y, size, length) = (Some(-8, 8), Some(-8, 8), Some(3, 12), Some(4, 30));
         var (sketch, extruded) = ($"{id}_s", FormattableString.Invariant($"{length} mm"));
-        PartCommand[] Extruded(SketchEdit profile) => [.. Parts.Sketched(sketch, plane, profile), new AddStep(new ExtrudeStep(id, 0, "", sketch) { Length = extruded, Extent = ExtrudeExtent.Symmetric, Operation = operation })];
-        PartCommand[] Turned(SketchEdit profile) => [.. Parts.Sketched(sketch, plane, profile), new AddStep(new RevolveStep(id, 0, "", sketch, axis) { Operation = operation })];
+        PartCommand[] Extruded(SketchEdit profile) =>
+            [
+                .. Parts.Sketched(sketch, plane, profile),
+                new AddStep(
+                    new ExtrudeStep(id, 0, "", sketch)
+                    {
+                        Length = extruded,
+                        Extent = ExtrudeExtent.Symmetric,
+                        Operation = operation,
+                    }
+                ),
+            ];
+        PartCommand[] Turned(SketchEdit profile) =>
+            [.. Parts.Sketched(sketch, plane, profile), new AddStep(new RevolveStep(id, 0, "", sketch, axis) { Operation = operation })];
         return random.Next(5) switch
         {
             0 => Extruded(Parts.Rectangle(size * 2, length, new Vec2(x, y))),
             1 => Extruded(Parts.Circle("c", x, y, size)),
-            2 => Turned(new SketchEdit { Add = [new PointEntity("m", Vec2.Zero), new PointEntity("a", new Vec2(-size, 0)), new PointEntity("b", new Vec2(size, 0)), new ArcEntity("r", "m", "b", "a", size), new LineEntity("l", "a", "b")] }),
+            2 => Turned(
+                new SketchEdit
+                {
+                    Add =
+                    [
+                        new PointEntity("m", Vec2.Zero),
+                        new PointEntity("a", new Vec2(-size, 0)),
+                        new PointEntity("b", new Vec2(size, 0)),
+                        new ArcEntity("r", "m", "b", "a", size),
+                        new LineEntity("l", "a", "b"),
+                    ],
+                }
+            ),
             3 => Turned(Parts.Circle("c", 0, size + 4 + random.Next(6), size / 2)),
             _ => Turned(Outline(new Vec2(x, 0), new Vec2(x + (size * 2), 0), new Vec2(x, size))),
         };
@@ -52,7 +82,11 @@ public sealed class CombiningTests : IDisposable
         }
 
         failed.Single().Message.ShouldMatch("nothing would be left|leave nothing|meets no material|takes nothing");
-        return failed[0].Message.Contains("no material", StringComparison.Ordinal) || failed[0].Message.Contains("takes nothing", StringComparison.Ordinal) ? double.NaN : 0;
+        return
+            failed[0].Message.Contains("no material", StringComparison.Ordinal)
+            || failed[0].Message.Contains("takes nothing", StringComparison.Ordinal)
+            ? double.NaN
+            : 0;
     }
 
     [Theory]

@@ -18,7 +18,8 @@ public class CurvedProfileTests
     {
         PartCommand[] commands =
         [
-            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", profile),
+            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch("s", profile),
             new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = $"{length} mm" }),
         ];
         var part = commands.Aggregate(new Part(), (p, c) => c.Apply(p).Value);
@@ -35,7 +36,9 @@ public class CurvedProfileTests
         using var rebuilder = new Rebuilder(new NativeKernel());
         double Volume(Part p) => rebuilder.Rebuild(p).Bodies.Single().Mass.Volume;
         Volume(part).ShouldBe(HoseCradle.VolumeByHand(), HoseCradle.VolumeByHand() * 1e-9);
-        var other = new SetParameter("hold", "80 deg").Apply(new SetParameter("guide_r", "20 mm").Apply(new SetParameter("bearing", "15 mm").Apply(part).Value).Value).Value;
+        var other = new SetParameter("hold", "80 deg")
+            .Apply(new SetParameter("guide_r", "20 mm").Apply(new SetParameter("bearing", "15 mm").Apply(part).Value).Value)
+            .Value;
         var expected = HoseCradle.VolumeByHand(r: 20, hold: 80 * Math.PI / 180, bearing: 15);
         Volume(other).ShouldBe(expected, expected * 1e-9);
     }
@@ -48,8 +51,16 @@ public class CurvedProfileTests
         var body = Extruded(
             new SketchEdit
             {
-                Add = [new PointEntity("c", new(3, 4)), new PointEntity("f", new(3 + a, 4)), new PointEntity("g", new(3, 4 + b)), new EllipseEntity("x", "c", "f", "g")],
-            }, 7);
+                Add =
+                [
+                    new PointEntity("c", new(3, 4)),
+                    new PointEntity("f", new(3 + a, 4)),
+                    new PointEntity("g", new(3, 4 + b)),
+                    new EllipseEntity("x", "c", "f", "g"),
+                ],
+            },
+            7
+        );
         body.Mass.Volume.ShouldBe(Math.PI * a * b * 7, 1e-6 * Math.PI * a * b * 7);
         body.Names.Faces.ShouldContain("e/side/x");
     }
@@ -61,9 +72,14 @@ public class CurvedProfileTests
         {
             Add =
             [
-                new PointEntity("a", new(-20, 0)), new PointEntity("m", new(-4, -13)), new PointEntity("n", new(9, -6)), new PointEntity("b", new(20, 0)),
+                new PointEntity("a", new(-20, 0)),
+                new PointEntity("m", new(-4, -13)),
+                new PointEntity("n", new(9, -6)),
+                new PointEntity("b", new(20, 0)),
                 new SplineEntity("s", ["a", "m", "n", "b"], [1, 1, 1]),
-                new PointEntity("c", new(0, 0)), new PointEntity("g", new(0, 11)), new EllipticArcEntity("x", "c", "b", "g", "b", "a"),
+                new PointEntity("c", new(0, 0)),
+                new PointEntity("g", new(0, 11)),
+                new EllipticArcEntity("x", "c", "b", "g", "b", "a"),
             ],
         };
         var body = Extruded(profile, 5);

@@ -38,7 +38,13 @@ public sealed class DatumPartTests : IDisposable
         var part = RotorHub.Build();
         Built(part).Bodies.Single().Mass.Volume.ShouldBe(RotorHub.VolumeByHand(), 1e-6 * RotorHub.VolumeByHand());
         part = Set(Set(Set(part, "hub_d", "30 mm"), "bore", "12 mm"), "key_top", "8 mm");
-        Built(part).Bodies.Single().Mass.Volume.ShouldBe(RotorHub.VolumeByHand(hub: 30, bore: 12, top: 8), 5e-6 * RotorHub.VolumeByHand(), "where two cylinders meet the kernel's curve is an approximation");
+        Built(part)
+            .Bodies.Single()
+            .Mass.Volume.ShouldBe(
+                RotorHub.VolumeByHand(hub: 30, bore: 12, top: 8),
+                5e-6 * RotorHub.VolumeByHand(),
+                "where two cylinders meet the kernel's curve is an approximation"
+            );
     }
 
     [Fact]
@@ -71,7 +77,12 @@ public sealed class DatumPartTests : IDisposable
     public void The_hose_guide_stands_and_its_clip_follows_the_end_of_the_hose()
     {
         var part = HoseGuide.Build();
-        Built(part).Bodies.Single().Mass.Volume.ShouldBe(HoseGuide.VolumeByHand(HoseGuide.LengthByHand()), 1e-6 * HoseGuide.VolumeByHand(HoseGuide.LengthByHand()));
+        Built(part)
+            .Bodies.Single()
+            .Mass.Volume.ShouldBe(
+                HoseGuide.VolumeByHand(HoseGuide.LengthByHand()),
+                1e-6 * HoseGuide.VolumeByHand(HoseGuide.LengthByHand())
+            );
         var built = Built(Set(part, "rise", "80 mm"));
         var body = built.Bodies.Single();
         var rim = body.Topology.Edges[body.Names.Find("clip_e/end^clip_e/side/outer")!.Value.Index];
@@ -91,7 +102,9 @@ public sealed class DatumPartTests : IDisposable
 
         var seat = (PlaneStep)part.Find("seat")!;
         part = new SuppressStep("hub", false).Apply(part).Value;
-        part = new ReplaceStep(seat with { Conditions = seat.Conditions.SetItem(0, new DatumCondition("tangent", ["hub/side/hub.rip"])) }).Apply(part).Value;
+        part = new ReplaceStep(seat with { Conditions = seat.Conditions.SetItem(0, new DatumCondition("tangent", ["hub/side/hub.rip"])) })
+            .Apply(part)
+            .Value;
         result = rebuilder.Rebuild(part, withMesh: false);
         result.Step("seat")!.State.ShouldBe(StepState.Failed);
         result.Step("seat")!.Message.ShouldContain("hub/side/hub.rim");
@@ -115,7 +128,15 @@ public sealed class DatumPartTests : IDisposable
         {
             var result = Built(part);
             var model = Core.Building.Model.Of(part, result);
-            model.Section = plane => rebuilder.Section(part, plane).Map(c => System.Collections.Immutable.ImmutableArray.CreateRange(c, e => new SectionCurve(e.Face, Core.Kernel.ShapeNumbers.CurveOf(e.Curve)!)));
+            model.Section = plane =>
+                rebuilder
+                    .Section(part, plane)
+                    .Map(c =>
+                        System.Collections.Immutable.ImmutableArray.CreateRange(c, e => new SectionCurve(
+                            e.Face,
+                            Core.Kernel.ShapeNumbers.CurveOf(e.Curve)!
+                        ))
+                    );
             return model;
         }
 
@@ -127,7 +148,15 @@ public sealed class DatumPartTests : IDisposable
         sketch.Entities.OfType<PointEntity>().Max(p => p.At.Y).ShouldBe(28, 1e-9);
 
         // Both sides of the disc and of the hub are there, though one runs along the seam of its face.
-        double[] Upright() => [.. sketch.Entities.OfType<LineEntity>().Select(l => (A: sketch.At(l.From), B: sketch.At(l.To))).Where(l => Math.Abs(l.A.X - l.B.X) < 1e-6).Select(l => Math.Round(l.A.X, 6)).Order()];
+        double[] Upright() =>
+            [
+                .. sketch
+                    .Entities.OfType<LineEntity>()
+                    .Select(l => (A: sketch.At(l.From), B: sketch.At(l.To)))
+                    .Where(l => Math.Abs(l.A.X - l.B.X) < 1e-6)
+                    .Select(l => Math.Round(l.A.X, 6))
+                    .Order(),
+            ];
         Upright().ShouldContain(-30);
         Upright().ShouldContain(30);
         Upright().ShouldContain(12);
@@ -136,7 +165,9 @@ public sealed class DatumPartTests : IDisposable
         part = Set(part, "disc_d", "70 mm");
         var followed = Built(part).Step("cut")!.Followed()!;
         followed.Entities.OfType<PointEntity>().Max(p => p.At.X).ShouldBe(35, 1e-9);
-        SketchCopies.Take(Model(), new SketchStep("far", 0, "", World.Xz, Sketch.Empty) { ShiftX = "1 mm" }, CopyHow.Section, "disc/start").Done.ShouldBeTrue();
+        SketchCopies
+            .Take(Model(), new SketchStep("far", 0, "", World.Xz, Sketch.Empty) { ShiftX = "1 mm" }, CopyHow.Section, "disc/start")
+            .Done.ShouldBeTrue();
         var high = new AddStep(PlaneStep.Offset("high", 0, "", World.Xy, "200 mm")).Apply(part).Value;
         part = new AddStep(new SketchStep("far", 0, "", "high", Sketch.Empty)).Apply(high).Value;
         SketchCopies.Take(Model(), (SketchStep)part.Find("far")!, CopyHow.Section, "disc").Refusal!.Message.ShouldContain("misses");

@@ -41,8 +41,10 @@ public sealed class DemoTests : IDisposable
     {
         Volume(Spout.Build()).ShouldBe(Spout.VolumeByHand(), Spout.VolumeByHand() * 1e-6);
         Volume(With(Spout.Build(), "aside", "25 mm")).ShouldBe(Spout.VolumeByHand(), Spout.VolumeByHand() * 1e-6);
-        Volume(With(With(Spout.Build(), "tall", "60 mm"), "flange_w", "60 mm")).ShouldBe(Spout.VolumeByHand(w: 60, tall: 60), Spout.VolumeByHand() * 1e-6);
-        Volume(With(With(Spout.Build(), "wide", "24 mm"), "wall", "1.5 mm")).ShouldBe(Spout.VolumeByHand(wide: 24, wall: 1.5), Spout.VolumeByHand() * 1e-6);
+        Volume(With(With(Spout.Build(), "tall", "60 mm"), "flange_w", "60 mm"))
+            .ShouldBe(Spout.VolumeByHand(w: 60, tall: 60), Spout.VolumeByHand() * 1e-6);
+        Volume(With(With(Spout.Build(), "wide", "24 mm"), "wall", "1.5 mm"))
+            .ShouldBe(Spout.VolumeByHand(wide: 24, wall: 1.5), Spout.VolumeByHand() * 1e-6);
     }
 
     [Fact]
@@ -61,9 +63,12 @@ public sealed class DemoTests : IDisposable
     [Fact]
     public void The_motor_plate_the_rotor_hub_and_the_inlet_block_flex()
     {
-        Volume(With(With(MotorPlate.Build(), "plate_w", "120 mm"), "thick", "8 mm")).ShouldBe(MotorPlate.VolumeByHand(w: 120, t: 8), 1e-6 * MotorPlate.VolumeByHand());
-        Volume(With(With(RotorHub.Build(), "hub_d", "28 mm"), "screw", "5 mm")).ShouldBe(RotorHub.VolumeByHand(hub: 28, screw: 5), RotorHub.VolumeByHand() * 1e-6);
-        Volume(With(With(InletBlock.Build(), "port", "8 mm"), "lean", "10 deg")).ShouldBe(InletBlock.VolumeByHand(port: 8), 1e-6 * InletBlock.VolumeByHand());
+        Volume(With(With(MotorPlate.Build(), "plate_w", "120 mm"), "thick", "8 mm"))
+            .ShouldBe(MotorPlate.VolumeByHand(w: 120, t: 8), 1e-6 * MotorPlate.VolumeByHand());
+        Volume(With(With(RotorHub.Build(), "hub_d", "28 mm"), "screw", "5 mm"))
+            .ShouldBe(RotorHub.VolumeByHand(hub: 28, screw: 5), RotorHub.VolumeByHand() * 1e-6);
+        Volume(With(With(InletBlock.Build(), "port", "8 mm"), "lean", "10 deg"))
+            .ShouldBe(InletBlock.VolumeByHand(port: 8), 1e-6 * InletBlock.VolumeByHand());
     }
 
     [Fact]

@@ -22,11 +22,24 @@ public sealed class HoleTests : IDisposable
 
     /// <summary>A block 80 x 50 x 12 with a sketch on its top that has two free points and a circle.</summary>
     private static PartCommand[] Drilled(HoleStep hole) =>
-    [
-        .. Parts.Block(80, 50, 12), new AddStep(new SketchStep("c", 0, "", "e/end", Sketch.Empty)),
-        new EditSketch("c", new SketchEdit { Add = [new PointEntity("p", new Vec2(-20, 5)), new PointEntity("q", new Vec2(20, -5)), new PointEntity("m", new Vec2(0, 10)), new CircleEntity("o", "m", 3)] }),
-        new AddStep(hole),
-    ];
+        [
+            .. Parts.Block(80, 50, 12),
+            new AddStep(new SketchStep("c", 0, "", "e/end", Sketch.Empty)),
+            new EditSketch(
+                "c",
+                new SketchEdit
+                {
+                    Add =
+                    [
+                        new PointEntity("p", new Vec2(-20, 5)),
+                        new PointEntity("q", new Vec2(20, -5)),
+                        new PointEntity("m", new Vec2(0, 10)),
+                        new CircleEntity("o", "m", 3),
+                    ],
+                }
+            ),
+            new AddStep(hole),
+        ];
 
     private (double Taken, StepResult Step, BodyResult Body) Take(params PartCommand[] commands)
     {
@@ -54,30 +67,108 @@ public sealed class HoleTests : IDisposable
         blind.Taken.ShouldBe(2 * (Bore(5, 6) + Cone(5, 118)), 1e-6);
         blind.Body.Names.Faces.ShouldContain("h/wall/(c/p)");
         blind.Body.Names.Faces.ShouldContain("h/point/(c/o)");
-        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Diameter = "5 mm", Depth = "6 mm", Point = "180 deg" })).Taken.ShouldBe(Bore(5, 6), 1e-6);
+        Take(
+            Drilled(
+                new HoleStep("h", 0, "", ["c/p"])
+                {
+                    Diameter = "5 mm",
+                    Depth = "6 mm",
+                    Point = "180 deg",
+                }
+            )
+        )
+            .Taken.ShouldBe(Bore(5, 6), 1e-6);
         Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Extent = HoleExtent.Through })).Taken.ShouldBe(Bore(5, 12), 1e-6);
-        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Extent = HoleExtent.Through, Head = HoleHead.Counterbore, HeadDiameter = "10 mm", HeadDepth = "4 mm" })).Taken.ShouldBe(Bore(10, 4) + Bore(5, 8), 1e-6);
-        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Extent = HoleExtent.Through, Head = HoleHead.Countersink, HeadDiameter = "9 mm", HeadAngle = "90 deg" })).Taken
-            .ShouldBe((Math.PI / 3 * 2 * ((4.5 * 4.5) + (4.5 * 2.5) + (2.5 * 2.5))) + Bore(5, 10), 1e-6);
+        Take(
+            Drilled(
+                new HoleStep("h", 0, "", ["c/p"])
+                {
+                    Extent = HoleExtent.Through,
+                    Head = HoleHead.Counterbore,
+                    HeadDiameter = "10 mm",
+                    HeadDepth = "4 mm",
+                }
+            )
+        )
+            .Taken.ShouldBe(Bore(10, 4) + Bore(5, 8), 1e-6);
+        Take(
+            Drilled(
+                new HoleStep("h", 0, "", ["c/p"])
+                {
+                    Extent = HoleExtent.Through,
+                    Head = HoleHead.Countersink,
+                    HeadDiameter = "9 mm",
+                    HeadAngle = "90 deg",
+                }
+            )
+        )
+            .Taken.ShouldBe((Math.PI / 3 * 2 * ((4.5 * 4.5) + (4.5 * 2.5) + (2.5 * 2.5))) + Bore(5, 10), 1e-6);
     }
 
     [Fact]
     public void Threads_and_clearances_come_from_the_tables()
     {
-        var tapped = Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Sizing = HoleSizing.Tapped, Thread = "M6", Extent = HoleExtent.Through }));
+        var tapped = Take(
+            Drilled(
+                new HoleStep("h", 0, "", ["c/p"])
+                {
+                    Sizing = HoleSizing.Tapped,
+                    Thread = "M6",
+                    Extent = HoleExtent.Through,
+                }
+            )
+        );
         tapped.Taken.ShouldBe(Bore(5, 12), 1e-6);
         tapped.Step.Holes.Single().Size.ShouldBe("M6");
-        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Sizing = HoleSizing.Clearance, Thread = "M6", Fit = ClearanceFit.Medium, Extent = HoleExtent.Through })).Taken.ShouldBe(Bore(6.6, 12), 1e-6);
-        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Sizing = HoleSizing.Tapped, Thread = "M8x1", Extent = HoleExtent.Through })).Taken.ShouldBe(Bore(7, 12), 1e-6);
-        Refused(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Sizing = HoleSizing.Tapped, Thread = "M6", Depth = "8 mm", ThreadDepth = "9 mm" })).ShouldContain("deeper than the hole");
+        Take(
+            Drilled(
+                new HoleStep("h", 0, "", ["c/p"])
+                {
+                    Sizing = HoleSizing.Clearance,
+                    Thread = "M6",
+                    Fit = ClearanceFit.Medium,
+                    Extent = HoleExtent.Through,
+                }
+            )
+        )
+            .Taken.ShouldBe(Bore(6.6, 12), 1e-6);
+        Take(
+            Drilled(
+                new HoleStep("h", 0, "", ["c/p"])
+                {
+                    Sizing = HoleSizing.Tapped,
+                    Thread = "M8x1",
+                    Extent = HoleExtent.Through,
+                }
+            )
+        )
+            .Taken.ShouldBe(Bore(7, 12), 1e-6);
+        Refused(
+                Drilled(
+                    new HoleStep("h", 0, "", ["c/p"])
+                    {
+                        Sizing = HoleSizing.Tapped,
+                        Thread = "M6",
+                        Depth = "8 mm",
+                        ThreadDepth = "9 mm",
+                    }
+                )
+            )
+            .ShouldContain("deeper than the hole");
     }
 
     [Fact]
     public void Depth_counts_from_the_first_material_or_from_the_point()
     {
         // The point lies 5 above the block, and 4 inside it.
-        PartCommand[] Over(double z, HoleStep hole) => [.. Parts.Block(80, 50, 12), Parts.Point("d", new Vec3(10, 5, z)), new AddStep(hole)];
-        var step = new HoleStep("h", 0, "", ["d"]) { Along = "e/end", Depth = "6 mm", Point = "180 deg" };
+        PartCommand[] Over(double z, HoleStep hole) =>
+            [.. Parts.Block(80, 50, 12), Parts.Point("d", new Vec3(10, 5, z)), new AddStep(hole)];
+        var step = new HoleStep("h", 0, "", ["d"])
+        {
+            Along = "e/end",
+            Depth = "6 mm",
+            Point = "180 deg",
+        };
         Take(Over(17, step)).Taken.ShouldBe(Bore(5, 6), 1e-6);
         Take(Over(17, step with { From = HoleFrom.Point })).Taken.ShouldBe(Bore(5, 1), 1e-6);
         Take(Over(8, step)).Taken.ShouldBe(Bore(5, 6), 1e-6);
@@ -91,7 +182,12 @@ public sealed class HoleTests : IDisposable
     public void Holes_go_along_a_slanted_line_and_say_so()
     {
         // Through the block at 30 degrees to the square: an oblique cylinder of the same thickness.
-        PartCommand[] slanted = [.. Parts.Block(80, 50, 12), Parts.Line("way", new Vec3(0, 0, 12), new Vec3(12 * Math.Tan(Math.PI / 6), 0, 0)), new AddStep(new HoleStep("h", 0, "", ["way_a"]) { Along = "way", Extent = HoleExtent.Through })];
+        PartCommand[] slanted =
+        [
+            .. Parts.Block(80, 50, 12),
+            Parts.Line("way", new Vec3(0, 0, 12), new Vec3(12 * Math.Tan(Math.PI / 6), 0, 0)),
+            new AddStep(new HoleStep("h", 0, "", ["way_a"]) { Along = "way", Extent = HoleExtent.Through }),
+        ];
         var taken = Take(slanted);
         taken.Taken.ShouldBe(Bore(5, 12) / Math.Cos(Math.PI / 6), 1e-5);
         taken.Step.Message.ShouldContain("enters at 30 deg");
@@ -104,12 +200,33 @@ public sealed class HoleTests : IDisposable
     [Fact]
     public void Holes_that_miss_say_where_the_material_is()
     {
-        PartCommand[] missed = [.. Parts.Block(80, 50, 12), Parts.Point("d", new Vec3(60, 5, 20)), new AddStep(new HoleStep("h", 0, "", ["d"]) { Along = "world/z", Flip = true })];
+        PartCommand[] missed =
+        [
+            .. Parts.Block(80, 50, 12),
+            Parts.Point("d", new Vec3(60, 5, 20)),
+            new AddStep(new HoleStep("h", 0, "", ["d"]) { Along = "world/z", Flip = true }),
+        ];
         Refused(missed).ShouldContain("20 mm beside the nearest");
-        PartCommand[] behind = [.. Parts.Block(80, 50, 12), Parts.Point("d", new Vec3(0, 5, 20)), new AddStep(new HoleStep("h", 0, "", ["d"]) { Along = "world/z" })];
+        PartCommand[] behind =
+        [
+            .. Parts.Block(80, 50, 12),
+            Parts.Point("d", new Vec3(0, 5, 20)),
+            new AddStep(new HoleStep("h", 0, "", ["d"]) { Along = "world/z" }),
+        ];
         Refused(behind).ShouldContain("it lies 8 mm behind");
-        Refused(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Extent = HoleExtent.To, To = "e/side/r.left" })).ShouldContain("runs along the hole");
-        Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Extent = HoleExtent.To, To = "e/start", Point = "180 deg" })).Taken.ShouldBe(Bore(5, 12), 1e-6);
+        Refused(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Extent = HoleExtent.To, To = "e/side/r.left" }))
+            .ShouldContain("runs along the hole");
+        Take(
+            Drilled(
+                new HoleStep("h", 0, "", ["c/p"])
+                {
+                    Extent = HoleExtent.To,
+                    To = "e/start",
+                    Point = "180 deg",
+                }
+            )
+        )
+            .Taken.ShouldBe(Bore(5, 12), 1e-6);
         Take(Drilled(new HoleStep("h", 0, "", ["c/p"]) { Depth = "11 mm" })).Step.Message.ShouldContain("breaks out by 0.502 mm");
     }
 
@@ -117,10 +234,20 @@ public sealed class HoleTests : IDisposable
     public void Many_equal_holes_are_drilled_without_a_boolean_and_give_the_same_body()
     {
         PartCommand[] Grid(string diameter) =>
-        [
-            .. Drilled(new HoleStep("h", 0, "", ["c/p"]) { Diameter = diameter, Extent = HoleExtent.Through }),
-            new AddStep(new PatternStep("g", 0, "", ["h"]) { Along = "world/x", Spacing = "6 mm", Count = "7", Across = "world/y", Rows = "3", RowSpacing = "-6 mm" }),
-        ];
+            [
+                .. Drilled(new HoleStep("h", 0, "", ["c/p"]) { Diameter = diameter, Extent = HoleExtent.Through }),
+                new AddStep(
+                    new PatternStep("g", 0, "", ["h"])
+                    {
+                        Along = "world/x",
+                        Spacing = "6 mm",
+                        Count = "7",
+                        Across = "world/y",
+                        Rows = "3",
+                        RowSpacing = "-6 mm",
+                    }
+                ),
+            ];
         var before = counting.Calls("Cut");
         var straight = Take(Grid("4 mm"));
         counting.Calls("Cut").ShouldBe(before);

@@ -36,7 +36,10 @@ public sealed partial class OddValueTests : IDisposable
         for (var i = 0; i < sizes.Count; i++)
         {
             var (step, size) = sizes[i];
-            var values = size.Kind == Dimension.OfAngle ? Angles : size.Kind == Dimension.OfLength ? Lengths : Numbers;
+            var values =
+                size.Kind == Dimension.OfAngle ? Angles
+                : size.Kind == Dimension.OfLength ? Lengths
+                : Numbers;
 
             // Two of each, another two for the next size: together every value is tried on every kind.
             foreach (var value in new[] { values[i % values.Length], values[(i + 3) % values.Length] })
@@ -76,14 +79,24 @@ public sealed partial class OddValueTests : IDisposable
     private static partial Regex Unreadable();
 
     [Theory]
-    [InlineData(LengthUnit.Millimetre, "The path has a kink of 90 deg at (12.7, 0, 25.4). Round it there, or keep the profile parallel to itself.")]
+    [InlineData(
+        LengthUnit.Millimetre,
+        "The path has a kink of 90 deg at (12.7, 0, 25.4). Round it there, or keep the profile parallel to itself."
+    )]
     [InlineData(LengthUnit.Inch, "The path has a kink of 90 deg at (0.5, 0, 1). Round it there, or keep the profile parallel to itself.")]
     public void Places_in_messages_are_in_the_unit_of_the_part(LengthUnit unit, string message)
     {
-        var result = rebuilder.Rebuild(Parts.Of(
-            new SetUnits(unit), new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Circle("c", 12.7, 0, 1)),
-            Parts.Line("up", new(12.7, 0, 0), new(12.7, 0, 25.4)), Parts.Line("across", new(12.7, 0, 25.4), new(60, 0, 25.4)),
-            new AddStep(new SweepStep("w", 0, "", ["up", "across"]) { Sketch = "s" })), withMesh: false);
+        var result = rebuilder.Rebuild(
+            Parts.Of(
+                new SetUnits(unit),
+                new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
+                new EditSketch("s", Parts.Circle("c", 12.7, 0, 1)),
+                Parts.Line("up", new(12.7, 0, 0), new(12.7, 0, 25.4)),
+                Parts.Line("across", new(12.7, 0, 25.4), new(60, 0, 25.4)),
+                new AddStep(new SweepStep("w", 0, "", ["up", "across"]) { Sketch = "s" })
+            ),
+            withMesh: false
+        );
         result.Step("w")!.Message.ShouldBe(message);
     }
 
@@ -94,7 +107,17 @@ public sealed partial class OddValueTests : IDisposable
     [InlineData("spacing", "30 deg", "A length is needed here; '30 deg' is an angle.")]
     public void A_size_is_refused_in_its_own_unit(string field, string value, string message)
     {
-        var part = Parts.Of([.. Parts.Block(80, 50, 12), new AddStep(new PatternStep("p", 0, "", ["e"]) { Along = "world/x", Count = "3", Spacing = "10 mm" })]);
+        var part = Parts.Of([
+            .. Parts.Block(80, 50, 12),
+            new AddStep(
+                new PatternStep("p", 0, "", ["e"])
+                {
+                    Along = "world/x",
+                    Count = "3",
+                    Spacing = "10 mm",
+                }
+            ),
+        ]);
         new SetSize("p", field, value).Apply(part).Refusal!.Message.ShouldBe(message);
     }
 }

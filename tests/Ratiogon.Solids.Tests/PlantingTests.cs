@@ -25,18 +25,43 @@ public class PlantingTests
     private static Frame At(double z) => Frame.World with { Origin = Vec3.AlongZ * z };
 
     /// <summary>A plate 100 x 60 x 10 with two holes, a channel, a block with a pocket, or a plate with a boss.</summary>
-    private static ISolid Body(int kind) => kind switch
-    {
-        0 => Prism(Flat(At(0), Parts.Rectangle(100, 60, Vec2.Zero), Parts.Circle("a", -30, 0, 8), Parts.Circle("b", 30, 10, 5)), Vec3.AlongZ * 10),
-        1 => Kernel.Cut(Prism(Flat(At(0), Parts.Rectangle(100, 60, Vec2.Zero)), Vec3.AlongZ * 40), Prism(Flat(At(10), Parts.Rectangle(120, 30, Vec2.Zero)), Vec3.AlongZ * 50)).Value.Solid,
-        2 => Kernel.Cut(Prism(Flat(At(0), Parts.Rectangle(100, 60, Vec2.Zero)), Vec3.AlongZ * 20), Prism(Flat(At(10), Parts.Rectangle(40, 30, Vec2.Zero)), Vec3.AlongZ * 20)).Value.Solid,
-        _ => Kernel.Join(Prism(Flat(At(0), Parts.Rectangle(100, 60, Vec2.Zero)), Vec3.AlongZ * 10), Prism(Flat(At(10), Parts.Circle("c", 10, 0, 12)), Vec3.AlongZ * 10)).Value.Solid,
-    };
+    private static ISolid Body(int kind) =>
+        kind switch
+        {
+            0 => Prism(
+                Flat(At(0), Parts.Rectangle(100, 60, Vec2.Zero), Parts.Circle("a", -30, 0, 8), Parts.Circle("b", 30, 10, 5)),
+                Vec3.AlongZ * 10
+            ),
+            1 => Kernel
+                .Cut(
+                    Prism(Flat(At(0), Parts.Rectangle(100, 60, Vec2.Zero)), Vec3.AlongZ * 40),
+                    Prism(Flat(At(10), Parts.Rectangle(120, 30, Vec2.Zero)), Vec3.AlongZ * 50)
+                )
+                .Value.Solid,
+            2 => Kernel
+                .Cut(
+                    Prism(Flat(At(0), Parts.Rectangle(100, 60, Vec2.Zero)), Vec3.AlongZ * 20),
+                    Prism(Flat(At(10), Parts.Rectangle(40, 30, Vec2.Zero)), Vec3.AlongZ * 20)
+                )
+                .Value.Solid,
+            _ => Kernel
+                .Join(
+                    Prism(Flat(At(0), Parts.Rectangle(100, 60, Vec2.Zero)), Vec3.AlongZ * 10),
+                    Prism(Flat(At(10), Parts.Circle("c", 10, 0, 12)), Vec3.AlongZ * 10)
+                )
+                .Value.Solid,
+        };
 
     /// <summary>A prism whose faces and outline often fall on those of the body, or nearly.</summary>
     private static ISolid Tool(Random random)
     {
-        double Some(int low, int high, int step) => (step * random.Next(low / step, (high / step) + 1)) + (random.Next(4) == 0 ? Math.Round(random.NextDouble() * 3, 2) : random.Next(12) == 0 ? 1e-6 : 0);
+        double Some(int low, int high, int step) =>
+            (step * random.Next(low / step, (high / step) + 1))
+            + (
+                random.Next(4) == 0 ? Math.Round(random.NextDouble() * 3, 2)
+                : random.Next(12) == 0 ? 1e-6
+                : 0
+            );
         var (x, y, w, h) = (Some(-50, 50, 5), Some(-30, 30, 5), Some(5, 40, 5), Some(5, 30, 5));
         var sideways = random.Next(4) == 0;
         var plane = sideways ? new Frame(new Vec3(0, Some(-40, 20, 5), 10), Vec3.AlongX, Vec3.AlongZ) : At(Some(-10, 40, 10));
@@ -45,7 +70,19 @@ public class PlantingTests
             0 => Flat(plane, Parts.Circle("t", x, y, h / 2)),
             1 => Flat(plane, Slots.Straight("t", new Vec2(x, y), new Vec2(x + w, y + (h / 3)), 4)),
             2 => Flat(plane, Parts.Circle("t", x, y, h / 2), Parts.Circle("u", x, y, h / 5)),
-            3 => Flat(plane, new SketchEdit { Add = [new PointEntity("m", new Vec2(x, y)), new PointEntity("f", new Vec2(x + w, y)), new PointEntity("g", new Vec2(x, y + (h / 3))), new EllipseEntity("t", "m", "f", "g")] }),
+            3 => Flat(
+                plane,
+                new SketchEdit
+                {
+                    Add =
+                    [
+                        new PointEntity("m", new Vec2(x, y)),
+                        new PointEntity("f", new Vec2(x + w, y)),
+                        new PointEntity("g", new Vec2(x, y + (h / 3))),
+                        new EllipseEntity("t", "m", "f", "g"),
+                    ],
+                }
+            ),
             _ => Flat(plane, Parts.Rectangle(w, h, new Vec2(x, y))),
         };
         var length = Some(5, 40, 5) * (random.Next(2) == 0 ? 1 : -1);
@@ -90,8 +127,12 @@ public class PlantingTests
                 Named(join.Value);
                 if (Kernel.Join(tool, body) is { Done: true } turned)
                 {
-                    Kernel.Mass(join.Value.Solid).Area.ShouldBe(Kernel.Mass(turned.Value.Solid).Area, 1e-6 * had.Area, $"join {kind}/{seed}");
-                    Kernel.Describe(join.Value.Solid).Faces.Length.ShouldBe(Kernel.Describe(turned.Value.Solid).Faces.Length, $"join {kind}/{seed}");
+                    Kernel
+                        .Mass(join.Value.Solid)
+                        .Area.ShouldBe(Kernel.Mass(turned.Value.Solid).Area, 1e-6 * had.Area, $"join {kind}/{seed}");
+                    Kernel
+                        .Describe(join.Value.Solid)
+                        .Faces.Length.ShouldBe(Kernel.Describe(turned.Value.Solid).Faces.Length, $"join {kind}/{seed}");
                 }
 
                 joined++;

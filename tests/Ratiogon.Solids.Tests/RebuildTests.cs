@@ -20,25 +20,30 @@ public sealed class RebuildTests : IDisposable
     public void Dispose() => rebuilder.Dispose();
 
     private static Part Build(params PartCommand[] commands) => commands.Aggregate(new Part(), (p, c) =>
-    {
-        var next = c.Apply(p);
-        next.Refusal?.Message.ShouldBeNull();
-        return next.Value;
-    });
+        {
+            var next = c.Apply(p);
+            next.Refusal?.Message.ShouldBeNull();
+            return next.Value;
+        });
 
     private static SketchEdit Rectangle(double w, double h, Vec2 centre = default)
     {
-        var edit = ShapeCatalog.RectangleByCentre("r", centre, centre + new Vec2(w / 2, h / 2)).With(ShapeCatalog.Placed("r", "r.centre", centre));
+        var edit = ShapeCatalog
+            .RectangleByCentre("r", centre, centre + new Vec2(w / 2, h / 2))
+            .With(ShapeCatalog.Placed("r", "r.centre", centre));
         return edit with { Size = [.. edit.Size, ShapeCatalog.Width("r", $"{w} mm"), ShapeCatalog.Height("r", $"{h} mm")] };
     }
 
-    private static SketchEdit Circle(string id, double x, double y, double r) => new() { Add = [new PointEntity(id + "c", new Vec2(x, y)), new CircleEntity(id, id + "c", r)] };
+    private static SketchEdit Circle(string id, double x, double y, double r) =>
+        new() { Add = [new PointEntity(id + "c", new Vec2(x, y)), new CircleEntity(id, id + "c", r)] };
 
-    private static Part Block(params PartCommand[] more) => Build(
-    [
-        new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Rectangle(80, 50)),
-        new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "12 mm" }), .. more,
-    ]);
+    private static Part Block(params PartCommand[] more) =>
+        Build([
+            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch("s", Rectangle(80, 50)),
+            new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "12 mm" }),
+            .. more,
+        ]);
 
     private BodyResult Body(Part part)
     {
@@ -61,7 +66,14 @@ public sealed class RebuildTests : IDisposable
     [InlineData(ExtrudeExtent.Symmetric, false, -6, 6)]
     public void Extrudes_go_where_they_are_told(ExtrudeExtent extent, bool flip, double low, double high)
     {
-        var body = Body(new ReplaceStep(new ExtrudeStep("e", 0, "e", "s") { Length = "12 mm", Extent = extent, Flip = flip }).Apply(Block()).Value);
+        var body = Body(new ReplaceStep(
+                new ExtrudeStep("e", 0, "e", "s")
+                {
+                    Length = "12 mm",
+                    Extent = extent,
+                    Flip = flip,
+                }
+            ).Apply(Block()).Value);
         body.Mass.Volume.ShouldBe(48000, 1e-6);
         body.Bounds.Low.Z.ShouldBe(low, 1e-6);
         body.Bounds.High.Z.ShouldBe(high, 1e-6);
@@ -76,7 +88,11 @@ public sealed class RebuildTests : IDisposable
     [InlineData(World.Xz, 0, -12, 0)]
     public void World_planes_look_along_their_axes(string plane, double x, double y, double z)
     {
-        var part = Build(new AddStep(new SketchStep("s", 0, "", plane, Sketch.Empty)), new EditSketch("s", Rectangle(80, 50)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "12 mm" }));
+        var part = Build(
+            new AddStep(new SketchStep("s", 0, "", plane, Sketch.Empty)),
+            new EditSketch("s", Rectangle(80, 50)),
+            new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "12 mm" })
+        );
         (Body(part).Mass.Centre * 2).DistanceTo(new Vec3(x, y, z)).ShouldBeLessThan(1e-6);
     }
 
@@ -98,8 +114,17 @@ public sealed class RebuildTests : IDisposable
     {
         // A slot across the whole block parts the top into two.
         var part = Block(
-            new AddStep(new SketchStep("c", 0, "", "e/end", Sketch.Empty)), new EditSketch("c", Rectangle(10, 70)),
-            new AddStep(new ExtrudeStep("cut", 0, "", "c") { Length = "5 mm", Flip = true, Operation = FormOperation.Cut }));
+            new AddStep(new SketchStep("c", 0, "", "e/end", Sketch.Empty)),
+            new EditSketch("c", Rectangle(10, 70)),
+            new AddStep(
+                new ExtrudeStep("cut", 0, "", "c")
+                {
+                    Length = "5 mm",
+                    Flip = true,
+                    Operation = FormOperation.Cut,
+                }
+            )
+        );
         var body = Body(part);
         body.Mass.Volume.ShouldBe(48000 - (10 * 50 * 5), 1e-6);
         var pieces = body.Names.Faces.Where(n => n.StartsWith("e/end[", StringComparison.Ordinal)).ToList();
@@ -123,9 +148,11 @@ public sealed class RebuildTests : IDisposable
         var seen = Body(part).Names.Faces.ToHashSet();
         for (var i = 0; i < 12; i++)
         {
-            var changed = new SetParameter("plate_w", $"{80 + (50 * random.NextDouble()):0.###} mm").Apply(part)
+            var changed = new SetParameter("plate_w", $"{80 + (50 * random.NextDouble()):0.###} mm")
+                .Apply(part)
                 .Then(p => new SetParameter("bore", $"{14 + (10 * random.NextDouble()):0.###} mm").Apply(p))
-                .Then(p => new SetParameter("travel", $"{6 + (14 * random.NextDouble()):0.###} mm").Apply(p)).Value;
+                .Then(p => new SetParameter("travel", $"{6 + (14 * random.NextDouble()):0.###} mm").Apply(p))
+                .Value;
             var body = Body(changed);
             body.Names.Faces.ToHashSet().ShouldBe(seen, ignoreOrder: true);
 
@@ -143,10 +170,13 @@ public sealed class RebuildTests : IDisposable
     public void A_lost_face_makes_its_step_fail_with_candidates_and_the_rest_wait()
     {
         var part = Block(
-            new AddStep(new SketchStep("c", 0, "", "e/end", Sketch.Empty)), new EditSketch("c", Circle("k", 0, 0, 5)),
+            new AddStep(new SketchStep("c", 0, "", "e/end", Sketch.Empty)),
+            new EditSketch("c", Circle("k", 0, 0, 5)),
             new AddStep(new ExtrudeStep("boss", 0, "", "c") { Length = "5 mm" }),
-            new AddStep(new SketchStep("on", 0, "", "boss/end", Sketch.Empty)), new EditSketch("on", Circle("k", 0, 0, 2)),
-            new AddStep(new ExtrudeStep("pin", 0, "", "on") { Length = "5 mm" }));
+            new AddStep(new SketchStep("on", 0, "", "boss/end", Sketch.Empty)),
+            new EditSketch("on", Circle("k", 0, 0, 2)),
+            new AddStep(new ExtrudeStep("pin", 0, "", "on") { Length = "5 mm" })
+        );
         Body(part).Mass.Volume.ShouldBe(48000 + (125 * Math.PI) + (20 * Math.PI), 1e-6);
         var lost = new SuppressStep("boss", true).Apply(part).Value;
         var result = rebuilder.Rebuild(lost);
@@ -164,8 +194,11 @@ public sealed class RebuildTests : IDisposable
     public void A_sketch_cannot_lie_on_a_curved_face()
     {
         var part = Build(
-            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Circle("k", 0, 0, 5)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "9 mm" }),
-            new AddStep(new SketchStep("on", 0, "", "e/side/k", Sketch.Empty)));
+            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch("s", Circle("k", 0, 0, 5)),
+            new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "9 mm" }),
+            new AddStep(new SketchStep("on", 0, "", "e/side/k", Sketch.Empty))
+        );
         rebuilder.Rebuild(part).Step("on")!.Message.ShouldContain("cylinder, not a plane");
     }
 
@@ -173,10 +206,21 @@ public sealed class RebuildTests : IDisposable
     public void Cuts_that_meet_nothing_or_leave_nothing_say_so()
     {
         PartCommand[] Cut(double x, double size, string length) =>
-        [
-            new AddStep(new SketchStep("c", 0, "", "e/end", Sketch.Empty)), new EditSketch("c", Circle("k", x, 0, size)),
-            new AddStep(new ExtrudeStep("cut", 0, "", "c") { Length = length, Operation = FormOperation.Cut, Extent = length == "all" ? ExtrudeExtent.ThroughAll : ExtrudeExtent.Length } with { Length = length == "all" ? "1 mm" : length }),
-        ];
+            [
+                new AddStep(new SketchStep("c", 0, "", "e/end", Sketch.Empty)),
+                new EditSketch("c", Circle("k", x, 0, size)),
+                new AddStep(
+                    new ExtrudeStep("cut", 0, "", "c")
+                    {
+                        Length = length,
+                        Operation = FormOperation.Cut,
+                        Extent = length == "all" ? ExtrudeExtent.ThroughAll : ExtrudeExtent.Length,
+                    } with
+                    {
+                        Length = length == "all" ? "1 mm" : length,
+                    }
+                ),
+            ];
         var missed = rebuilder.Rebuild(Block(Cut(70, 10, "5 mm")));
         missed.Step("cut")!.State.ShouldBe(StepState.Failed);
         missed.Step("cut")!.Message.ShouldContain("20 mm away");
@@ -189,8 +233,22 @@ public sealed class RebuildTests : IDisposable
     {
         var part = Build(
             new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
-            new EditSketch("s", new SketchEdit { Add = [new PointEntity("a", Vec2.Zero), new PointEntity("b", new Vec2(9, 0)), new PointEntity("c", new Vec2(9, 9)), new LineEntity("m", "a", "b"), new LineEntity("n", "b", "c")] }),
-            new AddStep(new ExtrudeStep("e", 0, "", "s")));
+            new EditSketch(
+                "s",
+                new SketchEdit
+                {
+                    Add =
+                    [
+                        new PointEntity("a", Vec2.Zero),
+                        new PointEntity("b", new Vec2(9, 0)),
+                        new PointEntity("c", new Vec2(9, 9)),
+                        new LineEntity("m", "a", "b"),
+                        new LineEntity("n", "b", "c"),
+                    ],
+                }
+            ),
+            new AddStep(new ExtrudeStep("e", 0, "", "s"))
+        );
         rebuilder.Rebuild(part).Step("e")!.Message.ShouldContain("closes no region");
     }
 
@@ -198,7 +256,12 @@ public sealed class RebuildTests : IDisposable
     public void Chosen_regions_alone_are_extruded_and_touching_ones_grow_together()
     {
         var draw = Circle("a", 0, 0, 10).With(Circle("b", 12, 0, 10));
-        Part With(params string[] keys) => Build(new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", draw), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "2 mm", Regions = [.. keys] }));
+        Part With(params string[] keys) =>
+            Build(
+                new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
+                new EditSketch("s", draw),
+                new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "2 mm", Regions = [.. keys] })
+            );
         var half = Math.Acos(0.6);
         var lens = 2 * ((100 * half) - (60 * Math.Sin(half)));
         Body(With("+a +b")).Mass.Volume.ShouldBe(2 * lens, 1e-6);
@@ -224,9 +287,14 @@ public sealed class RebuildTests : IDisposable
     public void Readings_follow_the_model()
     {
         var part = Block(
-            new AddStep(new ReadingStep("v", 0, "", "volume", [])), new AddStep(new ReadingStep("a", 0, "", "area", [])), new AddStep(new ReadingStep("m", 0, "", "mass", [])),
-            new AddStep(new ReadingStep("f", 0, "", "face-area", ["e/end"])), new AddStep(new ReadingStep("l", 0, "", "edge-length", ["e/end^e/side/r.top"])),
-            new AddStep(new ReadingStep("d", 0, "", "distance", ["e/side/r.left", "e/side/r.right"])), new AddStep(new ReadingStep("gone", 0, "", "face-area", ["e/side/none"])));
+            new AddStep(new ReadingStep("v", 0, "", "volume", [])),
+            new AddStep(new ReadingStep("a", 0, "", "area", [])),
+            new AddStep(new ReadingStep("m", 0, "", "mass", [])),
+            new AddStep(new ReadingStep("f", 0, "", "face-area", ["e/end"])),
+            new AddStep(new ReadingStep("l", 0, "", "edge-length", ["e/end^e/side/r.top"])),
+            new AddStep(new ReadingStep("d", 0, "", "distance", ["e/side/r.left", "e/side/r.right"])),
+            new AddStep(new ReadingStep("gone", 0, "", "face-area", ["e/side/none"]))
+        );
         var result = rebuilder.Rebuild(part);
         double Read(string id) => result.Step(id)!.Reading!.Value;
         Read("v").ShouldBe(48000, 1e-6);
@@ -242,8 +310,11 @@ public sealed class RebuildTests : IDisposable
     public void A_plane_at_a_distance_carries_a_sketch()
     {
         var part = Block(
-            new AddStep(PlaneStep.Offset("p", 0, "", "e/end", "8 mm")), new AddStep(new SketchStep("c", 0, "", "p", Sketch.Empty)), new EditSketch("c", Circle("k", 0, 0, 5)),
-            new AddStep(new ExtrudeStep("up", 0, "", "c") { Length = "8 mm", Flip = true }));
+            new AddStep(PlaneStep.Offset("p", 0, "", "e/end", "8 mm")),
+            new AddStep(new SketchStep("c", 0, "", "p", Sketch.Empty)),
+            new EditSketch("c", Circle("k", 0, 0, 5)),
+            new AddStep(new ExtrudeStep("up", 0, "", "c") { Length = "8 mm", Flip = true })
+        );
         Body(part).Mass.Volume.ShouldBe(48000 + (200 * Math.PI), 1e-6);
         rebuilder.Rebuild(new SuppressStep("p", true).Apply(part).Value).Step("up")!.State.ShouldBe(StepState.Waiting);
     }

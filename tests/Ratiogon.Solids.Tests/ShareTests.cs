@@ -43,16 +43,31 @@ public class ShareTests
     public void Long_reads_and_writes_tell_how_far_they_have_come(BodyFormat format)
     {
         using var own = new Rebuilder(Kernel);
-        var plate = Kernel.Write(BodyFormat.Step214, [new NamedSolid("Plate", own.Gauge(MotorPlate.Build()).Bodies.Single().Solid, "#336699")]).Value;
+        var plate = Kernel
+            .Write(BodyFormat.Step214, [new NamedSolid("Plate", own.Gauge(MotorPlate.Build()).Bodies.Single().Solid, "#336699")])
+            .Value;
         using var solid = Kernel.Read(BodyFormat.Step214, plate).Value.Solid;
-        NamedSolid[] Many(int count) => [.. Enumerable.Range(0, count).Select(i => new NamedSolid($"Plate {i}", Kernel.Move(solid, Rigid.By(new Vec3(200 * i, 0, 0))).Value.Solid, "#336699"))];
+        NamedSolid[] Many(int count) =>
+            [
+                .. Enumerable
+                    .Range(0, count)
+                    .Select(i => new NamedSolid(
+                        $"Plate {i}",
+                        Kernel.Move(solid, Rigid.By(new Vec3(200 * i, 0, 0))).Value.Solid,
+                        "#336699"
+                    )),
+            ];
         byte[] file = [];
 
         // Whoever asks on a busy machine hears little of short work.
         foreach (var count in new[] { 40, 160, 640 })
         {
             var many = Many(count);
-            List<double>[] all = [Shares(() => file = Kernel.Write(format, many).Value), Shares(() => Kernel.Read(format, file).Done.ShouldBeTrue())];
+            List<double>[] all =
+            [
+                Shares(() => file = Kernel.Write(format, many).Value),
+                Shares(() => Kernel.Read(format, file).Done.ShouldBeTrue()),
+            ];
             if (count < 640 && all.Any(told => told.Count <= 5))
             {
                 continue;

@@ -18,23 +18,44 @@ public class SideBySideTests
 
     /// <summary>A block of 30 x 20 x "h" with a slot, a round corner and a bevelled edge; the slot names its body.</summary>
     private static PartCommand[] Block(string id, double x) =>
-    [
-        new SetParameter($"h_{id}", "12 mm"), new SetParameter($"r_{id}", "3 mm"),
-        new AddStep(new SketchStep($"s_{id}", 0, "", World.Xy, Sketch.Empty)), new EditSketch($"s_{id}", Parts.Rectangle(30, 20, new Vec2(x, 0))),
-        new AddStep(new ExtrudeStep(id, 0, "", $"s_{id}") { Length = $"h_{id}", Operation = FormOperation.Body }),
-        new AddStep(new SketchStep($"c_{id}", 0, "", $"{id}/end", Sketch.Empty)), new EditSketch($"c_{id}", Parts.Rectangle(4, 30, new Vec2(x, 0))),
-        new AddStep(new ExtrudeStep($"slot_{id}", 0, "", $"c_{id}") { Length = "5 mm", Flip = true, Operation = FormOperation.Cut, Bodies = [id] }),
-        new AddStep(new FilletStep($"round_{id}", 0, "", [$"{id}/side/r.bottom^{id}/side/r.left"]) { Radius = $"r_{id}" }),
-        new AddStep(new ChamferStep($"bevel_{id}", 0, "", [$"{id}/side/r.right^{id}/start"]) { Size = "1 mm" }),
-        new AddStep(new ReadingStep($"v_{id}", 0, $"v_{id}", "volume", [id])),
-    ];
+        [
+            new SetParameter($"h_{id}", "12 mm"),
+            new SetParameter($"r_{id}", "3 mm"),
+            new AddStep(new SketchStep($"s_{id}", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch($"s_{id}", Parts.Rectangle(30, 20, new Vec2(x, 0))),
+            new AddStep(new ExtrudeStep(id, 0, "", $"s_{id}") { Length = $"h_{id}", Operation = FormOperation.Body }),
+            new AddStep(new SketchStep($"c_{id}", 0, "", $"{id}/end", Sketch.Empty)),
+            new EditSketch($"c_{id}", Parts.Rectangle(4, 30, new Vec2(x, 0))),
+            new AddStep(
+                new ExtrudeStep($"slot_{id}", 0, "", $"c_{id}")
+                {
+                    Length = "5 mm",
+                    Flip = true,
+                    Operation = FormOperation.Cut,
+                    Bodies = [id],
+                }
+            ),
+            new AddStep(new FilletStep($"round_{id}", 0, "", [$"{id}/side/r.bottom^{id}/side/r.left"]) { Radius = $"r_{id}" }),
+            new AddStep(new ChamferStep($"bevel_{id}", 0, "", [$"{id}/side/r.right^{id}/start"]) { Size = "1 mm" }),
+            new AddStep(new ReadingStep($"v_{id}", 0, $"v_{id}", "volume", [id])),
+        ];
 
-    private static Part Blocks(int count, params PartCommand[] more) => Parts.Of([.. Enumerable.Range(0, count).SelectMany(i => Block($"b{i}", i * 40)), .. more]);
+    private static Part Blocks(int count, params PartCommand[] more) =>
+        Parts.Of([.. Enumerable.Range(0, count).SelectMany(i => Block($"b{i}", i * 40)), .. more]);
 
     /// <summary>Everything that a rebuild says, as one text.</summary>
-    private static string Told(RebuildResult built) => string.Join('\n', built.Steps
-        .Select(s => $"{s.Id} {s.State} {s.Message} {s.Reading:R} {s.Frame?.ToExact()} {string.Join(' ', s.Lost)}")
-        .Concat(built.Bodies.Select(b => $"{b.Name} {b.Mass.Volume:R} {b.Mass.Area:R} {string.Join(' ', b.Names.Faces)} {string.Join(' ', b.Names.Edges)} {b.Key}")));
+    private static string Told(RebuildResult built) =>
+        string.Join(
+            '\n',
+            built
+                .Steps.Select(s => $"{s.Id} {s.State} {s.Message} {s.Reading:R} {s.Frame?.ToExact()} {string.Join(' ', s.Lost)}")
+                .Concat(
+                    built.Bodies.Select(b =>
+                        $"{b.Name} {b.Mass.Volume:R} {b.Mass.Area:R} {string.Join(' ', b.Names.Faces)} {string.Join(' ', b.Names.Edges)} "
+                        + $"{b.Key}"
+                    )
+                )
+        );
 
     private static RebuildResult Build(Part part, bool sideBySide)
     {
@@ -73,7 +94,10 @@ public class SideBySideTests
         var after = own.Rebuild(new SetParameter("h_b0", "15 mm").Apply(part).Value);
         Calls().Zip(first, (now, then) => now - then).ShouldBe([2, 1, 1, 1], "a block, its slot, its corner and its bevel");
         after.Bodies[1].Key.ShouldBe(before.Bodies[1].Key);
-        (after.Bodies[0].Mass.Volume - before.Bodies[0].Mass.Volume).ShouldBe(3 * ((30 * 20) - (4 * 20) - (9 * (1 - (Math.PI / 4)))) + (3 * 80), 1e-6);
+        (after.Bodies[0].Mass.Volume - before.Bodies[0].Mass.Volume).ShouldBe(
+            3 * ((30 * 20) - (4 * 20) - (9 * (1 - (Math.PI / 4)))) + (3 * 80),
+            1e-6
+        );
     }
 
     [Fact]
@@ -81,11 +105,18 @@ public class SideBySideTests
     {
         var kernel = CountingKernel.About(new NativeKernel());
         using var own = new Rebuilder((ISolidKernel)kernel);
-        var part = Parts.Of([.. Enumerable.Range(0, 120).SelectMany(i => new PartCommand[]
-        {
-            new AddStep(new SketchStep($"s{i}", 0, "", World.Xy, Sketch.Empty)), new EditSketch($"s{i}", Parts.Rectangle(5, 5, new Vec2(10 * i, 0))),
-            new AddStep(new ExtrudeStep($"e{i}", 0, "", $"s{i}") { Operation = FormOperation.Body }),
-        })]);
+        var part = Parts.Of([
+            .. Enumerable
+                .Range(0, 120)
+                .SelectMany(i =>
+                    new PartCommand[]
+                    {
+                        new AddStep(new SketchStep($"s{i}", 0, "", World.Xy, Sketch.Empty)),
+                        new EditSketch($"s{i}", Parts.Rectangle(5, 5, new Vec2(10 * i, 0))),
+                        new AddStep(new ExtrudeStep($"e{i}", 0, "", $"s{i}") { Operation = FormOperation.Body }),
+                    }
+                ),
+        ]);
         own.Rebuild(part, withMesh: false).Bodies.Length.ShouldBe(120);
         own.Rebuild(new SetSize("e119", "length", "11 mm").Apply(part).Value, withMesh: false);
         kernel.Calls("Prism").ShouldBe(121);
@@ -95,11 +126,14 @@ public class SideBySideTests
     public void It_gives_what_one_after_the_other_gives_under_any_change()
     {
         var random = new Random(20261127);
-        var part = Blocks(4,
+        var part = Blocks(
+            4,
             new AddStep(new ReadingStep("all", 0, "all", "volume", [])),
-            new AddStep(new SketchStep("x", 0, "", World.Xz, Sketch.Empty)), new EditSketch("x", Parts.Circle("k", 0, 6, 2)),
+            new AddStep(new SketchStep("x", 0, "", World.Xz, Sketch.Empty)),
+            new EditSketch("x", Parts.Circle("k", 0, 6, 2)),
             new AddStep(new ExtrudeStep("through", 0, "", "x") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut }),
-            new AddStep(new FilletStep("last", 0, "", ["b3/end^b3/side/r.top"]) { Radius = "1 mm" }));
+            new AddStep(new FilletStep("last", 0, "", ["b3/end^b3/side/r.top"]) { Radius = "1 mm" })
+        );
         using var kept = new Rebuilder(new NativeKernel());
         for (var round = 0; round < 25; round++)
         {
@@ -121,7 +155,12 @@ public class SideBySideTests
     public void Bodies_keep_the_order_of_the_steps_that_began_them()
     {
         // The second body has next to nothing to do and is there long before the first.
-        var part = Parts.Of([.. Block("a", 0), new AddStep(new SketchStep("sz", 0, "", World.Xy, Sketch.Empty)), new EditSketch("sz", Parts.Rectangle(5, 5, new Vec2(80, 0))), new AddStep(new ExtrudeStep("z", 0, "", "sz") { Operation = FormOperation.Body })]);
+        var part = Parts.Of([
+            .. Block("a", 0),
+            new AddStep(new SketchStep("sz", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch("sz", Parts.Rectangle(5, 5, new Vec2(80, 0))),
+            new AddStep(new ExtrudeStep("z", 0, "", "sz") { Operation = FormOperation.Body }),
+        ]);
         Build(part, sideBySide: true).Bodies.Select(b => b.Name).ShouldBe(["a", "z"]);
     }
 

@@ -25,8 +25,11 @@ public sealed class TableTests : IDisposable
     {
         var part = MotorPlate.Build();
         var rows = HoleTable.Of(part, rebuilder.Rebuild(part, withMesh: false));
-        rows.Select(r => (r.Number, r.X, r.Y, r.Z)).ShouldBe([(1, "-38", "-25", "6"), (2, "38", "-25", "6"), (3, "38", "25", "6"), (4, "-38", "25", "6")]);
-        rows.ShouldAllBe(r => r.Size == "M5" && r.Diameter == "4.2" && r.Thread == "M5 through" && r.Depth == "through" && r.Direction == "0 0 -1");
+        rows.Select(r => (r.Number, r.X, r.Y, r.Z))
+            .ShouldBe([(1, "-38", "-25", "6"), (2, "38", "-25", "6"), (3, "38", "25", "6"), (4, "-38", "25", "6")]);
+        rows.ShouldAllBe(r =>
+            r.Size == "M5" && r.Diameter == "4.2" && r.Thread == "M5 through" && r.Depth == "through" && r.Direction == "0 0 -1"
+        );
         var inches = HoleTable.Of(part with { Units = LengthUnit.Inch }, rebuilder.Rebuild(part, withMesh: false));
         inches[0].X.ShouldBe("-1.4961");
     }
@@ -53,8 +56,22 @@ public sealed class TableTests : IDisposable
     public void Bodies_together_have_the_inertia_of_the_whole()
     {
         // Two blocks side by side that are one block of 80 x 50 x 24 cut in two: the sum about the common centre is the whole's.
-        var half = Parts.Of([.. Parts.Block(80, 50, 12), new AddStep(new PatternStep("p", 0, "", ["e"]) { Along = "world/z", Count = "2", Spacing = "12 mm" })]);
-        var apart = Parts.Of([.. Parts.Block(80, 50, 24), new AddStep(new PlaneStep("x", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["12 mm"] }])), new AddStep(new SplitStep("k", 0, "", "x"))]);
+        var half = Parts.Of([
+            .. Parts.Block(80, 50, 12),
+            new AddStep(
+                new PatternStep("p", 0, "", ["e"])
+                {
+                    Along = "world/z",
+                    Count = "2",
+                    Spacing = "12 mm",
+                }
+            ),
+        ]);
+        var apart = Parts.Of([
+            .. Parts.Block(80, 50, 24),
+            new AddStep(new PlaneStep("x", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["12 mm"] }])),
+            new AddStep(new SplitStep("k", 0, "", "x")),
+        ]);
         var whole = MassTable.Of(half, rebuilder.Rebuild(half, withMesh: false), rebuilder.Inertias(half))[^1];
         var both = MassTable.Of(apart, rebuilder.Rebuild(apart, withMesh: false), rebuilder.Inertias(apart));
         both.Length.ShouldBe(3);
@@ -64,7 +81,12 @@ public sealed class TableTests : IDisposable
     [Fact]
     public void The_probe_lists_the_stretches_of_material_along_a_line()
     {
-        var part = Parts.Of([.. Parts.Block(80, 50, 12), new AddStep(new SketchStep("s2", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s2", Parts.Rectangle(20, 20, Vec2.Zero)), new AddStep(new ExtrudeStep("f", 0, "", "s2") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut })]);
+        var part = Parts.Of([
+            .. Parts.Block(80, 50, 12),
+            new AddStep(new SketchStep("s2", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch("s2", Parts.Rectangle(20, 20, Vec2.Zero)),
+            new AddStep(new ExtrudeStep("f", 0, "", "s2") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut }),
+        ]);
         var found = rebuilder.Probe(part, new Line3(new Vec3(-100, 0, 6), Vec3.AlongX));
         found.Select(s => (Math.Round(s.From, 6), Math.Round(s.To, 6))).ShouldBe([(60, 90), (110, 140)]);
         found.Select(s => (s.FaceIn, s.FaceOut)).ShouldBe([("e/side/r.left", "f/side/r.left"), ("f/side/r.right", "e/side/r.right")]);

@@ -38,8 +38,11 @@ public sealed class ThreadTests : IDisposable
     {
         var h = pitch * Math.Sqrt(3) / 2;
         var built = Built(
-            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Circle("c", 0, 0, d / 2)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = FormattableString.Invariant($"{length} mm") }),
-            new AddStep(new ThreadStep("t", 0, "", "e/side/c") { Thread = thread, Modelled = true }));
+            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch("s", Parts.Circle("c", 0, 0, d / 2)),
+            new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = FormattableString.Invariant($"{length} mm") }),
+            new AddStep(new ThreadStep("t", 0, "", "e/side/c") { Thread = thread, Modelled = true })
+        );
         built.Step("t")!.Message.ShouldBe("");
         var taken = Turn(d / 2, (d / 2) - (h * 5 / 8), pitch * 7 / 8, pitch / 4) * length / pitch;
         var left = (Math.PI * d * d / 4 * length) - taken;
@@ -54,8 +57,11 @@ public sealed class ThreadTests : IDisposable
     public void In_a_hole_of_any_depth(string thread, double d, double drill, double pitch, double depth)
     {
         var built = Built(
-            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Circle("o", 0, 0, 15).With(Parts.Circle("i", 0, 0, drill / 2))),
-            new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = $"{depth} mm" }), new AddStep(new ThreadStep("t", 0, "", "e/side/i") { Thread = thread, Modelled = true }));
+            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch("s", Parts.Circle("o", 0, 0, 15).With(Parts.Circle("i", 0, 0, drill / 2))),
+            new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = $"{depth} mm" }),
+            new AddStep(new ThreadStep("t", 0, "", "e/side/i") { Thread = thread, Modelled = true })
+        );
         built.Step("t")!.Message.ShouldBe("");
         var taken = Turn(drill / 2, d / 2, (pitch / 8) + ((d - drill) * Math.Tan(Math.PI / 6)), pitch / 8) * depth / pitch;
         var left = (Math.PI * (225 - (drill * drill / 4)) * depth) - taken;
@@ -77,7 +83,14 @@ public sealed class ThreadTests : IDisposable
     [Fact]
     public void Longer_than_it_can_be_says_so()
     {
-        PartCommand[] shaft = [new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)), new EditSketch("s", Parts.Circle("c", 0, 0, 5)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "300 mm" })];
-        Built([.. shaft, new AddStep(new ThreadStep("t", 0, "", "e/side/c") { Thread = "M10", Modelled = true })]).Step("t")!.Message.ShouldContain("up to 120 turns; this one would have 201");
+        PartCommand[] shaft =
+        [
+            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch("s", Parts.Circle("c", 0, 0, 5)),
+            new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "300 mm" }),
+        ];
+        Built([.. shaft, new AddStep(new ThreadStep("t", 0, "", "e/side/c") { Thread = "M10", Modelled = true })])
+            .Step("t")!
+            .Message.ShouldContain("up to 120 turns; this one would have 201");
     }
 }

@@ -21,7 +21,17 @@ public sealed class TrimmedFaceTests : IDisposable
 
     /// <summary>A bar of 80 about the normal of a plane, half to either side.</summary>
     private static PartCommand[] Bar(string id, string on, SketchEdit profile, FormOperation operation) =>
-        [.. Parts.Sketched($"{id}_s", on, profile), new AddStep(new ExtrudeStep(id, 0, "", $"{id}_s") { Length = "80 mm", Extent = ExtrudeExtent.Symmetric, Operation = operation })];
+        [
+            .. Parts.Sketched($"{id}_s", on, profile),
+            new AddStep(
+                new ExtrudeStep(id, 0, "", $"{id}_s")
+                {
+                    Length = "80 mm",
+                    Extent = ExtrudeExtent.Symmetric,
+                    Operation = operation,
+                }
+            ),
+        ];
 
     private BodyResult Built(params PartCommand[] commands)
     {
@@ -50,7 +60,11 @@ public sealed class TrimmedFaceTests : IDisposable
     public void Two_equal_cylinders_have_sixteen_thirds_of_the_cube_in_common()
     {
         const double R = 9;
-        PartCommand[] common = [.. Bar("a", World.Xy, Parts.Circle("c", 0, 0, R), FormOperation.Join), .. Bar("b", World.Xz, Parts.Circle("c", 0, 0, R), FormOperation.Intersect)];
+        PartCommand[] common =
+        [
+            .. Bar("a", World.Xy, Parts.Circle("c", 0, 0, R), FormOperation.Join),
+            .. Bar("b", World.Xz, Parts.Circle("c", 0, 0, R), FormOperation.Intersect),
+        ];
         Holds(Built(common), 16.0 / 3 * R * R * R, 16 * R * R, Vec3.Zero);
         rebuilder.Inertias(Parts.Of(common)).Single().Xx.ShouldBe(128.0 / 45 * Math.Pow(R, 5), 1e-6 * Math.Pow(R, 5));
     }
@@ -60,12 +74,20 @@ public sealed class TrimmedFaceTests : IDisposable
     [InlineData(9, 8.5)]
     public void A_cylinder_crosses_a_thicker_one(double thick, double thin)
     {
-        var common = Built([.. Bar("a", World.Xy, Parts.Circle("c", 0, 0, thick), FormOperation.Join), .. Bar("b", World.Xz, Parts.Circle("c", 0, 0, thin), FormOperation.Intersect)]);
+        var common = Built([
+            .. Bar("a", World.Xy, Parts.Circle("c", 0, 0, thick), FormOperation.Join),
+            .. Bar("b", World.Xz, Parts.Circle("c", 0, 0, thin), FormOperation.Intersect),
+        ]);
         var volume = OverCircle(thin, y => 4 * Math.Sqrt((thick * thick) - (y * y)) * Math.Sqrt((thin * thin) - (y * y)));
 
         // The thin one's side: its height all round its circle; the lids: their part of the thick one's side.
         const int Turns = 20000;
-        var side = Enumerable.Range(0, Turns).Sum(i => 2 * Math.Sqrt((thick * thick) - Math.Pow(thin * Math.Sin(2 * Math.PI * i / Turns), 2))) * thin * 2 * Math.PI / Turns;
+        var side =
+            Enumerable.Range(0, Turns).Sum(i => 2 * Math.Sqrt((thick * thick) - Math.Pow(thin * Math.Sin(2 * Math.PI * i / Turns), 2)))
+            * thin
+            * 2
+            * Math.PI
+            / Turns;
         var lids = OverCircle(thin, y => 4 * Math.Sqrt((thin * thin) - (y * y)) * thick / Math.Sqrt((thick * thick) - (y * y)));
         common.Mass.Volume.ShouldBe(volume, volume * Good);
         var caps = common.Names.Faces.Select((f, i) => (f, common.Topology.Faces[i].Area)).ToList();
@@ -82,14 +104,26 @@ public sealed class TrimmedFaceTests : IDisposable
         // Through the y axis, rising with x; the circle stands about x = 30 with a radius of 6.
         var (turn, r, x) = (lean * Math.PI / 180, 6.0, 30.0);
         var height = x * Math.Tan(turn);
-        var body = Built(
-        [
-            Parts.Line("slope", Vec3.Zero, new Vec3(Math.Cos(turn), 0, Math.Sin(turn)) * 50), new AddStep(new PlaneStep("tilt", 0, "", [new DatumCondition("through-line", ["world/y"]), new DatumCondition("through-line", ["slope"])])),
-            .. Parts.Sketched("s", World.Xy, Parts.Circle("c", x, 0, r)), new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.To, To = "tilt" }),
+        var body = Built([
+            Parts.Line("slope", Vec3.Zero, new Vec3(Math.Cos(turn), 0, Math.Sin(turn)) * 50),
+            new AddStep(
+                new PlaneStep(
+                    "tilt",
+                    0,
+                    "",
+                    [new DatumCondition("through-line", ["world/y"]), new DatumCondition("through-line", ["slope"])]
+                )
+            ),
+            .. Parts.Sketched("s", World.Xy, Parts.Circle("c", x, 0, r)),
+            new AddStep(new ExtrudeStep("e", 0, "", "s") { Extent = ExtrudeExtent.To, To = "tilt" }),
         ]);
         var up = Math.Tan(turn);
-        Holds(body, Math.PI * r * r * height, (2 * Math.PI * r * height) + (Math.PI * r * r * (1 + (1 / Math.Cos(turn)))),
-            new Vec3(x + (r * r * up / 4 / height), 0, (height / 2) + (r * r * up * up / 8 / height)));
+        Holds(
+            body,
+            Math.PI * r * r * height,
+            (2 * Math.PI * r * height) + (Math.PI * r * r * (1 + (1 / Math.Cos(turn)))),
+            new Vec3(x + (r * r * up / 4 / height), 0, (height / 2) + (r * r * up * up / 8 / height))
+        );
     }
 
     [Theory]
@@ -101,24 +135,46 @@ public sealed class TrimmedFaceTests : IDisposable
         const double R = 10;
         var half = new SketchEdit
         {
-            Add = [new PointEntity("m", Vec2.Zero), new PointEntity("a", new Vec2(0, -R)), new PointEntity("b", new Vec2(0, R)), new ArcEntity("r", "m", "a", "b", R), new LineEntity("l", "b", "a")],
+            Add =
+            [
+                new PointEntity("m", Vec2.Zero),
+                new PointEntity("a", new Vec2(0, -R)),
+                new PointEntity("b", new Vec2(0, R)),
+                new ArcEntity("r", "m", "a", "b", R),
+                new LineEntity("l", "b", "a"),
+            ],
         };
-        var body = Built(
-        [
-            .. Parts.Sketched("s", World.Xz, half), new AddStep(new RevolveStep("ball", 0, "", "s", "world/z")),
+        var body = Built([
+            .. Parts.Sketched("s", World.Xz, half),
+            new AddStep(new RevolveStep("ball", 0, "", "s", "world/z")),
             .. Bar("cut", World.Xz, Parts.Rectangle(60, 60, new Vec2(0, R - cap - 30)), FormOperation.Cut),
         ]);
         var centre = 3 * (((2 * R) - cap) * ((2 * R) - cap)) / (4 * ((3 * R) - cap));
-        Holds(body, Math.PI * cap * cap * ((3 * R) - cap) / 3, (2 * Math.PI * R * cap) + (Math.PI * cap * ((2 * R) - cap)), new Vec3(0, 0, centre));
+        Holds(
+            body,
+            Math.PI * cap * cap * ((3 * R) - cap) / 3,
+            (2 * Math.PI * R * cap) + (Math.PI * cap * ((2 * R) - cap)),
+            new Vec3(0, 0, centre)
+        );
     }
 
     [Fact]
     public void A_ring_is_cut_in_half_either_way()
     {
-        const double R = 20, Small = 5;
-        PartCommand[] ring = [.. Parts.Sketched("s", World.Xz, Parts.Circle("c", R, 0, Small)), new AddStep(new RevolveStep("ring", 0, "", "s", "world/z"))];
+        const double R = 20,
+            Small = 5;
+        PartCommand[] ring =
+        [
+            .. Parts.Sketched("s", World.Xz, Parts.Circle("c", R, 0, Small)),
+            new AddStep(new RevolveStep("ring", 0, "", "s", "world/z")),
+        ];
         var (volume, side) = (Math.PI * Math.PI * R * Small * Small, 2 * Math.PI * Math.PI * R * Small);
-        Holds(Built([.. ring, .. Bar("cut", World.Xz, Parts.Rectangle(80, 40, new Vec2(0, -20)), FormOperation.Cut)]), volume, side + (4 * Math.PI * R * Small), new Vec3(0, 0, 4 * Small / 3 / Math.PI));
+        Holds(
+            Built([.. ring, .. Bar("cut", World.Xz, Parts.Rectangle(80, 40, new Vec2(0, -20)), FormOperation.Cut)]),
+            volume,
+            side + (4 * Math.PI * R * Small),
+            new Vec3(0, 0, 4 * Small / 3 / Math.PI)
+        );
 
         // Beside its middle, so that the cut runs over the ring: the volume by slices, each a strip of the two circles.
         var offset = Built([.. ring, .. Bar("cut", World.Xz, Parts.Rectangle(80, 80, new Vec2(-40 + 3, 0)), FormOperation.Cut)]);
@@ -132,10 +188,26 @@ public sealed class TrimmedFaceTests : IDisposable
     public void A_pipe_along_a_spline_is_cut_across()
     {
         // A plane that holds the path cuts the pipe in two equal halves, whatever way the path takes in it.
-        PartCommand[] path = [Parts.Point("p", new(0, 0, 0)), Parts.Point("q", new(30, 0, 12)), Parts.Point("r", new(55, 0, -8)), Parts.Point("t", new(90, 0, 5)), new AddStep(new CurveStep("w", 0, "", CurveShape.Spline, ["p", "q", "r", "t"]))];
-        PartCommand[] pipe = [.. path, new AddStep(new SweepStep("pipe", 0, "", ["w"]) { Profile = SweepProfile.Round, Diameter = "6 mm" })];
+        PartCommand[] path =
+        [
+            Parts.Point("p", new(0, 0, 0)),
+            Parts.Point("q", new(30, 0, 12)),
+            Parts.Point("r", new(55, 0, -8)),
+            Parts.Point("t", new(90, 0, 5)),
+            new AddStep(new CurveStep("w", 0, "", CurveShape.Spline, ["p", "q", "r", "t"])),
+        ];
+        PartCommand[] pipe =
+        [
+            .. path,
+            new AddStep(new SweepStep("pipe", 0, "", ["w"]) { Profile = SweepProfile.Round, Diameter = "6 mm" }),
+        ];
         var whole = Built(pipe).Mass;
-        var half = Built([.. pipe, new AddStep(new SketchStep("s", 0, "", World.Xz, Sketch.Empty)), new EditSketch("s", Parts.Rectangle(200, 200, Vec2.Zero)), new AddStep(new ExtrudeStep("cut", 0, "", "s") { Length = "50 mm", Operation = FormOperation.Cut })]).Mass;
+        var half = Built([
+            .. pipe,
+            new AddStep(new SketchStep("s", 0, "", World.Xz, Sketch.Empty)),
+            new EditSketch("s", Parts.Rectangle(200, 200, Vec2.Zero)),
+            new AddStep(new ExtrudeStep("cut", 0, "", "s") { Length = "50 mm", Operation = FormOperation.Cut }),
+        ]).Mass;
         half.Volume.ShouldBe(whole.Volume / 2, whole.Volume * 1e-6);
         var length = whole.Volume / (Math.PI * 9);
         half.Area.ShouldBe((whole.Area / 2) + (length * 6), whole.Area * 1e-6);
@@ -143,20 +215,37 @@ public sealed class TrimmedFaceTests : IDisposable
 
     private static readonly PartCommand[] Two =
     [
-        .. Parts.Sketched("a", World.Xy, Parts.Rectangle(40, 40, Vec2.Zero)), new AddStep(new PlaneStep("up", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["30 mm"] }])),
+        .. Parts.Sketched("a", World.Xy, Parts.Rectangle(40, 40, Vec2.Zero)),
+        new AddStep(new PlaneStep("up", 0, "", [new DatumCondition("offset", [World.Xy]) { Values = ["30 mm"] }])),
     ];
 
     private static readonly PartCommand[] Pipe =
     [
-        Parts.Point("p", new(0, 0, 0)), Parts.Point("q", new(30, 10, 12)), Parts.Point("r", new(55, -6, -8)), Parts.Point("t", new(90, 0, 5)), new AddStep(new CurveStep("w", 0, "", CurveShape.Spline, ["p", "q", "r", "t"])),
+        Parts.Point("p", new(0, 0, 0)),
+        Parts.Point("q", new(30, 10, 12)),
+        Parts.Point("r", new(55, -6, -8)),
+        Parts.Point("t", new(90, 0, 5)),
+        new AddStep(new CurveStep("w", 0, "", CurveShape.Spline, ["p", "q", "r", "t"])),
         new AddStep(new SweepStep("pipe", 0, "", ["w"]) { Profile = SweepProfile.Round, Diameter = "12 mm" }),
     ];
 
     /// <summary>Bodies whose free-form faces are cut by others, so that no rectangle of their surface bounds them.</summary>
     private static readonly Dictionary<string, Func<Part>> FreeForm = new(StringComparer.Ordinal)
     {
-        ["waist"] = () => Parts.Of([.. Two, .. Parts.Sketched("b", "up", Parts.Rectangle(20, 20, Vec2.Zero)), new AddStep(new LoftStep("l", 0, "", ["a", "b"]) { SquareFirst = true, SquareLast = true }), .. Bar("cut", World.Xz, Parts.Circle("c", 9, 14, 7), FormOperation.Cut)]),
-        ["square to round"] = () => Parts.Of([.. Two, .. Parts.Sketched("b", "up", Parts.Circle("o", 0, 0, 10)), new AddStep(new LoftStep("l", 0, "", ["a", "b"])), .. Bar("cut", World.Yz, Parts.Rectangle(18, 9, new Vec2(12, 13)), FormOperation.Cut)]),
+        ["waist"] = () =>
+            Parts.Of([
+                .. Two,
+                .. Parts.Sketched("b", "up", Parts.Rectangle(20, 20, Vec2.Zero)),
+                new AddStep(new LoftStep("l", 0, "", ["a", "b"]) { SquareFirst = true, SquareLast = true }),
+                .. Bar("cut", World.Xz, Parts.Circle("c", 9, 14, 7), FormOperation.Cut),
+            ]),
+        ["square to round"] = () =>
+            Parts.Of([
+                .. Two,
+                .. Parts.Sketched("b", "up", Parts.Circle("o", 0, 0, 10)),
+                new AddStep(new LoftStep("l", 0, "", ["a", "b"])),
+                .. Bar("cut", World.Yz, Parts.Rectangle(18, 9, new Vec2(12, 13)), FormOperation.Cut),
+            ]),
         ["pipe"] = () => Parts.Of(Pipe),
         ["bored pipe"] = () => Parts.Of([.. Pipe, .. Bar("cut", World.Xz, Parts.Circle("c", 40, 4, 3), FormOperation.Cut)]),
         ["planed pipe"] = () => Parts.Of([.. Pipe, .. Bar("cut", World.Xy, Parts.Rectangle(60, 20, new Vec2(45, 10)), FormOperation.Cut)]),
@@ -178,13 +267,16 @@ public sealed class TrimmedFaceTests : IDisposable
         var kernel = new NativeKernel();
         foreach (var body in rebuilder.Gauge(FreeForm[name]()).Bodies)
         {
-            using var read = kernel.Read(BodyFormat.Iges, kernel.Write(BodyFormat.Iges, [new NamedSolid("b", body.Solid, "#808080")]).Value).Value.Solid;
+            using var read = kernel
+                .Read(BodyFormat.Iges, kernel.Write(BodyFormat.Iges, [new NamedSolid("b", body.Solid, "#808080")]).Value)
+                .Value.Solid;
             foreach (var solid in new[] { body.Solid, read })
             {
                 var sums = Finenesses.Select(deviation => Triangles(kernel, solid, deviation)).ToList();
                 var mass = kernel.Mass(solid);
 
-                // Hollow and bulging faces may cancel, so that a step says nothing: triangles stray by a fiftieth of what they may, on the whole.
+                // Hollow and bulging faces may cancel, so that a step says nothing: triangles stray by a fiftieth of what they may, on
+                // the whole.
                 Between(sums.ConvertAll(s => s.Volume), mass.Volume, mass.Area * Finenesses[^1] / 50);
                 Between(sums.ConvertAll(s => s.Area), mass.Area, 1e-5 * mass.Area);
             }
@@ -216,5 +308,6 @@ public sealed class TrimmedFaceTests : IDisposable
         return (six / 6, twice / 2);
     }
 
-    private static Vec3 At(ReadOnlySpan<float> places, uint i) => new(places[3 * (int)i], places[(3 * (int)i) + 1], places[(3 * (int)i) + 2]);
+    private static Vec3 At(ReadOnlySpan<float> places, uint i) =>
+        new(places[3 * (int)i], places[(3 * (int)i) + 1], places[(3 * (int)i) + 2]);
 }

@@ -21,7 +21,14 @@ public sealed class PartStoreTests : IAsyncLifetime
         factory = new Databases(await ServerProcess.NewDatabaseAsync());
         await using var db = factory.CreateDbContext();
         await db.Database.MigrateAsync();
-        db.Users.Add(new Account { Id = owner, UserName = "o", Email = "o@ratiogon.example" });
+        db.Users.Add(
+            new Account
+            {
+                Id = owner,
+                UserName = "o",
+                Email = "o@ratiogon.example",
+            }
+        );
         await db.SaveChangesAsync();
         (store, models) = (new PartStore(factory), new ModelStore(factory));
     }
@@ -75,7 +82,16 @@ public sealed class PartStoreTests : IAsyncLifetime
     {
         var a = await DoAsync(await NewAsync(MotorPlate.Build()), new RenamePart("A"));
         var b = await DoAsync(a, new RenamePart("B"));
-        var undone = (await store.SaveAsync(b, (await store.ChangeAsync(b.Id, b.Undo.Peek().Revision)).Reversed().Apply(b.Part), owner, EditKind.Undo, "B", b.Revision))!;
+        var undone = (
+            await store.SaveAsync(
+                b,
+                (await store.ChangeAsync(b.Id, b.Undo.Peek().Revision)).Reversed().Apply(b.Part),
+                owner,
+                EditKind.Undo,
+                "B",
+                b.Revision
+            )
+        )!;
         undone.Part.Name.ShouldBe("A");
         var read = (await store.LoadAsync(b.Id, owner))!;
         read.Undo.Select(u => u.Words).ShouldBe(undone.Undo.Select(u => u.Words));
@@ -153,7 +169,9 @@ public sealed class PartStoreTests : IAsyncLifetime
         var stored = await NewAsync(MotorPlate.Build());
         await using (var db = factory.CreateDbContext())
         {
-            await db.Steps.Where(s => s.PartId == stored.Id && s.StepId == "plate").ExecuteUpdateAsync(u => u.SetProperty(s => s.Body, kept));
+            await db
+                .Steps.Where(s => s.PartId == stored.Id && s.StepId == "plate")
+                .ExecuteUpdateAsync(u => u.SetProperty(s => s.Body, kept));
         }
 
         var read = (await store.LoadAsync(stored.Id, owner)).ShouldNotBeNull();
@@ -166,7 +184,12 @@ public sealed class PartStoreTests : IAsyncLifetime
         await using (var db = factory.CreateDbContext())
         {
             var row = await db.Steps.SingleAsync(s => s.PartId == stored.Id && s.StepId == "plate");
-            System.Text.Json.Nodes.JsonNode.DeepEquals(System.Text.Json.Nodes.JsonNode.Parse(row.Body), System.Text.Json.Nodes.JsonNode.Parse(kept)).ShouldBeTrue();
+            System
+                .Text.Json.Nodes.JsonNode.DeepEquals(
+                    System.Text.Json.Nodes.JsonNode.Parse(row.Body),
+                    System.Text.Json.Nodes.JsonNode.Parse(kept)
+                )
+                .ShouldBeTrue();
         }
 
         read = await DoAsync(read, new RemoveStep("plate", Anyway: true));

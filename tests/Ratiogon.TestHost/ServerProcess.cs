@@ -46,9 +46,12 @@ public sealed class ServerProcess : IAsyncDisposable
     /// <summary>A connection string to a database of its own, in the cluster that <c>./test</c> started.</summary>
     public static async Task<string> NewDatabaseAsync()
     {
-        var cluster = Environment.GetEnvironmentVariable("RATIOGON_TEST_DB") ?? throw new InvalidOperationException("RATIOGON_TEST_DB is not set; run the tests with ./test");
+        var cluster = Environment.GetEnvironmentVariable("RATIOGON_TEST_DB")
+            ?? throw new InvalidOperationException("RATIOGON_TEST_DB is not set; run the tests with ./test");
         var name = $"t{Guid.NewGuid():N}";
-        await using var connection = new NpgsqlConnection(new NpgsqlConnectionStringBuilder(cluster) { Database = "postgres", Pooling = false }.ToString());
+        await using var connection = new NpgsqlConnection(
+            new NpgsqlConnectionStringBuilder(cluster) { Database = "postgres", Pooling = false }.ToString()
+        );
         await connection.OpenAsync();
         await using var create = connection.CreateCommand();
         create.CommandText = $"create database {name}";
@@ -66,7 +69,16 @@ public sealed class ServerProcess : IAsyncDisposable
     public async Task StartProcessAsync()
     {
         var folder = Path.Combine(Repository, "src", "Ratiogon.Server");
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(folder, "bin", "Release", "net10.0", "Ratiogon.Server.dll"), "--urls", Address.ToString(), "--contentRoot", folder])
+        var start = new ProcessStartInfo(
+            "dotnet",
+            [
+                Path.Combine(folder, "bin", "Release", "net10.0", "Ratiogon.Server.dll"),
+                "--urls",
+                Address.ToString(),
+                "--contentRoot",
+                folder,
+            ]
+        )
         {
             UseShellExecute = false,
             RedirectStandardOutput = true,

@@ -40,7 +40,13 @@ internal sealed class BuildOrder
     {
         var count = part.Steps.Length;
         this.part = part;
-        (scopes, kin, known, touched, loose) = (new BitArray[count], new BitArray?[count], new BitArray(count), new int[count], new bool[count]);
+        (scopes, kin, known, touched, loose) = (
+            new BitArray[count],
+            new BitArray?[count],
+            new BitArray(count),
+            new int[count],
+            new bool[count]
+        );
         (Before, Next) = (new int[count], [.. part.Steps.Select(_ => new List<int>())]);
         var named = part.Steps.OfType<ReadingStep>().Where(r => r.Named).Select(r => r.Name).ToHashSet(StringComparer.Ordinal);
         for (var i = 0; i < count; i++)
@@ -137,18 +143,23 @@ internal sealed class BuildOrder
     }
 
     /// <summary>The references by which a step says which bodies it works on; null for all there are.</summary>
-    private Refs? WorksOn(Step step) => step switch
-    {
-        FormStep form => form.Repeats.Any(id => places.TryGetValue(id, out var at) && loose[at]) ? null : form.KeepsTo,
-        ImportStep import => import.Apart ? [] : null,
-        ReadingStep { Of.IsEmpty: true } => null,
-        SketchStep sketch when sketch.Copies.Any(c => c.How == CopyHow.Section) => null,
-        _ => [],
-    };
+    private Refs? WorksOn(Step step) =>
+        step switch
+        {
+            FormStep form => form.Repeats.Any(id => places.TryGetValue(id, out var at) && loose[at]) ? null : form.KeepsTo,
+            ImportStep import => import.Apart ? [] : null,
+            ReadingStep { Of.IsEmpty: true } => null,
+            SketchStep sketch when sketch.Copies.Any(c => c.How == CopyHow.Section) => null,
+            _ => [],
+        };
 
     /// <summary>The bodies that faces named by these steps may be on now.</summary>
     private BitArray Together(IEnumerable<string> steps) =>
-        steps.Where(places.ContainsKey).Select(id => kin[places[id]]).OfType<BitArray>().Aggregate(new BitArray(known.Length), (all, one) => all.Or(one));
+        steps
+            .Where(places.ContainsKey)
+            .Select(id => kin[places[id]])
+            .OfType<BitArray>()
+            .Aggregate(new BitArray(known.Length), (all, one) => all.Or(one));
 
     private IEnumerable<int> Members(BitArray set) => began.Where(i => set[i]);
 }

@@ -10,7 +10,8 @@ namespace Ratiogon.Core.Building;
 internal static class ContentKey
 {
     /// <summary>A key for a file of bodies.</summary>
-    public static string Of(BodyFormat format, ReadOnlyMemory<byte> file) => $"{format} {Convert.ToHexString(SHA256.HashData(file.Span).AsSpan(0, 16))}";
+    public static string Of(BodyFormat format, ReadOnlyMemory<byte> file) =>
+        $"{format} {Convert.ToHexString(SHA256.HashData(file.Span).AsSpan(0, 16))}";
 
     /// <summary>A key for a step together with the keys of what it is built on and the values its formulas read.</summary>
     public static string Of(Step step, params IEnumerable<string> inputs)
@@ -18,7 +19,9 @@ internal static class ContentKey
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
 
         // Neither its name nor its number changes what a step builds.
-        hash.AppendData(JsonSerializer.SerializeToUtf8Bytes(step with { Name = "", Number = 0, Hidden = null, Group = null }, PartJson.Compact));
+        hash.AppendData(
+            JsonSerializer.SerializeToUtf8Bytes(step with { Name = "", Number = 0, Hidden = null, Group = null }, PartJson.Compact)
+        );
         foreach (var input in inputs)
         {
             hash.AppendData([0]);

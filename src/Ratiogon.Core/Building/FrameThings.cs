@@ -25,7 +25,16 @@ internal static class FrameThings
         }
 
         return World.PlaneOf(frame, member) is { } plane ? Thing.OfPlane(reference, $"{prefix}{member.ToUpperInvariant()}", plane)
-            : World.DirectionOf(frame, member) is { } direction ? Thing.OfLine(reference, $"{prefix}{member} axis", new Line3(frame.Origin, direction)) with { Guide = new AxisGuide(member == "x" ? frame.Y : member == "y" ? -frame.X : frame.X, Vec3.Zero) }
+            : World.DirectionOf(frame, member) is { } direction
+                ? Thing.OfLine(reference, $"{prefix}{member} axis", new Line3(frame.Origin, direction)) with
+                {
+                    Guide = new AxisGuide(
+                        member == "x" ? frame.Y
+                            : member == "y" ? -frame.X
+                            : frame.X,
+                        Vec3.Zero
+                    ),
+                }
             : null;
     }
 }

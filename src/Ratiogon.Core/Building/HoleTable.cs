@@ -18,12 +18,38 @@ namespace Ratiogon.Core.Building;
 /// <param name="Diameter">Of the drill.</param>
 /// <param name="Thread">Name and depth, or empty.</param>
 /// <param name="Depth">Of the full diameter, or through.</param>
-public sealed record HoleTableRow(int Number, string Step, string Centre, string X, string Y, string Z, string Direction, string Size, string Diameter, string Thread, string Depth);
+public sealed record HoleTableRow(
+    int Number,
+    string Step,
+    string Centre,
+    string X,
+    string Y,
+    string Z,
+    string Direction,
+    string Size,
+    string Diameter,
+    string Thread,
+    string Depth
+);
 
 /// <summary>Every hole of a part, as a table and as CSV (RFC 4180).</summary>
 public static class HoleTable
 {
-    private static readonly string[] Heads = ["number", "step", "centre", "x", "y", "z", "direction", "size", "diameter", "thread", "depth", "unit"];
+    private static readonly string[] Heads =
+    [
+        "number",
+        "step",
+        "centre",
+        "x",
+        "y",
+        "z",
+        "direction",
+        "size",
+        "diameter",
+        "thread",
+        "depth",
+        "unit",
+    ];
 
     public static ImmutableArray<HoleTableRow> Of(Part part, RebuildResult built)
     {
@@ -36,9 +62,26 @@ public static class HoleTable
             {
                 var drilled = part.Find(hole.By) as HoleStep;
                 var at = hole.At + (hole.Direction * hole.Start);
-                rows.Add(new HoleTableRow(rows.Count + 1, part.Find(step.Id)!.Name, hole.Centre, Number(at.X, part), Number(at.Y, part), Number(at.Z, part),
-                    string.Create(CultureInfo.InvariantCulture, $"{Plain(hole.Direction.X)} {Plain(hole.Direction.Y)} {Plain(hole.Direction.Z)}"), hole.Size, Number(hole.Diameter, part),
-                    hole.Thread <= 0 ? "" : drilled is { Extent: HoleExtent.Through } ? $"{drilled.Thread} through" : $"{drilled?.Thread} {Number(hole.Thread, part)} deep", drilled?.Extent == HoleExtent.Through ? "through" : Number(hole.End - hole.Start, part)));
+                rows.Add(
+                    new HoleTableRow(
+                        rows.Count + 1,
+                        part.Find(step.Id)!.Name,
+                        hole.Centre,
+                        Number(at.X, part),
+                        Number(at.Y, part),
+                        Number(at.Z, part),
+                        string.Create(
+                            CultureInfo.InvariantCulture,
+                            $"{Plain(hole.Direction.X)} {Plain(hole.Direction.Y)} {Plain(hole.Direction.Z)}"
+                        ),
+                        hole.Size,
+                        Number(hole.Diameter, part),
+                        hole.Thread <= 0 ? ""
+                            : drilled is { Extent: HoleExtent.Through } ? $"{drilled.Thread} through"
+                            : $"{drilled?.Thread} {Number(hole.Thread, part)} deep",
+                        drilled?.Extent == HoleExtent.Through ? "through" : Number(hole.End - hole.Start, part)
+                    )
+                );
             }
         }
 
@@ -49,7 +92,27 @@ public static class HoleTable
     {
         ArgumentNullException.ThrowIfNull(part);
         var unit = part.Units == LengthUnit.Inch ? "in" : "mm";
-        return Quantities.Csv.Of(Heads, Of(part, built).Select(r => new[] { r.Number.ToString(CultureInfo.InvariantCulture), r.Step, r.Centre, r.X, r.Y, r.Z, r.Direction, r.Size, r.Diameter, r.Thread, r.Depth, unit }));
+        return Quantities.Csv.Of(
+            Heads,
+            Of(part, built)
+                .Select(r =>
+                    new[]
+                    {
+                        r.Number.ToString(CultureInfo.InvariantCulture),
+                        r.Step,
+                        r.Centre,
+                        r.X,
+                        r.Y,
+                        r.Z,
+                        r.Direction,
+                        r.Size,
+                        r.Diameter,
+                        r.Thread,
+                        r.Depth,
+                        unit,
+                    }
+                )
+        );
     }
 
     /// <summary>Without a minus before zero.</summary>

@@ -117,7 +117,10 @@ public sealed class Model : IModel
     public bool HasBody => bodies.Any(b => b is not Meshes.ReferenceBody);
 
     /// <summary>The body of material that a reference names or names a part of; null for anything else, triangles of a file too.</summary>
-    public string? BodyOf(string reference) => bodies.FirstOrDefault(b => b is not Meshes.ReferenceBody && (World.IsBody(reference, b.Name) || b.Names.Find(reference) is not null))?.Name;
+    public string? BodyOf(string reference) =>
+        bodies
+            .FirstOrDefault(b => b is not Meshes.ReferenceBody && (World.IsBody(reference, b.Name) || b.Names.Find(reference) is not null))
+            ?.Name;
 
     /// <summary>What a reference names, or that it is lost with the closest there are now.</summary>
     public Outcome<Thing> Find(string reference)
@@ -152,8 +155,12 @@ public sealed class Model : IModel
 
         if (sketches.TryGetValue(id, out var sketch))
         {
-            var entity = member is null ? Thing.OfPlane(reference, sketch.Step.Name, sketch.Plane) : SketchThings.Of(reference, sketch.Step, sketch.Sketch, sketch.Plane, member);
-            return entity is not null ? entity : new Refusal("name.lost", $"'{member}' is no longer in sketch {sketch.Step.Name}.", reference);
+            var entity = member is null
+                ? Thing.OfPlane(reference, sketch.Step.Name, sketch.Plane)
+                : SketchThings.Of(reference, sketch.Step, sketch.Sketch, sketch.Plane, member);
+            return entity is not null
+                ? entity
+                : new Refusal("name.lost", $"'{member}' is no longer in sketch {sketch.Step.Name}.", reference);
         }
 
         return references.TryGetValue(id, out var triangles) ? OnBody(reference, [triangles]) : OnBody(reference, bodies);
@@ -183,15 +190,29 @@ public sealed class Model : IModel
 
         if (!relation.Fits(things))
         {
-            return new Refusal("datum.unfit", $"'{relation.Words}' cannot be said of {string.Join(" and ", things.Select(t => t.Words))}.", condition.Of.FirstOrDefault());
+            return new Refusal(
+                "datum.unfit",
+                $"'{relation.Words}' cannot be said of {string.Join(" and ", things.Select(t => t.Words))}.",
+                condition.Of.FirstOrDefault()
+            );
         }
 
         var values = ImmutableArray.CreateBuilder<double>();
         for (var i = 0; i < relation.Fields.Length; i++)
         {
             var field = relation.Fields[i];
-            var value = Formula.Parse(condition.Values[i]).Then(f => f.Evaluate(Values.Of)).Then<double>(q => q.Dimension == field.Kind ? q.Value
-                : new Refusal("formula.kind", $"{field.Name} needs {field.Kind.Words}; '{condition.Values[i]}' is {q.Dimension.Words}.", field.Name));
+            var value = Formula
+                .Parse(condition.Values[i])
+                .Then(f => f.Evaluate(Values.Of))
+                .Then<double>(q =>
+                    q.Dimension == field.Kind
+                        ? q.Value
+                        : new Refusal(
+                            "formula.kind",
+                            $"{field.Name} needs {field.Kind.Words}; '{condition.Values[i]}' is {q.Dimension.Words}.",
+                            field.Name
+                        )
+                );
             if (!value.Done)
             {
                 return value.Refusal!;
@@ -226,62 +247,86 @@ public sealed class Model : IModel
     public Outcome<Frame> Build(DatumStep step)
     {
         ArgumentNullException.ThrowIfNull(step);
-        return Resolve(step.Makes, step.Conditions).Then<Frame>(conditions =>
-        {
-            var determined = DatumSolver.Solve(step.Makes, conditions);
-            if (determined.Refusal is null && determined.Free > 0 && step.Makes != DatumKind.Frame)
+        return Resolve(step.Makes, step.Conditions)
+            .Then<Frame>(conditions =>
             {
-                var why = determined.Redundant ? Reasons.Of(step.Makes, conditions)?.Message + " " : "";
-                return new Refusal("datum.free", $"{why.TrimStart()}{(determined.Free == 1 ? "One freedom is" : $"{determined.Free} freedoms are")} left: {string.Join("; ", determined.Left)}.");
-            }
+                var determined = DatumSolver.Solve(step.Makes, conditions);
+                if (determined.Refusal is null && determined.Free > 0 && step.Makes != DatumKind.Frame)
+                {
+                    var why = determined.Redundant ? Reasons.Of(step.Makes, conditions)?.Message + " " : "";
+                    return new Refusal(
+                        "datum.free",
+                        $"{why.TrimStart()}{(determined.Free == 1 ? "One freedom is" : $"{determined.Free} freedoms are")} left: "
+                            + $"{string.Join("; ", determined.Left)}."
+                    );
+                }
 
-            return DatumSolver.Choose(determined, step.Choice).Map(s =>
-            {
-                var frame = step.Flip ? Flipped(step.Makes, s.Frame) : s.Frame;
-                Add(step, frame);
-                return frame;
+                return DatumSolver
+                    .Choose(determined, step.Choice)
+                    .Map(s =>
+                    {
+                        var frame = step.Flip ? Flipped(step.Makes, s.Frame) : s.Frame;
+                        Add(step, frame);
+                        return frame;
+                    });
             });
-        });
     }
 
     /// <summary>A 3D curve, named from now on.</summary>
     public Outcome<CurvePath> Build(CurveStep step)
     {
         ArgumentNullException.ThrowIfNull(step);
-        return SpaceCurves.Make(this, step).Map(path =>
-        {
-            curves[step.Id] = Thing.OfCurve(step.Id, step.Name, path);
-            return path;
-        });
+        return SpaceCurves
+            .Make(this, step)
+            .Map(path =>
+            {
+                curves[step.Id] = Thing.OfCurve(step.Id, step.Name, path);
+                return path;
+            });
     }
 
     /// <summary>The frame of anything flat that can be drawn on: a plane, a planar face, a frame.</summary>
-    public Outcome<Frame> PlaneOf(string reference) => Find(reference).Then<Frame>(t => (t.Frame ?? t.Plane) is { } plane ? plane
-        : new Refusal("plane.curved", t.Surface is { } s ? $"{t.Words} is a {s.Word}, not a plane." : $"{t.Words} is not flat.", reference));
+    public Outcome<Frame> PlaneOf(string reference) =>
+        Find(reference)
+            .Then<Frame>(t =>
+                (t.Frame ?? t.Plane) is { } plane
+                    ? plane
+                    : new Refusal(
+                        "plane.curved",
+                        t.Surface is { } s ? $"{t.Words} is a {s.Word}, not a plane." : $"{t.Words} is not flat.",
+                        reference
+                    )
+            );
 
     /// <summary>A datum the other way round: the normal of a plane, the direction of an axis.</summary>
-    public static Frame Flipped(DatumKind kind, Frame frame) => kind switch
-    {
-        DatumKind.Plane => frame.Flipped(),
-        DatumKind.Axis => frame with { X = -frame.X },
-        DatumKind.Frame => frame with { X = -frame.X, Y = frame.Y },
-        _ => frame,
-    };
+    public static Frame Flipped(DatumKind kind, Frame frame) =>
+        kind switch
+        {
+            DatumKind.Plane => frame.Flipped(),
+            DatumKind.Axis => frame with { X = -frame.X },
+            DatumKind.Frame => frame with { X = -frame.X, Y = frame.Y },
+            _ => frame,
+        };
 
-    private static Thing? Datum(string reference, Step step, Frame frame, string? member) => step switch
-    {
-        PlaneStep when member is null => Thing.OfPlane(reference, step.Name, frame),
-        AxisStep when member is null => Thing.OfLine(reference, step.Name, new Line3(frame.Origin, frame.X)) with { Guide = new AxisGuide(frame.Y, Vec3.Zero) },
-        PointStep when member is null => Thing.OfPoint(reference, step.Name, frame.Origin),
-        FrameStep => FrameThings.Of(reference, step.Name, frame, member),
-        _ => null,
-    };
+    private static Thing? Datum(string reference, Step step, Frame frame, string? member) =>
+        step switch
+        {
+            PlaneStep when member is null => Thing.OfPlane(reference, step.Name, frame),
+            AxisStep when member is null => Thing.OfLine(reference, step.Name, new Line3(frame.Origin, frame.X)) with
+            {
+                Guide = new AxisGuide(frame.Y, Vec3.Zero),
+            },
+            PointStep when member is null => Thing.OfPoint(reference, step.Name, frame.Origin),
+            FrameStep => FrameThings.Of(reference, step.Name, frame, member),
+            _ => null,
+        };
 
     private Outcome<Thing> OnBody(string reference, ImmutableArray<INamedBody> bodies)
     {
         if (bodies.IsEmpty)
         {
-            return Part.Find(World.StepOf(reference)) is not (FormStep or ImportStep or MeshStep) ? Lost(reference)
+            return Part.Find(World.StepOf(reference)) is not (FormStep or ImportStep or MeshStep)
+                ? Lost(reference)
                 : new Refusal("name.no-body", $"'{reference}' is part of a body, but there is no body yet.", reference);
         }
 
@@ -289,7 +334,15 @@ public sealed class Model : IModel
         {
             if (World.IsBody(reference, b.Name))
             {
-                return known[reference] = new Thing(reference, b is Meshes.ReferenceBody ? StepName(b.Name) : $"body {StepName(b.Name)}", b.Centre) { Box = b.Box, Middle = b.Centre };
+                return known[reference] = new Thing(
+                    reference,
+                    b is Meshes.ReferenceBody ? StepName(b.Name) : $"body {StepName(b.Name)}",
+                    b.Centre
+                )
+                {
+                    Box = b.Box,
+                    Middle = b.Centre,
+                };
             }
 
             var parts = b.Names.All(reference);
@@ -302,21 +355,31 @@ public sealed class Model : IModel
             if (parts.Length > 1)
             {
                 var pieces = parts.Select(b.Names.Of).ToImmutableArray();
-                return made.Count == parts.Length && BodyThings.AsOne(made) is { } one ? known[reference] = one with { Pieces = pieces } : Names.InPieces(reference, pieces);
+                return made.Count == parts.Length && BodyThings.AsOne(made) is { } one
+                    ? known[reference] = one with { Pieces = pieces }
+                    : Names.InPieces(reference, pieces);
             }
         }
 
         var near = bodies.SelectMany(b => b.Names.Candidates(reference)).Take(3).ToList();
-        return new Refusal("name.lost", $"'{reference}' is gone from the body. The closest now: {string.Join(", ", near)}.", reference) { Involved = near };
+        return new Refusal("name.lost", $"'{reference}' is gone from the body. The closest now: {string.Join(", ", near)}.", reference)
+        {
+            Involved = near,
+        };
     }
 
-    private Thing? OfPart(INamedBody b, SubShape part, string reference) => part switch
-    {
-        { Kind: SubShapeKind.Face, Index: var i } => BodyThings.Face(reference, b.Topology.Faces[i], StepName(reference)),
-        { Kind: SubShapeKind.Edge, Index: var i } => BodyThings.Edge(reference, b.Topology, i, b.Names, StepName(reference)),
-        { Kind: SubShapeKind.Vertex, Index: var i } => Thing.OfPoint(reference, $"a vertex of {StepName(reference)}", b.Topology.Vertices[i]),
-        _ => null,
-    };
+    private Thing? OfPart(INamedBody b, SubShape part, string reference) =>
+        part switch
+        {
+            { Kind: SubShapeKind.Face, Index: var i } => BodyThings.Face(reference, b.Topology.Faces[i], StepName(reference)),
+            { Kind: SubShapeKind.Edge, Index: var i } => BodyThings.Edge(reference, b.Topology, i, b.Names, StepName(reference)),
+            { Kind: SubShapeKind.Vertex, Index: var i } => Thing.OfPoint(
+                reference,
+                $"a vertex of {StepName(reference)}",
+                b.Topology.Vertices[i]
+            ),
+            _ => null,
+        };
 
     /// <summary>Edges and curves that follow each other, as one path.</summary>
     private Outcome<Thing> Chain(string reference, string[] edges)
@@ -346,7 +409,16 @@ public sealed class Model : IModel
     {
         var id = World.StepOf(reference);
         var near = frames.Keys.Concat(curves.Keys).Concat(sketches.Keys).OrderByDescending(k => Alike(k, id)).Take(3).ToList();
-        return new Refusal("name.lost", Part.Find(id) is { } there && id != reference ? $"'{reference}' is no part of {there.Name}." : $"'{reference}' is gone{(near.Count > 0 ? $". There are: {string.Join(", ", near)}" : "")}.", reference) { Involved = near };
+        return new Refusal(
+            "name.lost",
+            Part.Find(id) is { } there && id != reference
+                ? $"'{reference}' is no part of {there.Name}."
+                : $"'{reference}' is gone{(near.Count > 0 ? $". There are: {string.Join(", ", near)}" : "")}.",
+            reference
+        )
+        {
+            Involved = near,
+        };
     }
 
     private string StepName(string reference) => Part.Find(World.StepOf(reference))?.Name ?? World.StepOf(reference);

@@ -18,7 +18,19 @@ namespace Ratiogon.Core.Building;
 /// <param name="Verdict">none, pass, near or fail.</param>
 /// <param name="Note">What is worth saying beside it, or why it cannot be read.</param>
 /// <param name="Formula">The name that formulas use; empty where its name cannot be one.</param>
-public sealed record ReadingRow(string Step, int Number, string Name, string What, string Of, string Value, string Least, string Most, string Verdict, string Note, string Formula);
+public sealed record ReadingRow(
+    string Step,
+    int Number,
+    string Name,
+    string What,
+    string Of,
+    string Value,
+    string Least,
+    string Most,
+    string Verdict,
+    string Note,
+    string Formula
+);
 
 /// <summary>All readings of a part in one table.</summary>
 public static class ReadingTable
@@ -33,19 +45,47 @@ public static class ReadingTable
     }
 
     /// <summary>As CSV; values are plain numbers in the part's unit, degrees and grams.</summary>
-    public static byte[] Csv(Part part, RebuildResult built) => Quantities.Csv.Of(Heads, Of(part, built).Select(r =>
-    {
-        // A value is shown as a number and a unit.
-        var (value, unit) = r.Value.Split(' ', 2) is [var v, var u] ? (v, u) : (r.Value, "");
-        return new[] { r.Number.ToString(CultureInfo.InvariantCulture), r.Name, r.What, r.Of, value, unit, r.Least, r.Most, r.Verdict, r.Note };
-    }));
+    public static byte[] Csv(Part part, RebuildResult built) =>
+        Quantities.Csv.Of(
+            Heads,
+            Of(part, built)
+                .Select(r =>
+                {
+                    // A value is shown as a number and a unit.
+                    var (value, unit) = r.Value.Split(' ', 2) is [var v, var u] ? (v, u) : (r.Value, "");
+                    return new[]
+                    {
+                        r.Number.ToString(CultureInfo.InvariantCulture),
+                        r.Name,
+                        r.What,
+                        r.Of,
+                        value,
+                        unit,
+                        r.Least,
+                        r.Most,
+                        r.Verdict,
+                        r.Note,
+                    };
+                })
+        );
 
     private static ReadingRow Row(Part part, ReadingStep step, StepResult? result)
     {
         var kind = ReadingCatalog.Find(step.What);
         var value = result?.Reading is { } v && kind is not null ? Units.Show(new Quantity(v, kind.Kind), part.Units) : "";
-        return new ReadingRow(step.Id, step.Number, step.Name, kind?.Label ?? step.What, $"{string.Join(" to ", step.Of)}{(step.Along is null ? "" : $" along {step.Along}")}", value, step.Least ?? "", step.Most ?? "",
-            (result?.Verdict ?? Verdict.None).ToString().ToLowerInvariant(), result?.Message ?? "", step.Named ? step.Name : "");
+        return new ReadingRow(
+            step.Id,
+            step.Number,
+            step.Name,
+            kind?.Label ?? step.What,
+            $"{string.Join(" to ", step.Of)}{(step.Along is null ? "" : $" along {step.Along}")}",
+            value,
+            step.Least ?? "",
+            step.Most ?? "",
+            (result?.Verdict ?? Verdict.None).ToString().ToLowerInvariant(),
+            result?.Message ?? "",
+            step.Named ? step.Name : ""
+        );
     }
 }
 
@@ -58,10 +98,13 @@ public static class ParameterTable
     {
         ArgumentNullException.ThrowIfNull(part);
         var values = part.Values;
-        return Quantities.Csv.Of(Heads, part.Parameters.Select(p =>
-        {
-            var shown = values.Of(p.Name) is { Done: true } v ? Units.Show(v.Value, part.Units, 6) : "";
-            return new[] { p.Name, p.Value, shown.Split(' ', 2)[0], shown.Split(' ', 2) is [_, var unit] ? unit : "", p.Note };
-        }));
+        return Quantities.Csv.Of(
+            Heads,
+            part.Parameters.Select(p =>
+            {
+                var shown = values.Of(p.Name) is { Done: true } v ? Units.Show(v.Value, part.Units, 6) : "";
+                return new[] { p.Name, p.Value, shown.Split(' ', 2)[0], shown.Split(' ', 2) is [_, var unit] ? unit : "", p.Note };
+            })
+        );
     }
 }

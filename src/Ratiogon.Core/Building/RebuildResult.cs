@@ -43,7 +43,8 @@ public sealed record StepResult(string Id, StepState State, string Message)
     public string? FollowedJson { get; init; }
 
     /// <summary>The same, read.</summary>
-    public Sketches.Sketch? Followed() => FollowedJson is null ? null : System.Text.Json.JsonSerializer.Deserialize<Sketches.Sketch>(FollowedJson, PartJson.Compact);
+    public Sketches.Sketch? Followed() =>
+        FollowedJson is null ? null : System.Text.Json.JsonSerializer.Deserialize<Sketches.Sketch>(FollowedJson, PartJson.Compact);
 
     /// <summary>Of a form that drills: its holes.</summary>
     public ImmutableArray<HoleRow> Holes { get; init; } = [];
@@ -74,7 +75,8 @@ public sealed record StepResult(string Id, StepState State, string Message)
 /// <param name="Topology">Faces, edges and vertices.</param>
 /// <param name="Names">Their names.</param>
 /// <param name="Mesh">For drawing; null when it was not asked for.</param>
-public sealed record BodyResult(string Name, string Key, MassProperties Mass, Box Bounds, Topology Topology, Names Names, SolidMesh? Mesh) : INamedBody
+public sealed record BodyResult(string Name, string Key, MassProperties Mass, Box Bounds, Topology Topology, Names Names, SolidMesh? Mesh)
+    : INamedBody
 {
     Vec3 INamedBody.Centre => Mass.Centre;
 

@@ -21,7 +21,14 @@ internal sealed class RebuildState
         Model = new Model(part with { Readings = ImmutableDictionary<string, Quantity>.Empty });
         foreach (var reading in part.Steps.OfType<ReadingStep>())
         {
-            Model.Add(reading, new Refusal("formula.unknown-name", $"'{reading.Name}' is read in step {reading.Number}: only steps after it can use it.", reading.Name));
+            Model.Add(
+                reading,
+                new Refusal(
+                    "formula.unknown-name",
+                    $"'{reading.Name}' is read in step {reading.Number}: only steps after it can use it.",
+                    reading.Name
+                )
+            );
         }
     }
 
@@ -63,8 +70,14 @@ internal sealed class RebuildState
         ImmutableArray<Meshes.ReferenceBody> references = [.. References.Values.Where(r => Order.PlaceOf(r.Name) < step)];
         if (!bodies.IsEmpty || !references.IsEmpty)
         {
-            model.Section = plane => Cut(kernel, bodies, references, plane).Map(cuts => cuts
-                .Select(e => (e.Face, Curve: ShapeNumbers.CurveOf(e.Curve))).Where(e => e.Curve is not null).Select(e => new SectionCurve(e.Face, e.Curve!)).ToImmutableArray());
+            model.Section = plane =>
+                Cut(kernel, bodies, references, plane)
+                    .Map(cuts =>
+                        cuts.Select(e => (e.Face, Curve: ShapeNumbers.CurveOf(e.Curve)))
+                            .Where(e => e.Curve is not null)
+                            .Select(e => new SectionCurve(e.Face, e.Curve!))
+                            .ToImmutableArray()
+                    );
         }
 
         return (model, bodies);
@@ -77,11 +90,19 @@ internal sealed class RebuildState
     }
 
     /// <summary>The values that a step's formulas read, for its content key.</summary>
-    public IEnumerable<string> ValueTexts(Step step) => step.NamesUsed().Distinct().Order(StringComparer.Ordinal)
-        .Select(name => Values.Of(name) is { Done: true } v ? $"{name}={v.Value.Value:R}" : $"{name}=?");
+    public IEnumerable<string> ValueTexts(Step step) =>
+        step.NamesUsed()
+            .Distinct()
+            .Order(StringComparer.Ordinal)
+            .Select(name => Values.Of(name) is { Done: true } v ? $"{name}={v.Value.Value:R}" : $"{name}=?");
 
     /// <summary>The curves where bodies meet a plane, with the faces that they lie on.</summary>
-    public static Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Cut(ISolidKernel kernel, ImmutableArray<FormBody> bodies, IEnumerable<Meshes.ReferenceBody> references, Frame plane)
+    public static Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Cut(
+        ISolidKernel kernel,
+        ImmutableArray<FormBody> bodies,
+        IEnumerable<Meshes.ReferenceBody> references,
+        Frame plane
+    )
     {
         var all = ImmutableArray.CreateBuilder<(string, EdgeShape)>();
         foreach (var body in bodies)

@@ -17,7 +17,8 @@ namespace Ratiogon.Core.Building;
 /// </summary>
 public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
 {
-    private const int MostKept = 96, MostReferences = 4;
+    private const int MostKept = 96,
+        MostReferences = 4;
     private readonly RecentlyUsed<Built> forms = new(MostKept);
     private RebuildState? last;
     private ReadAhead? ahead;
@@ -53,7 +54,13 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         references.Trim(2 * part.Steps.Count(s => s is MeshStep));
         return new RebuildResult(WithExtents(state), [.. state.Bodies.Select(b => Report(b, withMesh))])
         {
-            References = [.. part.Steps.Select(s => state.References.GetValueOrDefault(s.Id)).OfType<Meshes.ReferenceBody>().Select(r => Report(r, withMesh))],
+            References =
+            [
+                .. part
+                    .Steps.Select(s => state.References.GetValueOrDefault(s.Id))
+                    .OfType<Meshes.ReferenceBody>()
+                    .Select(r => Report(r, withMesh)),
+            ],
         };
     }
 
@@ -61,8 +68,12 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     /// side by side.</summary>
     private void SolveAhead(RebuildState state)
     {
-        var waiting = state.Part.Steps.OfType<SketchStep>().Where(s => !state.Part.Leaves(s) && s.Copies.IsDefaultOrEmpty)
-            .Select(s => (s.Sketch, Key: ContentKey.Of(s, state.ValueTexts(s)))).Where(w => !sketches.TryGet(w.Key, out _)).ToList();
+        var waiting = state
+            .Part.Steps.OfType<SketchStep>()
+            .Where(s => !state.Part.Leaves(s) && s.Copies.IsDefaultOrEmpty)
+            .Select(s => (s.Sketch, Key: ContentKey.Of(s, state.ValueTexts(s))))
+            .Where(w => !sketches.TryGet(w.Key, out _))
+            .ToList();
         if (waiting.Count < 2)
         {
             return;
@@ -88,27 +99,40 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         var users = new Dictionary<string, List<Vec3>>(StringComparer.Ordinal);
         foreach (var (step, result) in state.Part.Steps.Zip(state.Results))
         {
-            var places = step is SketchStep && state.Sketches.TryGetValue(step.Id, out var sketch) ? DatumExtents.Of(sketch.Sketch, result.Frame!.Value)
-                : result.Frame is { } frame ? [frame.Origin] : result.Drawn;
+            var places =
+                step is SketchStep && state.Sketches.TryGetValue(step.Id, out var sketch)
+                    ? DatumExtents.Of(sketch.Sketch, result.Frame!.Value)
+                : result.Frame is { } frame ? [frame.Origin]
+                : result.Drawn;
             foreach (var on in step.References.Select(World.StepOf).Distinct())
             {
                 (users.TryGetValue(on, out var known) ? known : users[on] = []).AddRange(places);
             }
         }
 
-        return [.. state.Results.Select(r => r.Frame is { } frame ? r with { Extent = DatumExtents.Of(frame, users.GetValueOrDefault(r.Id) ?? [], otherwise) } : r)];
+        return
+        [
+            .. state.Results.Select(r =>
+                r.Frame is { } frame ? r with { Extent = DatumExtents.Of(frame, users.GetValueOrDefault(r.Id) ?? [], otherwise) } : r
+            ),
+        ];
     }
 
     /// <summary>Reads a file of bodies that is likely to become a step next: the rebuild then need not read it again.</summary>
-    public Outcome<ReadBodies> Read(BodyFormat format, ReadOnlyMemory<byte> file) => kernel.Read(format, file).Map(read =>
-    {
-        ahead = new ReadAhead(ContentKey.Of(format, file), read);
-        return read;
-    });
+    public Outcome<ReadBodies> Read(BodyFormat format, ReadOnlyMemory<byte> file) =>
+        kernel
+            .Read(format, file)
+            .Map(read =>
+            {
+                ahead = new ReadAhead(ContentKey.Of(format, file), read);
+                return read;
+            });
 
     /// <summary>What was read ahead serves one step alone: bodies of two steps share nothing.</summary>
     private Outcome<ReadBodies> ReadOnce(BodyFormat format, ReadOnlyMemory<byte> file) =>
-        ahead is { } known && known.Key == ContentKey.Of(format, file) && Interlocked.CompareExchange(ref ahead, null, known) == known ? known.File : kernel.Read(format, file);
+        ahead is { } known && known.Key == ContentKey.Of(format, file) && Interlocked.CompareExchange(ref ahead, null, known) == known
+            ? known.File
+            : kernel.Read(format, file);
 
     /// <summary>The part as it stands, to take readings of.</summary>
     public GaugeSite Gauge(Part part) => Gauge(StateOf(part));
@@ -117,7 +141,8 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     public Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Section(Part part, Frame plane)
     {
         var state = StateOf(part);
-        return state.Bodies.IsEmpty && state.References.Count == 0 ? new Refusal("copy.no-body", "There is no body to cut with the sketch plane yet.")
+        return state.Bodies.IsEmpty && state.References.Count == 0
+            ? new Refusal("copy.no-body", "There is no body to cut with the sketch plane yet.")
             : RebuildState.Cut(kernel, state.Bodies, state.References.Values, plane);
     }
 
@@ -204,7 +229,9 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         finally
         {
             // What is being made uses bodies that are kept: nothing may be let go under it.
-            Task.WhenAll(running.Select(r => r.Made)).ContinueWith(_ => { }, CancellationToken.None, TaskContinuationOptions.None, TaskScheduler.Default).Wait(CancellationToken.None);
+            Task.WhenAll(running.Select(r => r.Made))
+                .ContinueWith(_ => { }, CancellationToken.None, TaskContinuationOptions.None, TaskScheduler.Default)
+                .Wait(CancellationToken.None);
         }
     }
 
@@ -218,11 +245,23 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             return (new StepResult(step.Id, StepState.Left, ""), null);
         }
 
-        var missing = step.References.Select(World.StepOf).Distinct().Where(state.Missing.ContainsKey).Select(id => state.Part.Find(id)!).ToList();
+        var missing = step
+            .References.Select(World.StepOf)
+            .Distinct()
+            .Where(state.Missing.ContainsKey)
+            .Select(id => state.Part.Find(id)!)
+            .ToList();
         if (missing.Count > 0)
         {
             state.Missing[step.Id] = "waiting";
-            return (new StepResult(step.Id, StepState.Waiting, $"Waits for {string.Join(", ", missing.Select(m => $"step {m.Number} {m.Name}, which is {state.Missing[m.Id]}"))}."), null);
+            return (
+                new StepResult(
+                    step.Id,
+                    StepState.Waiting,
+                    $"Waits for {string.Join(", ", missing.Select(m => $"step {m.Number} {m.Name}, which is {state.Missing[m.Id]}"))}."
+                ),
+                null
+            );
         }
 
         var (model, bodies) = state.At(at);
@@ -232,16 +271,23 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             return forms.Get(making.Key) is { } kept ? (Took(state, at, making, kept), null) : (null, making);
         }
 
-        return (Stood(state, step, step switch
-        {
-            DatumStep datum => Build(state, model, datum),
-            CurveStep curve => Build(state, model, curve),
-            SketchStep sketch => Build(state, model, sketch),
-            ReadingStep reading => Build(state, model, bodies, reading),
-            MeshStep mesh => Build(state, mesh),
-            UnreadStep unread => new Refusal("step.unread", unread.Why),
-            _ => throw new InvalidOperationException($"no builder for a {step.Kind} step"),
-        }), null);
+        return (
+            Stood(
+                state,
+                step,
+                step switch
+                {
+                    DatumStep datum => Build(state, model, datum),
+                    CurveStep curve => Build(state, model, curve),
+                    SketchStep sketch => Build(state, model, sketch),
+                    ReadingStep reading => Build(state, model, bodies, reading),
+                    MeshStep mesh => Build(state, mesh),
+                    UnreadStep unread => new Refusal("step.unread", unread.Why),
+                    _ => throw new InvalidOperationException($"no builder for a {step.Kind} step"),
+                }
+            ),
+            null
+        );
     }
 
     /// <summary>A step as it is reported; one that failed is missing to those that refer to it.</summary>
@@ -256,75 +302,120 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         var refusal = built.Refusal!;
         // Where another name in place of one would do, the step can be mended.
         var mendable = refusal.Code is "name.lost" or "name.pieces";
-        return new StepResult(step.Id, StepState.Failed, refusal.Message) { Points = refusal.Places, Lost = mendable ? [.. refusal.Involved] : [], LostName = mendable ? refusal.Where : null };
+        return new StepResult(step.Id, StepState.Failed, refusal.Message)
+        {
+            Points = refusal.Places,
+            Lost = mendable ? [.. refusal.Involved] : [],
+            LostName = mendable ? refusal.Where : null,
+        };
     }
 
     /// <summary>What a form gave becomes the part's.</summary>
     private StepResult Took(RebuildState state, int at, Making making, Outcome<Built> made)
     {
         var step = state.Part.Steps[at];
-        return Stood(state, step, made.Map(built =>
-        {
-            forms.Put(making.Key, built);
-            state.Take(at, built.Bodies);
-            state.Prints[step.Id] = making.Key;
-            state.Material[step.Id] = built.Material;
-            return new StepResult(step.Id, StepState.Built, string.Join("; ", built.Result.Notes)) { Holes = built.Result.Holes, Threads = built.Result.Threads };
-        }));
+        return Stood(
+            state,
+            step,
+            made.Map(built =>
+            {
+                forms.Put(making.Key, built);
+                state.Take(at, built.Bodies);
+                state.Prints[step.Id] = making.Key;
+                state.Material[step.Id] = built.Material;
+                return new StepResult(step.Id, StepState.Built, string.Join("; ", built.Result.Notes))
+                {
+                    Holes = built.Result.Holes,
+                    Threads = built.Result.Threads,
+                };
+            })
+        );
     }
 
-    private static Outcome<StepResult> Build(RebuildState state, Model model, DatumStep step) => model.Build(step).Map(frame =>
-    {
-        state.Prints[step.Id] = frame.ToExact();
-        return new StepResult(step.Id, StepState.Built, "") { Frame = frame };
-    });
+    private static Outcome<StepResult> Build(RebuildState state, Model model, DatumStep step) =>
+        model
+            .Build(step)
+            .Map(frame =>
+            {
+                state.Prints[step.Id] = frame.ToExact();
+                return new StepResult(step.Id, StepState.Built, "") { Frame = frame };
+            });
 
-    private static Outcome<StepResult> Build(RebuildState state, Model model, CurveStep step) => model.Build(step).Map(path =>
-    {
-        ImmutableArray<Vec3> drawn = [.. path.Curves.SelectMany(c => c.Steps().Select(c.At))];
-        state.Prints[step.Id] = string.Join(' ', path.Curves.Select(c => string.Join(',', Enumerable.Range(0, 9).Select(i => c.At(c.From + ((c.To - c.From) * i / 8)).ToExact()))));
-        return new StepResult(step.Id, StepState.Built, "") { Drawn = drawn };
-    });
+    private static Outcome<StepResult> Build(RebuildState state, Model model, CurveStep step) =>
+        model
+            .Build(step)
+            .Map(path =>
+            {
+                ImmutableArray<Vec3> drawn = [.. path.Curves.SelectMany(c => c.Steps().Select(c.At))];
+                state.Prints[step.Id] = string.Join(
+                    ' ',
+                    path.Curves.Select(c =>
+                        string.Join(',', Enumerable.Range(0, 9).Select(i => c.At(c.From + ((c.To - c.From) * i / 8)).ToExact()))
+                    )
+                );
+                return new StepResult(step.Id, StepState.Built, "") { Drawn = drawn };
+            });
 
     private Outcome<StepResult> Build(RebuildState state, MeshStep step)
     {
         var key = ContentKey.Of(step, []);
-        var built = references.Get(key) is { } kept ? kept : step.Check() is { } wrong ? wrong : step.Triangles().Map(mesh => new Meshes.ReferenceBody(step.Id, key, mesh));
+        var built =
+            references.Get(key) is { } kept ? kept
+            : step.Check() is { } wrong ? wrong
+            : step.Triangles().Map(mesh => new Meshes.ReferenceBody(step.Id, key, mesh));
         return built.Map(reference =>
         {
             references.Put(key, reference);
             state.References[step.Id] = reference;
             state.Model.Add(reference);
             state.Prints[step.Id] = key;
-            return new StepResult(step.Id, StepState.Built, $"{reference.Mesh.Count:N0} triangles, {reference.Topology.Faces.Length:N0} faces");
+            return new StepResult(
+                step.Id,
+                StepState.Built,
+                $"{reference.Mesh.Count:N0} triangles, {reference.Topology.Faces.Length:N0} faces"
+            );
         });
     }
 
-    private Outcome<StepResult> Build(RebuildState state, Model model, SketchStep step) => step.PlaneIn(model).Then(plane => SketchCopies.Followed(model, step, plane).Then<StepResult>(followed =>
-    {
-        var moved = !ReferenceEquals(followed, step.Sketch) && !followed.Equals(step.Sketch);
-        var key = ContentKey.Of(moved ? step with { Sketch = followed } : step, state.ValueTexts(step));
-        if (!sketches.TryGet(key, out var kept))
-        {
-            kept = Solved(followed, state.Values);
-            sketches.Put(key, kept);
-        }
+    private Outcome<StepResult> Build(RebuildState state, Model model, SketchStep step) =>
+        step.PlaneIn(model)
+            .Then(plane =>
+                SketchCopies
+                    .Followed(model, step, plane)
+                    .Then<StepResult>(followed =>
+                    {
+                        var moved = !ReferenceEquals(followed, step.Sketch) && !followed.Equals(step.Sketch);
+                        var key = ContentKey.Of(moved ? step with { Sketch = followed } : step, state.ValueTexts(step));
+                        if (!sketches.TryGet(key, out var kept))
+                        {
+                            kept = Solved(followed, state.Values);
+                            sketches.Put(key, kept);
+                        }
 
-        if (!kept.Sketch.Done)
-        {
-            return moved ? kept.Sketch.Refusal! with { Message = $"The sketch cannot follow what it copies from the model. {kept.Sketch.Refusal!.Message}" } : kept.Sketch.Refusal!;
-        }
+                        if (!kept.Sketch.Done)
+                        {
+                            return moved
+                                ? kept.Sketch.Refusal! with
+                                {
+                                    Message = $"The sketch cannot follow what it copies from the model. {kept.Sketch.Refusal!.Message}",
+                                }
+                                : kept.Sketch.Refusal!;
+                        }
 
-        state.Sketches[step.Id] = (kept.Sketch.Value, plane);
-        state.Prints[step.Id] = $"{key} {plane.ToExact()}";
-        state.Model.Add(step, kept.Sketch.Value, plane);
-        return new StepResult(step.Id, StepState.Built, "")
-        {
-            Frame = plane,
-            Freedoms = kept.Freedoms,
-            FollowedJson = moved || (Driven(state, step) && !kept.Sketch.Value.Equals(step.Sketch)) ? System.Text.Json.JsonSerializer.Serialize(kept.Sketch.Value, PartJson.Compact) : null,
-        };
-    }));
+                        state.Sketches[step.Id] = (kept.Sketch.Value, plane);
+                        state.Prints[step.Id] = $"{key} {plane.ToExact()}";
+                        state.Model.Add(step, kept.Sketch.Value, plane);
+                        return new StepResult(step.Id, StepState.Built, "")
+                        {
+                            Frame = plane,
+                            Freedoms = kept.Freedoms,
+                            FollowedJson =
+                                moved || (Driven(state, step) && !kept.Sketch.Value.Equals(step.Sketch))
+                                    ? System.Text.Json.JsonSerializer.Serialize(kept.Sketch.Value, PartJson.Compact)
+                                    : null,
+                        };
+                    })
+            );
 
     /// <summary>Whether a reading gives one of a step's sizes: what the step holds may then be behind.</summary>
     private static bool Driven(RebuildState state, Step step)
@@ -336,20 +427,39 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     private Making Make(RebuildState state, Model model, ImmutableArray<FormBody> bodies, FormStep step)
     {
         var site = Site(state, model, bodies, step);
-        var key = ContentKey.Of(step, [.. site.Bodies.Select(b => b.Key), .. step.References.Select(World.StepOf).Distinct().Select(r => state.Prints.GetValueOrDefault(r) ?? ""), .. state.ValueTexts(step)]);
-        return new Making(key, () => step.Check() is { } wrong ? wrong : step.Build(site).Then(result => Applied(site, step.Id, key, result)));
+        var key = ContentKey.Of(
+            step,
+            [
+                .. site.Bodies.Select(b => b.Key),
+                .. step.References.Select(World.StepOf).Distinct().Select(r => state.Prints.GetValueOrDefault(r) ?? ""),
+                .. state.ValueTexts(step),
+            ]
+        );
+        return new Making(key, () =>
+            step.Check() is { } wrong ? wrong : step.Build(site).Then(result => Applied(site, step.Id, key, result))
+        );
     }
 
     private Making Make(RebuildState state, Model model, ImmutableArray<FormBody> bodies, ImportStep step)
     {
         var site = Site(state, model, bodies, step);
         var key = ContentKey.Of(step, site.Bodies.Select(b => b.Key));
-        return new Making(key, () => ImportedFile.Unpack(step.Content).Then(file => ReadOnce(step.Format, file)).Then(read =>
-        {
-            var count = kernel.Faces(read.Solid);
-            var shape = new Shaped(read.Solid, [.. Enumerable.Range(0, count).Select(i => $"{step.Id}/face/{(step.Faces.Count == count ? step.Faces[i] : $"{i + 1}")}")]);
-            return Imported(shape, read, step).Then(result => Applied(site, step.Id, key, result));
-        }));
+        return new Making(key, () => ImportedFile
+                .Unpack(step.Content)
+                .Then(file => ReadOnce(step.Format, file))
+                .Then(read =>
+                {
+                    var count = kernel.Faces(read.Solid);
+                    var shape = new Shaped(
+                        read.Solid,
+                        [
+                            .. Enumerable
+                                .Range(0, count)
+                                .Select(i => $"{step.Id}/face/{(step.Faces.Count == count ? step.Faces[i] : $"{i + 1}")}"),
+                        ]
+                    );
+                    return Imported(shape, read, step).Then(result => Applied(site, step.Id, key, result));
+                }));
     }
 
     /// <summary>Every solid of a file is a body of its own.</summary>
@@ -370,24 +480,37 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
                 return one.Refusal!;
             }
 
-            bodies.Add(new MaterialResult([Guided(Shaped.Of(one.Value, step.Id, [all]))], FormOperation.Body, []) { Begins = step.BodyOf(i + 1) });
+            bodies.Add(
+                new MaterialResult([Guided(Shaped.Of(one.Value, step.Id, [all]))], FormOperation.Body, []) { Begins = step.BodyOf(i + 1) }
+            );
         }
 
         ImmutableArray<string> notes =
         [
-            .. count > 1 ? [$"{count} bodies{(count > bodies.Count ? $", {count - bodies.Count} left out" : "")}"] : Array.Empty<string>(), .. read.Said,
+            .. count > 1 ? [$"{count} bodies{(count > bodies.Count ? $", {count - bodies.Count} left out" : "")}"] : Array.Empty<string>(),
+            .. read.Said,
         ];
         return count <= 1 ? new MaterialResult([Guided(all)], step.Apart ? FormOperation.Body : FormOperation.Join, []) { Notes = notes }
-            : bodies.Count == 0 ? new Refusal("import.all-left-out", "Every body of the file is left out; take one in again, or remove the step.")
+            : bodies.Count == 0
+                ? new Refusal("import.all-left-out", "Every body of the file is left out; take one in again, or remove the step.")
             : new SeveralResult(bodies.ToImmutable()) { Notes = notes };
     }
 
     /// <summary>An import does not move by itself: the axes that its faces have here are carried along with their copies.</summary>
-    private Shaped Guided(Shaped shape) => shape with { Guides = [.. kernel.Describe(shape.Solid).Faces.Select(f => f.Plane is { } plane ? AxisGuide.Of(plane) : AxisGuide.None)] };
+    private Shaped Guided(Shaped shape) =>
+        shape with
+        {
+            Guides = [.. kernel.Describe(shape.Solid).Faces.Select(f => f.Plane is { } plane ? AxisGuide.Of(plane) : AxisGuide.None)],
+        };
 
     private Outcome<Built> Applied(FormSite site, string step, string key, FormResult result)
     {
-        ImmutableArray<MaterialResult> material = result switch { MaterialResult one => [one], SeveralResult several => several.All, _ => [] };
+        ImmutableArray<MaterialResult> material = result switch
+        {
+            MaterialResult one => [one],
+            SeveralResult several => several.All,
+            _ => [],
+        };
         if (result is BodiesResult changed)
         {
             var bodies = site.Bodies.ToBuilder();
@@ -426,27 +549,49 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return new Built(present, material, result);
     }
 
-    private FormSite Site(RebuildState state, Model model, ImmutableArray<FormBody> bodies, Step step) => new()
-    {
-        Kernel = kernel,
-        Model = model,
-        Bodies = bodies,
-        Sketch = id => state.Sketches.TryGetValue(id, out var s) ? s : null,
-        Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
+    private FormSite Site(RebuildState state, Model model, ImmutableArray<FormBody> bodies, Step step) =>
+        new()
+        {
+            Kernel = kernel,
+            Model = model,
+            Bodies = bodies,
+            Sketch = id => state.Sketches.TryGetValue(id, out var s) ? s : null,
+            Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
 
-        // Of steps that this one waits for all are there; what others make lies on other bodies.
-        Earlier = () => state.Results.Take(state.Part.Steps.IndexOf(step)).Where(r => r is { State: StepState.Built }).Select(r => new FormTraces(r.Holes, r.Threads)),
-    };
+            // Of steps that this one waits for all are there; what others make lies on other bodies.
+            Earlier = () =>
+                state
+                    .Results.Take(state.Part.Steps.IndexOf(step))
+                    .Where(r => r is { State: StepState.Built })
+                    .Select(r => new FormTraces(r.Holes, r.Threads)),
+        };
 
     private Outcome<StepResult> Build(RebuildState state, Model model, ImmutableArray<FormBody> bodies, ReadingStep step)
     {
-        var site = new GaugeSite { Kernel = kernel, Model = model, Bodies = bodies, References = [.. state.References.Values] };
-        var built = Gauger.Read(site, step).Then(read => Limits.Of(step, read.Kind.Kind, model.Values.Of).Map(limits =>
+        var site = new GaugeSite
         {
-            state.Model.Add(step, new Quantity(read.Value.Value, read.Kind.Kind));
-            state.Prints[step.Id] = read.Value.Value.ToString("R", System.Globalization.CultureInfo.InvariantCulture);
-            return new StepResult(step.Id, StepState.Built, read.Value.Note) { Reading = read.Value.Value, Points = read.Value.Points, Verdict = limits.Of(read.Value.Value) };
-        }));
+            Kernel = kernel,
+            Model = model,
+            Bodies = bodies,
+            References = [.. state.References.Values],
+        };
+        var built = Gauger
+            .Read(site, step)
+            .Then(read =>
+                Limits
+                    .Of(step, read.Kind.Kind, model.Values.Of)
+                    .Map(limits =>
+                    {
+                        state.Model.Add(step, new Quantity(read.Value.Value, read.Kind.Kind));
+                        state.Prints[step.Id] = read.Value.Value.ToString("R", System.Globalization.CultureInfo.InvariantCulture);
+                        return new StepResult(step.Id, StepState.Built, read.Value.Note)
+                        {
+                            Reading = read.Value.Value,
+                            Points = read.Value.Points,
+                            Verdict = limits.Of(read.Value.Value),
+                        };
+                    })
+            );
         if (!built.Done)
         {
             state.Model.Add(step, new Refusal("formula.unknown-name", $"'{step.Name}' has no value: step {step.Number} fails.", step.Name));
@@ -455,10 +600,18 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         return built;
     }
 
-    private GaugeSite Gauge(RebuildState state) => new() { Kernel = kernel, Model = state.Whole, Bodies = state.Bodies, References = [.. state.References.Values] };
+    private GaugeSite Gauge(RebuildState state) =>
+        new()
+        {
+            Kernel = kernel,
+            Model = state.Whole,
+            Bodies = state.Bodies,
+            References = [.. state.References.Values],
+        };
 
     private static BodyResult Report(Meshes.ReferenceBody r, bool withMesh) =>
         new(r.Name, r.Key, new MassProperties(0, r.Area, r.Centre), r.Box, r.Topology, r.Names, withMesh ? r.Drawn() : null);
 
-    private static BodyResult Report(FormBody body, bool withMesh) => new(body.Name, body.Key, body.Mass, body.Box, body.Topology, body.Names, withMesh ? body.Mesh() : null);
+    private static BodyResult Report(FormBody body, bool withMesh) =>
+        new(body.Name, body.Key, body.Mass, body.Box, body.Topology, body.Names, withMesh ? body.Mesh() : null);
 }

@@ -30,35 +30,46 @@ public static class SketchCopies
             return new Refusal("copy.self", "A sketch cannot copy from itself: pick something of the model.", reference);
         }
 
-        return step.PlaneIn(model).Then(plane => model.Find(reference).Then<PartCommand>(thing =>
-        {
-            if (how == CopyHow.Section && thing.Box is not null)
-            {
-                return WholeSection(model, step, plane);
-            }
+        return step.PlaneIn(model)
+            .Then(plane =>
+                model
+                    .Find(reference)
+                    .Then<PartCommand>(thing =>
+                    {
+                        if (how == CopyHow.Section && thing.Box is not null)
+                        {
+                            return WholeSection(model, step, plane);
+                        }
 
-            var draft = new Draft(step.Sketch);
-            var drawn = Drawn(model, thing, how, plane, null);
-            if (!drawn.Done)
-            {
-                return drawn.Refusal!;
-            }
+                        var draft = new Draft(step.Sketch);
+                        var drawn = Drawn(model, thing, how, plane, null);
+                        if (!drawn.Done)
+                        {
+                            return drawn.Refusal!;
+                        }
 
-            var before = draft.Edit.Add.Length;
-            foreach (var piece in drawn.Value.Pieces)
-            {
-                piece.Into(draft);
-            }
+                        var before = draft.Edit.Add.Length;
+                        foreach (var piece in drawn.Value.Pieces)
+                        {
+                            piece.Into(draft);
+                        }
 
-            var ids = draft.Edit.Add.Skip(before).OrderBy(e => e is PointEntity ? 0 : 1).Select(e => e.Id).ToImmutableArray();
-            var held = draft.Edit.Add.Where(e => e is PointEntity or CircleEntity).Select(e => e.Id).ToArray();
-            draft.Change(e => e with { Add = [.. e.Add.OrderBy(o => o is PointEntity ? 0 : 1).Select(o => o with { Construction = true })] });
-            draft.Tie("fixed", held);
-            return new TakeIntoSketch(step.Id, draft.Edit, new SketchCopy(how, reference, ids) { Choice = drawn.Value.Choice });
-        }));
+                        var ids = draft.Edit.Add.Skip(before).OrderBy(e => e is PointEntity ? 0 : 1).Select(e => e.Id).ToImmutableArray();
+                        var held = draft.Edit.Add.Where(e => e is PointEntity or CircleEntity).Select(e => e.Id).ToArray();
+                        draft.Change(e =>
+                            e with
+                            {
+                                Add = [.. e.Add.OrderBy(o => o is PointEntity ? 0 : 1).Select(o => o with { Construction = true })],
+                            }
+                        );
+                        draft.Tie("fixed", held);
+                        return new TakeIntoSketch(step.Id, draft.Edit, new SketchCopy(how, reference, ids) { Choice = drawn.Value.Choice });
+                    })
+            );
     }
 
-    /// <summary>The section of every face that the sketch plane meets, each a copy by itself, so that one can be lost without the others.</summary>
+    /// <summary>The section of every face that the sketch plane meets, each a copy by itself, so that one can be lost without the
+    /// others.</summary>
     private static Outcome<PartCommand> WholeSection(Model model, SketchStep step, Frame plane)
     {
         if (model.Section is not { } section)
@@ -66,23 +77,33 @@ public static class SketchCopies
             return new Refusal("copy.no-body", "There is no body to cut with the sketch plane yet.");
         }
 
-        return section(plane).Then<PartCommand>(curves =>
-        {
-            var (commands, now) = (new List<PartCommand>(), step);
-            foreach (var face in curves.Select(c => c.Face).Distinct())
+        return section(plane)
+            .Then<PartCommand>(curves =>
             {
-                var taken = Take(model, now, CopyHow.Section, face);
-                if (taken is not { Done: true, Value: TakeIntoSketch take })
+                var (commands, now) = (new List<PartCommand>(), step);
+                foreach (var face in curves.Select(c => c.Face).Distinct())
                 {
-                    return taken;
+                    var taken = Take(model, now, CopyHow.Section, face);
+                    if (taken is not { Done: true, Value: TakeIntoSketch take })
+                    {
+                        return taken;
+                    }
+
+                    commands.Add(take);
+                    now = now with
+                    {
+                        Sketch = now.Sketch with
+                        {
+                            Entities = now.Sketch.Entities.AddRange(take.Edit.Add),
+                            Constraints = now.Sketch.Constraints.AddRange(take.Edit.Tie),
+                        },
+                    };
                 }
 
-                commands.Add(take);
-                now = now with { Sketch = now.Sketch with { Entities = now.Sketch.Entities.AddRange(take.Edit.Add), Constraints = now.Sketch.Constraints.AddRange(take.Edit.Tie) } };
-            }
-
-            return commands.Count == 0 ? new Refusal("copy.section-misses", "The sketch plane misses the body.") : new Several([.. commands], "take the section into the sketch");
-        });
+                return commands.Count == 0
+                    ? new Refusal("copy.section-misses", "The sketch plane misses the body.")
+                    : new Several([.. commands], "take the section into the sketch");
+            });
     }
 
     /// <summary>What to do about a thing that lies in front of the sketch or behind it: it meets a place of the sketch only as
@@ -97,18 +118,33 @@ public static class SketchCopies
     {
         ArgumentNullException.ThrowIfNull(model);
         ArgumentNullException.ThrowIfNull(step);
-        return step.PlaneIn(model).Then(plane => model.Find(reference).Map(thing =>
-        {
-            var here = plane.ToWorld(at);
-            var there = thing.Point ?? (thing.Path is { } path ? path.AtLength(path.NearestTo(ray)).At : thing.Straight?.Nearest(ray).Here ?? here);
-            var gap = here.DistanceTo(there);
-            var crossing = Take(model, step, CopyHow.Crossing, reference);
-            var copy = Take(model, step, CopyHow.Copy, reference);
-            var words = gap < Tolerances.Length * 10
-                ? $"{thing.Words} meets the sketch plane here, but is no part of the sketch: take the crossing point into it."
-                : $"{thing.Words} only looks as if it lay here: it is {gap:0.###} mm away, {(plane.Z.Dot(there - here) > 0 ? "in front of" : "behind")} the sketch plane.";
-            return new SeenOnly(words, here, there, Tied(crossing, point), copy.Done ? copy.Value : null, crossing.Refusal?.Message);
-        }));
+        return step.PlaneIn(model)
+            .Then(plane =>
+                model
+                    .Find(reference)
+                    .Map(thing =>
+                    {
+                        var here = plane.ToWorld(at);
+                        var there = thing.Point
+                            ?? (thing.Path is { } path ? path.AtLength(path.NearestTo(ray)).At : thing.Straight?.Nearest(ray).Here ?? here);
+                        var gap = here.DistanceTo(there);
+                        var crossing = Take(model, step, CopyHow.Crossing, reference);
+                        var copy = Take(model, step, CopyHow.Copy, reference);
+                        var words =
+                            gap < Tolerances.Length * 10
+                                ? $"{thing.Words} meets the sketch plane here, but is no part of the sketch: take the crossing point into it."
+                                : $"{thing.Words} only looks as if it lay here: it is {gap:0.###} mm away, "
+                                    + $"{(plane.Z.Dot(there - here) > 0 ? "in front of" : "behind")} the sketch plane.";
+                        return new SeenOnly(
+                            words,
+                            here,
+                            there,
+                            Tied(crossing, point),
+                            copy.Done ? copy.Value : null,
+                            crossing.Refusal?.Message
+                        );
+                    })
+            );
     }
 
     private static PartCommand? Tied(Outcome<PartCommand> crossing, string? point)
@@ -146,7 +182,12 @@ public static class SketchCopies
             var kept = copy.Entities.Select(sketch.Find).ToList();
             if (now.Count != kept.Count || now.Zip(kept).Any(p => p.Second is null || p.First.GetType() != p.Second.GetType()))
             {
-                return new Refusal("copy.changed", $"What was copied from {copy.Of} is drawn otherwise now ({Words(now)} instead of {Words(kept.OfType<SketchEntity>())}): take it into the sketch again.", copy.Of);
+                return new Refusal(
+                    "copy.changed",
+                    $"What was copied from {copy.Of} is drawn otherwise now ({Words(now)} instead of "
+                        + $"{Words(kept.OfType<SketchEntity>())}): take it into the sketch again.",
+                    copy.Of
+                );
             }
 
             var byId = now.Zip(kept).ToDictionary(p => p.Second!.Id, p => p.First);
@@ -156,40 +197,71 @@ public static class SketchCopies
         return sketch;
     }
 
-    private static SketchEntity Moved(SketchEntity kept, SketchEntity to) => (kept, to) switch
-    {
-        (PointEntity p, PointEntity q) => p with { At = q.At },
-        (CircleEntity c, CircleEntity d) => c with { Radius = d.Radius },
-        (ArcEntity a, ArcEntity b) => a with { Radius = b.Radius },
-        (SplineEntity s, SplineEntity t) => s with { Spans = t.Spans },
-        _ => kept,
-    };
+    private static SketchEntity Moved(SketchEntity kept, SketchEntity to) =>
+        (kept, to) switch
+        {
+            (PointEntity p, PointEntity q) => p with { At = q.At },
+            (CircleEntity c, CircleEntity d) => c with { Radius = d.Radius },
+            (ArcEntity a, ArcEntity b) => a with { Radius = b.Radius },
+            (SplineEntity s, SplineEntity t) => s with { Spans = t.Spans },
+            _ => kept,
+        };
 
-    private static string Words(IEnumerable<SketchEntity> of) => string.Join(", ", of.Where(e => e is not PointEntity).Select(e => e.Word).DefaultIfEmpty("a point"));
+    private static string Words(IEnumerable<SketchEntity> of) =>
+        string.Join(", ", of.Where(e => e is not PointEntity).Select(e => e.Word).DefaultIfEmpty("a point"));
 
-    private static Outcome<(IReadOnlyList<Piece> Pieces, string? Choice)> Drawn(Model model, Thing thing, CopyHow how, Frame plane, string? choice) => how switch
-    {
-        CopyHow.Crossing => Crossing(thing, plane, choice).Map(c => ((IReadOnlyList<Piece>)[new PointPiece(plane.ToPlane(c.At))], (string?)c.Label)),
-        CopyHow.Section => Section(model, thing, plane).Map(p => (p, (string?)null)),
-        _ => Seen(thing, plane).Map(p => (p, (string?)null)),
-    };
+    private static Outcome<(IReadOnlyList<Piece> Pieces, string? Choice)> Drawn(
+        Model model,
+        Thing thing,
+        CopyHow how,
+        Frame plane,
+        string? choice
+    ) =>
+        how switch
+        {
+            CopyHow.Crossing => Crossing(thing, plane, choice)
+                .Map(c => ((IReadOnlyList<Piece>)[new PointPiece(plane.ToPlane(c.At))], (string?)c.Label)),
+            CopyHow.Section => Section(model, thing, plane).Map(p => (p, (string?)null)),
+            _ => Seen(thing, plane).Map(p => (p, (string?)null)),
+        };
 
     /// <summary>Where a line or a curve meets the plane; of several the first, or the one chosen before.</summary>
     private static Outcome<(Vec3 At, string Label)> Crossing(Thing thing, Frame plane, string? choice)
     {
         if (thing.Straight is null && thing.Path is null)
         {
-            return new Refusal("copy.no-curve", $"{thing.Words} is no curve: a crossing point needs an edge, an axis or a curve.", thing.Reference);
+            return new Refusal(
+                "copy.no-curve",
+                $"{thing.Words} is no curve: a crossing point needs an edge, an axis or a curve.",
+                thing.Reference
+            );
         }
 
         // A straight edge counts only as far as it goes: a crossing beyond its end is none.
         var on = thing.Path is not null ? thing with { Line = null, Axis = null } : thing;
-        var relation = RelationCatalog.Find(DatumKind.Point, on.Path is not null ? "on-curve" : thing.Line is not null ? "on-line" : "on-axis")!;
-        var met = DatumSolver.Solve(DatumKind.Point, [new Condition(relation, [on], []), new Condition(RelationCatalog.Find(DatumKind.Point, "on-plane")!, [Thing.OfPlane("plane", "the sketch plane", plane)], [])]);
+        var relation = RelationCatalog.Find(
+            DatumKind.Point,
+            on.Path is not null ? "on-curve"
+                : thing.Line is not null ? "on-line"
+                : "on-axis"
+        )!;
+        var met = DatumSolver.Solve(
+            DatumKind.Point,
+            [
+                new Condition(relation, [on], []),
+                new Condition(RelationCatalog.Find(DatumKind.Point, "on-plane")!, [Thing.OfPlane("plane", "the sketch plane", plane)], []),
+            ]
+        );
         if (met.Refusal is not null || met.Solutions.IsEmpty || met.Free > 0)
         {
-            var gap = thing.Path is { } path ? path.Curves.SelectMany(c => c.Steps().Select(c.At)).Min(p => Math.Abs(Plane3.Of(plane).Side(p))) : double.NaN;
-            return new Refusal("copy.no-crossing", $"{thing.Words} does not meet the sketch plane{(double.IsNaN(gap) ? "" : gap < Tolerances.Length ? ": it lies in it" : $": its nearest place is {gap:0.###} mm off it")}.", thing.Reference);
+            var gap = thing.Path is { } path
+                ? path.Curves.SelectMany(c => c.Steps().Select(c.At)).Min(p => Math.Abs(Plane3.Of(plane).Side(p)))
+                : double.NaN;
+            return new Refusal(
+                "copy.no-crossing",
+                $"{thing.Words} does not meet the sketch plane{(double.IsNaN(gap) ? "" : gap < Tolerances.Length ? ": it lies in it" : $": its nearest place is {gap:0.###} mm off it")}.",
+                thing.Reference
+            );
         }
 
         return DatumSolver.Choose(met, choice).Map(s => (s.Frame.Origin, s.Label));
@@ -202,18 +274,24 @@ public static class SketchCopies
             return new Refusal("copy.no-body", "There is no body to cut with the sketch plane yet.");
         }
 
-        return section(plane).Then<IReadOnlyList<Piece>>(curves =>
-        {
-            var of = curves.Where(c => thing.Box is not null || c.Face == thing.Reference).ToList();
-            if (of.Count == 0)
+        return section(plane)
+            .Then<IReadOnlyList<Piece>>(curves =>
             {
-                var middle = thing.Middle ?? thing.Anchor;
-                return new Refusal("copy.section-misses", $"The sketch plane misses {thing.Words}: its middle lies {Math.Abs(Plane3.Of(plane).Side(middle)):0.###} mm off the plane.", thing.Reference);
-            }
+                var of = curves.Where(c => thing.Box is not null || c.Face == thing.Reference).ToList();
+                if (of.Count == 0)
+                {
+                    var middle = thing.Middle ?? thing.Anchor;
+                    return new Refusal(
+                        "copy.section-misses",
+                        $"The sketch plane misses {thing.Words}: its middle lies {Math.Abs(Plane3.Of(plane).Side(middle)):0.###} mm off "
+                            + "the plane.",
+                        thing.Reference
+                    );
+                }
 
-            var pieces = of.Select(c => Piece.Of(c.Curve, plane)).ToList();
-            return pieces.FirstOrDefault(p => !p.Done) is { Refusal: { } refusal } ? refusal : Outcomes(pieces);
-        });
+                var pieces = of.Select(c => Piece.Of(c.Curve, plane)).ToList();
+                return pieces.FirstOrDefault(p => !p.Done) is { Refusal: { } refusal } ? refusal : Outcomes(pieces);
+            });
     }
 
     private static Outcome<IReadOnlyList<Piece>> Outcomes(List<Outcome<Piece>> pieces) => pieces.Select(p => p.Value).ToList();
@@ -239,7 +317,8 @@ public static class SketchCopies
             return a.DistanceTo(b) < 1e-6 * 50 ? new List<Piece> { new PointPiece(a) } : new List<Piece> { new LinePiece(a - (b - a), b) };
         }
 
-        return thing.Plane is { } other ? Trace(other, plane, thing)
+        return thing.Plane is { } other
+            ? Trace(other, plane, thing)
             : new Refusal("copy.kind", $"{thing.Words} cannot be copied as it is: pick its edges, or take its section.", thing.Reference);
     }
 
@@ -249,7 +328,12 @@ public static class SketchCopies
         var along = other.Z.Cross(plane.Z);
         if (along.Length < Flat * 100)
         {
-            return new Refusal("copy.parallel", $"{thing.Words} runs parallel to the sketch plane, {Math.Abs(Plane3.Of(plane).Side(other.Origin)):0.###} mm off: they meet nowhere.", thing.Reference);
+            return new Refusal(
+                "copy.parallel",
+                $"{thing.Words} runs parallel to the sketch plane, {Math.Abs(Plane3.Of(plane).Side(other.Origin)):0.###} mm off: "
+                    + "they meet nowhere.",
+                thing.Reference
+            );
         }
 
         // From the sketch origin's foot on the line, along it both ways.
@@ -331,7 +415,8 @@ public static class SketchCopies
 
     private sealed record ArcPiece(Vec2 Centre, Vec2 From, Vec2 To, double Radius) : Piece
     {
-        public override void Into(Draft draft) => draft.Add(new ArcEntity(draft.NewId("a"), draft.NewPoint(Centre), draft.NewPoint(From), draft.NewPoint(To), Radius));
+        public override void Into(Draft draft) =>
+            draft.Add(new ArcEntity(draft.NewId("a"), draft.NewPoint(Centre), draft.NewPoint(From), draft.NewPoint(To), Radius));
     }
 
     private sealed record EllipsePiece(Vec2 Centre, Vec2 First, Vec2 Second, (Vec2 From, Vec2 To)? Ends) : Piece
@@ -339,12 +424,17 @@ public static class SketchCopies
         public override void Into(Draft draft)
         {
             var (c, f, s) = (draft.NewPoint(Centre), draft.NewPoint(First), draft.NewPoint(Second));
-            draft.Add(Ends is { } ends ? new EllipticArcEntity(draft.NewId("e"), c, f, s, draft.NewPoint(ends.From), draft.NewPoint(ends.To)) : new EllipseEntity(draft.NewId("e"), c, f, s));
+            draft.Add(
+                Ends is { } ends
+                    ? new EllipticArcEntity(draft.NewId("e"), c, f, s, draft.NewPoint(ends.From), draft.NewPoint(ends.To))
+                    : new EllipseEntity(draft.NewId("e"), c, f, s)
+            );
         }
     }
 
     private sealed record SplinePiece(ImmutableArray<Vec2> Through) : Piece
     {
-        public override void Into(Draft draft) => draft.Add(new SplineEntity(draft.NewId("s"), [.. Through.Select(p => draft.NewPoint(p))], Curves.SpansOf(Through)));
+        public override void Into(Draft draft) =>
+            draft.Add(new SplineEntity(draft.NewId("s"), [.. Through.Select(p => draft.NewPoint(p))], Curves.SpansOf(Through)));
     }
 }

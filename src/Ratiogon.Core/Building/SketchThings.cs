@@ -23,7 +23,10 @@ internal static class SketchThings
         }
 
         return Curve(sketch, plane, entity) is { } curve && CurvePath.Of(curve) is { Done: true } path
-            ? Thing.OfCurve(reference, words, path.Value) with { Guide = new AxisGuide(entity is LineEntity ? plane.Z : plane.X, plane.Z) }
+            ? Thing.OfCurve(reference, words, path.Value) with
+            {
+                Guide = new AxisGuide(entity is LineEntity ? plane.Z : plane.X, plane.Z),
+            }
             : null;
     }
 
@@ -41,12 +44,21 @@ internal static class SketchThings
                 var centre = sketch.At(a.Centre);
                 var (from, to) = (sketch.At(a.From) - centre, sketch.At(a.To) - centre);
                 var sweep = to.Angle - from.Angle;
-                return new RoundCurve(plane.ToWorld(centre), plane.X * from.Length, plane.Y * from.Length, from.Angle, from.Angle + (sweep <= 0 ? sweep + (2 * Math.PI) : sweep));
+                return new RoundCurve(
+                    plane.ToWorld(centre),
+                    plane.X * from.Length,
+                    plane.Y * from.Length,
+                    from.Angle,
+                    from.Angle + (sweep <= 0 ? sweep + (2 * Math.PI) : sweep)
+                );
             default:
                 return Curves.Of(sketch, entity) switch
                 {
                     EllipseCurve e => new RoundCurve(plane.ToWorld(e.Centre), Way(e.U), Way(e.V), e.Start, e.Start + e.End),
-                    SplineCurve s => BSplineCurve.OfBeziers([.. s.Beziers(0, s.End).Select(plane.ToWorld)], [.. s.Knots.Zip(s.Knots.Skip(1), (a, b) => b - a)]),
+                    SplineCurve s => BSplineCurve.OfBeziers(
+                        [.. s.Beziers(0, s.End).Select(plane.ToWorld)],
+                        [.. s.Knots.Zip(s.Knots.Skip(1), (a, b) => b - a)]
+                    ),
                     _ => null,
                 };
         }

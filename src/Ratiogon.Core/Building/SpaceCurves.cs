@@ -47,24 +47,64 @@ internal static class SpaceCurves
         };
     }
 
-    private static Outcome<CurvePath> Line(Model model, CurveStep step, List<Vec3> points) => Value(model, step.Before, Dimension.OfLength).Then(before => Value(model, step.After, Dimension.OfLength).Then(after =>
-    {
-        var line = Line3.Through(points[0], points[1]);
-        var length = points[0].DistanceTo(points[1]);
-        return length + before + after < Tolerances.SmallestSize
-            ? new Refusal("curve.no-length", $"Nothing is left of the line: it is {length:0.###} mm long and shortened by {-(before + after):0.###} mm.")
-            : CurvePath.Of(new SegmentCurve(line.At(-before), line.At(length + after)));
-    }));
+    private static Outcome<CurvePath> Line(Model model, CurveStep step, List<Vec3> points) =>
+        Value(model, step.Before, Dimension.OfLength)
+            .Then(before =>
+                Value(model, step.After, Dimension.OfLength)
+                    .Then(after =>
+                    {
+                        var line = Line3.Through(points[0], points[1]);
+                        var length = points[0].DistanceTo(points[1]);
+                        return length + before + after < Tolerances.SmallestSize
+                            ? new Refusal(
+                                "curve.no-length",
+                                $"Nothing is left of the line: it is {length:0.###} mm long and shortened by {-(before + after):0.###} mm."
+                            )
+                            : CurvePath.Of(new SegmentCurve(line.At(-before), line.At(length + after)));
+                    })
+            );
 
-    private static Outcome<CurvePath> Round(Model model, CurveStep step, Vec3 centre) => model.PlaneOf(step.Support!).Then(support =>
-        Value(model, step.Radius ?? step.Diameter, Dimension.OfLength).Then(size => Value(model, step.From, Dimension.OfAngle).Then(from => Value(model, step.To, Dimension.OfAngle).Then(to =>
-        {
-            var radius = step.Radius is null ? size / 2 : size;
-            var sweep = step.Shape == CurveShape.Circle ? 2 * Math.PI : to - from - (Math.Floor((to - from) / (2 * Math.PI)) * 2 * Math.PI);
-            return radius < Tolerances.SmallestSize ? new Refusal("curve.radius", $"The radius must be more than zero, not {radius:0.####} mm.")
-                : CurvePath.Of(new RoundCurve(centre, support.X * radius, support.Y * radius, from, from + (sweep <= 1e-12 ? 2 * Math.PI : sweep)));
-        }))));
+    private static Outcome<CurvePath> Round(Model model, CurveStep step, Vec3 centre) =>
+        model
+            .PlaneOf(step.Support!)
+            .Then(support =>
+                Value(model, step.Radius ?? step.Diameter, Dimension.OfLength)
+                    .Then(size =>
+                        Value(model, step.From, Dimension.OfAngle)
+                            .Then(from =>
+                                Value(model, step.To, Dimension.OfAngle)
+                                    .Then(to =>
+                                    {
+                                        var radius = step.Radius is null ? size / 2 : size;
+                                        var sweep =
+                                            step.Shape == CurveShape.Circle
+                                                ? 2 * Math.PI
+                                                : to - from - (Math.Floor((to - from) / (2 * Math.PI)) * 2 * Math.PI);
+                                        return radius < Tolerances.SmallestSize
+                                            ? new Refusal("curve.radius", $"The radius must be more than zero, not {radius:0.####} mm.")
+                                            : CurvePath.Of(
+                                                new RoundCurve(
+                                                    centre,
+                                                    support.X * radius,
+                                                    support.Y * radius,
+                                                    from,
+                                                    from + (sweep <= 1e-12 ? 2 * Math.PI : sweep)
+                                                )
+                                            );
+                                    })
+                            )
+                    )
+            );
 
-    private static Outcome<double> Value(Model model, string? formula, Dimension kind) => formula is null ? 0.0
-        : Formula.Parse(formula).Then(f => f.Evaluate(model.Values.Of)).Then<double>(q => q.Dimension == kind ? q.Value : new Refusal("formula.kind", $"{kind.Words} is needed; '{formula}' is {q.Dimension.Words}."));
+    private static Outcome<double> Value(Model model, string? formula, Dimension kind) =>
+        formula is null
+            ? 0.0
+            : Formula
+                .Parse(formula)
+                .Then(f => f.Evaluate(model.Values.Of))
+                .Then<double>(q =>
+                    q.Dimension == kind
+                        ? q.Value
+                        : new Refusal("formula.kind", $"{kind.Words} is needed; '{formula}' is {q.Dimension.Words}.")
+                );
 }

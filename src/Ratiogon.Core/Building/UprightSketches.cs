@@ -22,10 +22,21 @@ public static class UprightSketches
         }
 
         var model = Model.Of(before, built);
-        return after with { Steps = [.. after.Steps.Select(s => New(s, before) && Quarters(model, ((SketchStep)s).On) is { } turn ? (SketchStep)s with { Turn = turn } : s)] };
+        return after with
+        {
+            Steps =
+            [
+                .. after.Steps.Select(s =>
+                    New(s, before) && Quarters(model, ((SketchStep)s).On) is { } turn ? (SketchStep)s with { Turn = turn } : s
+                ),
+            ],
+        };
     }
 
-    private static bool New(Step step, Part before) => step is SketchStep { Turn: null, ShiftX: null, ShiftY: null } sketch && sketch.On.Contains('/', StringComparison.Ordinal) && before.Find(step.Id) is null;
+    private static bool New(Step step, Part before) =>
+        step is SketchStep { Turn: null, ShiftX: null, ShiftY: null } sketch
+        && sketch.On.Contains('/', StringComparison.Ordinal)
+        && before.Find(step.Id) is null;
 
     private static string? Quarters(Model model, string on)
     {

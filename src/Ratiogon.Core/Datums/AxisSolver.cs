@@ -47,7 +47,10 @@ internal static class AxisSolver
             foreach (var (root, v) in freedom > 0 ? some.Take(1) : some)
             {
                 var line = Oriented(Line(v, scale), combination, conditions);
-                var (name, same) = (string.Join(' ', new[] { label, root }.Where(l => l.Length > 0)), found.FindIndex(f => Same(f.Line, line, scale)));
+                var (name, same) = (
+                    string.Join(' ', new[] { label, root }.Where(l => l.Length > 0)),
+                    found.FindIndex(f => Same(f.Line, line, scale))
+                );
                 if (same < 0)
                 {
                     found.Add((name, line, []));
@@ -60,8 +63,21 @@ internal static class AxisSolver
         }
 
         return found.Count > 0 || free > 0
-            ? new Determination(free, left, [.. found.Select(f => new DatumSolution(f.Label, FrameOf(f.Line, conditions)) { Also = [.. f.Also] })]) { Redundant = redundant }
-            : Determination.None(Reasons.Of(DatumKind.Axis, conditions) ?? new Refusal("datum.none", any ? "No axis meets all of these at once." : Reasons.Missed(miss, scale))) with { Redundant = redundant };
+            ? new Determination(
+                free,
+                left,
+                [.. found.Select(f => new DatumSolution(f.Label, FrameOf(f.Line, conditions)) { Also = [.. f.Also] })]
+            )
+            {
+                Redundant = redundant,
+            }
+            : Determination.None(
+                Reasons.Of(DatumKind.Axis, conditions)
+                    ?? new Refusal("datum.none", any ? "No axis meets all of these at once." : Reasons.Missed(miss, scale))
+            ) with
+            {
+                Redundant = redundant,
+            };
     }
 
     private static Affine Linear(IReadOnlyList<AxisCase> combination, Scaling scale)
@@ -127,16 +143,26 @@ internal static class AxisSolver
         var root = Math.Sqrt(Math.Max(disc, 0));
 
         // a cos^2 + 2 b cos sin + c sin^2: directions (-b -+ root, a) or, better where a is small, (c, -b -+ root).
-        double[] Angles() => Math.Abs(a) > Math.Abs(c) ? [Math.Atan2(a, -b + root), Math.Atan2(a, -b - root)] : [Math.Atan2(-b + root, c), Math.Atan2(-b - root, c)];
+        double[] Angles() =>
+            Math.Abs(a) > Math.Abs(c)
+                ? [Math.Atan2(a, -b + root), Math.Atan2(a, -b - root)]
+                : [Math.Atan2(-b + root, c), Math.Atan2(-b - root, c)];
         var turns = Angles().Select(t => t - (Math.Floor(t / Math.PI) * Math.PI)).Order().ToList();
         if (disc <= Unit)
         {
             turns = [turns[0]];
         }
 
-        return ([.. Labels.ByCrossing(turns, Value, Math.PI)
-            .Select(r => (r.Label, V: (double[])[.. w[0].Zip(w[1], (x, y) => (Math.Cos(r.T) * x) + (Math.Sin(r.T) * y))]))
-            .Where(r => U(r.V).Length > 1e-7).Select(r => (r.Label, Scaled(r.V)))], 0);
+        return (
+            [
+                .. Labels
+                    .ByCrossing(turns, Value, Math.PI)
+                    .Select(r => (r.Label, V: (double[])[.. w[0].Zip(w[1], (x, y) => (Math.Cos(r.T) * x) + (Math.Sin(r.T) * y))]))
+                    .Where(r => U(r.V).Length > 1e-7)
+                    .Select(r => (r.Label, Scaled(r.V))),
+            ],
+            0
+        );
     }
 
     /// <summary>One direction left from a place: |u| = 1 gives two lines at most, or, where u is fixed, u . m = 0 gives one.</summary>
@@ -240,7 +266,9 @@ internal static class AxisSolver
     {
         // Its origin is the foot of what was picked first, so that it moves with that.
         var things = conditions.SelectMany(c => c.Of).ToList();
-        var origin = line.Foot(things.Count == 0 ? Vec3.Zero : things.Select(t => t.Place).FirstOrDefault(p => p is not null) ?? things[0].Anchor);
+        var origin = line.Foot(
+            things.Count == 0 ? Vec3.Zero : things.Select(t => t.Place).FirstOrDefault(p => p is not null) ?? things[0].Anchor
+        );
         var guide = AxisGuide.First(things.Select(t => t.Guide));
         return new Frame(origin, line.Direction, guide.Given ? guide.Zero(line) : line.Direction.Across().A);
     }
@@ -263,7 +291,8 @@ internal static class AxisSolver
         return new Line3(scale.Centre + (u.Cross(M(v)) * scale.Size), u);
     }
 
-    private static bool Same(Line3 a, Line3 b, Scaling scale) => a.Direction.Cross(b.Direction).Length < 1e-7 && b.DistanceTo(a.Foot(scale.Centre)) < 1e-7 * scale.Size;
+    private static bool Same(Line3 a, Line3 b, Scaling scale) =>
+        a.Direction.Cross(b.Direction).Length < 1e-7 && b.DistanceTo(a.Foot(scale.Centre)) < 1e-7 * scale.Size;
 
     private static Vec3 U(double[] v) => new(v[0], v[1], v[2]);
 

@@ -14,7 +14,13 @@ internal static class BodyThings
         }
 
         return ShapeNumbers.SurfaceOf(face) is { } surface
-            ? Thing.OfSurface(reference, $"a {surface.Word} of {of}", surface, face.Centre, p => ShapeNumbers.Outward(face, surface, p)) with { Middle = face.Centre, Guide = face.Guide }
+            ? Thing.OfSurface(reference, $"a {surface.Word} of {of}", surface, face.Centre, p =>
+                ShapeNumbers.Outward(face, surface, p)
+            ) with
+            {
+                Middle = face.Centre,
+                Guide = face.Guide,
+            }
             : null;
     }
 
@@ -33,31 +39,71 @@ internal static class BodyThings
             var (first, second) = string.CompareOrdinal(names.Faces[f], names.Faces[g]) < 0 ? (f, g) : (g, f);
             var middle = (curve.From + curve.To) / 2;
             var at = curve.At(middle);
-            if (ShapeNumbers.Normal(topology.Faces[first], at) is { } a && ShapeNumbers.Normal(topology.Faces[second], at) is { } b && curve.Tangent(middle).Dot(a.Cross(b)) < -1e-9)
+            if (
+                ShapeNumbers.Normal(topology.Faces[first], at) is { } a
+                && ShapeNumbers.Normal(topology.Faces[second], at) is { } b
+                && curve.Tangent(middle).Dot(a.Cross(b)) < -1e-9
+            )
             {
                 curve = curve.Reversed();
             }
         }
 
-        var word = edge.Curve switch { "line" => "an edge", "other" => "a free-form edge", "ellipse" => "an elliptic edge", _ => "a circular edge" };
+        var word = edge.Curve switch
+        {
+            "line" => "an edge",
+            "other" => "a free-form edge",
+            "ellipse" => "an elliptic edge",
+            _ => "a circular edge",
+        };
         // What stands on it follows the flat face beside it that comes first by name: its normal, or what is round its axes.
-        var flat = edge.Faces.OrderBy(f => names.Faces[f], StringComparer.Ordinal).Select(f => topology.Faces[f].Plane).FirstOrDefault(p => p is not null);
+        var flat = edge
+            .Faces.OrderBy(f => names.Faces[f], StringComparer.Ordinal)
+            .Select(f => topology.Faces[f].Plane)
+            .FirstOrDefault(p => p is not null);
         var guide = flat is { } on ? new AxisGuide(edge.Curve == "line" ? on.Z : on.X, on.Z) : AxisGuide.None;
-        return CurvePath.Of(curve) is { Done: true } path ? Thing.OfCurve(reference, $"{word} of {of}", path.Value) with { Guide = guide } : null;
+        return CurvePath.Of(curve) is { Done: true } path
+            ? Thing.OfCurve(reference, $"{word} of {of}", path.Value) with
+            {
+                Guide = guide,
+            }
+            : null;
     }
 
     /// <summary>Pieces of one plane, one cylinder or one line as that, without bounds; null where they are of different ones.</summary>
     public static Thing? AsOne(IReadOnlyList<Thing> pieces)
     {
         var first = pieces[0];
-        bool Together(Line3 a, Line3 b) => Math.Abs(Math.Abs(a.Direction.Dot(b.Direction)) - 1) < 1e-9 && a.DistanceTo(b.Origin) < Tolerances.Length;
+        bool Together(Line3 a, Line3 b) =>
+            Math.Abs(Math.Abs(a.Direction.Dot(b.Direction)) - 1) < 1e-9 && a.DistanceTo(b.Origin) < Tolerances.Length;
         return first switch
         {
-            { Plane: { } plane } when pieces.All(p => p.Plane is { } other && other.Z.Dot(plane.Z) > 1 - 1e-9 && Math.Abs((other.Origin - plane.Origin).Dot(plane.Z)) < Tolerances.Length) =>
-                Thing.OfPlane(first.Reference, first.Words, plane) with { Anchor = first.Anchor },
-            { Surface: CylinderSurface tube } when pieces.All(p => p.Surface is CylinderSurface other && Math.Abs(other.Radius - tube.Radius) < Tolerances.Length && Together(other.Axis, tube.Axis)) =>
-                Thing.OfSurface(first.Reference, first.Words, tube, first.Anchor, first.Outward) with { Guide = first.Guide },
-            { Line: { } line } when pieces.All(p => p.Line is { } other && Together(other, line)) => Thing.OfLine(first.Reference, first.Words, line) with { Anchor = first.Anchor },
+            { Plane: { } plane }
+                when pieces.All(p =>
+                    p.Plane is { } other
+                    && other.Z.Dot(plane.Z) > 1 - 1e-9
+                    && Math.Abs((other.Origin - plane.Origin).Dot(plane.Z)) < Tolerances.Length
+                ) => Thing.OfPlane(first.Reference, first.Words, plane) with
+            {
+                Anchor = first.Anchor,
+            },
+            { Surface: CylinderSurface tube }
+                when pieces.All(p =>
+                    p.Surface is CylinderSurface other
+                    && Math.Abs(other.Radius - tube.Radius) < Tolerances.Length
+                    && Together(other.Axis, tube.Axis)
+                ) => Thing.OfSurface(first.Reference, first.Words, tube, first.Anchor, first.Outward) with
+            {
+                Guide = first.Guide,
+            },
+            { Line: { } line } when pieces.All(p => p.Line is { } other && Together(other, line)) => Thing.OfLine(
+                first.Reference,
+                first.Words,
+                line
+            ) with
+            {
+                Anchor = first.Anchor,
+            },
             _ => null,
         };
     }

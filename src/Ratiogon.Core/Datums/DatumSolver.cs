@@ -4,7 +4,13 @@ namespace Ratiogon.Core.Datums;
 public static class DatumSolver
 {
     /// <summary>Freedoms of a datum without conditions.</summary>
-    public static int Freedoms(DatumKind kind) => kind switch { DatumKind.Axis => 4, DatumKind.Frame => 6, _ => 3 };
+    public static int Freedoms(DatumKind kind) =>
+        kind switch
+        {
+            DatumKind.Axis => 4,
+            DatumKind.Frame => 6,
+            _ => 3,
+        };
 
     /// <summary>All solutions, or what is left free, or why there is none.</summary>
     /// <param name="kind">What is looked for.</param>
@@ -12,14 +18,16 @@ public static class DatumSolver
     public static Determination Solve(DatumKind kind, IReadOnlyList<Condition> conditions)
     {
         ArgumentNullException.ThrowIfNull(conditions);
-        return conditions.Count == 0 ? new Determination(Freedoms(kind), ["pick what it stands on"], []) : kind switch
-        {
-            DatumKind.Plane or DatumKind.Axis when Reasons.SamePlace(conditions) is { } same => Determination.None(same),
-            DatumKind.Plane => PlaneSolver.Solve(conditions),
-            DatumKind.Axis => AxisSolver.Solve(conditions),
-            DatumKind.Point => PointSolver.Solve(conditions),
-            _ => FrameSolver.Solve(conditions),
-        };
+        return conditions.Count == 0
+            ? new Determination(Freedoms(kind), ["pick what it stands on"], [])
+            : kind switch
+            {
+                DatumKind.Plane or DatumKind.Axis when Reasons.SamePlace(conditions) is { } same => Determination.None(same),
+                DatumKind.Plane => PlaneSolver.Solve(conditions),
+                DatumKind.Axis => AxisSolver.Solve(conditions),
+                DatumKind.Point => PointSolver.Solve(conditions),
+                _ => FrameSolver.Solve(conditions),
+            };
     }
 
     /// <summary>The solution of a label; where that is gone, none: another side is never taken silently.</summary>
@@ -41,7 +49,11 @@ public static class DatumSolver
             return determined.Solutions[0];
         }
 
-        return determined.Solutions.FirstOrDefault(s => s.Goes(label)) is { } kept ? kept
-            : new Refusal("datum.side-gone", $"The solution that was chosen ({label}) is gone; {determined.Solutions.Length} others are there: choose one of them.");
+        return determined.Solutions.FirstOrDefault(s => s.Goes(label)) is { } kept
+            ? kept
+            : new Refusal(
+                "datum.side-gone",
+                $"The solution that was chosen ({label}) is gone; {determined.Solutions.Length} others are there: choose one of them."
+            );
     }
 }

@@ -27,8 +27,12 @@ internal static class FrameRelations
 {
     private static readonly ImmutableArray<RelationField> Six =
     [
-        Field.Coordinate("x"), Field.Coordinate("y"), Field.Coordinate("z"),
-        new("about x", Dimension.OfAngle, "0 deg"), new("about y", Dimension.OfAngle, "0 deg"), new("about z", Dimension.OfAngle, "0 deg"),
+        Field.Coordinate("x"),
+        Field.Coordinate("y"),
+        Field.Coordinate("z"),
+        new("about x", Dimension.OfAngle, "0 deg"),
+        new("about y", Dimension.OfAngle, "0 deg"),
+        new("about z", Dimension.OfAngle, "0 deg"),
     ];
 
     public static IReadOnlyList<Relation> All { get; } =
@@ -37,32 +41,79 @@ internal static class FrameRelations
         New("origin-centre", "with its origin at the centre of", 1, t => t.Centre is not null, (t, _) => new FrameCase(t.Centre)),
         New("towards", "with x towards", 1, t => t.Point is not null, (t, _) => new FrameCase { Towards = t.Point }),
         New("side", "with y to the side of", 2, t => t.Point is not null, (t, _) => new FrameCase { Side = t.Point }),
-        New("x", "with x along", 1, t => t.Straight is not null, (t, _) => new FrameCase(X: t.Straight!.Value.Direction) { Guide = t.Guide }),
-        New("y", "with y along", 3, t => t.Straight is not null, (t, _) => new FrameCase(Y: t.Straight!.Value.Direction) { Guide = t.Guide }),
-        New("z", "with z along", 2, t => t.Straight is not null, (t, _) => new FrameCase(Z: t.Straight!.Value.Direction) { Guide = t.Guide }),
+        New(
+            "x",
+            "with x along",
+            1,
+            t => t.Straight is not null,
+            (t, _) => new FrameCase(X: t.Straight!.Value.Direction) { Guide = t.Guide }
+        ),
+        New(
+            "y",
+            "with y along",
+            3,
+            t => t.Straight is not null,
+            (t, _) => new FrameCase(Y: t.Straight!.Value.Direction) { Guide = t.Guide }
+        ),
+        New(
+            "z",
+            "with z along",
+            2,
+            t => t.Straight is not null,
+            (t, _) => new FrameCase(Z: t.Straight!.Value.Direction) { Guide = t.Guide }
+        ),
         New("z-square", "with z square to", 1, t => t.Plane is not null, (t, _) => new FrameCase(Z: t.Plane!.Value.Z) { Guide = t.Guide }),
         New("x-square", "with x square to", 4, t => t.Plane is not null, (t, _) => new FrameCase(X: t.Plane!.Value.Z) { Guide = t.Guide }),
         New("on", "on", 2, t => t.Plane is not null, (t, _) => Like(t.Plane!.Value with { Origin = t.Middle ?? t.Plane.Value.Origin })),
-        New("on-round", "on the axis of", 2, t => t.Surface is not null && t.Axis is not null, (t, _) => Like(t.Guide.On(t.Axis!.Value.Foot(t.Middle ?? t.Anchor), t.Axis.Value.Direction))),
+        New(
+            "on-round",
+            "on the axis of",
+            2,
+            t => t.Surface is not null && t.Axis is not null,
+            (t, _) => Like(t.Guide.On(t.Axis!.Value.Foot(t.Middle ?? t.Anchor), t.Axis.Value.Direction))
+        ),
         New("edge", "at the middle of", 2, t => t.Path is not null, (t, _) => AtEdge(t.Path!, t.Guide)),
-        New("object", "at the middle of", 0, t => t.Box is not null, (t, _) => new FrameCase((t.Box!.Value.Low + t.Box.Value.High) * 0.5, Vec3.AlongX, null, Vec3.AlongZ)),
+        New(
+            "object",
+            "at the middle of",
+            0,
+            t => t.Box is not null,
+            (t, _) => new FrameCase((t.Box!.Value.Low + t.Box.Value.High) * 0.5, Vec3.AlongX, null, Vec3.AlongZ)
+        ),
         New("like", "shifted and turned in", -1, t => t.Frame is not null, (t, v) => Shifted(t.Frame!.Value, v), Six),
-        new Relation<FrameCase>("free", DatumKind.Frame, "placed freely in the world", 0, Six, 0) { Fits = _ => true, Write = (_, v) => ImmutableArray.Create(Shifted(Frame.World, v)) },
+        new Relation<FrameCase>("free", DatumKind.Frame, "placed freely in the world", 0, Six, 0)
+        {
+            Fits = _ => true,
+            Write = (_, v) => ImmutableArray.Create(Shifted(Frame.World, v)),
+        },
         new Relation<FrameCase>("normal-at", DatumKind.Frame, "on, at a point of,", 2, [], 0)
         {
             Fits = of => of[0].Outward is not null && of[1].Point is not null,
-            Write = (of, _) => of[0].Outward!(of[1].Point!.Value) is var normal && normal == Vec3.Zero
-                ? new Refusal("datum.no-normal", $"{of[0].Words} has no one normal at the point.")
-                : ImmutableArray.Create(Like(of[0].Guide.On(of[1].Point!.Value, normal))),
+            Write = (of, _) =>
+                of[0].Outward!(of[1].Point!.Value) is var normal && normal == Vec3.Zero
+                    ? new Refusal("datum.no-normal", $"{of[0].Words} has no one normal at the point.")
+                    : ImmutableArray.Create(Like(of[0].Guide.On(of[1].Point!.Value, normal))),
         },
     ];
 
-    private static Relation<FrameCase> New(string name, string words, int cost, Func<Thing, bool> fits, Func<Thing, double[], FrameCase> write, params ImmutableArray<RelationField> fields) =>
-        new(name, DatumKind.Frame, words, 1, fields, cost) { Fits = of => fits(of[0]), Write = (of, values) => ImmutableArray.Create(write(of[0], values)) };
+    private static Relation<FrameCase> New(
+        string name,
+        string words,
+        int cost,
+        Func<Thing, bool> fits,
+        Func<Thing, double[], FrameCase> write,
+        params ImmutableArray<RelationField> fields
+    ) =>
+        new(name, DatumKind.Frame, words, 1, fields, cost)
+        {
+            Fits = of => fits(of[0]),
+            Write = (of, values) => ImmutableArray.Create(write(of[0], values)),
+        };
 
     private static FrameCase Like(Frame f) => new(f.Origin, f.X, null, f.Z);
 
-    private static FrameCase Shifted(Frame f, double[] v) => new(f.ToWorld(new Vec3(v[0], v[1], v[2])), f.X, null, f.Z) { Turn = new Vec3(v[3], v[4], v[5]), Yields = true };
+    private static FrameCase Shifted(Frame f, double[] v) =>
+        new(f.ToWorld(new Vec3(v[0], v[1], v[2])), f.X, null, f.Z) { Turn = new Vec3(v[3], v[4], v[5]), Yields = true };
 
     private static FrameCase AtEdge(CurvePath path, AxisGuide guide)
     {

@@ -23,14 +23,20 @@ internal static class FrameSolver
 
         if (pieces.Count(p => p.Origin is not null) > 1)
         {
-            return Determination.None(new Refusal("datum.two-origins", "Two of the picks each fix the origin: let one of them give a direction instead."));
+            return Determination.None(
+                new Refusal("datum.two-origins", "Two of the picks each fix the origin: let one of them give a direction instead.")
+            );
         }
 
         var origin = pieces.Select(p => p.Origin).FirstOrDefault(o => o is not null);
         var at = origin ?? Vec3.Zero;
         var towards = pieces.Select(p => p.Towards).OfType<Vec3>().Select(p => p - at).ToList();
         var side = pieces.Select(p => p.Side).OfType<Vec3>().Select(p => p - at).ToList();
-        var (xs, ys, zs) = (pieces.Select(p => p.X).OfType<Vec3>().Concat(towards).ToList(), pieces.Select(p => p.Y).OfType<Vec3>().Concat(side).ToList(), pieces.Select(p => p.Z).OfType<Vec3>().ToList());
+        var (xs, ys, zs) = (
+            pieces.Select(p => p.X).OfType<Vec3>().Concat(towards).ToList(),
+            pieces.Select(p => p.Y).OfType<Vec3>().Concat(side).ToList(),
+            pieces.Select(p => p.Z).OfType<Vec3>().ToList()
+        );
         if (xs.Count > 1 || ys.Count > 1 || zs.Count > 1 || (xs.Count + ys.Count + zs.Count > 2))
         {
             return Determination.None(new Refusal("datum.too-many-directions", "A frame takes two directions at most: the third follows."));
@@ -41,7 +47,11 @@ internal static class FrameSolver
             return new Determination(6, ["its origin is still free: a point takes that"], []);
         }
 
-        var (x, y, z) = (xs.Select(v => (Vec3?)v).FirstOrDefault(), ys.Select(v => (Vec3?)v).FirstOrDefault(), zs.Select(v => (Vec3?)v).FirstOrDefault());
+        var (x, y, z) = (
+            xs.Select(v => (Vec3?)v).FirstOrDefault(),
+            ys.Select(v => (Vec3?)v).FirstOrDefault(),
+            zs.Select(v => (Vec3?)v).FirstOrDefault()
+        );
         if (new[] { x, y, z }.Any(v => v is { } d && d.Length < Tolerances.Length))
         {
             return Determination.None(new Refusal("datum.same-point", "A point that gives a direction must lie away from the origin."));
@@ -49,7 +59,13 @@ internal static class FrameSolver
 
         if (Pair(x, y, z) is ({ } a, { } b) && a.Unit.Cross(b.Unit).Length < 1e-7)
         {
-            return Determination.None(new Refusal("datum.parallel", $"The two directions are parallel to within {Reasons.Degrees(Math.Asin(Math.Min(1, a.Unit.Cross(b.Unit).Length)))}: they give only one axis."));
+            return Determination.None(
+                new Refusal(
+                    "datum.parallel",
+                    "The two directions are parallel to within "
+                        + $"{Reasons.Degrees(Math.Asin(Math.Min(1, a.Unit.Cross(b.Unit).Length)))}: they give only one axis."
+                )
+            );
         }
 
         var turn = pieces.Select(p => p.Turn).Aggregate(Vec3.Zero, (sum, t) => sum + t);
@@ -63,10 +79,23 @@ internal static class FrameSolver
 
         if (given < 2)
         {
-            left.Add(given == 0 ? "it can still turn every way: until then it keeps the world's directions" : "it can still turn about the direction given: another direction takes that");
+            left.Add(
+                given == 0
+                    ? "it can still turn every way: until then it keeps the world's directions"
+                    : "it can still turn about the direction given: another direction takes that"
+            );
         }
 
-        return new Determination((origin is null ? 3 : 0) + (given == 2 ? 0 : given == 1 ? 1 : 3), left.ToImmutable(), [new DatumSolution("", frame)]);
+        return new Determination(
+            (origin is null ? 3 : 0)
+                + (
+                    given == 2 ? 0
+                    : given == 1 ? 1
+                    : 3
+                ),
+            left.ToImmutable(),
+            [new DatumSolution("", frame)]
+        );
     }
 
     /// <summary>The free frame's own directions fill only what the others leave open: x where z is aimed, z where x is.</summary>
@@ -74,7 +103,11 @@ internal static class FrameSolver
     {
         var own = pieces[free];
         var others = pieces.Where((_, i) => i != free).ToList();
-        var (x, y, z) = (others.Any(p => p.X is not null || p.Towards is not null), others.Any(p => p.Y is not null || p.Side is not null), others.Any(p => p.Z is not null));
+        var (x, y, z) = (
+            others.Any(p => p.X is not null || p.Towards is not null),
+            others.Any(p => p.Y is not null || p.Side is not null),
+            others.Any(p => p.Z is not null)
+        );
         var turned = Turned(Made(Vec3.Zero, own.X, null, own.Z, own.Guide), own.Turn);
         var given = (x ? 1 : 0) + (y ? 1 : 0) + (z ? 1 : 0);
         if (given != 1)
@@ -88,9 +121,13 @@ internal static class FrameSolver
         return x ? Placed(others, own.Origin, null, Kept(turned.Y, turned.Z)) : Placed(others, own.Origin, Kept(turned.X, turned.Y), null);
     }
 
-    private static List<FrameCase> Placed(List<FrameCase> others, Vec3? origin, Vec3? x, Vec3? y) => [.. others, new FrameCase(others.Any(p => p.Origin is not null) ? null : origin, x, y)];
+    private static List<FrameCase> Placed(List<FrameCase> others, Vec3? origin, Vec3? x, Vec3? y) =>
+        [.. others, new FrameCase(others.Any(p => p.Origin is not null) ? null : origin, x, y)];
 
-    private static (Vec3? A, Vec3? B) Pair(Vec3? x, Vec3? y, Vec3? z) => x is not null ? (x, y ?? z) : y is not null && z is not null ? (y, z) : (null, null);
+    private static (Vec3? A, Vec3? B) Pair(Vec3? x, Vec3? y, Vec3? z) =>
+        x is not null ? (x, y ?? z)
+        : y is not null && z is not null ? (y, z)
+        : (null, null);
 
     private static Frame Made(Vec3 at, Vec3? x, Vec3? y, Vec3? z, AxisGuide guide)
     {

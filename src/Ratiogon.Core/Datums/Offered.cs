@@ -30,7 +30,12 @@ public static class Offering
     /// <param name="picks">In the order picked.</param>
     /// <param name="values">The value that a field begins with, in millimetres and radians.</param>
     /// <param name="whole">Whether those that leave something free are wanted where none is determined.</param>
-    public static ImmutableArray<Offered> Of(DatumKind kind, IReadOnlyList<Thing> picks, Func<RelationField, double> values, bool whole = false)
+    public static ImmutableArray<Offered> Of(
+        DatumKind kind,
+        IReadOnlyList<Thing> picks,
+        Func<RelationField, double> values,
+        bool whole = false
+    )
     {
         ArgumentNullException.ThrowIfNull(picks);
         ArgumentNullException.ThrowIfNull(values);
@@ -42,7 +47,9 @@ public static class Offering
         var found = new List<Offered>();
         foreach (var reading in Readings(kind, picks, 0, []).Take(MostReadings))
         {
-            var conditions = reading.Select(r => new Condition(r.Relation, [.. r.Of], [.. r.Relation.Fields.Select(values)])).ToImmutableArray();
+            var conditions = reading
+                .Select(r => new Condition(r.Relation, [.. r.Of], [.. r.Relation.Fields.Select(values)]))
+                .ToImmutableArray();
             var determined = DatumSolver.Solve(kind, conditions);
             if (determined.Refusal is not null && !whole)
             {
@@ -50,7 +57,11 @@ public static class Offering
             }
 
             // Values count as a little trouble; several solutions too; and what holds only as things happen to stand counts more.
-            var cost = reading.Sum(r => r.Relation.Cost + r.Relation.Fields.Length) + (determined.Solutions.Length > 1 ? 1 : 0) + (determined.Redundant ? OfChance : 0) + (determined.Refusal is null ? 0 : 3);
+            var cost =
+                reading.Sum(r => r.Relation.Cost + r.Relation.Fields.Length)
+                + (determined.Solutions.Length > 1 ? 1 : 0)
+                + (determined.Redundant ? OfChance : 0)
+                + (determined.Refusal is null ? 0 : 3);
             found.Add(new Offered(kind, conditions, determined, cost));
         }
 
@@ -58,15 +69,20 @@ public static class Offering
         return complete.Count > 0 || !whole ? [.. Distinct(complete)] : [.. found.OrderBy(o => o.Cost + o.Determined.Free)];
     }
 
-    private static bool Complete(Offered o) => o.Determined.Determined || (o.Kind == DatumKind.Frame && o.Determined.Free <= 1 && o.Determined.Solutions.Length > 0);
+    private static bool Complete(Offered o) =>
+        o.Determined.Determined || (o.Kind == DatumKind.Frame && o.Determined.Free <= 1 && o.Determined.Solutions.Length > 0);
 
-    /// <summary>Of readings that give the same datum the least far-fetched is enough; those with values stay, as they can be changed.</summary>
+    /// <summary>Of readings that give the same datum the least far-fetched is enough; those with values stay, as they can be
+    /// changed.</summary>
     private static List<Offered> Distinct(List<Offered> found)
     {
         var kept = new List<Offered>();
         foreach (var o in found)
         {
-            if (o.Conditions.Any(c => !c.Relation.Fields.IsEmpty) || !kept.Any(k => k.Determined.Solutions.Length == o.Determined.Solutions.Length && Same(k, o)))
+            if (
+                o.Conditions.Any(c => !c.Relation.Fields.IsEmpty)
+                || !kept.Any(k => k.Determined.Solutions.Length == o.Determined.Solutions.Length && Same(k, o))
+            )
             {
                 kept.Add(o);
             }
@@ -75,10 +91,22 @@ public static class Offering
         return kept;
     }
 
-    private static bool Same(Offered a, Offered b) => a.Determined.Solutions.All(s => b.Determined.Solutions.Any(t => s.Frame.Origin.DistanceTo(t.Frame.Origin) < 1e-6 && Math.Abs(s.Frame.Z.Dot(t.Frame.Z)) > 1 - 1e-9 && Math.Abs(s.Frame.X.Dot(t.Frame.X)) > 1 - 1e-9));
+    private static bool Same(Offered a, Offered b) =>
+        a.Determined.Solutions.All(s =>
+            b.Determined.Solutions.Any(t =>
+                s.Frame.Origin.DistanceTo(t.Frame.Origin) < 1e-6
+                && Math.Abs(s.Frame.Z.Dot(t.Frame.Z)) > 1 - 1e-9
+                && Math.Abs(s.Frame.X.Dot(t.Frame.X)) > 1 - 1e-9
+            )
+        );
 
     /// <summary>Every way to share the picks out to relations of one thing or two.</summary>
-    private static IEnumerable<ImmutableList<(Relation Relation, Thing[] Of)>> Readings(DatumKind kind, IReadOnlyList<Thing> picks, int used, ImmutableList<(Relation, Thing[])> sofar)
+    private static IEnumerable<ImmutableList<(Relation Relation, Thing[] Of)>> Readings(
+        DatumKind kind,
+        IReadOnlyList<Thing> picks,
+        int used,
+        ImmutableList<(Relation, Thing[])> sofar
+    )
     {
         var first = Enumerable.Range(0, picks.Count).FirstOrDefault(i => (used & (1 << i)) == 0, -1);
         if (first < 0)
@@ -93,8 +121,17 @@ public static class Offering
             if ((used & (1 << second)) == 0)
             {
                 var both = used | (1 << first) | (1 << second);
-                options.AddRange(RelationCatalog.Fitting(kind, [picks[first], picks[second]]).Select(r => (both, r, (Thing[])[picks[first], picks[second]])));
-                options.AddRange(RelationCatalog.Fitting(kind, [picks[second], picks[first]]).Where(r => !r.Fits([picks[first], picks[second]])).Select(r => (both, r, (Thing[])[picks[second], picks[first]])));
+                options.AddRange(
+                    RelationCatalog
+                        .Fitting(kind, [picks[first], picks[second]])
+                        .Select(r => (both, r, (Thing[])[picks[first], picks[second]]))
+                );
+                options.AddRange(
+                    RelationCatalog
+                        .Fitting(kind, [picks[second], picks[first]])
+                        .Where(r => !r.Fits([picks[first], picks[second]]))
+                        .Select(r => (both, r, (Thing[])[picks[second], picks[first]]))
+                );
             }
         }
 

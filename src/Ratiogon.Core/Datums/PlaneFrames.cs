@@ -9,11 +9,15 @@ internal static class PlaneFrames
     public static Frame Of(Plane3 plane, IReadOnlyList<Condition> conditions)
     {
         var things = conditions.SelectMany(c => c.Of).ToList();
-        var origin = plane.Foot(conditions.Select(OnCurve).FirstOrDefault(p => p is not null)?.At ?? (things.Count == 0 ? Vec3.Zero : things[0].Plane?.Origin ?? things[0].Place ?? things[0].Anchor));
+        var origin = plane.Foot(
+            conditions.Select(OnCurve).FirstOrDefault(p => p is not null)?.At
+                ?? (things.Count == 0 ? Vec3.Zero : things[0].Plane?.Origin ?? things[0].Place ?? things[0].Anchor)
+        );
         return Guide(conditions).On(origin, plane.Normal);
     }
 
-    private static AxisGuide Guide(IReadOnlyList<Condition> conditions) => AxisGuide.First(conditions.Select(Held).Concat(conditions.SelectMany(c => c.Of).Select(t => t.Guide)));
+    private static AxisGuide Guide(IReadOnlyList<Condition> conditions) =>
+        AxisGuide.First(conditions.Select(Held).Concat(conditions.SelectMany(c => c.Of).Select(t => t.Guide)));
 
     /// <summary>The place on a curve that a plane is normal to it at, which is the plane's origin too.</summary>
     private static (Vec3 At, double Length)? OnCurve(Condition condition)
@@ -41,7 +45,11 @@ internal static class PlaneFrames
             "across" => first.Guide,
             "holds" => new AxisGuide(first.Round!.U, Vec3.Zero),
             "turned" => new AxisGuide(condition.Of[1].Place!.Value - first.Place!.Value, Vec3.Zero),
-            "normal-at-fraction" or "normal-at-length" or "normal-at" => AlongPath.Guide(first.Path!, first.Guide, OnCurve(condition)!.Value.Length),
+            "normal-at-fraction" or "normal-at-length" or "normal-at" => AlongPath.Guide(
+                first.Path!,
+                first.Guide,
+                OnCurve(condition)!.Value.Length
+            ),
             _ => AxisGuide.None,
         };
     }

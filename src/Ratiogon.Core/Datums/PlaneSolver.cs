@@ -45,19 +45,37 @@ internal static class PlaneSolver
             }
 
             var way = combination.Select(c => c.Way).FirstOrDefault(w => w is not null);
-            found.AddRange(reached.Found.Select(f => way is { } side && side.Dot(f.Item2.Normal) < 0 ? (f.Item1, new Plane3(-f.Item2.Normal, -f.Item2.Offset)) : f));
+            found.AddRange(
+                reached.Found.Select(f =>
+                    way is { } side && side.Dot(f.Item2.Normal) < 0 ? (f.Item1, new Plane3(-f.Item2.Normal, -f.Item2.Offset)) : f
+                )
+            );
         }
 
         var distinct = Distinct(found, scale);
         return distinct.Count > 0 || free > 0
-            ? new Determination(Math.Max(free, 0), left, [.. distinct.Select(f => new DatumSolution(f.Label, PlaneFrames.Of(f.Plane, conditions)) { Also = [.. f.Also] })]) { Redundant = redundant }
-            : Determination.None(Reasons.Of(DatumKind.Plane, conditions) ?? new Refusal("datum.none", any ? "No plane meets all of these at once." : Reasons.Missed(miss, scale))) with { Redundant = redundant };
+            ? new Determination(
+                Math.Max(free, 0),
+                left,
+                [.. distinct.Select(f => new DatumSolution(f.Label, PlaneFrames.Of(f.Plane, conditions)) { Also = [.. f.Also] })]
+            )
+            {
+                Redundant = redundant,
+            }
+            : Determination.None(
+                Reasons.Of(DatumKind.Plane, conditions)
+                    ?? new Refusal("datum.none", any ? "No plane meets all of these at once." : Reasons.Missed(miss, scale))
+            ) with
+            {
+                Redundant = redundant,
+            };
     }
 
     /// <summary>Where every condition holds for a plane and its back alike, the first needs only half of its cases.</summary>
     private static IReadOnlyList<ImmutableArray<PlaneCase>> WithoutMirrors(IReadOnlyList<ImmutableArray<PlaneCase>> cases)
     {
-        static bool TurnsRound(ImmutableArray<PlaneCase> c) => c.Any(o => o.Mirrored) || c.All(o => o.Rows.All(r => r.C == 0) && o.Touch is null);
+        static bool TurnsRound(ImmutableArray<PlaneCase> c) =>
+            c.Any(o => o.Mirrored) || c.All(o => o.Rows.All(r => r.C == 0) && o.Touch is null);
         var first = cases.Select((c, i) => (c, i)).FirstOrDefault(p => p.c.Any(o => o.Mirrored), (default, -1)).Item2;
         return first < 0 || !cases.All(TurnsRound) ? cases : [.. cases.Select((c, i) => i == first ? c.RemoveAll(o => o.Mirrored) : c)];
     }
@@ -80,7 +98,12 @@ internal static class PlaneSolver
         return system;
     }
 
-    private static (int Free, ImmutableArray<string> Left, List<(string, Plane3)> Found) Complete(IReadOnlyList<PlaneCase> combination, Affine system, Scaling scale, string label)
+    private static (int Free, ImmutableArray<string> Left, List<(string, Plane3)> Found) Complete(
+        IReadOnlyList<PlaneCase> combination,
+        Affine system,
+        Scaling scale,
+        string label
+    )
     {
         var directions = system.Directions();
         var (place, touching) = (system.Place, combination.Where(c => c.Touch is not null).ToList());
@@ -92,7 +115,13 @@ internal static class PlaneSolver
         if (directions.Length == 0)
         {
             var only = Plane(place, scale);
-            return (0, [], Math.Abs(Normal(place).Length - 1) < Unit && touching.All(t => Math.Abs(t.Touch!(only)) < Unit * scale.Size) ? [(label, only)] : []);
+            return (
+                0,
+                [],
+                Math.Abs(Normal(place).Length - 1) < Unit && touching.All(t => Math.Abs(t.Touch!(only)) < Unit * scale.Size)
+                    ? [(label, only)]
+                    : []
+            );
         }
 
         // Which of the free directions turn the normal, and which only slide the plane.
@@ -106,12 +135,26 @@ internal static class PlaneSolver
 
         if (touching.Count == 1 && freedom == 0)
         {
-            return (0, [], slides ? Slid(place, directions, touching[0].Touch!, scale, label) : Family(place, directions, touching[0].Touch!, scale, label));
+            return (
+                0,
+                [],
+                slides
+                    ? Slid(place, directions, touching[0].Touch!, scale, label)
+                    : Family(place, directions, touching[0].Touch!, scale, label)
+            );
         }
 
         if (directions.Length == 1 && turning == 1)
         {
-            return (0, [], [.. Cut(place, directions[0]).Where(r => touching.All(t => Math.Abs(t.Touch!(Plane(r.V, scale))) < Unit * scale.Size)).Select(r => (Join(label, r.Label), Plane(r.V, scale)))]);
+            return (
+                0,
+                [],
+                [
+                    .. Cut(place, directions[0])
+                        .Where(r => touching.All(t => Math.Abs(t.Touch!(Plane(r.V, scale))) < Unit * scale.Size))
+                        .Select(r => (Join(label, r.Label), Plane(r.V, scale))),
+                ]
+            );
         }
 
         var shown = Some(place, directions, scale);
@@ -148,22 +191,37 @@ internal static class PlaneSolver
     }
 
     /// <summary>Normal fixed up to the cut with |n| = 1, offset free: touching settles it.</summary>
-    private static List<(string, Plane3)> Slid(double[] place, double[][] directions, Func<Plane3, double> touch, Scaling scale, string label)
+    private static List<(string, Plane3)> Slid(
+        double[] place,
+        double[][] directions,
+        Func<Plane3, double> touch,
+        Scaling scale,
+        string label
+    )
     {
         var turning = directions.Select(w => (double[])[w[0], w[1], w[2], 0]).MaxBy(w => Normal(w).Length)!;
         var normals = Normal(turning).Length < Unit ? [("", place)] : Cut([place[0], place[1], place[2], 0], turning).ToList();
-        return [.. normals.Select(v =>
-        {
-            var n = Normal(v.Item2).Unit;
+        return
+        [
+            .. normals.Select(v =>
+            {
+                var n = Normal(v.Item2).Unit;
 
-            // Touching is linear in the offset, with slope one.
-            var at = new Plane3(n, 0);
-            return (Join(label, v.Item1), at with { Offset = -touch(at) });
-        })];
+                // Touching is linear in the offset, with slope one.
+                var at = new Plane3(n, 0);
+                return (Join(label, v.Item1), at with { Offset = -touch(at) });
+            }),
+        ];
     }
 
     /// <summary>One turn left: touching is a root along it.</summary>
-    private static List<(string, Plane3)> Family(double[] place, double[][] directions, Func<Plane3, double> touch, Scaling scale, string label)
+    private static List<(string, Plane3)> Family(
+        double[] place,
+        double[][] directions,
+        Func<Plane3, double> touch,
+        Scaling scale,
+        string label
+    )
     {
         if (directions.Length != 2)
         {
@@ -197,7 +255,10 @@ internal static class PlaneSolver
             var x2 = y2 / l22;
             var x1 = (y1 - (l21 * x2)) / l11;
             var normal = (off + (e1 * (radius * cos)) + (e2 * (radius * sin))).Unit;
-            return new Plane3(normal, (scale.Size * (place[3] + (x1 * directions[0][3]) + (x2 * directions[1][3]))) - normal.Dot(scale.Centre));
+            return new Plane3(
+                normal,
+                (scale.Size * (place[3] + (x1 * directions[0][3]) + (x2 * directions[1][3]))) - normal.Dot(scale.Centre)
+            );
         }
 
         double Value(double turn) => touch(At(turn));
@@ -280,7 +341,11 @@ internal static class PlaneSolver
         var words = ImmutableArray.CreateBuilder<string>();
         if (turns > 0)
         {
-            words.Add(turns == 1 ? "it can still turn about one line: a direction, a point or an angle takes that" : "it can still turn every way: a plane, two directions or two more points take that");
+            words.Add(
+                turns == 1
+                    ? "it can still turn about one line: a direction, a point or an angle takes that"
+                    : "it can still turn every way: a plane, two directions or two more points take that"
+            );
         }
 
         if (slides)
@@ -311,7 +376,8 @@ internal static class PlaneSolver
     }
 
     /// <summary>The same plane, whichever way its normal points.</summary>
-    private static bool Same(Plane3 a, Plane3 b, Scaling scale) => a.Normal.Cross(b.Normal).Length < 1e-7 && Math.Abs(b.Side(a.Foot(scale.Centre))) < 1e-7 * scale.Size;
+    private static bool Same(Plane3 a, Plane3 b, Scaling scale) =>
+        a.Normal.Cross(b.Normal).Length < 1e-7 && Math.Abs(b.Side(a.Foot(scale.Centre))) < 1e-7 * scale.Size;
 
     private static Vec3 Normal(double[] v) => new(v[0], v[1], v[2]);
 
@@ -322,5 +388,8 @@ internal static class PlaneSolver
         return new Plane3(unit, (scale.Size * v[3] / Math.Max(n.Length, 1e-300)) - unit.Dot(scale.Centre));
     }
 
-    private static string Join(string a, string b) => a.Length == 0 ? b : b.Length == 0 ? a : $"{a} {b}";
+    private static string Join(string a, string b) =>
+        a.Length == 0 ? b
+        : b.Length == 0 ? a
+        : $"{a} {b}";
 }

@@ -50,18 +50,37 @@ internal static class PointSolver
         }
 
         found = [.. found.Where((f, i) => !found.Take(i).Any(o => o.At.DistanceTo(f.At) < 1e-8 * scale.Size))];
-        var frames = (found.Count > 0 || shown is null ? found : [("", shown.Value)]).Select(f => new DatumSolution(f.Label, Frame.World with { Origin = f.At }));
+        var frames = (found.Count > 0 || shown is null ? found : [("", shown.Value)]).Select(f => new DatumSolution(
+            f.Label,
+            Frame.World with
+            {
+                Origin = f.At,
+            }
+        ));
         return found.Count > 0 || free > 0
             ? new Determination(found.Count > 0 ? 0 : free, found.Count > 0 ? [] : Words(free), [.. frames]) { Redundant = redundant }
-            : Determination.None(Reasons.Of(DatumKind.Point, conditions) ?? (double.IsFinite(miss) ? new Refusal("datum.none", $"These contradict each other; they miss by {miss * scale.Size:0.###} mm.") : new Refusal("datum.none", "These do not meet anywhere."))) with { Redundant = redundant };
+            : Determination.None(
+                Reasons.Of(DatumKind.Point, conditions)
+                    ?? (
+                        double.IsFinite(miss)
+                            ? new Refusal("datum.none", $"These contradict each other; they miss by {miss * scale.Size:0.###} mm.")
+                            : new Refusal("datum.none", "These do not meet anywhere.")
+                    )
+            ) with
+            {
+                Redundant = redundant,
+            };
     }
 
-    private static ImmutableArray<string> Words(int free) => [free switch
-    {
-        1 => "it can still move along one line: a plane, a face or a distance takes that",
-        2 => "it can still move over a face: a line, an edge or two more faces take that",
-        _ => "it can still move freely: a point, or coordinates, take that",
-    }];
+    private static ImmutableArray<string> Words(int free) =>
+        [
+            free switch
+            {
+                1 => "it can still move along one line: a plane, a face or a distance takes that",
+                2 => "it can still move over a face: a line, an edge or two more faces take that",
+                _ => "it can still move freely: a point, or coordinates, take that",
+            },
+        ];
 
     /// <summary>What the point lies on besides planes and lines.</summary>
     private sealed class Loci(IReadOnlyList<PointCase> combination, Scaling scale)
@@ -93,8 +112,18 @@ internal static class PointSolver
             if (system.Rank == 2)
             {
                 var line = new Line3(place, new Vec3(directions[0][0], directions[0][1], directions[0][2]).Unit);
-                var roots = surfaces[0].Meet(line).Where(t => surfaces.Skip(1).All(s => Math.Abs(s.Side(line.At(t))) < Near * scale.Size * 10)).ToList();
-                return ([.. Labels.ByCrossing(roots, t => surfaces[0].Side(line.At(t)), scale.Size).Select(r => (roots.Count > 1 || surfaces[0] is not FlatSurface ? r.Label : "", line.At(r.T)))], 0);
+                var roots = surfaces[0]
+                    .Meet(line)
+                    .Where(t => surfaces.Skip(1).All(s => Math.Abs(s.Side(line.At(t))) < Near * scale.Size * 10))
+                    .ToList();
+                return (
+                    [
+                        .. Labels
+                            .ByCrossing(roots, t => surfaces[0].Side(line.At(t)), scale.Size)
+                            .Select(r => (roots.Count > 1 || surfaces[0] is not FlatSurface ? r.Label : "", line.At(r.T))),
+                    ],
+                    0
+                );
             }
 
             return (Newton(directions), 0);
@@ -103,7 +132,9 @@ internal static class PointSolver
         /// <summary>Where a curve meets the rest: roots of the first other condition along it that meet the others too.</summary>
         private (List<(string Label, Vec3 At)> Found, int Freedom) AlongPath()
         {
-            var others = rows.Select(r => (Func<Vec3, double>)(p => r.N.Dot(p) - r.C)).Concat(surfaces.Select(s => (Func<Vec3, double>)s.Side)).ToList();
+            var others = rows.Select(r => (Func<Vec3, double>)(p => r.N.Dot(p) - r.C))
+                .Concat(surfaces.Select(s => (Func<Vec3, double>)s.Side))
+                .ToList();
             var path = paths[0];
 
             // What the whole curve lies on says nothing about where along it.
@@ -122,8 +153,11 @@ internal static class PointSolver
                 foreach (var t in roots)
                 {
                     var p = curve.At(t);
-                    if (others.Skip(1).Any(f => Math.Abs(f(p)) > Near * scale.Size * 10) || found.Any(f => f.Item2.DistanceTo(p) < 1e-8 * scale.Size)
-                        || paths.Skip(1).Any(o => o.AtLength(o.Nearest(p)).At.DistanceTo(p) > Near * scale.Size * 10))
+                    if (
+                        others.Skip(1).Any(f => Math.Abs(f(p)) > Near * scale.Size * 10)
+                        || found.Any(f => f.Item2.DistanceTo(p) < 1e-8 * scale.Size)
+                        || paths.Skip(1).Any(o => o.AtLength(o.Nearest(p)).At.DistanceTo(p) > Near * scale.Size * 10)
+                    )
                     {
                         continue;
                     }
@@ -131,7 +165,9 @@ internal static class PointSolver
                     var step = 1e-6 * (curve.To - curve.From);
                     var rising = others[0](curve.At(Math.Min(t + step, curve.To))) >= others[0](curve.At(Math.Max(t - step, curve.From)));
                     var n = rising ? ++ins : ++outs;
-                    found.Add(($"{(rising ? "in" : "out")}{(n > 1 ? n.ToString(System.Globalization.CultureInfo.InvariantCulture) : "")}", p));
+                    found.Add(
+                        ($"{(rising ? "in" : "out")}{(n > 1 ? n.ToString(System.Globalization.CultureInfo.InvariantCulture) : "")}", p)
+                    );
                 }
             }
 
@@ -158,7 +194,10 @@ internal static class PointSolver
                         }
 
                         var (gu, gv) = (gap.Dot(u), gap.Dot(v));
-                        (s, t) = (Math.Clamp(s - (((gu * vv) - (gv * uv)) / det), ca.From, ca.To), Math.Clamp(t + (((gv * uu) - (gu * uv)) / det), cb.From, cb.To));
+                        (s, t) = (
+                            Math.Clamp(s - (((gu * vv) - (gv * uv)) / det), ca.From, ca.To),
+                            Math.Clamp(t + (((gv * uu) - (gu * uv)) / det), cb.From, cb.To)
+                        );
                     }
 
                     var at = ca.At(s);
@@ -199,10 +238,17 @@ internal static class PointSolver
                     p += Step(p, values, ways);
                 }
 
-                if (p.IsFinite && surfaces.All(s => Math.Abs(s.Side(p)) < Near * scale.Size * 10) && !found.Any(f => f.At.DistanceTo(p) < 1e-7 * scale.Size))
+                if (
+                    p.IsFinite
+                    && surfaces.All(s => Math.Abs(s.Side(p)) < Near * scale.Size * 10)
+                    && !found.Any(f => f.At.DistanceTo(p) < 1e-7 * scale.Size)
+                )
                 {
                     var gradients = surfaces.Take(ways.Count).Select(s => s.Normal(p)).ToList();
-                    var turn = ways.Count == 3 ? gradients[0].Dot(gradients[1].Cross(gradients[2])) : gradients[0].Cross(gradients[1]).Dot(ways[0].Cross(ways[1]));
+                    var turn =
+                        ways.Count == 3
+                            ? gradients[0].Dot(gradients[1].Cross(gradients[2]))
+                            : gradients[0].Cross(gradients[1]).Dot(ways[0].Cross(ways[1]));
                     var label = turn >= 0 ? "left" : "right";
                     var n = found.Count(f => f.Label.StartsWith(label, StringComparison.Ordinal)) + 1;
                     found.Add(($"{label}{(n > 1 ? n.ToString(System.Globalization.CultureInfo.InvariantCulture) : "")}", p));

@@ -10,14 +10,20 @@ internal static class Reasons
     public static Refusal Parallel(Plane3 a, Plane3 b)
     {
         var apart = Math.Abs((b.Offset * Math.Sign(a.Normal.Dot(b.Normal))) - a.Offset);
-        return new Refusal("datum.parallel", $"The planes are parallel to within {Degrees(Math.Asin(Math.Min(1, a.Normal.Cross(b.Normal).Length)))}, {apart:0.###} mm apart: they never meet. A plane midway between them is offered.");
+        return new Refusal(
+            "datum.parallel",
+            $"The planes are parallel to within {Degrees(Math.Asin(Math.Min(1, a.Normal.Cross(b.Normal).Length)))}, "
+                + $"{apart:0.###} mm apart: they never meet. A plane midway between them is offered."
+        );
     }
 
     /// <summary>Of two systems without a solution the one that is nearer to one.</summary>
-    public static Affine Nearer(Affine? known, Affine other) => known is null || other.Turn + other.Miss < known.Turn + known.Miss ? other : known;
+    public static Affine Nearer(Affine? known, Affine other) =>
+        known is null || other.Turn + other.Miss < known.Turn + known.Miss ? other : known;
 
     /// <summary>By how much rows contradict each other: an angle where they are of directions, else a length.</summary>
-    public static string Missed(Affine? nearest, Scaling scale) => nearest is null ? "These contradict each other."
+    public static string Missed(Affine? nearest, Scaling scale) =>
+        nearest is null ? "These contradict each other."
         : nearest.Turn > 1e-9 ? $"These contradict each other; their directions miss by {Degrees(nearest.Turn)} at least."
         : $"These contradict each other; they miss by {nearest.Miss * scale.Size:0.###} mm at least.";
 
@@ -25,13 +31,26 @@ internal static class Reasons
     public static Refusal? Of(DatumKind kind, IReadOnlyList<Condition> conditions)
     {
         var things = conditions.SelectMany(c => c.Of).ToList();
-        return Lines(things) ?? Points(things) ?? LineAndPlane(things) ?? Leaning(kind, conditions) ?? Nested(conditions) ?? LineAndFace(things) ?? Inside(kind, conditions) ?? Planes(things);
+        return Lines(things)
+            ?? Points(things)
+            ?? LineAndPlane(things)
+            ?? Leaning(kind, conditions)
+            ?? Nested(conditions)
+            ?? LineAndFace(things)
+            ?? Inside(kind, conditions)
+            ?? Planes(things);
     }
 
-    /// <summary>Two places that count as one, where each is to give a direction with the other: no axis or plane is made of rounding.</summary>
+    /// <summary>Two places that count as one, where each is to give a direction with the other: no axis or plane is made of
+    /// rounding.</summary>
     public static Refusal? SamePlace(IReadOnlyList<Condition> conditions)
     {
-        var through = conditions.Where(c => c.Relation.Name is "through" or "through-centre" or "through-middle").Select(c => c.Of[0]).Select(t => t.Place ?? t.Middle).OfType<Vec3>().ToList();
+        var through = conditions
+            .Where(c => c.Relation.Name is "through" or "through-centre" or "through-middle")
+            .Select(c => c.Of[0])
+            .Select(t => t.Place ?? t.Middle)
+            .OfType<Vec3>()
+            .ToList();
         for (var i = 0; i < through.Count; i++)
         {
             for (var j = 0; j < i; j++)
@@ -46,7 +65,8 @@ internal static class Reasons
         return null;
     }
 
-    private static Refusal SamePlace(double apart) => new("datum.same-point", $"Two of the points are the same place to within {Math.Max(apart, 1e-9):0.#########} mm.");
+    private static Refusal SamePlace(double apart) =>
+        new("datum.same-point", $"Two of the points are the same place to within {Math.Max(apart, 1e-9):0.#########} mm.");
 
     /// <summary>A plane that is to be parallel to one thing and hold, or be parallel to, another that leans against it.</summary>
     private static Refusal? Leaning(DatumKind kind, IReadOnlyList<Condition> conditions)
@@ -56,15 +76,41 @@ internal static class Reasons
             return null;
         }
 
-        var normals = conditions.Select(c => (c.Of[0].Words, Normal: c.Relation.Name switch { "parallel" or "offset" => c.Of[0].Plane?.Z, "across" => c.Of[0].Straight?.Direction, _ => null })).Where(n => n.Normal is not null).ToList();
-        if (normals is [var first, var second, ..] && Math.Asin(Math.Min(1, first.Normal!.Value.Cross(second.Normal!.Value).Length)) is var between && between > 1e-7)
+        var normals = conditions
+            .Select(c =>
+                (
+                    c.Of[0].Words,
+                    Normal: c.Relation.Name switch
+                    {
+                        "parallel" or "offset" => c.Of[0].Plane?.Z,
+                        "across" => c.Of[0].Straight?.Direction,
+                        _ => null,
+                    }
+                )
+            )
+            .Where(n => n.Normal is not null)
+            .ToList();
+        if (
+            normals is [var first, var second, ..]
+            && Math.Asin(Math.Min(1, first.Normal!.Value.Cross(second.Normal!.Value).Length)) is var between
+            && between > 1e-7
+        )
         {
             return new Refusal("datum.leaning", $"{first.Words} and {second.Words} are {Degrees(between)} apart: no plane goes with both.");
         }
 
-        var held = conditions.Select(c => (c.Of[0].Words, Line: c.Relation.Name is "through-line" or "through-axis" or "along" ? c.Of[0].Straight : null)).FirstOrDefault(l => l.Line is not null);
-        return normals is [var normal, ..] && held.Line is { } line && Math.Asin(Math.Min(1, Math.Abs(line.Direction.Dot(normal.Normal!.Value)))) is var lean && lean > 1e-7
-            ? new Refusal("datum.leaning", $"{held.Words} leans {Degrees(lean)} out of the direction that {normal.Words} gives: no plane that goes with that holds it.")
+        var held = conditions
+            .Select(c => (c.Of[0].Words, Line: c.Relation.Name is "through-line" or "through-axis" or "along" ? c.Of[0].Straight : null))
+            .FirstOrDefault(l => l.Line is not null);
+        return
+            normals is [var normal, ..]
+            && held.Line is { } line
+            && Math.Asin(Math.Min(1, Math.Abs(line.Direction.Dot(normal.Normal!.Value)))) is var lean
+            && lean > 1e-7
+            ? new Refusal(
+                "datum.leaning",
+                $"{held.Words} leans {Degrees(lean)} out of the direction that {normal.Words} gives: no plane that goes with that holds it."
+            )
             : null;
     }
 
@@ -72,29 +118,52 @@ internal static class Reasons
     private static Refusal? Nested(IReadOnlyList<Condition> conditions)
     {
         var touched = conditions.Where(c => c.Relation.Name == "tangent").Select(c => c.Of[0]).ToList();
-        if (touched is not [{ Surface: { } a } first, { Surface: { } b } second, ..] || Round(a) is not { } one || Round(b) is not { } other)
+        if (
+            touched is not [{ Surface: { } a } first, { Surface: { } b } second, ..]
+            || Round(a) is not { } one
+            || Round(b) is not { } other
+        )
         {
             return null;
         }
 
-        if (one.Axis is { } u && other.Axis is { } v && Math.Asin(Math.Min(1, u.Direction.Cross(v.Direction).Length)) is var turn && turn > 1e-7)
+        if (
+            one.Axis is { } u
+            && other.Axis is { } v
+            && Math.Asin(Math.Min(1, u.Direction.Cross(v.Direction).Length)) is var turn
+            && turn > 1e-7
+        )
         {
             var apart = u.Nearest(v) is var (here, there) ? here.DistanceTo(there) : 0;
-            return new Refusal("datum.not-along", $"A plane that touches both would run along both axes, which are {Degrees(turn)} apart and pass {apart:0.###} mm from each other: it touches both only where that is the sum or the difference of the radii, {one.Radius:0.###} and {other.Radius:0.###} mm.");
+            return new Refusal(
+                "datum.not-along",
+                $"A plane that touches both would run along both axes, which are {Degrees(turn)} apart and pass {apart:0.###} mm "
+                    + $"from each other: it touches both only where that is the sum or the difference of the radii, {one.Radius:0.###} "
+                    + $"and {other.Radius:0.###} mm."
+            );
         }
 
-        var distance = one.Axis is { } axis ? axis.DistanceTo(other.Centre) : other.Axis is { } along ? along.DistanceTo(one.Centre) : one.Centre.DistanceTo(other.Centre);
+        var distance =
+            one.Axis is { } axis ? axis.DistanceTo(other.Centre)
+            : other.Axis is { } along ? along.DistanceTo(one.Centre)
+            : one.Centre.DistanceTo(other.Centre);
         var within = Math.Abs(one.Radius - other.Radius) - distance;
         var (inner, outer) = one.Radius < other.Radius ? (first, second) : (second, first);
-        return within > Tolerances.Length ? new Refusal("datum.inside", $"{inner.Words} lies inside {outer.Words}, {within:0.###} mm from touching it: no plane touches both.") : null;
+        return within > Tolerances.Length
+            ? new Refusal(
+                "datum.inside",
+                $"{inner.Words} lies inside {outer.Words}, {within:0.###} mm from touching it: no plane touches both."
+            )
+            : null;
     }
 
-    private static (Vec3 Centre, double Radius, Line3? Axis)? Round(Surface surface) => surface switch
-    {
-        CylinderSurface c => (c.Axis.Origin, c.Radius, c.Axis),
-        SphereSurface s => (s.Centre, s.Radius, null),
-        _ => null,
-    };
+    private static (Vec3 Centre, double Radius, Line3? Axis)? Round(Surface surface) =>
+        surface switch
+        {
+            CylinderSurface c => (c.Axis.Origin, c.Radius, c.Axis),
+            SphereSurface s => (s.Centre, s.Radius, null),
+            _ => null,
+        };
 
     private static Refusal? Lines(List<Thing> things)
     {
@@ -106,7 +175,8 @@ internal static class Reasons
         var (here, there) = a.Nearest(b);
         var (turn, gap) = (Math.Asin(Math.Min(1, a.Direction.Cross(b.Direction).Length)), here.DistanceTo(there));
         return turn < 1e-7 ? new Refusal("datum.parallel", $"The lines are parallel to within {Degrees(turn)}, {gap:0.###} mm apart.")
-            : gap > Tolerances.Length ? new Refusal("datum.skew", $"The lines pass {gap:0.####} mm apart; a point halfway between them is offered.")
+            : gap > Tolerances.Length
+                ? new Refusal("datum.skew", $"The lines pass {gap:0.####} mm apart; a point halfway between them is offered.")
             : null;
     }
 
@@ -124,12 +194,17 @@ internal static class Reasons
         }
 
         var line = Line3.Through(a, b);
-        return line.DistanceTo(c) < 1e-7 * Math.Max(a.DistanceTo(b), a.DistanceTo(c)) ? new Refusal("datum.collinear", $"The three points lie on one line to within {line.DistanceTo(c):0.#########} mm.") : null;
+        return line.DistanceTo(c) < 1e-7 * Math.Max(a.DistanceTo(b), a.DistanceTo(c))
+            ? new Refusal("datum.collinear", $"The three points lie on one line to within {line.DistanceTo(c):0.#########} mm.")
+            : null;
     }
 
     private static Refusal? LineAndPlane(List<Thing> things)
     {
-        if (things.FirstOrDefault(t => t.Line is not null) is not { Line: { } line } || things.FirstOrDefault(t => t.Plane is not null) is not { Plane: { } frame })
+        if (
+            things.FirstOrDefault(t => t.Line is not null) is not { Line: { } line }
+            || things.FirstOrDefault(t => t.Plane is not null) is not { Plane: { } frame }
+        )
         {
             return null;
         }
@@ -137,13 +212,20 @@ internal static class Reasons
         var plane = Plane3.Of(frame);
         var (slope, side) = (Math.Asin(Math.Min(1, Math.Abs(plane.Normal.Dot(line.Direction)))), plane.Side(line.Origin));
         return slope > 1e-7 ? null
-            : Math.Abs(side) < Tolerances.Length ? new Refusal("datum.line-in-plane", "The line lies inside the plane: they meet everywhere along it.")
-            : new Refusal("datum.line-parallel", $"The line runs parallel to the plane to within {Degrees(slope)}, {Math.Abs(side):0.###} mm off it.");
+            : Math.Abs(side) < Tolerances.Length
+                ? new Refusal("datum.line-in-plane", "The line lies inside the plane: they meet everywhere along it.")
+            : new Refusal(
+                "datum.line-parallel",
+                $"The line runs parallel to the plane to within {Degrees(slope)}, {Math.Abs(side):0.###} mm off it."
+            );
     }
 
     private static Refusal? LineAndFace(List<Thing> things)
     {
-        if (things.FirstOrDefault(t => t.Straight is not null && t.Surface is null) is not { Straight: { } line } || things.FirstOrDefault(t => t.Surface is not null) is not { Surface: { } surface } face)
+        if (
+            things.FirstOrDefault(t => t.Straight is not null && t.Surface is null) is not { Straight: { } line }
+            || things.FirstOrDefault(t => t.Surface is not null) is not { Surface: { } surface } face
+        )
         {
             return null;
         }
@@ -164,7 +246,11 @@ internal static class Reasons
 
     private static Refusal? Inside(DatumKind kind, IReadOnlyList<Condition> conditions)
     {
-        if (kind != DatumKind.Plane || conditions.FirstOrDefault(c => c.Relation.Name == "tangent") is not { } tangent || tangent.Of[0].Surface is not { } surface)
+        if (
+            kind != DatumKind.Plane
+            || conditions.FirstOrDefault(c => c.Relation.Name == "tangent") is not { } tangent
+            || tangent.Of[0].Surface is not { } surface
+        )
         {
             return null;
         }
@@ -173,12 +259,19 @@ internal static class Reasons
         {
             if (t.Place is { } p && surface.Side(p) < -Tolerances.Length)
             {
-                return new Refusal("datum.inside", $"{t.Words} lies {-surface.Side(p):0.###} mm inside {tangent.Of[0].Words}: no plane through it touches that face.");
+                return new Refusal(
+                    "datum.inside",
+                    $"{t.Words} lies {-surface.Side(p):0.###} mm inside {tangent.Of[0].Words}: no plane through it touches that face."
+                );
             }
 
             if (t.Line is { } line && surface is CylinderSurface c && line.Direction.Cross(c.Axis.Direction).Length > 1e-7)
             {
-                return new Refusal("datum.not-along", $"A plane that touches {tangent.Of[0].Words} runs along its axis; {t.Words} is {Degrees(Math.Asin(Math.Min(1, line.Direction.Cross(c.Axis.Direction).Length)))} off that.");
+                return new Refusal(
+                    "datum.not-along",
+                    $"A plane that touches {tangent.Of[0].Words} runs along its axis; {t.Words} is "
+                        + $"{Degrees(Math.Asin(Math.Min(1, line.Direction.Cross(c.Axis.Direction).Length)))} off that."
+                );
             }
         }
 

@@ -33,7 +33,14 @@ public abstract record Relation(string Name, DatumKind Makes, string Words, int 
 }
 
 /// <summary>A relation with what it says, in the terms of its kind's solver.</summary>
-internal sealed record Relation<TCase>(string Name, DatumKind Makes, string Words, int Things, ImmutableArray<RelationField> Fields, int Cost) : Relation(Name, Makes, Words, Things, Fields, Cost)
+internal sealed record Relation<TCase>(
+    string Name,
+    DatumKind Makes,
+    string Words,
+    int Things,
+    ImmutableArray<RelationField> Fields,
+    int Cost
+) : Relation(Name, Makes, Words, Things, Fields, Cost)
 {
     /// <summary>Every way in which it can hold, or why it cannot.</summary>
     public required Func<IReadOnlyList<Thing>, double[], Outcome<ImmutableArray<TCase>>> Write { get; init; }
@@ -51,14 +58,16 @@ public sealed record Condition(Relation Relation, ImmutableArray<Thing> Of, Immu
 /// <summary>Every relation.</summary>
 public static class RelationCatalog
 {
-    public static IReadOnlyList<Relation> All { get; } = [.. PlaneRelations.All, .. AxisRelations.All, .. PointRelations.All, .. FrameRelations.All];
+    public static IReadOnlyList<Relation> All { get; } =
+    [.. PlaneRelations.All, .. AxisRelations.All, .. PointRelations.All, .. FrameRelations.All];
 
     private static readonly Dictionary<(DatumKind, string), Relation> Known = All.ToDictionary(r => (r.Makes, r.Name));
 
     public static Relation? Find(DatumKind kind, string name) => Known.GetValueOrDefault((kind, name));
 
     /// <summary>The relations that can be said of these things.</summary>
-    public static IEnumerable<Relation> Fitting(DatumKind kind, IReadOnlyList<Thing> of) => All.Where(r => r.Makes == kind && r.Things == of.Count && r.Fits(of));
+    public static IEnumerable<Relation> Fitting(DatumKind kind, IReadOnlyList<Thing> of) =>
+        All.Where(r => r.Makes == kind && r.Things == of.Count && r.Fits(of));
 }
 
 /// <summary>Fields that several relations share.</summary>
@@ -99,7 +108,17 @@ internal static class AlongPath
     {
         var length = fraction ? value * path.Length : value;
         return (path.Closed && fraction) || (length >= -1e-9 * path.Length && length <= path.Length * (1 + 1e-9)) ? path.AtLength(length)
-            : path.Closed ? new Refusal("datum.off-path", $"The path is {path.Length:0.###} mm all the way round; {value:0.###} mm lies {(value < 0 ? "before its beginning" : "beyond that")}.")
-            : new Refusal("datum.off-path", fraction ? $"A fraction lies between 0 and 1, not at {value:0.####}: the path stops at its ends." : $"The path is {path.Length:0.###} mm long; {value:0.###} mm lies off its end.");
+            : path.Closed
+                ? new Refusal(
+                    "datum.off-path",
+                    $"The path is {path.Length:0.###} mm all the way round; {value:0.###} mm lies "
+                        + $"{(value < 0 ? "before its beginning" : "beyond that")}."
+                )
+            : new Refusal(
+                "datum.off-path",
+                fraction
+                    ? $"A fraction lies between 0 and 1, not at {value:0.####}: the path stops at its ends."
+                    : $"The path is {path.Length:0.###} mm long; {value:0.###} mm lies off its end."
+            );
     }
 }

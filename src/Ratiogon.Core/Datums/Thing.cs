@@ -66,7 +66,13 @@ public sealed record Thing(string Reference, string Words, Vec3 Anchor)
     public static Thing OfLine(string reference, string words, Line3 line) => new(reference, words, line.Origin) { Line = line };
 
     /// <summary>Something flat.</summary>
-    public static Thing OfPlane(string reference, string words, Frame plane) => new(reference, words, plane.Origin) { Plane = plane, Outward = _ => plane.Z, Guide = AxisGuide.Of(plane) };
+    public static Thing OfPlane(string reference, string words, Frame plane) =>
+        new(reference, words, plane.Origin)
+        {
+            Plane = plane,
+            Outward = _ => plane.Z,
+            Guide = AxisGuide.Of(plane),
+        };
 
     /// <summary>A curved face.</summary>
     /// <param name="reference">Its name.</param>
@@ -81,8 +87,19 @@ public sealed record Thing(string Reference, string Words, Vec3 Anchor)
         {
             Surface = surface,
             Outward = outward ?? surface.Normal,
-            Axis = surface switch { CylinderSurface c => c.Axis, ConeSurface c => c.Axis, TorusSurface t => t.Axis, _ => null },
-            Centre = surface switch { SphereSurface s => s.Centre, TorusSurface t => t.Axis.Origin, _ => null },
+            Axis = surface switch
+            {
+                CylinderSurface c => c.Axis,
+                ConeSurface c => c.Axis,
+                TorusSurface t => t.Axis,
+                _ => null,
+            },
+            Centre = surface switch
+            {
+                SphereSurface s => s.Centre,
+                TorusSurface t => t.Axis.Origin,
+                _ => null,
+            },
         };
     }
 
@@ -94,12 +111,13 @@ public sealed record Thing(string Reference, string Words, Vec3 Anchor)
         return path.Curves.Length == 1 ? Known(made, path.Curves[0]) : made;
     }
 
-    private static Thing Known(Thing made, SpaceCurve curve) => curve switch
-    {
-        SegmentCurve s => made with { Line = Line3.Through(s.A, s.B) },
-        RoundCurve { Circular: true } c => made with { Round = c, Centre = c.Centre, Axis = c.Axis },
-        RoundCurve e => made with { Round = e, Centre = e.Centre },
-        _ when curve.Reversed() is SegmentCurve or RoundCurve => Known(made, curve.Reversed()),
-        _ => made,
-    };
+    private static Thing Known(Thing made, SpaceCurve curve) =>
+        curve switch
+        {
+            SegmentCurve s => made with { Line = Line3.Through(s.A, s.B) },
+            RoundCurve { Circular: true } c => made with { Round = c, Centre = c.Centre, Axis = c.Axis },
+            RoundCurve e => made with { Round = e, Centre = e.Centre },
+            _ when curve.Reversed() is SegmentCurve or RoundCurve => Known(made, curve.Reversed()),
+            _ => made,
+        };
 }

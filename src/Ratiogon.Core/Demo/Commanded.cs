@@ -7,9 +7,10 @@ namespace Ratiogon.Core.Demo;
 internal static class Commanded
 {
     /// <exception cref="InvalidOperationException">A command is refused; the message says which and why.</exception>
-    public static Part Made(IEnumerable<PartCommand> commands) => commands.Aggregate(new Part(), (part, command) => command.Apply(part) switch
-    {
-        { Done: true } next => next.Value,
-        { Refusal: var refusal } => throw new InvalidOperationException($"{command.Words}: {refusal!.Message}"),
-    });
+    public static Part Made(IEnumerable<PartCommand> commands) =>
+        commands.Aggregate(new Part(), (part, command) => command.Apply(part) switch
+            {
+                { Done: true } next => next.Value,
+                { Refusal: var refusal } => throw new InvalidOperationException($"{command.Words}: {refusal!.Message}"),
+            });
 }

@@ -8,6 +8,11 @@ public static class DemoParts
     /// <summary>Every demo part with the name of its file, in the order they are shown, the first on top.</summary>
     public static IReadOnlyList<(string File, Func<Part> Build)> All { get; } =
     [
-        ("motor-plate", MotorPlate.Build), ("hose-cradle", HoseCradle.Build), ("rotor-hub", RotorHub.Build), ("inlet-block", InletBlock.Build), ("hose-guide", HoseGuide.Build), ("spout", Spout.Build),
+        ("motor-plate", MotorPlate.Build),
+        ("hose-cradle", HoseCradle.Build),
+        ("rotor-hub", RotorHub.Build),
+        ("inlet-block", InletBlock.Build),
+        ("hose-guide", HoseGuide.Build),
+        ("spout", Spout.Build),
     ];
 }

@@ -16,6 +16,11 @@ internal static class DemoShapes
             Add = [new PointEntity($"{id}.centre", at), new CircleEntity($"{id}.rim", $"{id}.centre", radius)],
             Shapes = ImmutableArray.Create(new SketchShape(id, "circle")),
         }.With(ShapeCatalog.Placed(id, $"{id}.centre", at));
-        return diameter is null ? edit : edit with { Size = edit.Size.Add(new SketchDimension($"{id}.d", "diameter", [$"{id}.rim"], diameter)) };
+        return diameter is null
+            ? edit
+            : edit with
+            {
+                Size = edit.Size.Add(new SketchDimension($"{id}.d", "diameter", [$"{id}.rim"], diameter)),
+            };
     }
 }

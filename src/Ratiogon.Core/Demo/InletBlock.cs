@@ -18,17 +18,47 @@ public static class InletBlock
     {
         PartCommand[] commands =
         [
-            new RenamePart("Inlet block"), new SetMaterial("acetal", 1.41),
-            new SetParameter("block_w", "60 mm", "width"), new SetParameter("block_d", "30 mm", "depth"), new SetParameter("block_h", "28 mm", "height"),
-            new SetParameter("apart", "34 mm", "between the ports"), new SetParameter("lean", "20 deg", "of the ports"), new SetParameter("port", "6 mm", "diameter of the ports"), new SetParameter("deep", "18 mm", "along the ports"),
-            new AddStep(new SketchStep("block_s", 0, "Block outline", World.Xy, Sketch.Empty)), new EditSketch("block_s", Outline()),
+            new RenamePart("Inlet block"),
+            new SetMaterial("acetal", 1.41),
+            new SetParameter("block_w", "60 mm", "width"),
+            new SetParameter("block_d", "30 mm", "depth"),
+            new SetParameter("block_h", "28 mm", "height"),
+            new SetParameter("apart", "34 mm", "between the ports"),
+            new SetParameter("lean", "20 deg", "of the ports"),
+            new SetParameter("port", "6 mm", "diameter of the ports"),
+            new SetParameter("deep", "18 mm", "along the ports"),
+            new AddStep(new SketchStep("block_s", 0, "Block outline", World.Xy, Sketch.Empty)),
+            new EditSketch("block_s", Outline()),
             new AddStep(new ExtrudeStep("block", 0, "Block", "block_s") { Length = "block_h" }),
             new AddStep(new PointStep("mid", 0, "Top middle", [new DatumCondition("at-middle", ["block/end"])])),
-            new AddStep(new FrameStep("top", 0, "Top frame", [new DatumCondition("origin", ["mid"]), new DatumCondition("z-square", ["block/end"]), new DatumCondition("x", ["block/end^block/side/box.bottom"])])),
-            .. Port("left", "-apart / 2", "-lean"), .. Port("right", "apart / 2", "lean"),
-            new AddStep(new AxisStep("left_axis", 0, "Left port axis", [new DatumCondition("axis-of", ["left_drill/wall/(left_s/left.rim)"])])),
-            new AddStep(new AxisStep("right_axis", 0, "Right port axis", [new DatumCondition("axis-of", ["right_drill/wall/(right_s/right.rim)"])])),
-            new AddStep(new PointStep("meeting", 0, "Where the ports would meet", [new DatumCondition("on-line", ["left_axis"]), new DatumCondition("on-line", ["right_axis"])])),
+            new AddStep(
+                new FrameStep(
+                    "top",
+                    0,
+                    "Top frame",
+                    [
+                        new DatumCondition("origin", ["mid"]),
+                        new DatumCondition("z-square", ["block/end"]),
+                        new DatumCondition("x", ["block/end^block/side/box.bottom"]),
+                    ]
+                )
+            ),
+            .. Port("left", "-apart / 2", "-lean"),
+            .. Port("right", "apart / 2", "lean"),
+            new AddStep(
+                new AxisStep("left_axis", 0, "Left port axis", [new DatumCondition("axis-of", ["left_drill/wall/(left_s/left.rim)"])])
+            ),
+            new AddStep(
+                new AxisStep("right_axis", 0, "Right port axis", [new DatumCondition("axis-of", ["right_drill/wall/(right_s/right.rim)"])])
+            ),
+            new AddStep(
+                new PointStep(
+                    "meeting",
+                    0,
+                    "Where the ports would meet",
+                    [new DatumCondition("on-line", ["left_axis"]), new DatumCondition("on-line", ["right_axis"])]
+                )
+            ),
             new AddStep(new ReadingStep("block_mass", 0, "Mass", "mass", []) { Most = "72 g" }),
         ];
         return Commanded.Made(commands);
@@ -45,15 +75,25 @@ public static class InletBlock
     public static double MeetingByHand(double apart = 34, double lean = 20 * Math.PI / 180) => apart / 2 / Math.Tan(lean);
 
     private static PartCommand[] Port(string id, string x, string lean) =>
-    [
-        new AddStep(new FrameStep($"{id}_frame", 0, $"{id} port frame", [new DatumCondition("like", ["top"]) { Values = [x, "0 mm", "0 mm", "0 deg", lean, "0 deg"] }])),
-        new AddStep(new SketchStep($"{id}_s", 0, $"{id} port", $"{id}_frame", Sketch.Empty)), new EditSketch($"{id}_s", DemoShapes.Round(id, Vec2.Zero, 3, "port")),
-        new AddStep(new HoleStep($"{id}_drill", 0, $"{id} port hole", [$"{id}_s/{id}.rim"]) { Diameter = "port", Depth = "deep" }),
-    ];
+        [
+            new AddStep(
+                new FrameStep(
+                    $"{id}_frame",
+                    0,
+                    $"{id} port frame",
+                    [new DatumCondition("like", ["top"]) { Values = [x, "0 mm", "0 mm", "0 deg", lean, "0 deg"] }]
+                )
+            ),
+            new AddStep(new SketchStep($"{id}_s", 0, $"{id} port", $"{id}_frame", Sketch.Empty)),
+            new EditSketch($"{id}_s", DemoShapes.Round(id, Vec2.Zero, 3, "port")),
+            new AddStep(new HoleStep($"{id}_drill", 0, $"{id} port hole", [$"{id}_s/{id}.rim"]) { Diameter = "port", Depth = "deep" }),
+        ];
 
     private static SketchEdit Outline()
     {
-        var edit = ShapeCatalog.RectangleByCentre("box", Vec2.Zero, new Vec2(30, 15)).With(ShapeCatalog.Placed("box", "box.centre", Vec2.Zero));
+        var edit = ShapeCatalog
+            .RectangleByCentre("box", Vec2.Zero, new Vec2(30, 15))
+            .With(ShapeCatalog.Placed("box", "box.centre", Vec2.Zero));
         return edit with { Size = [ShapeCatalog.Width("box", "block_w"), ShapeCatalog.Height("box", "block_d")] };
     }
 }

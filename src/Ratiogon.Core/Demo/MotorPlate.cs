@@ -18,22 +18,57 @@ public static class MotorPlate
     {
         PartCommand[] commands =
         [
-            new RenamePart("Motor plate"), new SetMaterial("aluminium", 2.7),
-            new SetParameter("plate_w", "90 mm", "width of the plate"), new SetParameter("plate_h", "64 mm", "height of the plate"),
-            new SetParameter("thick", "6 mm", "thickness"), new SetParameter("bore", "22 mm", "pilot of the motor"),
-            new SetParameter("collar", "bore + 10 mm", "outside of the collar"), new SetParameter("inset", "7 mm", "corner holes from the edges"),
-            new SetParameter("slot_w", "5.5 mm", "for M5, with play"), new SetParameter("travel", "12 mm", "of the adjusting slots"),
-            Add(new SketchStep("outline", 0, "Outline", World.Xy, Sketch.Empty)), new EditSketch("outline", Outline()),
+            new RenamePart("Motor plate"),
+            new SetMaterial("aluminium", 2.7),
+            new SetParameter("plate_w", "90 mm", "width of the plate"),
+            new SetParameter("plate_h", "64 mm", "height of the plate"),
+            new SetParameter("thick", "6 mm", "thickness"),
+            new SetParameter("bore", "22 mm", "pilot of the motor"),
+            new SetParameter("collar", "bore + 10 mm", "outside of the collar"),
+            new SetParameter("inset", "7 mm", "corner holes from the edges"),
+            new SetParameter("slot_w", "5.5 mm", "for M5, with play"),
+            new SetParameter("travel", "12 mm", "of the adjusting slots"),
+            Add(new SketchStep("outline", 0, "Outline", World.Xy, Sketch.Empty)),
+            new EditSketch("outline", Outline()),
             Add(new ExtrudeStep("plate", 0, "Plate", "outline") { Length = "thick" }),
-            Add(new SketchStep("ring", 0, "Collar ring", "plate/end", Sketch.Empty)), new EditSketch("ring", Ring()),
+            Add(new SketchStep("ring", 0, "Collar ring", "plate/end", Sketch.Empty)),
+            new EditSketch("ring", Ring()),
             Add(new ExtrudeStep("collar", 0, "Collar", "ring") { Length = "4 mm" }),
-            Add(new SketchStep("slots", 0, "Slots", "plate/end", Sketch.Empty)), new EditSketch("slots", Slot("upper", 1).With(Slot("lower", -1))),
+            Add(new SketchStep("slots", 0, "Slots", "plate/end", Sketch.Empty)),
+            new EditSketch("slots", Slot("upper", 1).With(Slot("lower", -1))),
             Add(new ExtrudeStep("slotting", 0, "Slotting", "slots") { Extent = ExtrudeExtent.ThroughAll, Operation = FormOperation.Cut }),
-            Add(new SketchStep("corners", 0, "Corner holes", "plate/end", Sketch.Empty)), new EditSketch("corners", Corners()),
-            Add(new HoleStep("drilling", 0, "4x M5", ["corners/h1.rim", "corners/h2.rim", "corners/h3.rim", "corners/h4.rim"]) { Sizing = HoleSizing.Tapped, Thread = "M5", Extent = HoleExtent.Through }),
-            Add(new ReadingStep("plate_mass", 0, "Mass", "mass", []) { Most = "95 g" }), Add(new ReadingStep("plate_volume", 0, "Volume", "volume", [])),
-            Add(new ReadingStep("wall", 0, "Bore to slot", "distance", ["plate/side/bore.rim", "slotting/side/upper.bottom"]) { Least = "9.2 mm" }),
-            Add(new ReadingStep("spacing", 0, "screw_spacing", "distance-along", ["drilling/wall/(corners/h1.rim)^plate/end", "drilling/wall/(corners/h2.rim)^plate/end"]) { Along = World.Id + "/x", Least = "75.8 mm", Most = "76.2 mm" }),
+            Add(new SketchStep("corners", 0, "Corner holes", "plate/end", Sketch.Empty)),
+            new EditSketch("corners", Corners()),
+            Add(
+                new HoleStep("drilling", 0, "4x M5", ["corners/h1.rim", "corners/h2.rim", "corners/h3.rim", "corners/h4.rim"])
+                {
+                    Sizing = HoleSizing.Tapped,
+                    Thread = "M5",
+                    Extent = HoleExtent.Through,
+                }
+            ),
+            Add(new ReadingStep("plate_mass", 0, "Mass", "mass", []) { Most = "95 g" }),
+            Add(new ReadingStep("plate_volume", 0, "Volume", "volume", [])),
+            Add(
+                new ReadingStep("wall", 0, "Bore to slot", "distance", ["plate/side/bore.rim", "slotting/side/upper.bottom"])
+                {
+                    Least = "9.2 mm",
+                }
+            ),
+            Add(
+                new ReadingStep(
+                    "spacing",
+                    0,
+                    "screw_spacing",
+                    "distance-along",
+                    ["drilling/wall/(corners/h1.rim)^plate/end", "drilling/wall/(corners/h2.rim)^plate/end"]
+                )
+                {
+                    Along = World.Id + "/x",
+                    Least = "75.8 mm",
+                    Most = "76.2 mm",
+                }
+            ),
         ];
         return Commanded.Made(commands);
     }
@@ -43,21 +78,43 @@ public static class MotorPlate
     {
         var collar = bore + 10;
         static double Disc(double d) => Math.PI * d * d / 4;
-        return (w * h * t) - (Disc(bore) * t) + ((Disc(collar) - Disc(bore)) * 4) - (2 * t * ((travel * slot) + Disc(slot))) - (4 * t * Disc(4.2));
+        return (w * h * t)
+            - (Disc(bore) * t)
+            + ((Disc(collar) - Disc(bore)) * 4)
+            - (2 * t * ((travel * slot) + Disc(slot)))
+            - (4 * t * Disc(4.2));
     }
 
     private static AddStep Add(Step step) => new(step);
 
     private static SketchEdit Outline()
     {
-        var edit = ShapeCatalog.RectangleByCentre("frame", Vec2.Zero, new Vec2(45, 32)).With(ShapeCatalog.Placed("frame", "frame.centre", Vec2.Zero)).With(DemoShapes.Round("bore", Vec2.Zero, 11));
-        return edit with { Size = [ShapeCatalog.Width("frame", "plate_w"), ShapeCatalog.Height("frame", "plate_h"), new SketchDimension("bore.d", "diameter", ["bore.rim"], "bore")] };
+        var edit = ShapeCatalog
+            .RectangleByCentre("frame", Vec2.Zero, new Vec2(45, 32))
+            .With(ShapeCatalog.Placed("frame", "frame.centre", Vec2.Zero))
+            .With(DemoShapes.Round("bore", Vec2.Zero, 11));
+        return edit with
+        {
+            Size =
+            [
+                ShapeCatalog.Width("frame", "plate_w"),
+                ShapeCatalog.Height("frame", "plate_h"),
+                new SketchDimension("bore.d", "diameter", ["bore.rim"], "bore"),
+            ],
+        };
     }
 
     private static SketchEdit Ring()
     {
         var edit = DemoShapes.Round("inner", Vec2.Zero, 11).With(DemoShapes.Round("outer", Vec2.Zero, 16));
-        return edit with { Size = [new SketchDimension("inner.d", "diameter", ["inner.rim"], "bore"), new SketchDimension("outer.d", "diameter", ["outer.rim"], "collar")] };
+        return edit with
+        {
+            Size =
+            [
+                new SketchDimension("inner.d", "diameter", ["inner.rim"], "bore"),
+                new SketchDimension("outer.d", "diameter", ["outer.rim"], "collar"),
+            ],
+        };
     }
 
     /// <summary>A straight slot along x above or below the bore: two arcs, two lines.</summary>
@@ -70,19 +127,30 @@ public static class MotorPlate
         {
             Add =
             [
-                P("a", -c, y), P("b", c, y), P("tl", -c, y + r), P("bl", -c, y - r), P("br", c, y - r), P("tr", c, y + r),
-                new ArcEntity(N("left"), N("a"), N("tl"), N("bl"), r), new ArcEntity(N("right"), N("b"), N("br"), N("tr"), r),
-                new LineEntity(N("bottom"), N("bl"), N("br")), new LineEntity(N("top"), N("tr"), N("tl")),
+                P("a", -c, y),
+                P("b", c, y),
+                P("tl", -c, y + r),
+                P("bl", -c, y - r),
+                P("br", c, y - r),
+                P("tr", c, y + r),
+                new ArcEntity(N("left"), N("a"), N("tl"), N("bl"), r),
+                new ArcEntity(N("right"), N("b"), N("br"), N("tr"), r),
+                new LineEntity(N("bottom"), N("bl"), N("br")),
+                new LineEntity(N("top"), N("tr"), N("tl")),
             ],
             Tie =
             [
-                Tie("k1", "vertical", N("a"), N("tl"), N("bl")), Tie("k2", "vertical", N("b"), N("br"), N("tr")),
-                Tie("k3", "horizontal", N("a"), N("b")), Tie("k4", "equal", N("left"), N("right")),
+                Tie("k1", "vertical", N("a"), N("tl"), N("bl")),
+                Tie("k2", "vertical", N("b"), N("br"), N("tr")),
+                Tie("k3", "horizontal", N("a"), N("b")),
+                Tie("k4", "equal", N("left"), N("right")),
             ],
             Size =
             [
-                Size("travel", "horizontal-distance", "travel", N("a"), N("b")), Size("start", "horizontal-distance", "travel / 2", Sketch.Origin, N("a")),
-                Size("height", "vertical-distance", "plate_h / 2 - 9 mm", Sketch.Origin, N("a")), Size("r", "radius", "slot_w / 2", N("left")),
+                Size("travel", "horizontal-distance", "travel", N("a"), N("b")),
+                Size("start", "horizontal-distance", "travel / 2", Sketch.Origin, N("a")),
+                Size("height", "vertical-distance", "plate_h / 2 - 9 mm", Sketch.Origin, N("a")),
+                Size("r", "radius", "slot_w / 2", N("left")),
             ],
         };
 
@@ -95,15 +163,17 @@ public static class MotorPlate
         var edit = new SketchEdit();
         foreach (var (name, x, y) in new[] { ("h1", -38.0, -25.0), ("h2", 38.0, -25.0), ("h3", 38.0, 25.0), ("h4", -38.0, 25.0) })
         {
-            edit = edit.With(new SketchEdit
-            {
-                Add = [new PointEntity($"{name}.centre", new Vec2(x, y)), new CircleEntity($"{name}.rim", $"{name}.centre", 2.25)],
-                Size =
-                [
-                    new SketchDimension($"{name}.x", "horizontal-distance", [Sketch.Origin, $"{name}.centre"], "plate_w / 2 - inset"),
-                    new SketchDimension($"{name}.y", "vertical-distance", [Sketch.Origin, $"{name}.centre"], "plate_h / 2 - inset"),
-                ],
-            });
+            edit = edit.With(
+                new SketchEdit
+                {
+                    Add = [new PointEntity($"{name}.centre", new Vec2(x, y)), new CircleEntity($"{name}.rim", $"{name}.centre", 2.25)],
+                    Size =
+                    [
+                        new SketchDimension($"{name}.x", "horizontal-distance", [Sketch.Origin, $"{name}.centre"], "plate_w / 2 - inset"),
+                        new SketchDimension($"{name}.y", "vertical-distance", [Sketch.Origin, $"{name}.centre"], "plate_h / 2 - inset"),
+                    ],
+                }
+            );
         }
 
         return edit with

@@ -13,13 +13,38 @@ namespace Ratiogon.Core.Forms;
 public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<ChamferStep> Described = new FormFields<ChamferStep>()
-        .Picks("edges", "Edges", PickKind.Edge | PickKind.Face, s => s.Edges, (s, v) => s with { Edges = v }, hint: "Pick edges to bevel, or a face for all its edges")
-        .Choice("how", "Given by", s => s.How, (s, v) => s with { How = v }, null, (ChamferHow.Equal, "one size"), (ChamferHow.TwoSizes, "two sizes"), (ChamferHow.Angle, "size and angle"))
+        .Picks(
+            "edges",
+            "Edges",
+            PickKind.Edge | PickKind.Face,
+            s => s.Edges,
+            (s, v) => s with { Edges = v },
+            hint: "Pick edges to bevel, or a face for all its edges"
+        )
+        .Choice(
+            "how",
+            "Given by",
+            s => s.How,
+            (s, v) => s with { How = v },
+            null,
+            (ChamferHow.Equal, "one size"),
+            (ChamferHow.TwoSizes, "two sizes"),
+            (ChamferHow.Angle, "size and angle")
+        )
         .Length("size", "Size", s => s.Size, (s, v) => s with { Size = v })
         .Length("second", "Second size", s => s.Second, (s, v) => s with { Second = v }, s => s.How == ChamferHow.TwoSizes)
         .Angle("angle", "Angle", s => s.Angle, (s, v) => s with { Angle = v }, s => s.How == ChamferHow.Angle)
         .Flag("flip", "From the other face", s => s.Flip, (s, v) => s with { Flip = v }, s => s.How != ChamferHow.Equal)
-        .Picks("turned", "Turned edges", PickKind.Edge, s => s.Turned, (s, v) => s with { Turned = v }, 0, when: s => s.How != ChamferHow.Equal, hint: "Pick the edges on which the sizes change sides");
+        .Picks(
+            "turned",
+            "Turned edges",
+            PickKind.Edge,
+            s => s.Turned,
+            (s, v) => s with { Turned = v },
+            0,
+            when: s => s.How != ChamferHow.Equal,
+            hint: "Pick the edges on which the sizes change sides"
+        );
 
     public ChamferHow How { get; init; }
 
@@ -39,45 +64,121 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
-    public override string? Beginning(string field) => field switch { "second" => "2 mm", "angle" => "30 deg", _ => null };
+    public override string? Beginning(string field) =>
+        field switch
+        {
+            "second" => "2 mm",
+            "angle" => "30 deg",
+            _ => null,
+        };
 
     public override Refs? KeepsTo => Edges;
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Length(Size, "size").Then(size => SecondOf(site).Then(second => EdgePicks.On(site, Edges).Then(picked => TurnedOf(site, picked).Then<FormResult>(turned =>
-    {
-        Outcome<SolidResult> Bevelled(FormBody body, IReadOnlyList<(int Edge, int Picked)> edges, double share = 1) =>
-            site.Kernel.Chamfer(body.Solid, [.. edges.Select(e => (e.Edge, FirstFace(body, e.Edge, picked.Sides.TryGetValue(e.Picked, out var side) ? picked.Body.Names.Faces[side] : null, turned.Contains(e.Picked))))], How, size * share, How == ChamferHow.Angle ? second : second * share);
-        var made = EdgePicks.Change(site, Id, "bevel", picked, (body, edges) => Bevelled(body, edges));
-        if (made.Done)
+    public override Outcome<FormResult> Build(FormSite site) =>
+        site.Length(Size, "size")
+            .Then(size =>
+                SecondOf(site)
+                    .Then(second =>
+                        EdgePicks
+                            .On(site, Edges)
+                            .Then(picked =>
+                                TurnedOf(site, picked)
+                                    .Then<FormResult>(turned =>
+                                    {
+                                        Outcome<SolidResult> Bevelled(
+                                            FormBody body,
+                                            IReadOnlyList<(int Edge, int Picked)> edges,
+                                            double share = 1
+                                        ) =>
+                                            site.Kernel.Chamfer(
+                                                body.Solid,
+                                                [
+                                                    .. edges.Select(e =>
+                                                        (
+                                                            e.Edge,
+                                                            FirstFace(
+                                                                body,
+                                                                e.Edge,
+                                                                picked.Sides.TryGetValue(e.Picked, out var side)
+                                                                    ? picked.Body.Names.Faces[side]
+                                                                    : null,
+                                                                turned.Contains(e.Picked)
+                                                            )
+                                                        )
+                                                    ),
+                                                ],
+                                                How,
+                                                size * share,
+                                                How == ChamferHow.Angle ? second : second * share
+                                            );
+                                        var made = EdgePicks.Change(site, Id, "bevel", picked, (body, edges) => Bevelled(body, edges));
+                                        if (made.Done)
+                                        {
+                                            return made;
+                                        }
+
+                                        var guilty = EdgePicks.Standing(picked.Edges, edges =>
+                                            Bevelled(picked.Body, [.. edges.Select(e => (e, e))]).Done
+                                        );
+                                        var where =
+                                            guilty.Count == 0
+                                                ? "where the edges meet"
+                                                : $"at {site.Show(EdgePicks.Place(picked, guilty[0]))}";
+                                        var fitting = LargestThatFits.Below(size, s =>
+                                            Bevelled(picked.Body, [.. picked.Edges.Select(e => (e, e))], s / size).Done
+                                        );
+                                        var most =
+                                            fitting <= size * 0.002 ? ""
+                                            : How == ChamferHow.TwoSizes
+                                                ? $" About {site.Show(fitting)} with {site.Show(second * fitting / size)} is the largest of its kind that fits all "
+                                                    + $"{picked.Edges.Length}."
+                                            : $" About {site.Show(fitting)} is the largest that fits all {picked.Edges.Length}.";
+                                        return new Refusal(
+                                            "chamfer.too-large",
+                                            $"A bevel of {site.Show(size)} does not fit {where}: the faces beside it are narrower than that.{most}",
+                                            "size"
+                                        )
+                                        {
+                                            Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])],
+                                        };
+                                    })
+                            )
+                    )
+            );
+
+    private Outcome<ImmutableArray<int>> TurnedOf(FormSite site, EdgePicks picked) =>
+        Turned.Count == 0 || How == ChamferHow.Equal
+            ? ImmutableArray<int>.Empty
+            : EdgePicks
+                .On(site, Turned)
+                .Then<ImmutableArray<int>>(t =>
+                    t.Body == picked.Body && t.Edges.All(picked.Edges.Contains)
+                        ? t.Edges
+                        : new Refusal("chamfer.turned", "Only edges that are bevelled can be turned.", "turned")
+                );
+
+    private Outcome<double> SecondOf(FormSite site) =>
+        How switch
         {
-            return made;
-        }
-
-        var guilty = EdgePicks.Standing(picked.Edges, edges => Bevelled(picked.Body, [.. edges.Select(e => (e, e))]).Done);
-        var where = guilty.Count == 0 ? "where the edges meet" : $"at {site.Show(EdgePicks.Place(picked, guilty[0]))}";
-        var fitting = LargestThatFits.Below(size, s => Bevelled(picked.Body, [.. picked.Edges.Select(e => (e, e))], s / size).Done);
-        var most = fitting <= size * 0.002 ? "" : How == ChamferHow.TwoSizes
-            ? $" About {site.Show(fitting)} with {site.Show(second * fitting / size)} is the largest of its kind that fits all {picked.Edges.Length}."
-            : $" About {site.Show(fitting)} is the largest that fits all {picked.Edges.Length}.";
-        return new Refusal("chamfer.too-large", $"A bevel of {site.Show(size)} does not fit {where}: the faces beside it are narrower than that.{most}", "size") { Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])] };
-    }))));
-
-    private Outcome<ImmutableArray<int>> TurnedOf(FormSite site, EdgePicks picked) => Turned.Count == 0 || How == ChamferHow.Equal ? ImmutableArray<int>.Empty
-        : EdgePicks.On(site, Turned).Then<ImmutableArray<int>>(t => t.Body == picked.Body && t.Edges.All(picked.Edges.Contains) ? t.Edges
-            : new Refusal("chamfer.turned", "Only edges that are bevelled can be turned.", "turned"));
-
-    private Outcome<double> SecondOf(FormSite site) => How switch
-    {
-        ChamferHow.TwoSizes => site.Length(Second, "second"),
-        ChamferHow.Angle => site.Angle(Angle, "angle").Then<double>(a => a is > 0.001 and < (Math.PI / 2) - 0.001 ? a : new Refusal("chamfer.angle", $"The angle lies between 0 and 90 deg, not at {FormSite.Degrees(a)}.", "angle")),
-        _ => 0.0,
-    };
+            ChamferHow.TwoSizes => site.Length(Second, "second"),
+            ChamferHow.Angle => site.Angle(Angle, "angle")
+                .Then<double>(a =>
+                    a is > 0.001 and < (Math.PI / 2) - 0.001
+                        ? a
+                        : new Refusal("chamfer.angle", $"The angle lies between 0 and 90 deg, not at {FormSite.Degrees(a)}.", "angle")
+                ),
+            _ => 0.0,
+        };
 
     /// <summary>The face that the first size lies on: the picked one, and of an edge that was picked by itself the face of the
     /// earlier name: rules that do not change when the body is built anew.</summary>
     private int FirstFace(FormBody body, int edge, string? side, bool turned)
     {
-        var faces = body.Topology.Edges[edge].Faces.OrderBy(f => body.Names.Faces[f] == side ? 0 : 1).ThenBy(f => body.Names.Faces[f], StringComparer.Ordinal).ToList();
+        var faces = body
+            .Topology.Edges[edge]
+            .Faces.OrderBy(f => body.Names.Faces[f] == side ? 0 : 1)
+            .ThenBy(f => body.Names.Faces[f], StringComparer.Ordinal)
+            .ToList();
         return Flip != turned ? faces[^1] : faces[0];
     }
 }

@@ -15,8 +15,24 @@ public sealed record CombineStep(string Id, int Number, string Name, string Body
 {
     private static readonly FormFields<CombineStep> Described = new FormFields<CombineStep>()
         .Pick("body", "Body", PickKind.Body, s => s.Body, (s, v) => s with { Body = v ?? "" }, hint: "Pick the body that stays")
-        .Picks("others", "With", PickKind.Body, s => s.Others, (s, v) => s with { Others = v }, hint: "Pick the bodies that it is combined with")
-        .Choice("operation", "How", s => s.Operation, (s, v) => s with { Operation = v }, null, (FormOperation.Join, "joined"), (FormOperation.Cut, "taken from it"), (FormOperation.Intersect, "what they share"))
+        .Picks(
+            "others",
+            "With",
+            PickKind.Body,
+            s => s.Others,
+            (s, v) => s with { Others = v },
+            hint: "Pick the bodies that it is combined with"
+        )
+        .Choice(
+            "operation",
+            "How",
+            s => s.Operation,
+            (s, v) => s with { Operation = v },
+            null,
+            (FormOperation.Join, "joined"),
+            (FormOperation.Cut, "taken from it"),
+            (FormOperation.Intersect, "what they share")
+        )
         .Flag("keep", "Keep the others", s => s.Keep, (s, v) => s with { Keep = v });
 
     public FormOperation Operation { get; init; }
@@ -31,24 +47,45 @@ public sealed record CombineStep(string Id, int Number, string Name, string Body
 
     public override Refs? KeepsTo => [Body, .. Others];
 
-    public override Outcome<FormResult> Build(FormSite site) => site.On(Body).Then(on => site.Chosen(Others).Then<FormResult>(others =>
-    {
-        var body = on.Body;
-        if (others.Contains(body))
-        {
-            return new Refusal("combine.itself", "A body cannot be combined with itself: pick another.", "others");
-        }
+    public override Outcome<FormResult> Build(FormSite site) =>
+        site.On(Body)
+            .Then(on =>
+                site.Chosen(Others)
+                    .Then<FormResult>(others =>
+                    {
+                        var body = on.Body;
+                        if (others.Contains(body))
+                        {
+                            return new Refusal("combine.itself", "A body cannot be combined with itself: pick another.", "others");
+                        }
 
-        var made = Operation == FormOperation.Intersect
-            ? others.Aggregate((Outcome<Shaped>)body.Shape, (so, other) => so.Then(left => Together(site.Kernel.Common(left.Solid, other.Solid), [left, other.Shape])))
-            : Together(Operation == FormOperation.Cut ? site.Kernel.Cut(body.Solid, Solids(others)) : site.Kernel.Join(body.Solid, Solids(others)), [body.Shape, .. others.Select(o => o.Shape)]);
-        if (!made.Done)
-        {
-            return made.Refusal!.Code == "form.nothing-left" ? made.Refusal with { Message = Operation == FormOperation.Intersect ? "The bodies do not all overlap: nothing would be left." : made.Refusal.Message } : made.Refusal;
-        }
+                        var made =
+                            Operation == FormOperation.Intersect
+                                ? others.Aggregate((Outcome<Shaped>)body.Shape, (so, other) =>
+                                    so.Then(left => Together(site.Kernel.Common(left.Solid, other.Solid), [left, other.Shape]))
+                                )
+                                : Together(
+                                    Operation == FormOperation.Cut
+                                        ? site.Kernel.Cut(body.Solid, Solids(others))
+                                        : site.Kernel.Join(body.Solid, Solids(others)),
+                                    [body.Shape, .. others.Select(o => o.Shape)]
+                                );
+                        if (!made.Done)
+                        {
+                            return made.Refusal!.Code == "form.nothing-left"
+                                ? made.Refusal with
+                                {
+                                    Message =
+                                        Operation == FormOperation.Intersect
+                                            ? "The bodies do not all overlap: nothing would be left."
+                                            : made.Refusal.Message,
+                                }
+                                : made.Refusal;
+                        }
 
-        return new BodiesResult([(body.Name, made.Value), .. Keep ? [] : others.Select(o => (o.Name, (Shaped?)null))]);
-    }));
+                        return new BodiesResult([(body.Name, made.Value), .. Keep ? [] : others.Select(o => (o.Name, (Shaped?)null))]);
+                    })
+            );
 
     private Outcome<Shaped> Together(Outcome<SolidResult> made, IReadOnlyList<Shaped> inputs) => made.Map(r => Shaped.Of(r, Id, inputs));
 

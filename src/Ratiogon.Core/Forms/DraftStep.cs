@@ -15,7 +15,14 @@ public sealed record DraftStep(string Id, int Number, string Name, Refs Faces, s
 {
     private static readonly FormFields<DraftStep> Described = new FormFields<DraftStep>()
         .Picks("faces", "Faces", PickKind.Face, s => s.Faces, (s, v) => s with { Faces = v }, hint: "Pick the faces to tilt")
-        .Pick("neutral", "About", PickKind.Plane, s => s.Neutral, (s, v) => s with { Neutral = v ?? "" }, hint: "Pick the plane or planar face where their outline stays")
+        .Pick(
+            "neutral",
+            "About",
+            PickKind.Plane,
+            s => s.Neutral,
+            (s, v) => s with { Neutral = v ?? "" },
+            hint: "Pick the plane or planar face where their outline stays"
+        )
         .Angle("angle", "Angle", s => s.Angle, (s, v) => s with { Angle = v }, negative: true)
         .Flag("flip", "Lean the other way", s => s.Flip, (s, v) => s with { Flip = v });
 
@@ -30,24 +37,46 @@ public sealed record DraftStep(string Id, int Number, string Name, Refs Faces, s
 
     public override Refs? KeepsTo => Faces;
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Angle(Angle, "angle").Then(angle => site.Plane(Neutral).Then(plane => FacePicks.On(site, Faces, "faces").Then<FormResult>(picked =>
-    {
-        var (body, faces) = picked;
-        var flat = faces.FirstOrDefault(f => body.Topology.Faces[f].Plane is { } p && p.Z.Cross(plane.Z).Length < 1e-9, -1);
-        if (flat >= 0)
-        {
-            return new Refusal("draft.parallel", $"'{body.Names.Faces[flat]}' is parallel to the plane it would tilt about.", "faces");
-        }
+    public override Outcome<FormResult> Build(FormSite site) =>
+        site.Angle(Angle, "angle")
+            .Then(angle =>
+                site.Plane(Neutral)
+                    .Then(plane =>
+                        FacePicks
+                            .On(site, Faces, "faces")
+                            .Then<FormResult>(picked =>
+                            {
+                                var (body, faces) = picked;
+                                var flat = faces.FirstOrDefault(
+                                    f => body.Topology.Faces[f].Plane is { } p && p.Z.Cross(plane.Z).Length < 1e-9,
+                                    -1
+                                );
+                                if (flat >= 0)
+                                {
+                                    return new Refusal(
+                                        "draft.parallel",
+                                        $"'{body.Names.Faces[flat]}' is parallel to the plane it would tilt about.",
+                                        "faces"
+                                    );
+                                }
 
-        Outcome<SolidResult> Leaning(double by) => site.Kernel.Draft(body.Solid, faces, Flip ? plane.Flipped() : plane, by);
-        var made = Leaning(angle);
-        if (made.Done)
-        {
-            return new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, [body.Shape]))]);
-        }
+                                Outcome<SolidResult> Leaning(double by) =>
+                                    site.Kernel.Draft(body.Solid, faces, Flip ? plane.Flipped() : plane, by);
+                                var made = Leaning(angle);
+                                if (made.Done)
+                                {
+                                    return new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, [body.Shape]))]);
+                                }
 
-        var degrees = Math.Abs(angle) * 180 / Math.PI;
-        var most = LargestThatFits.Below(degrees, d => Leaning(Math.Sign(angle) * d * Math.PI / 180).Done);
-        return new Refusal("draft.impossible", $"The faces cannot lean by {FormSite.Degrees(angle)}: one of them is rounded off, free-form, or would meet another before it ends.{(most > degrees * 0.002 ? $" About {FormSite.Degrees(Math.Sign(angle) * most * Math.PI / 180)} is the most that they can." : "")}", "angle");
-    })));
+                                var degrees = Math.Abs(angle) * 180 / Math.PI;
+                                var most = LargestThatFits.Below(degrees, d => Leaning(Math.Sign(angle) * d * Math.PI / 180).Done);
+                                return new Refusal(
+                                    "draft.impossible",
+                                    $"The faces cannot lean by {FormSite.Degrees(angle)}: one of them is rounded off, free-form, or would meet "
+                                        + $"another before it ends.{(most > degrees * 0.002 ? $" About {FormSite.Degrees(Math.Sign(angle) * most * Math.PI / 180)} is the most that they can." : "")}",
+                                    "angle"
+                                );
+                            })
+                    )
+            );
 }

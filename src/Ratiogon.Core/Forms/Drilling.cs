@@ -16,7 +16,10 @@ internal static class Drilling
     /// <returns>The drilled body, or null where the general way must be taken.</returns>
     public static Shaped? Try(ISolidKernel kernel, FormBody body, ImmutableArray<RoundTool> tools)
     {
-        var (all, made) = (new List<DrilledTool>(tools.Length), new Dictionary<string, (RoundTool Tool, Shaped Shape)>(StringComparer.Ordinal));
+        var (all, made) = (
+            new List<DrilledTool>(tools.Length),
+            new Dictionary<string, (RoundTool Tool, Shaped Shape)>(StringComparer.Ordinal)
+        );
         foreach (var tool in tools)
         {
             if (Lying(kernel, body, tool, made) is not { } drilled)
@@ -31,9 +34,17 @@ internal static class Drilling
         return result.Done ? Shaped.Of(result.Value, "", [body.Shape, .. all.Select(t => t.Tool)]) : null;
     }
 
-    private static DrilledTool? Lying(ISolidKernel kernel, FormBody body, RoundTool tool, Dictionary<string, (RoundTool Tool, Shaped Shape)> made)
+    private static DrilledTool? Lying(
+        ISolidKernel kernel,
+        FormBody body,
+        RoundTool tool,
+        Dictionary<string, (RoundTool Tool, Shaped Shape)> made
+    )
     {
-        var met = kernel.Probe(body.Solid, tool.Axis).Where(s => s.Out.At > tool.From - Tolerances.Length && s.In.At < tool.To + Tolerances.Length).ToList();
+        var met = kernel
+            .Probe(body.Solid, tool.Axis)
+            .Where(s => s.Out.At > tool.From - Tolerances.Length && s.In.At < tool.To + Tolerances.Length)
+            .ToList();
         if (met is not [var only] || only.In.At < tool.From - Tolerances.Length || !Flat(body, only.In.Face, tool.Axis))
         {
             return null;
@@ -72,10 +83,18 @@ internal static class Drilling
         static MovingFrame Standing(RoundTool t) => new(t.Axis.At(t.From), t.Axis.Direction, t.Axis.Direction.Across().A);
         var (before, after) = (first.Tool.Before.Length, first.Tool.After.Length);
         var moved = kernel.Move(first.Shape.Solid, Rigid.Between(Standing(first.Tool), Standing(tool)));
-        return moved.Done ? Shaped.Of(moved.Value, tool.Before.TrimEnd('/'), o => first.Shape.Bases[o.Index] is var name ? $"{tool.Before}{name[before..^after]}{tool.After}" : "", _ => tool.Guide) : null;
+        return moved.Done
+            ? Shaped.Of(
+                moved.Value,
+                tool.Before.TrimEnd('/'),
+                o => first.Shape.Bases[o.Index] is var name ? $"{tool.Before}{name[before..^after]}{tool.After}" : "",
+                _ => tool.Guide
+            )
+            : null;
     }
 
-    private static bool Flat(FormBody body, int face, Line3 axis) => face >= 0 && body.Topology.Faces[face].Plane is { } plane && plane.Z.Cross(axis.Direction).Length < Square;
+    private static bool Flat(FormBody body, int face, Line3 axis) =>
+        face >= 0 && body.Topology.Faces[face].Plane is { } plane && plane.Z.Cross(axis.Direction).Length < Square;
 
     private static int Cap(Shaped tool, RoundTool of, string face) => tool.Bases.IndexOf($"{of.Before}{face}{of.After}");
 }

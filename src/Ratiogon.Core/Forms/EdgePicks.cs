@@ -39,7 +39,15 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
 
             foreach (var part in parts)
             {
-                int[] found = part.Kind == SubShapeKind.Edge ? [part.Index] : [.. Enumerable.Range(0, b.Topology.Edges.Length).Where(i => b.Topology.Edges[i] is { Seam: false } e && e.Faces.Contains(part.Index))];
+                int[] found =
+                    part.Kind == SubShapeKind.Edge
+                        ? [part.Index]
+                        :
+                        [
+                            .. Enumerable
+                                .Range(0, b.Topology.Edges.Length)
+                                .Where(i => b.Topology.Edges[i] is { Seam: false } e && e.Faces.Contains(part.Index)),
+                        ];
                 edges.AddRange(found);
                 foreach (var edge in found.Where(e => part.Kind == SubShapeKind.Face && !sides.ContainsKey(e)))
                 {
@@ -48,7 +56,9 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
             }
         }
 
-        return body is null ? new Refusal("form.incomplete", "Pick an edge.", "edges") : new EdgePicks(body, [.. edges.Distinct()]) { Sides = sides.ToImmutable() };
+        return body is null
+            ? new Refusal("form.incomplete", "Pick an edge.", "edges")
+            : new EdgePicks(body, [.. edges.Distinct()]) { Sides = sides.ToImmutable() };
     }
 
     /// <summary>A name for the face that takes the place of an edge.</summary>
@@ -66,7 +76,13 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
     /// <param name="what">Stands in the names of the new faces.</param>
     /// <param name="picked">The edges.</param>
     /// <param name="change">Changes edges of a body, given by their numbers there and as they were picked.</param>
-    public static Outcome<FormResult> Change(FormSite site, string step, string what, EdgePicks picked, Func<FormBody, IReadOnlyList<(int Edge, int Picked)>, Outcome<SolidResult>> change)
+    public static Outcome<FormResult> Change(
+        FormSite site,
+        string step,
+        string what,
+        EdgePicks picked,
+        Func<FormBody, IReadOnlyList<(int Edge, int Picked)>, Outcome<SolidResult>> change
+    )
     {
         var once = Changed(picked.Body, step, what, change(picked.Body, [.. picked.Edges.Select(e => (e, e))]));
         if (once.Done || picked.Edges.Length == 1)
@@ -75,12 +91,21 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
         }
 
         var groups = picked.Groups();
-        foreach (var parts in new[] { groups, [.. groups.SelectMany(g => g.OrderByDescending(e => picked.Body.Topology.Edges[e].Length)).Select(e => (List<int>)[e])] }.Where(p => p.Count > 1))
+        foreach (
+            var parts in new[]
+            {
+                groups,
+                [.. groups.SelectMany(g => g.OrderByDescending(e => picked.Body.Topology.Edges[e].Length)).Select(e => (List<int>)[e])],
+            }.Where(p => p.Count > 1)
+        )
         {
             var so = OneByOne(site, step, what, picked, parts, change);
             if (so.Done)
             {
-                return new BodiesResult([(picked.Body.Name, so.Value)]) { Notes = parts.Count > groups.Count ? ["done edge by edge: where they meet, the corners are not blended as one"] : [] };
+                return new BodiesResult([(picked.Body.Name, so.Value)])
+                {
+                    Notes = parts.Count > groups.Count ? ["done edge by edge: where they meet, the corners are not blended as one"] : [],
+                };
             }
         }
 
@@ -105,14 +130,28 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
         return found.Count >= most ? found : [.. found, .. Standing([.. edges.Skip(half)], fits, most - found.Count)];
     }
 
-    private static Outcome<Shaped> OneByOne(FormSite site, string step, string what, EdgePicks picked, List<List<int>> parts, Func<FormBody, IReadOnlyList<(int Edge, int Picked)>, Outcome<SolidResult>> change)
+    private static Outcome<Shaped> OneByOne(
+        FormSite site,
+        string step,
+        string what,
+        EdgePicks picked,
+        List<List<int>> parts,
+        Func<FormBody, IReadOnlyList<(int Edge, int Picked)>, Outcome<SolidResult>> change
+    )
     {
         Outcome<Shaped> so = picked.Body.Shape;
         foreach (var part in parts)
         {
             var body = so.Value == picked.Body.Shape ? picked.Body : new FormBody(site.Kernel, picked.Body.Name, picked.Body.Key, so.Value);
-            List<(int Edge, int Picked)> now = [.. part.SelectMany(e => body.Names.All(picked.Body.Names.Edges[e]).Where(p => p.Kind == SubShapeKind.Edge).Select(p => (p.Index, e)))];
-            so = part.TrueForAll(e => now.Exists(n => n.Picked == e)) ? Changed(body, step, what, change(body, now)) : new Refusal("form.lost-edge", "An edge is gone once another is done.");
+            List<(int Edge, int Picked)> now =
+            [
+                .. part.SelectMany(e =>
+                    body.Names.All(picked.Body.Names.Edges[e]).Where(p => p.Kind == SubShapeKind.Edge).Select(p => (p.Index, e))
+                ),
+            ];
+            so = part.TrueForAll(e => now.Exists(n => n.Picked == e))
+                ? Changed(body, step, what, change(body, now))
+                : new Refusal("form.lost-edge", "An edge is gone once another is done.");
             if (!so.Done)
             {
                 return so;
@@ -137,15 +176,20 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
         return groups;
     }
 
-    private static Outcome<Shaped> Changed(FormBody body, string step, string what, Outcome<SolidResult> changed) => changed.Map(made => Shaped.Of(
-        made,
-        step,
-        [body.Shape],
-        o => o.Kind switch
-        {
-            OriginKind.Edge => $"{step}/{what}/({Word(body.Names.Edges[o.Index])})",
-            OriginKind.Vertex => $"{step}/{what}/corner/({Word(body.Names.Vertices[o.Index])})",
-            _ => $"{step}/face",
-        },
-        o => o.Kind == OriginKind.Edge && Line(body, o.Index) is { } along ? new AxisGuide(along, along) : AxisGuide.None));
+    private static Outcome<Shaped> Changed(FormBody body, string step, string what, Outcome<SolidResult> changed) =>
+        changed.Map(made =>
+            Shaped.Of(
+                made,
+                step,
+                [body.Shape],
+                o =>
+                    o.Kind switch
+                    {
+                        OriginKind.Edge => $"{step}/{what}/({Word(body.Names.Edges[o.Index])})",
+                        OriginKind.Vertex => $"{step}/{what}/corner/({Word(body.Names.Vertices[o.Index])})",
+                        _ => $"{step}/face",
+                    },
+                o => o.Kind == OriginKind.Edge && Line(body, o.Index) is { } along ? new AxisGuide(along, along) : AxisGuide.None
+            )
+        );
 }

@@ -63,19 +63,77 @@ public enum WallSide
 public sealed record ExtrudeStep(string Id, int Number, string Name, string Sketch) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<ExtrudeStep> Described = new FormFields<ExtrudeStep>()
-        .Pick("sketch", "Sketch", PickKind.Sketch, s => s.Sketch, (s, v) => s with { Sketch = v ?? "", Regions = [] }, hint: "Pick the sketch to extrude")
-        .Picks("regions", "Regions", PickKind.Region, s => s.Regions, (s, v) => s with { Regions = v }, 0, hint: "Pick regions; none takes all that are material")
+        .Pick(
+            "sketch",
+            "Sketch",
+            PickKind.Sketch,
+            s => s.Sketch,
+            (s, v) => s with { Sketch = v ?? "", Regions = [] },
+            hint: "Pick the sketch to extrude"
+        )
+        .Picks(
+            "regions",
+            "Regions",
+            PickKind.Region,
+            s => s.Regions,
+            (s, v) => s with { Regions = v },
+            0,
+            hint: "Pick regions; none takes all that are material"
+        )
         .Operation(s => s.Operation, (s, v) => s with { Operation = v }, s => s.Bodies, (s, v) => s with { Bodies = v })
-        .Choice("extent", "How far", s => s.Extent, (s, v) => s with { Extent = v }, null, (ExtrudeExtent.Length, "a length"), (ExtrudeExtent.TwoLengths, "a length each way"), (ExtrudeExtent.Symmetric, "both ways alike"), (ExtrudeExtent.ThroughAll, "through all"), (ExtrudeExtent.ToNext, "to the next face"), (ExtrudeExtent.To, "to what is picked"))
-        .Length("length", "Length", s => s.Length, (s, v) => s with { Length = v }, s => s.Extent is ExtrudeExtent.Length or ExtrudeExtent.TwoLengths or ExtrudeExtent.Symmetric)
+        .Choice(
+            "extent",
+            "How far",
+            s => s.Extent,
+            (s, v) => s with { Extent = v },
+            null,
+            (ExtrudeExtent.Length, "a length"),
+            (ExtrudeExtent.TwoLengths, "a length each way"),
+            (ExtrudeExtent.Symmetric, "both ways alike"),
+            (ExtrudeExtent.ThroughAll, "through all"),
+            (ExtrudeExtent.ToNext, "to the next face"),
+            (ExtrudeExtent.To, "to what is picked")
+        )
+        .Length(
+            "length",
+            "Length",
+            s => s.Length,
+            (s, v) => s with { Length = v },
+            s => s.Extent is ExtrudeExtent.Length or ExtrudeExtent.TwoLengths or ExtrudeExtent.Symmetric
+        )
         .Length("second", "Back", s => s.Second, (s, v) => s with { Second = v }, s => s.Extent == ExtrudeExtent.TwoLengths)
-        .Pick("to", "Up to", PickKind.Face | PickKind.Plane | PickKind.Point, s => s.To, (s, v) => s with { To = v }, when: s => s.Extent == ExtrudeExtent.To, hint: "Pick the face, plane or point that it goes to")
+        .Pick(
+            "to",
+            "Up to",
+            PickKind.Face | PickKind.Plane | PickKind.Point,
+            s => s.To,
+            (s, v) => s with { To = v },
+            when: s => s.Extent == ExtrudeExtent.To,
+            hint: "Pick the face, plane or point that it goes to"
+        )
         .Flag("flip", "Other way", s => s.Flip, (s, v) => s with { Flip = v })
         .Length("start", "Start at", s => s.Start, (s, v) => s with { Start = v }, negative: true)
-        .Pick("from", "Start on", PickKind.Face | PickKind.Plane | PickKind.Point, s => s.From, (s, v) => s with { From = v }, optional: true)
+        .Pick(
+            "from",
+            "Start on",
+            PickKind.Face | PickKind.Plane | PickKind.Point,
+            s => s.From,
+            (s, v) => s with { From = v },
+            optional: true
+        )
         .Pick("along", "Direction", PickKind.Straight, s => s.Along, (s, v) => s with { Along = v }, optional: true)
         .Angle("draft", "Draft", s => s.Draft, (s, v) => s with { Draft = v }, null, true)
-        .Choice("wall", "Wall", s => s.Wall, (s, v) => s with { Wall = v }, null, (WallSide.None, "solid"), (WallSide.Inside, "thin, inside"), (WallSide.Outside, "thin, outside"), (WallSide.Both, "thin, both sides"))
+        .Choice(
+            "wall",
+            "Wall",
+            s => s.Wall,
+            (s, v) => s with { Wall = v },
+            null,
+            (WallSide.None, "solid"),
+            (WallSide.Inside, "thin, inside"),
+            (WallSide.Outside, "thin, outside"),
+            (WallSide.Both, "thin, both sides")
+        )
         .Length("thickness", "Thickness", s => s.Thickness, (s, v) => s with { Thickness = v }, s => s.Wall != WallSide.None);
 
     /// <summary>Keys of the chosen regions; none chooses all that are material by even-odd.</summary>
@@ -123,26 +181,49 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
 
     public override ImmutableArray<FormField> Fields => Described.All;
 
-    public override string? Beginning(string field) => field switch { "thickness" => "2 mm", "second" => "10 mm", _ => null };
-
-    public override Refusal? Check() => base.Check() ??
-        (Extent == ExtrudeExtent.ThroughAll && Operation is (FormOperation.Join or FormOperation.Body)
-            ? new Refusal("extrude.through-join", "Through all can only cut: a join needs a length.", "extent")
-            : null);
-
-    public override Refs? KeepsTo => Bodies.Count == 0 && Extent is (ExtrudeExtent.ToNext or ExtrudeExtent.To) ? null : Met(Operation, Bodies);
-
-    public override Outcome<FormResult> Build(FormSite site) => ProfileOf(site).Then(chosen => Direction(site, chosen.Profile.Plane).Then(along =>
-        StartOf(site, chosen.Profile, along).Then(start =>
+    public override string? Beginning(string field) =>
+        field switch
         {
-            var begun = chosen.Profile with { Plane = chosen.Profile.Plane with { Origin = chosen.Profile.Plane.Origin + (along * start) } };
-            return (Extent switch
-            {
-                ExtrudeExtent.ToNext => ToNext(site, begun, along),
-                ExtrudeExtent.To => UpTo(site, begun, along),
-                _ => Stretch(site, begun.Plane, along).Then(range => Prism(site, begun, along, range)),
-            }).Then(shaped => chosen.Walled ? shaped : Thin(site, shaped));
-        }))).Map<FormResult>(shaped => new MaterialResult([shaped], Operation, Bodies));
+            "thickness" => "2 mm",
+            "second" => "10 mm",
+            _ => null,
+        };
+
+    public override Refusal? Check() =>
+        base.Check()
+        ?? (
+            Extent == ExtrudeExtent.ThroughAll && Operation is (FormOperation.Join or FormOperation.Body)
+                ? new Refusal("extrude.through-join", "Through all can only cut: a join needs a length.", "extent")
+                : null
+        );
+
+    public override Refs? KeepsTo =>
+        Bodies.Count == 0 && Extent is (ExtrudeExtent.ToNext or ExtrudeExtent.To) ? null : Met(Operation, Bodies);
+
+    public override Outcome<FormResult> Build(FormSite site) =>
+        ProfileOf(site)
+            .Then(chosen =>
+                Direction(site, chosen.Profile.Plane)
+                    .Then(along =>
+                        StartOf(site, chosen.Profile, along)
+                            .Then(start =>
+                            {
+                                var begun = chosen.Profile with
+                                {
+                                    Plane = chosen.Profile.Plane with { Origin = chosen.Profile.Plane.Origin + (along * start) },
+                                };
+                                return (
+                                    Extent switch
+                                    {
+                                        ExtrudeExtent.ToNext => ToNext(site, begun, along),
+                                        ExtrudeExtent.To => UpTo(site, begun, along),
+                                        _ => Stretch(site, begun.Plane, along).Then(range => Prism(site, begun, along, range)),
+                                    }
+                                ).Then(shaped => chosen.Walled ? shaped : Thin(site, shaped));
+                            })
+                    )
+            )
+            .Map<FormResult>(shaped => new MaterialResult([shaped], Operation, Bodies));
 
     /// <summary>The chosen regions; of an open outline its thin wall, which then needs no hollowing.</summary>
     private Outcome<(Profile Profile, bool Walled)> ProfileOf(FormSite site)
@@ -153,7 +234,24 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
             return whole.Map(p => (p, false));
         }
 
-        return site.Length(Thickness, "thickness").Then(t => OpenWalls.Of(built.Sketch, Wall switch { WallSide.Inside => t, WallSide.Both => t / 2, _ => 0 }, Wall switch { WallSide.Outside => t, WallSide.Both => t / 2, _ => 0 }))
+        return site.Length(Thickness, "thickness")
+            .Then(t =>
+                OpenWalls.Of(
+                    built.Sketch,
+                    Wall switch
+                    {
+                        WallSide.Inside => t,
+                        WallSide.Both => t / 2,
+                        _ => 0,
+                    },
+                    Wall switch
+                    {
+                        WallSide.Outside => t,
+                        WallSide.Both => t / 2,
+                        _ => 0,
+                    }
+                )
+            )
             .Map(walls => (new Profile(built.Plane, walls), true));
     }
 
@@ -165,16 +263,21 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
             return Flip ? -plane.Z : plane.Z;
         }
 
-        return site.Straight(Along).Then<Vec3>(line =>
-        {
-            var lean = line.Direction.Dot(plane.Z);
-            if (Math.Abs(lean) < 1e-4)
+        return site.Straight(Along)
+            .Then<Vec3>(line =>
             {
-                return new Refusal("extrude.flat", "The direction lies in the sketch plane: nothing would be swept. Pick one that leaves it.", "along");
-            }
+                var lean = line.Direction.Dot(plane.Z);
+                if (Math.Abs(lean) < 1e-4)
+                {
+                    return new Refusal(
+                        "extrude.flat",
+                        "The direction lies in the sketch plane: nothing would be swept. Pick one that leaves it.",
+                        "along"
+                    );
+                }
 
-            return lean < 0 != Flip ? -line.Direction : line.Direction;
-        });
+                return lean < 0 != Flip ? -line.Direction : line.Direction;
+            });
     }
 
     private Outcome<double> StartOf(FormSite site, Profile profile, Vec3 along)
@@ -189,27 +292,36 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
     }
 
     /// <summary>How far along its direction a flat thing or a point lies.</summary>
-    private static Outcome<double> DistanceTo(FormSite site, string reference, Profile profile, Vec3 along, string field) => site.Find(reference).Then<double>(thing =>
-    {
-        var normal = profile.Plane.Z;
-        if ((thing.Plane ?? thing.Frame) is { } plane)
+    private static Outcome<double> DistanceTo(FormSite site, string reference, Profile profile, Vec3 along, string field) =>
+        site.Find(reference)
+            .Then<double>(thing =>
+            {
+                var normal = profile.Plane.Z;
+                if ((thing.Plane ?? thing.Frame) is { } plane)
+                {
+                    return Math.Abs(Math.Abs(plane.Z.Dot(normal)) - 1) < 1e-9
+                        ? (plane.Origin - profile.Plane.Origin).Dot(normal) / along.Dot(normal)
+                        : new Refusal(
+                            "extrude.tilted",
+                            $"{thing.Words} is tilted by {FormSite.Degrees(Math.Acos(Math.Clamp(Math.Abs(plane.Z.Dot(normal)), 0, 1)))} to "
+                                + "the sketch plane.",
+                            field
+                        );
+                }
+
+                return thing.Place is { } at
+                    ? (at - profile.Plane.Origin).Dot(normal) / along.Dot(normal)
+                    : new Refusal("extrude.no-place", $"{thing.Words} is neither flat nor a point.", field);
+            });
+
+    private Outcome<(double From, double To)> Stretch(FormSite site, Frame plane, Vec3 along) =>
+        Extent switch
         {
-            return Math.Abs(Math.Abs(plane.Z.Dot(normal)) - 1) < 1e-9
-                ? (plane.Origin - profile.Plane.Origin).Dot(normal) / along.Dot(normal)
-                : new Refusal("extrude.tilted", $"{thing.Words} is tilted by {FormSite.Degrees(Math.Acos(Math.Clamp(Math.Abs(plane.Z.Dot(normal)), 0, 1)))} to the sketch plane.", field);
-        }
-
-        return thing.Place is { } at ? (at - profile.Plane.Origin).Dot(normal) / along.Dot(normal)
-            : new Refusal("extrude.no-place", $"{thing.Words} is neither flat nor a point.", field);
-    });
-
-    private Outcome<(double From, double To)> Stretch(FormSite site, Frame plane, Vec3 along) => Extent switch
-    {
-        ExtrudeExtent.ThroughAll => site.Reach(plane.Origin) / Math.Abs(along.Dot(plane.Z)) is var reach ? (-reach, reach) : default,
-        ExtrudeExtent.TwoLengths => site.Length(Length, "length").Then(l => site.Length(Second, "second").Map(back => (-back, l))),
-        ExtrudeExtent.Symmetric => site.Length(Length, "length").Map(l => (-l / 2, l / 2)),
-        _ => site.Length(Length, "length").Map(l => (0.0, l)),
-    };
+            ExtrudeExtent.ThroughAll => site.Reach(plane.Origin) / Math.Abs(along.Dot(plane.Z)) is var reach ? (-reach, reach) : default,
+            ExtrudeExtent.TwoLengths => site.Length(Length, "length").Then(l => site.Length(Second, "second").Map(back => (-back, l))),
+            ExtrudeExtent.Symmetric => site.Length(Length, "length").Map(l => (-l / 2, l / 2)),
+            _ => site.Length(Length, "length").Map(l => (0.0, l)),
+        };
 
     private Outcome<Shaped> Prism(FormSite site, Profile profile, Vec3 along, (double From, double To) range) =>
         (string.IsNullOrWhiteSpace(Draft) ? 0.0 : site.Angle(Draft, "draft")).Then(angle =>
@@ -221,30 +333,50 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
             }
 
             return range.From < 0
-                ? Leaning(site, profile, along, range.To, angle).Then(ahead => Leaning(site, profile, -along, -range.From, angle).Then(behind => Both(site, ahead, behind)))
+                ? Leaning(site, profile, along, range.To, angle)
+                    .Then(ahead => Leaning(site, profile, -along, -range.From, angle).Then(behind => Both(site, ahead, behind)))
                 : Leaning(site, profile, along, range.To, angle);
         });
 
-    private Outcome<Shaped> Straight(FormSite site, Profile profile, Vec3 by) => site.Kernel.Prism(profile, by)
-        .Then(r => ProfileMoments.Checked(site.Kernel, r, ProfileMoments.Area(profile) * Math.Abs(by.Dot(profile.Plane.Z)), "extrude"))
-        .Map(r => Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile), o => FormSite.GuideOf(o, profile, profile.Plane.Z)));
+    private Outcome<Shaped> Straight(FormSite site, Profile profile, Vec3 by) =>
+        site
+            .Kernel.Prism(profile, by)
+            .Then(r => ProfileMoments.Checked(site.Kernel, r, ProfileMoments.Area(profile) * Math.Abs(by.Dot(profile.Plane.Z)), "extrude"))
+            .Map(r => Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile), o => FormSite.GuideOf(o, profile, profile.Plane.Z)));
 
     /// <summary>One way from the plane of its outline, the sides leaning inwards.</summary>
-    private Outcome<Shaped> Leaning(FormSite site, Profile profile, Vec3 along, double length, double angle) => Straight(site, profile, along * length).Then<Shaped>(made =>
-    {
-        var sides = Enumerable.Range(0, made.Bases.Length).Where(i => made.Bases[i].StartsWith($"{Id}/side/", StringComparison.Ordinal)).ToList();
-        var tilted = site.Kernel.Draft(made.Solid, sides, Frame.Facing(profile.Plane.Origin, along), angle);
-        // Leaning inwards takes material, leaning outwards gives some.
-        return tilted.Done && site.Kernel.Mass(tilted.Value.Solid).Volume < site.Kernel.Mass(made.Solid).Volume == angle > 0 ? Shaped.Of(tilted.Value, Id, [made])
-            : new Refusal("extrude.draft", $"The sides cannot lean by {FormSite.Degrees(angle)}: they would meet before the end, or one of them is free-form.", "draft");
-    });
+    private Outcome<Shaped> Leaning(FormSite site, Profile profile, Vec3 along, double length, double angle) =>
+        Straight(site, profile, along * length)
+            .Then<Shaped>(made =>
+            {
+                var sides = Enumerable
+                    .Range(0, made.Bases.Length)
+                    .Where(i => made.Bases[i].StartsWith($"{Id}/side/", StringComparison.Ordinal))
+                    .ToList();
+                var tilted = site.Kernel.Draft(made.Solid, sides, Frame.Facing(profile.Plane.Origin, along), angle);
+                // Leaning inwards takes material, leaning outwards gives some.
+                return tilted.Done && site.Kernel.Mass(tilted.Value.Solid).Volume < site.Kernel.Mass(made.Solid).Volume == angle > 0
+                    ? Shaped.Of(tilted.Value, Id, [made])
+                    : new Refusal(
+                        "extrude.draft",
+                        $"The sides cannot lean by {FormSite.Degrees(angle)}: they would meet before the end, or one of them is free-form.",
+                        "draft"
+                    );
+            });
 
     /// <summary>Both ways in one. What goes back has sides of its own, and its end is where the whole starts.</summary>
     private Outcome<Shaped> Both(FormSite site, Shaped ahead, Shaped behind)
     {
         var back = behind with
         {
-            Bases = [.. behind.Bases.Select(b => b == $"{Id}/end" ? $"{Id}/start" : b == $"{Id}/start" ? $"{Id}/middle" : b.Replace($"{Id}/side/", $"{Id}/back/", StringComparison.Ordinal))],
+            Bases =
+            [
+                .. behind.Bases.Select(b =>
+                    b == $"{Id}/end" ? $"{Id}/start"
+                    : b == $"{Id}/start" ? $"{Id}/middle"
+                    : b.Replace($"{Id}/side/", $"{Id}/back/", StringComparison.Ordinal)
+                ),
+            ],
         };
         return site.Kernel.Join(ahead.Solid, back.Solid).Map(r => Shaped.Of(r, Id, [ahead, back]));
     }
@@ -256,70 +388,114 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
             return made;
         }
 
-        return site.Length(Thickness, "thickness").Then(t =>
-        {
-            var caps = Enumerable.Range(0, made.Bases.Length).Where(i => made.Bases[i] == $"{Id}/start" || made.Bases[i] == $"{Id}/end").ToList();
-            Outcome<Shaped> Walled(double by)
+        return site.Length(Thickness, "thickness")
+            .Then(t =>
             {
-                var wall = site.Kernel.Shell(made.Solid, caps, by);
-                return wall.Done ? Shaped.Of(wall.Value, Id, [made], o => o.Kind == OriginKind.Inner ? made.Bases[o.Index].Replace("/side/", "/wall/", StringComparison.Ordinal) : $"{Id}/end", o => made.Guide(o.Kind == OriginKind.Inner ? o.Index : caps[0]))
-                    : new Refusal("extrude.thin", $"A wall of {site.Show(Math.Abs(by))} does not fit the outline: it is tighter than that somewhere.", "thickness");
-            }
+                var caps = Enumerable
+                    .Range(0, made.Bases.Length)
+                    .Where(i => made.Bases[i] == $"{Id}/start" || made.Bases[i] == $"{Id}/end")
+                    .ToList();
+                Outcome<Shaped> Walled(double by)
+                {
+                    var wall = site.Kernel.Shell(made.Solid, caps, by);
+                    return wall.Done
+                        ? Shaped.Of(
+                            wall.Value,
+                            Id,
+                            [made],
+                            o =>
+                                o.Kind == OriginKind.Inner
+                                    ? made.Bases[o.Index].Replace("/side/", "/wall/", StringComparison.Ordinal)
+                                    : $"{Id}/end",
+                            o => made.Guide(o.Kind == OriginKind.Inner ? o.Index : caps[0])
+                        )
+                        : new Refusal(
+                            "extrude.thin",
+                            $"A wall of {site.Show(Math.Abs(by))} does not fit the outline: it is tighter than that somewhere.",
+                            "thickness"
+                        );
+                }
 
-            return Wall switch
-            {
-                WallSide.Inside => Walled(-t),
-                WallSide.Outside => Walled(t),
-                _ => Walled(t / 2).Then(outer => Walled(-t / 2).Then(inner => site.Kernel.Join(outer.Solid, inner.Solid).Map(r => Shaped.Of(r, Id, [outer, inner])))),
-            };
-        });
+                return Wall switch
+                {
+                    WallSide.Inside => Walled(-t),
+                    WallSide.Outside => Walled(t),
+                    _ => Walled(t / 2)
+                        .Then(outer =>
+                            Walled(-t / 2)
+                                .Then(inner => site.Kernel.Join(outer.Solid, inner.Solid).Map(r => Shaped.Of(r, Id, [outer, inner])))
+                        ),
+                };
+            });
     }
 
     /// <summary>As far as the first material: what is left of a long prism between its start and the bodies; of a cut, the
     /// first stretch of material that it covers.</summary>
-    private Outcome<Shaped> ToNext(FormSite site, Profile profile, Vec3 along) => site.Chosen(Bodies).Then(bodies =>
-    {
-        if (bodies.IsEmpty)
-        {
-            return new Refusal("extrude.no-body", "There is no material to go to yet.", "extent");
-        }
-
-        return Prism(site, profile, along, (0, site.Reach(profile.Plane.Origin) / Math.Abs(along.Dot(profile.Plane.Z)))).Then<Shaped>(made =>
-        {
-            var cut = site.Kernel.Cut(made.Solid, [.. bodies.Select(b => b.Solid)]);
-            if (!cut.Done)
+    private Outcome<Shaped> ToNext(FormSite site, Profile profile, Vec3 along) =>
+        site.Chosen(Bodies)
+            .Then(bodies =>
             {
-                return cut.Refusal!;
-            }
+                if (bodies.IsEmpty)
+                {
+                    return new Refusal("extrude.no-body", "There is no material to go to yet.", "extent");
+                }
 
-            var left = Shaped.Of(
-                cut.Value,
-                Id,
-                o => o.Kind == OriginKind.Face && o.Input == 0 ? made.Bases[o.Index] : $"{Id}/end",
-                o => o.Kind != OriginKind.Face ? AxisGuide.None : o.Input == 0 ? made.Guide(o.Index) : bodies[o.Input - 1].Shape.Guide(o.Index));
-            var starts = Faces(left, $"{Id}/start");
-            var first = starts.Count == 0 ? new Refusal("extrude.inside", "It would begin inside the material.") : site.Kernel.PiecesWith(left.Solid, starts);
-            if (!first.Done)
-            {
-                return first.Refusal!;
-            }
+                return Prism(site, profile, along, (0, site.Reach(profile.Plane.Origin) / Math.Abs(along.Dot(profile.Plane.Z))))
+                    .Then<Shaped>(made =>
+                    {
+                        var cut = site.Kernel.Cut(made.Solid, [.. bodies.Select(b => b.Solid)]);
+                        if (!cut.Done)
+                        {
+                            return cut.Refusal!;
+                        }
 
-            var piece = Shaped.Of(first.Value, Id, [left]);
-            if (Faces(piece, $"{Id}/end").Count == 0 || site.Kernel.Bounds(piece.Solid).Diagonal > site.Reach(profile.Plane.Origin) * 0.9)
-            {
-                return new Refusal("extrude.no-next", "No material lies that way. Flip it, or give a length.", "extent");
-            }
+                        var left = Shaped.Of(
+                            cut.Value,
+                            Id,
+                            o => o.Kind == OriginKind.Face && o.Input == 0 ? made.Bases[o.Index] : $"{Id}/end",
+                            o =>
+                                o.Kind != OriginKind.Face ? AxisGuide.None
+                                : o.Input == 0 ? made.Guide(o.Index)
+                                : bodies[o.Input - 1].Shape.Guide(o.Index)
+                        );
+                        var starts = Faces(left, $"{Id}/start");
+                        var first =
+                            starts.Count == 0
+                                ? new Refusal("extrude.inside", "It would begin inside the material.")
+                                : site.Kernel.PiecesWith(left.Solid, starts);
+                        if (!first.Done)
+                        {
+                            return first.Refusal!;
+                        }
 
-            if (Operation != FormOperation.Cut)
-            {
-                return piece;
-            }
+                        var piece = Shaped.Of(first.Value, Id, [left]);
+                        if (
+                            Faces(piece, $"{Id}/end").Count == 0
+                            || site.Kernel.Bounds(piece.Solid).Diagonal > site.Reach(profile.Plane.Origin) * 0.9
+                        )
+                        {
+                            return new Refusal("extrude.no-next", "No material lies that way. Flip it, or give a length.", "extent");
+                        }
 
-            // Through the gap in front and the first stretch of material behind it.
-            var rest = site.Kernel.Cut(made.Solid, piece.Solid).Then(r => site.Kernel.Common(bodies[0].Solid, r.Solid).Map(c => (Beyond: r, Common: c)));
-            return rest.Done ? FirstStretch(site, Shaped.Of(rest.Value.Common, Id, [bodies[0].Shape, Shaped.Of(rest.Value.Beyond, Id, [made, piece])]), profile, along) : rest.Refusal!;
-        });
-    });
+                        if (Operation != FormOperation.Cut)
+                        {
+                            return piece;
+                        }
+
+                        // Through the gap in front and the first stretch of material behind it.
+                        var rest = site
+                            .Kernel.Cut(made.Solid, piece.Solid)
+                            .Then(r => site.Kernel.Common(bodies[0].Solid, r.Solid).Map(c => (Beyond: r, Common: c)));
+                        return rest.Done
+                            ? FirstStretch(
+                                site,
+                                Shaped.Of(rest.Value.Common, Id, [bodies[0].Shape, Shaped.Of(rest.Value.Beyond, Id, [made, piece])]),
+                                profile,
+                                along
+                            )
+                            : rest.Refusal!;
+                    });
+            });
 
     /// <summary>The piece of a body in several that lies first along a direction.</summary>
     private Outcome<Shaped> FirstStretch(FormSite site, Shaped pieces, Profile profile, Vec3 along)
@@ -329,69 +505,79 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
         return site.Kernel.PiecesWith(pieces.Solid, [near]).Map(r => Shaped.Of(r, Id, [pieces]));
     }
 
-    private Outcome<Shaped> UpTo(FormSite site, Profile profile, Vec3 along) => site.Find(To!).Then<Shaped>(thing =>
-    {
-        if (thing.Surface is null && thing.Plane is null && thing.Frame is null && thing.Place is null)
-        {
-            return new Refusal("extrude.no-place", $"{thing.Words} is neither a face, a plane nor a point.", "to");
-        }
-
-        if (thing.Surface is null or FlatSurface && DistanceTo(site, To!, profile, along, "to") is { Done: true, Value: var d })
-        {
-            return d > Tolerances.Length ? Prism(site, profile, along, (0, d))
-                : d < -Tolerances.Length ? Prism(site, profile, -along, (0, -d))
-                : new Refusal("extrude.nothing", $"{thing.Words} lies on the sketch plane: there is nothing between.", "to");
-        }
-
-        var reach = site.Reach(profile.Plane.Origin) / Math.Abs(along.Dot(profile.Plane.Z));
-        var made = Prism(site, profile, along, (0, reach));
-        if (!made.Done)
-        {
-            return made;
-        }
-
-        Shaped left;
-        if ((thing.Plane ?? thing.Frame) is { } plane)
-        {
-            var facing = plane.Z.Dot(along) > 0 ? plane : plane.Flipped();
-            var below = site.Kernel.Below(made.Value.Solid, facing);
-            if (!below.Done)
+    private Outcome<Shaped> UpTo(FormSite site, Profile profile, Vec3 along) =>
+        site.Find(To!)
+            .Then<Shaped>(thing =>
             {
-                return new Refusal("extrude.no-next", $"{thing.Words} is not met that way. Flip it.", "to");
-            }
+                if (thing.Surface is null && thing.Plane is null && thing.Frame is null && thing.Place is null)
+                {
+                    return new Refusal("extrude.no-place", $"{thing.Words} is neither a face, a plane nor a point.", "to");
+                }
 
-            left = Shaped.Of(below.Value, Id, [made.Value], _ => $"{Id}/end", _ => AxisGuide.Of(plane));
-        }
-        else
-        {
-            var on = site.On(To!);
-            if (!on.Done)
-            {
-                return on.Refusal!;
-            }
+                if (thing.Surface is null or FlatSurface && DistanceTo(site, To!, profile, along, "to") is { Done: true, Value: var d })
+                {
+                    return d > Tolerances.Length ? Prism(site, profile, along, (0, d))
+                        : d < -Tolerances.Length ? Prism(site, profile, -along, (0, -d))
+                        : new Refusal("extrude.nothing", $"{thing.Words} lies on the sketch plane: there is nothing between.", "to");
+                }
 
-            var divided = site.Kernel.Divide(made.Value.Solid, on.Value.Body.Solid, on.Value.Part.Index, reach);
-            if (!divided.Done)
-            {
-                return divided.Refusal!;
-            }
+                var reach = site.Reach(profile.Plane.Origin) / Math.Abs(along.Dot(profile.Plane.Z));
+                var made = Prism(site, profile, along, (0, reach));
+                if (!made.Done)
+                {
+                    return made;
+                }
 
-            left = Shaped.Of(divided.Value, Id, [made.Value], _ => $"{Id}/limit");
-            var starts = Faces(left, $"{Id}/start");
-            var first = site.Kernel.PiecesWith(left.Solid, starts);
-            if (!first.Done)
-            {
-                return first.Refusal!;
-            }
+                Shaped left;
+                if ((thing.Plane ?? thing.Frame) is { } plane)
+                {
+                    var facing = plane.Z.Dot(along) > 0 ? plane : plane.Flipped();
+                    var below = site.Kernel.Below(made.Value.Solid, facing);
+                    if (!below.Done)
+                    {
+                        return new Refusal("extrude.no-next", $"{thing.Words} is not met that way. Flip it.", "to");
+                    }
 
-            left = Shaped.Of(first.Value, Id, [left]);
-        }
+                    left = Shaped.Of(below.Value, Id, [made.Value], _ => $"{Id}/end", _ => AxisGuide.Of(plane));
+                }
+                else
+                {
+                    var on = site.On(To!);
+                    if (!on.Done)
+                    {
+                        return on.Refusal!;
+                    }
 
-        // The far cap of the long prism is gone where the face was met all over.
-        var ends = site.Kernel.Describe(left.Solid).Faces.Select((f, i) => (f, i)).Any(f => left.Bases[f.i] == $"{Id}/end" && (f.f.Centre - profile.Plane.Origin).Dot(along) > reach * 0.99);
-        return ends ? new Refusal("extrude.beyond", $"{thing.Words} does not cover the whole profile: part of it would run past.", "to")
-            : left with { Bases = [.. left.Bases.Select(b => b == $"{Id}/limit" ? $"{Id}/end" : b)] };
-    });
+                    var divided = site.Kernel.Divide(made.Value.Solid, on.Value.Body.Solid, on.Value.Part.Index, reach);
+                    if (!divided.Done)
+                    {
+                        return divided.Refusal!;
+                    }
 
-    private static List<int> Faces(Shaped shape, string name) => [.. Enumerable.Range(0, shape.Bases.Length).Where(i => shape.Bases[i] == name)];
+                    left = Shaped.Of(divided.Value, Id, [made.Value], _ => $"{Id}/limit");
+                    var starts = Faces(left, $"{Id}/start");
+                    var first = site.Kernel.PiecesWith(left.Solid, starts);
+                    if (!first.Done)
+                    {
+                        return first.Refusal!;
+                    }
+
+                    left = Shaped.Of(first.Value, Id, [left]);
+                }
+
+                // The far cap of the long prism is gone where the face was met all over.
+                var ends = site
+                    .Kernel.Describe(left.Solid)
+                    .Faces.Select((f, i) => (f, i))
+                    .Any(f => left.Bases[f.i] == $"{Id}/end" && (f.f.Centre - profile.Plane.Origin).Dot(along) > reach * 0.99);
+                return ends
+                    ? new Refusal("extrude.beyond", $"{thing.Words} does not cover the whole profile: part of it would run past.", "to")
+                    : left with
+                    {
+                        Bases = [.. left.Bases.Select(b => b == $"{Id}/limit" ? $"{Id}/end" : b)],
+                    };
+            });
+
+    private static List<int> Faces(Shaped shape, string name) =>
+        [.. Enumerable.Range(0, shape.Bases.Length).Where(i => shape.Bases[i] == name)];
 }

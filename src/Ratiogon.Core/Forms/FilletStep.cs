@@ -11,7 +11,14 @@ namespace Ratiogon.Core.Forms;
 public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<FilletStep> Described = new FormFields<FilletStep>()
-        .Picks("edges", "Edges", PickKind.Edge | PickKind.Face, s => s.Edges, (s, v) => s with { Edges = v }, hint: "Pick edges to round, or a face for all its edges")
+        .Picks(
+            "edges",
+            "Edges",
+            PickKind.Edge | PickKind.Face,
+            s => s.Edges,
+            (s, v) => s with { Edges = v },
+            hint: "Pick edges to round, or a face for all its edges"
+        )
         .Length("radius", "Radius", s => s.Radius, (s, v) => s with { Radius = v });
 
     public string Radius { get; init; } = "2 mm";
@@ -22,9 +29,20 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
 
     public override Refs? KeepsTo => Edges;
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Length(Radius, "radius").Then(r => EdgePicks.On(site, Edges).Then(picked =>
-        EdgePicks.Change(site, Id, "round", picked, (body, edges) => site.Kernel.Fillet(body.Solid, [.. edges.Select(e => (e.Edge, r))])) is { Done: true } made ? made
-            : (Outcome<FormResult>)Largest(site, picked, r)));
+    public override Outcome<FormResult> Build(FormSite site) =>
+        site.Length(Radius, "radius")
+            .Then(r =>
+                EdgePicks
+                    .On(site, Edges)
+                    .Then(picked =>
+                        EdgePicks.Change(site, Id, "round", picked, (body, edges) =>
+                            site.Kernel.Fillet(body.Solid, [.. edges.Select(e => (e.Edge, r))])
+                        )
+                            is { Done: true } made
+                            ? made
+                            : (Outcome<FormResult>)Largest(site, picked, r)
+                    )
+            );
 
     /// <summary>Why the radius does not fit, with the edges that stand in the way and the largest that does.</summary>
     private static Refusal Largest(FormSite site, EdgePicks picked, double radius)
@@ -40,9 +58,16 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
         }
 
         var where = guilty.Count == 0 ? "where the edges meet" : $"at {site.Show(EdgePicks.Place(picked, guilty[0]))}";
-        return new Refusal("fillet.too-large", low > radius * 0.002
-            ? $"A radius of {site.Show(radius)} does not fit {where}: the faces beside it are too narrow. About {site.Show(low)} is the largest that fits all {picked.Edges.Length}."
-            : $"The edges cannot be rounded {where}: the faces there meet too flatly or end too soon.", "radius")
-        { Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])] };
+        return new Refusal(
+            "fillet.too-large",
+            low > radius * 0.002
+                ? $"A radius of {site.Show(radius)} does not fit {where}: the faces beside it are too narrow. About "
+                    + $"{site.Show(low)} is the largest that fits all {picked.Edges.Length}."
+                : $"The edges cannot be rounded {where}: the faces there meet too flatly or end too soon.",
+            "radius"
+        )
+        {
+            Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])],
+        };
     }
 }

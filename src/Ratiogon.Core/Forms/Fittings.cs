@@ -14,6 +14,12 @@ internal static class Fittings
     /// <param name="axis">Of the wall.</param>
     /// <param name="radius">Of the wall, or of what is drawn just off it.</param>
     /// <param name="off">How far off as a share of the radius.</param>
-    public static bool Has(FormBody body, Line3 axis, double radius, double off) => body.Topology.Faces.Any(f => f.Surface == "cylinder" && ShapeNumbers.SurfaceOf(f) is CylinderSurface wall
-        && Math.Abs(wall.Radius - radius) <= Same + (off * radius) && wall.Axis.Direction.Cross(axis.Direction).Length < Same && wall.Axis.DistanceTo(axis.Origin) < Same);
+    public static bool Has(FormBody body, Line3 axis, double radius, double off) =>
+        body.Topology.Faces.Any(f =>
+            f.Surface == "cylinder"
+            && ShapeNumbers.SurfaceOf(f) is CylinderSurface wall
+            && Math.Abs(wall.Radius - radius) <= Same + (off * radius)
+            && wall.Axis.Direction.Cross(axis.Direction).Length < Same
+            && wall.Axis.DistanceTo(axis.Origin) < Same
+        );
 }

@@ -90,7 +90,10 @@ public sealed class FormBody(ISolidKernel kernel, string name, string key, Shape
         lock (gate)
         {
             // In steps of a half octave: while sizes change a little, faces that do not change keep their triangles.
-            return mesh ??= kernel.Mesh(Solid, Math.Clamp(Math.Pow(2, Math.Floor(Math.Log2(size * Tolerances.DrawnDeviation) * 2) / 2), 0.002, 2));
+            return mesh ??= kernel.Mesh(
+                Solid,
+                Math.Clamp(Math.Pow(2, Math.Floor(Math.Log2(size * Tolerances.DrawnDeviation) * 2) / 2), 0.002, 2)
+            );
         }
     }
 
@@ -121,10 +124,25 @@ public sealed class FormBody(ISolidKernel kernel, string name, string key, Shape
     }
 
     /// <summary>The flat faces with axes that follow what they were made from, and the others with where angles about them begin.</summary>
-    private static Topology Guided(Topology topology, Shaped shape) => shape.Guides.IsEmpty ? topology : topology with
-    {
-        Faces = [.. topology.Faces.Select((f, i) => shape.Guide(i) is { Given: true } guide ? f with { Plane = f.Plane is { } p ? guide.On(p.Origin, p.Z) : null, Guide = guide } : f)],
-    };
+    private static Topology Guided(Topology topology, Shaped shape) =>
+        shape.Guides.IsEmpty
+            ? topology
+            : topology with
+            {
+                Faces =
+                [
+                    .. topology.Faces.Select(
+                        (f, i) =>
+                            shape.Guide(i) is { Given: true } guide
+                                ? f with
+                                {
+                                    Plane = f.Plane is { } p ? guide.On(p.Origin, p.Z) : null,
+                                    Guide = guide,
+                                }
+                                : f
+                    ),
+                ],
+            };
 }
 
 /// <summary>What a form gives.</summary>

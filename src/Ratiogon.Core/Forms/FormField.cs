@@ -44,23 +44,48 @@ public abstract record FormField(string Name, string Label)
 }
 
 /// <summary>A field of picks.</summary>
-public sealed record PickField(string Name, string Label, PickKind Accepts, int Least, int Most, Func<FormStep, Refs> Get, Func<FormStep, Refs, FormStep> Set) : FormField(Name, Label);
+public sealed record PickField(
+    string Name,
+    string Label,
+    PickKind Accepts,
+    int Least,
+    int Most,
+    Func<FormStep, Refs> Get,
+    Func<FormStep, Refs, FormStep> Set
+) : FormField(Name, Label);
 
 /// <summary>A field with a formula.</summary>
-public sealed record ValueField(string Name, string Label, Dimension Kind, Func<FormStep, string?> Get, Func<FormStep, string, FormStep> Set) : FormField(Name, Label)
+public sealed record ValueField(
+    string Name,
+    string Label,
+    Dimension Kind,
+    Func<FormStep, string?> Get,
+    Func<FormStep, string, FormStep> Set
+) : FormField(Name, Label)
 {
     /// <summary>Whether zero and negative values make sense.</summary>
     public bool MayBeNegative { get; init; }
 
     /// <summary>Whether it may be left empty; values that may be negative always may.</summary>
-    public bool Optional { get => field || MayBeNegative; init; }
+    public bool Optional
+    {
+        get => field || MayBeNegative;
+        init;
+    }
 }
 
 /// <summary>A field with a choice of words.</summary>
-public sealed record ChoiceField(string Name, string Label, ImmutableArray<(string Value, string Words)> Options, Func<FormStep, string> Get, Func<FormStep, string, FormStep?> Set) : FormField(Name, Label);
+public sealed record ChoiceField(
+    string Name,
+    string Label,
+    ImmutableArray<(string Value, string Words)> Options,
+    Func<FormStep, string> Get,
+    Func<FormStep, string, FormStep?> Set
+) : FormField(Name, Label);
 
 /// <summary>A field that is on or off.</summary>
-public sealed record FlagField(string Name, string Label, Func<FormStep, bool> Get, Func<FormStep, bool, FormStep> Set) : FormField(Name, Label);
+public sealed record FlagField(string Name, string Label, Func<FormStep, bool> Get, Func<FormStep, bool, FormStep> Set)
+    : FormField(Name, Label);
 
 /// <summary>Writes down the fields of one kind of step.</summary>
 public sealed class FormFields<TStep>
@@ -70,46 +95,188 @@ public sealed class FormFields<TStep>
 
     public ImmutableArray<FormField> All => all.ToImmutable();
 
-    public FormFields<TStep> Picks(string name, string label, PickKind accepts, Func<TStep, Refs> get, Func<TStep, Refs, TStep> set, int least = 1, int most = int.MaxValue, Func<TStep, bool>? when = null, string hint = "") =>
-        Add(new PickField(name, label, accepts, least, most, s => get((TStep)s), (s, v) => set((TStep)s, v)) { When = Only(when), Hint = hint });
+    public FormFields<TStep> Picks(
+        string name,
+        string label,
+        PickKind accepts,
+        Func<TStep, Refs> get,
+        Func<TStep, Refs, TStep> set,
+        int least = 1,
+        int most = int.MaxValue,
+        Func<TStep, bool>? when = null,
+        string hint = ""
+    ) =>
+        Add(
+            new PickField(name, label, accepts, least, most, s => get((TStep)s), (s, v) => set((TStep)s, v))
+            {
+                When = Only(when),
+                Hint = hint,
+            }
+        );
 
     /// <summary>A single pick; empty where there is none.</summary>
-    public FormFields<TStep> Pick(string name, string label, PickKind accepts, Func<TStep, string?> get, Func<TStep, string?, TStep> set, bool optional = false, Func<TStep, bool>? when = null, string hint = "") =>
-        Picks(name, label, accepts, s => string.IsNullOrEmpty(get(s)) ? Refs.None : [get(s)!], (s, v) => set(s, v.Count > 0 ? v[^1] : optional ? null : ""), optional ? 0 : 1, 1, when, hint);
+    public FormFields<TStep> Pick(
+        string name,
+        string label,
+        PickKind accepts,
+        Func<TStep, string?> get,
+        Func<TStep, string?, TStep> set,
+        bool optional = false,
+        Func<TStep, bool>? when = null,
+        string hint = ""
+    ) =>
+        Picks(
+            name,
+            label,
+            accepts,
+            s => string.IsNullOrEmpty(get(s)) ? Refs.None : [get(s)!],
+            (s, v) =>
+                set(
+                    s,
+                    v.Count > 0 ? v[^1]
+                        : optional ? null
+                        : ""
+                ),
+            optional ? 0 : 1,
+            1,
+            when,
+            hint
+        );
 
-    public FormFields<TStep> Length(string name, string label, Func<TStep, string?> get, Func<TStep, string, TStep> set, Func<TStep, bool>? when = null, bool negative = false, string hint = "", bool optional = false) => Value(name, label, Dimension.OfLength, get, set, when, negative, hint, optional);
+    public FormFields<TStep> Length(
+        string name,
+        string label,
+        Func<TStep, string?> get,
+        Func<TStep, string, TStep> set,
+        Func<TStep, bool>? when = null,
+        bool negative = false,
+        string hint = "",
+        bool optional = false
+    ) => Value(name, label, Dimension.OfLength, get, set, when, negative, hint, optional);
 
-    public FormFields<TStep> Angle(string name, string label, Func<TStep, string?> get, Func<TStep, string, TStep> set, Func<TStep, bool>? when = null, bool negative = false) => Value(name, label, Dimension.OfAngle, get, set, when, negative);
+    public FormFields<TStep> Angle(
+        string name,
+        string label,
+        Func<TStep, string?> get,
+        Func<TStep, string, TStep> set,
+        Func<TStep, bool>? when = null,
+        bool negative = false
+    ) => Value(name, label, Dimension.OfAngle, get, set, when, negative);
 
-    public FormFields<TStep> Number(string name, string label, Func<TStep, string?> get, Func<TStep, string, TStep> set, Func<TStep, bool>? when = null) => Value(name, label, Dimension.None, get, set, when);
+    public FormFields<TStep> Number(
+        string name,
+        string label,
+        Func<TStep, string?> get,
+        Func<TStep, string, TStep> set,
+        Func<TStep, bool>? when = null
+    ) => Value(name, label, Dimension.None, get, set, when);
 
-    public FormFields<TStep> Value(string name, string label, Dimension kind, Func<TStep, string?> get, Func<TStep, string, TStep> set, Func<TStep, bool>? when = null, bool negative = false, string hint = "", bool optional = false) =>
-        Add(new ValueField(name, label, kind, s => get((TStep)s), (s, v) => set((TStep)s, v)) { When = Only(when), MayBeNegative = negative, Optional = optional, Hint = hint });
+    public FormFields<TStep> Value(
+        string name,
+        string label,
+        Dimension kind,
+        Func<TStep, string?> get,
+        Func<TStep, string, TStep> set,
+        Func<TStep, bool>? when = null,
+        bool negative = false,
+        string hint = "",
+        bool optional = false
+    ) =>
+        Add(
+            new ValueField(name, label, kind, s => get((TStep)s), (s, v) => set((TStep)s, v))
+            {
+                When = Only(when),
+                MayBeNegative = negative,
+                Optional = optional,
+                Hint = hint,
+            }
+        );
 
     /// <summary>A choice among the values of an enumeration, by the names they have in files.</summary>
-    public FormFields<TStep> Choice<TEnum>(string name, string label, Func<TStep, TEnum> get, Func<TStep, TEnum, TStep> set, Func<TStep, bool>? when = null, params ReadOnlySpan<(TEnum Value, string Words)> options)
+    public FormFields<TStep> Choice<TEnum>(
+        string name,
+        string label,
+        Func<TStep, TEnum> get,
+        Func<TStep, TEnum, TStep> set,
+        Func<TStep, bool>? when = null,
+        params ReadOnlySpan<(TEnum Value, string Words)> options
+    )
         where TEnum : struct, Enum
     {
         var known = options.ToArray();
-        return Add(new ChoiceField(name, label, [.. known.Select(o => (o.Value.ToString(), o.Words))], s => get((TStep)s).ToString(),
-            (s, v) => Enum.TryParse<TEnum>(v, out var value) && Array.Exists(known, o => EqualityComparer<TEnum>.Default.Equals(o.Value, value)) ? set((TStep)s, value) : null)
-        { When = Only(when) });
+        return Add(
+            new ChoiceField(
+                name,
+                label,
+                [.. known.Select(o => (o.Value.ToString(), o.Words))],
+                s => get((TStep)s).ToString(),
+                (s, v) =>
+                    Enum.TryParse<TEnum>(v, out var value)
+                    && Array.Exists(known, o => EqualityComparer<TEnum>.Default.Equals(o.Value, value))
+                        ? set((TStep)s, value)
+                        : null
+            )
+            {
+                When = Only(when),
+            }
+        );
     }
 
     /// <summary>A choice among words that are values themselves.</summary>
-    public FormFields<TStep> Choice(string name, string label, Func<TStep, string> get, Func<TStep, string, TStep> set, IEnumerable<(string Value, string Words)> options, Func<TStep, bool>? when = null)
+    public FormFields<TStep> Choice(
+        string name,
+        string label,
+        Func<TStep, string> get,
+        Func<TStep, string, TStep> set,
+        IEnumerable<(string Value, string Words)> options,
+        Func<TStep, bool>? when = null
+    )
     {
         ImmutableArray<(string Value, string Words)> known = [.. options];
-        return Add(new ChoiceField(name, label, known, s => get((TStep)s), (s, v) => known.Any(o => o.Value == v) ? set((TStep)s, v) : null) { When = Only(when) });
+        return Add(
+            new ChoiceField(name, label, known, s => get((TStep)s), (s, v) => known.Any(o => o.Value == v) ? set((TStep)s, v) : null)
+            {
+                When = Only(when),
+            }
+        );
     }
 
-    public FormFields<TStep> Flag(string name, string label, Func<TStep, bool> get, Func<TStep, bool, TStep> set, Func<TStep, bool>? when = null) =>
-        Add(new FlagField(name, label, s => get((TStep)s), (s, v) => set((TStep)s, v)) { When = Only(when) });
+    public FormFields<TStep> Flag(
+        string name,
+        string label,
+        Func<TStep, bool> get,
+        Func<TStep, bool, TStep> set,
+        Func<TStep, bool>? when = null
+    ) => Add(new FlagField(name, label, s => get((TStep)s), (s, v) => set((TStep)s, v)) { When = Only(when) });
 
     /// <summary>What it does to the material, and to which bodies.</summary>
-    public FormFields<TStep> Operation(Func<TStep, FormOperation> get, Func<TStep, FormOperation, TStep> set, Func<TStep, Refs> bodies, Func<TStep, Refs, TStep> setBodies) =>
-        Choice("operation", "Material", get, set, null, (FormOperation.Join, "added"), (FormOperation.Cut, "taken away"), (FormOperation.Intersect, "kept only here"), (FormOperation.Body, "a body of its own"))
-            .Picks("bodies", "Bodies", PickKind.Body, bodies, setBodies, 0, when: s => get(s) != FormOperation.Body, hint: "Pick the bodies that it works on; none for all that it meets");
+    public FormFields<TStep> Operation(
+        Func<TStep, FormOperation> get,
+        Func<TStep, FormOperation, TStep> set,
+        Func<TStep, Refs> bodies,
+        Func<TStep, Refs, TStep> setBodies
+    ) =>
+        Choice(
+                "operation",
+                "Material",
+                get,
+                set,
+                null,
+                (FormOperation.Join, "added"),
+                (FormOperation.Cut, "taken away"),
+                (FormOperation.Intersect, "kept only here"),
+                (FormOperation.Body, "a body of its own")
+            )
+            .Picks(
+                "bodies",
+                "Bodies",
+                PickKind.Body,
+                bodies,
+                setBodies,
+                0,
+                when: s => get(s) != FormOperation.Body,
+                hint: "Pick the bodies that it works on; none for all that it meets"
+            );
 
     private FormFields<TStep> Add(FormField field)
     {

@@ -34,28 +34,61 @@ public sealed class FormSite
     public Func<IEnumerable<FormTraces>> Earlier { get; init; } = () => [];
 
     /// <summary>The same place with other bodies.</summary>
-    public FormSite With(ImmutableArray<FormBody> bodies) => new() { Kernel = Kernel, Model = Model, Bodies = bodies, Sketch = Sketch, Material = Material, Earlier = Earlier };
+    public FormSite With(ImmutableArray<FormBody> bodies) =>
+        new()
+        {
+            Kernel = Kernel,
+            Model = Model,
+            Bodies = bodies,
+            Sketch = Sketch,
+            Material = Material,
+            Earlier = Earlier,
+        };
 
     public Part Part => Model.Part;
 
     /// <summary>A box about all bodies; empty where there are none.</summary>
-    public Box? Box => Bodies.IsEmpty ? null : new Box(
-        new Vec3(Bodies.Min(b => b.Box.Low.X), Bodies.Min(b => b.Box.Low.Y), Bodies.Min(b => b.Box.Low.Z)),
-        new Vec3(Bodies.Max(b => b.Box.High.X), Bodies.Max(b => b.Box.High.Y), Bodies.Max(b => b.Box.High.Z)));
+    public Box? Box =>
+        Bodies.IsEmpty
+            ? null
+            : new Box(
+                new Vec3(Bodies.Min(b => b.Box.Low.X), Bodies.Min(b => b.Box.Low.Y), Bodies.Min(b => b.Box.Low.Z)),
+                new Vec3(Bodies.Max(b => b.Box.High.X), Bodies.Max(b => b.Box.High.Y), Bodies.Max(b => b.Box.High.Z))
+            );
 
     /// <summary>A length that reaches from a place beyond everything there is.</summary>
     public double Reach(Vec3 from) => Box is { } box ? box.Diagonal + ((box.Low + box.High) * 0.5).DistanceTo(from) + 10 : 1000;
 
-    public Outcome<double> Value(string? formula, Dimension kind, string field) => Formula.Parse(formula).Then(f => f.Evaluate(Model.Values.Of)).Then<double>(q =>
-        q.Dimension == kind ? q.Value : new Refusal("formula.kind", $"{StepSize.WordsOf(field)} needs {kind.Words}; '{formula}' is {q.Dimension.Words}.", field));
+    public Outcome<double> Value(string? formula, Dimension kind, string field) =>
+        Formula
+            .Parse(formula)
+            .Then(f => f.Evaluate(Model.Values.Of))
+            .Then<double>(q =>
+                q.Dimension == kind
+                    ? q.Value
+                    : new Refusal(
+                        "formula.kind",
+                        $"{StepSize.WordsOf(field)} needs {kind.Words}; '{formula}' is {q.Dimension.Words}.",
+                        field
+                    )
+            );
 
     public Outcome<double> Length(string? formula, string field) => Value(formula, Dimension.OfLength, field);
 
     public Outcome<double> Angle(string? formula, string field) => Value(formula, Dimension.OfAngle, field);
 
     /// <summary>A whole number from a formula.</summary>
-    public Outcome<int> Count(string? formula, string field, int least, int most) => Value(formula, Dimension.None, field).Then<int>(v =>
-        Math.Abs(v - Math.Round(v)) > 1e-9 || v < least || v > most ? new Refusal("form.count", $"{StepSize.WordsOf(field)} is a whole number from {least} to {most}, not {v:0.###}.", field) : (int)Math.Round(v));
+    public Outcome<int> Count(string? formula, string field, int least, int most) =>
+        Value(formula, Dimension.None, field)
+            .Then<int>(v =>
+                Math.Abs(v - Math.Round(v)) > 1e-9 || v < least || v > most
+                    ? new Refusal(
+                        "form.count",
+                        $"{StepSize.WordsOf(field)} is a whole number from {least} to {most}, not {v:0.###}.",
+                        field
+                    )
+                    : (int)Math.Round(v)
+            );
 
     /// <summary>A length as people read it.</summary>
     public string Show(double millimetres) => Units.Show(Quantity.Length(millimetres), Part.Units);
@@ -78,8 +111,17 @@ public sealed class FormSite
     }
 
     /// <summary>Curves that follow each other, as one path.</summary>
-    public Outcome<CurvePath> Path(Refs curves) => Find(string.Join(World.Next, curves)).Then<CurvePath>(t => t.Path is { } path ? path
-        : new Refusal("path.no-curve", $"{t.Words} is no curve: a path runs over edges, sketch curves and 3D curves.", curves.Count > 0 ? curves[0] : null));
+    public Outcome<CurvePath> Path(Refs curves) =>
+        Find(string.Join(World.Next, curves))
+            .Then<CurvePath>(t =>
+                t.Path is { } path
+                    ? path
+                    : new Refusal(
+                        "path.no-curve",
+                        $"{t.Words} is no curve: a path runs over edges, sketch curves and 3D curves.",
+                        curves.Count > 0 ? curves[0] : null
+                    )
+            );
 
     /// <summary>The plane of anything flat.</summary>
     public Outcome<Frame> Plane(string reference) => Model.PlaneOf(reference);
@@ -87,15 +129,25 @@ public sealed class FormSite
     public Outcome<Thing> Find(string reference) => Model.Find(reference);
 
     /// <summary>A line with a direction from anything straight: also the normal of what is flat.</summary>
-    public Outcome<Line3> Straight(string reference) => Find(reference).Then<Line3>(t =>
-        t.Straight is { } line ? line
-        : t.Plane is { } plane ? new Line3(t.Middle ?? plane.Origin, plane.Z)
-        : t.Frame is { } frame ? new Line3(frame.Origin, frame.Z)
-        : new Refusal("form.not-straight", $"{t.Words} has no direction: pick a straight edge, a line, an axis, a round face or a plane.", reference));
+    public Outcome<Line3> Straight(string reference) =>
+        Find(reference)
+            .Then<Line3>(t =>
+                t.Straight is { } line ? line
+                : t.Plane is { } plane ? new Line3(t.Middle ?? plane.Origin, plane.Z)
+                : t.Frame is { } frame ? new Line3(frame.Origin, frame.Z)
+                : new Refusal(
+                    "form.not-straight",
+                    $"{t.Words} has no direction: pick a straight edge, a line, an axis, a round face or a plane.",
+                    reference
+                )
+            );
 
     /// <summary>The body and the one part of it that a reference names.</summary>
-    public Outcome<(FormBody Body, SubShape Part)> On(string reference) => AllOn(reference).Then<(FormBody, SubShape)>(on =>
-        on.Parts.Length == 1 ? (on.Body, on.Parts[0]) : Names.InPieces(reference, on.Parts.Select(on.Body.Names.Of)));
+    public Outcome<(FormBody Body, SubShape Part)> On(string reference) =>
+        AllOn(reference)
+            .Then<(FormBody, SubShape)>(on =>
+                on.Parts.Length == 1 ? (on.Body, on.Parts[0]) : Names.InPieces(reference, on.Parts.Select(on.Body.Names.Of))
+            );
 
     /// <summary>The body and every part of it that a reference names: the pieces, where something was divided since.</summary>
     public Outcome<(FormBody Body, ImmutableArray<SubShape> Parts)> AllOn(string reference)
@@ -131,19 +183,21 @@ public sealed class FormSite
     }
 
     /// <summary>What the axes of the faces of a swept profile follow: caps the profile's own, sides the way it is swept.</summary>
-    public static AxisGuide GuideOf(FaceOrigin origin, Profile profile, Vec3 along) => origin.Kind switch
-    {
-        OriginKind.Side => new AxisGuide(profile.Plane.X, along),
-        OriginKind.StartCap or OriginKind.EndCap => AxisGuide.Of(profile.Plane),
-        _ => AxisGuide.None,
-    };
+    public static AxisGuide GuideOf(FaceOrigin origin, Profile profile, Vec3 along) =>
+        origin.Kind switch
+        {
+            OriginKind.Side => new AxisGuide(profile.Plane.X, along),
+            OriginKind.StartCap or OriginKind.EndCap => AxisGuide.Of(profile.Plane),
+            _ => AxisGuide.None,
+        };
 
     /// <summary>Names a kernel's result where only the faces of bodies and new ones take part.</summary>
-    public static string NameOf(string step, FaceOrigin origin, Profile profile) => origin.Kind switch
-    {
-        OriginKind.Side => $"{step}/side/{profile.Edges[origin.Index].Entity}",
-        OriginKind.StartCap => $"{step}/start",
-        OriginKind.EndCap => $"{step}/end",
-        _ => $"{step}/face",
-    };
+    public static string NameOf(string step, FaceOrigin origin, Profile profile) =>
+        origin.Kind switch
+        {
+            OriginKind.Side => $"{step}/side/{profile.Edges[origin.Index].Entity}",
+            OriginKind.StartCap => $"{step}/start",
+            OriginKind.EndCap => $"{step}/end",
+            _ => $"{step}/face",
+        };
 }

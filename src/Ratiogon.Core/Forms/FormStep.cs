@@ -21,18 +21,33 @@ public abstract record FormStep(string Id, int Number, string Name) : Step(Id, N
     public virtual Refs Repeats => [];
 
     /// <summary>What a form of material keeps to: the bodies it names, and nothing where it stands as a body of its own.</summary>
-    protected static Refs? Met(FormOperation operation, Refs bodies) => bodies.Count > 0 ? bodies : operation == FormOperation.Body ? [] : null;
+    protected static Refs? Met(FormOperation operation, Refs bodies) =>
+        bodies.Count > 0 ? bodies
+        : operation == FormOperation.Body ? []
+        : null;
 
     /// <summary>What a value begins with when it comes into use; null for the usual one of its kind.</summary>
     public virtual string? Beginning(string field) => null;
 
     public override IReadOnlyList<string> References =>
-        [.. Fields.OfType<PickField>().Where(f => f.Accepts != PickKind.Region && f.When(this)).SelectMany(f => f.Get(this)).SelectMany(World.Single)];
+        [
+            .. Fields
+                .OfType<PickField>()
+                .Where(f => f.Accepts != PickKind.Region && f.When(this))
+                .SelectMany(f => f.Get(this))
+                .SelectMany(World.Single),
+        ];
 
     public override IReadOnlyList<StepSize> Sizes =>
-        [.. Fields.OfType<ValueField>().Where(f => f.When(this) && !string.IsNullOrEmpty(f.Get(this))).Select(f => new StepSize(f.Name, f.Get(this)!, f.Kind, f.MayBeNegative))];
+        [
+            .. Fields
+                .OfType<ValueField>()
+                .Where(f => f.When(this) && !string.IsNullOrEmpty(f.Get(this)))
+                .Select(f => new StepSize(f.Name, f.Get(this)!, f.Kind, f.MayBeNegative)),
+        ];
 
-    public override Step WithSize(string field, string formula) => Fields.OfType<ValueField>().First(f => f.Name == field).Set(this, formula);
+    public override Step WithSize(string field, string formula) =>
+        Fields.OfType<ValueField>().First(f => f.Name == field).Set(this, formula);
 
     /// <summary>What is missing before it can be built.</summary>
     public override Refusal? Check()
@@ -42,7 +57,13 @@ public abstract record FormStep(string Id, int Number, string Name) : Step(Id, N
             var n = field.Get(this).Count;
             if (n < field.Least)
             {
-                return new Refusal("form.incomplete", field.Hint.Length > 0 ? $"{field.Hint}." : $"{field.Label}: {(field.Least == 1 ? "a pick is" : $"{field.Least} picks are")} needed.", field.Name);
+                return new Refusal(
+                    "form.incomplete",
+                    field.Hint.Length > 0
+                        ? $"{field.Hint}."
+                        : $"{field.Label}: {(field.Least == 1 ? "a pick is" : $"{field.Least} picks are")} needed.",
+                    field.Name
+                );
             }
 
             if (n > field.Most)

@@ -16,7 +16,18 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Thread">How deep it is tapped; 0 for none.</param>
 /// <param name="Stretches">The material along the axis before it is drilled.</param>
 /// <param name="Notes">What is worth knowing.</param>
-public sealed record HoleRow(string Centre, Vec3 At, Vec3 Direction, string Size, double Diameter, double Start, double End, double Thread, ImmutableArray<Stretch> Stretches, ImmutableArray<string> Notes)
+public sealed record HoleRow(
+    string Centre,
+    Vec3 At,
+    Vec3 Direction,
+    string Size,
+    double Diameter,
+    double Start,
+    double End,
+    double Thread,
+    ImmutableArray<Stretch> Stretches,
+    ImmutableArray<string> Notes
+)
 {
     /// <summary>Id of the hole step that it was drilled by first, of copies as well.</summary>
     public string By { get; init; } = "";
@@ -35,11 +46,31 @@ internal static class HolePlan
 
     /// <summary>The stretches of material along an axis, of several bodies, in order.</summary>
     public static ImmutableArray<Stretch> Probe(ISolidKernel kernel, IEnumerable<FormBody> bodies, Line3 axis) =>
-    [
-        .. bodies.SelectMany(b => kernel.Probe(b.Solid, axis).Select(s => new Stretch(s.In.At, s.Out.At, Lean(s.In.Normal, axis), Lean(s.Out.Normal, axis), Name(b, s.In.Face), Name(b, s.Out.Face)))).OrderBy(s => s.From),
-    ];
+        [
+            .. bodies
+                .SelectMany(b =>
+                    kernel
+                        .Probe(b.Solid, axis)
+                        .Select(s => new Stretch(
+                            s.In.At,
+                            s.Out.At,
+                            Lean(s.In.Normal, axis),
+                            Lean(s.Out.Normal, axis),
+                            Name(b, s.In.Face),
+                            Name(b, s.Out.Face)
+                        ))
+                )
+                .OrderBy(s => s.From),
+        ];
 
-    public static Outcome<(HoleRow Row, RoundTool Tool)> Of(FormSite site, HoleStep step, HoleSize size, ImmutableArray<FormBody> bodies, string centre, Line3 axis)
+    public static Outcome<(HoleRow Row, RoundTool Tool)> Of(
+        FormSite site,
+        HoleStep step,
+        HoleSize size,
+        ImmutableArray<FormBody> bodies,
+        string centre,
+        Line3 axis
+    )
     {
         var stretches = Probe(site.Kernel, bodies, axis);
         var ahead = stretches.Where(s => s.To > Tolerances.Length * 10).ToList();
@@ -56,24 +87,41 @@ internal static class HolePlan
 
         var first = ahead[0];
         var start = step.From == HoleFrom.Point ? 0 : first.From;
-        return EndOf(site, step, size, axis, ahead, start).Then<(HoleRow, RoundTool)>(end =>
-        {
-            if (end <= start + Tolerances.SmallestSize)
+        return EndOf(site, step, size, axis, ahead, start)
+            .Then<(HoleRow, RoundTool)>(end =>
             {
-                return new Refusal("hole.nothing", $"The hole at {centre} would have no depth: it ends {site.Show(start - end)} before it starts.", "depth");
-            }
+                if (end <= start + Tolerances.SmallestSize)
+                {
+                    return new Refusal(
+                        "hole.nothing",
+                        $"The hole at {centre} would have no depth: it ends {site.Show(start - end)} before it starts.",
+                        "depth"
+                    );
+                }
 
-            if (end + size.PointDepth <= first.From)
-            {
-                return new Refusal("hole.short", $"The hole at {centre} ends {site.Show(first.From - end)} before the first material.", "depth");
-            }
+                if (end + size.PointDepth <= first.From)
+                {
+                    return new Refusal(
+                        "hole.short",
+                        $"The hole at {centre} ends {site.Show(first.From - end)} before the first material.",
+                        "depth"
+                    );
+                }
 
-            var notes = beside is not null ? ["its axis runs beside the material: only its wall cuts it"] : Notes(site, step, size, centre, axis, stretches, first, start, end);
-            var above = stretches.Where(s => s.From < start - (Tolerances.Length * 10)).ToList();
-            var thread = step.Sizing != HoleSizing.Tapped ? 0 : size.ThreadDepth > 0 ? size.ThreadDepth : end - start;
-            var row = new HoleRow(centre, axis.Origin, axis.Direction, size.Words, size.Diameter, start, end, thread, stretches, notes) { By = step.Id };
-            return (row, Tool(size, step, centre, axis, first, start, end, above));
-        });
+                var notes = beside is not null
+                    ? ["its axis runs beside the material: only its wall cuts it"]
+                    : Notes(site, step, size, centre, axis, stretches, first, start, end);
+                var above = stretches.Where(s => s.From < start - (Tolerances.Length * 10)).ToList();
+                var thread =
+                    step.Sizing != HoleSizing.Tapped ? 0
+                    : size.ThreadDepth > 0 ? size.ThreadDepth
+                    : end - start;
+                var row = new HoleRow(centre, axis.Origin, axis.Direction, size.Words, size.Diameter, start, end, thread, stretches, notes)
+                {
+                    By = step.Id,
+                };
+                return (row, Tool(size, step, centre, axis, first, start, end, above));
+            });
     }
 
     private static Outcome<double> EndOf(FormSite site, HoleStep step, HoleSize size, Line3 axis, List<Stretch> ahead, double start)
@@ -85,28 +133,47 @@ internal static class HolePlan
             case HoleExtent.Through:
                 return ahead[^1].To + (size.Diameter / 2 * Math.Min(Math.Tan(ahead[^1].Out), 20)) + 1;
             default:
-                return site.Find(step.To!).Then<double>(t =>
-                {
-                    if ((t.Plane ?? t.Frame) is { } plane)
+                return site.Find(step.To!)
+                    .Then<double>(t =>
                     {
-                        var lean = axis.Direction.Dot(plane.Z);
-                        return Math.Abs(lean) < 1e-6 ? new Refusal("hole.to-parallel", $"{t.Words} runs along the hole: it is never met.", "to") : (plane.Origin - axis.Origin).Dot(plane.Z) / lean;
-                    }
+                        if ((t.Plane ?? t.Frame) is { } plane)
+                        {
+                            var lean = axis.Direction.Dot(plane.Z);
+                            return Math.Abs(lean) < 1e-6
+                                ? new Refusal("hole.to-parallel", $"{t.Words} runs along the hole: it is never met.", "to")
+                                : (plane.Origin - axis.Origin).Dot(plane.Z) / lean;
+                        }
 
-                    var met = ahead.SelectMany(s => new[] { (s.From, s.FaceIn), (s.To, s.FaceOut) }).Where(m => m.Item2 == step.To && m.Item1 > start + Tolerances.Length).Select(m => m.Item1).ToList();
-                    return met.Count > 0 ? met[0] : new Refusal("hole.to-missed", $"The hole does not meet {t.Words}.", "to");
-                });
+                        var met = ahead
+                            .SelectMany(s => new[] { (s.From, s.FaceIn), (s.To, s.FaceOut) })
+                            .Where(m => m.Item2 == step.To && m.Item1 > start + Tolerances.Length)
+                            .Select(m => m.Item1)
+                            .ToList();
+                        return met.Count > 0 ? met[0] : new Refusal("hole.to-missed", $"The hole does not meet {t.Words}.", "to");
+                    });
         }
     }
 
-    private static RoundTool Tool(HoleSize size, HoleStep step, string centre, Line3 axis, Stretch first, double start, double end, List<Stretch> above)
+    private static RoundTool Tool(
+        HoleSize size,
+        HoleStep step,
+        string centre,
+        Line3 axis,
+        Stretch first,
+        double start,
+        double end,
+        List<Stretch> above
+    )
     {
         var top = Math.Max(size.HeadDiameter, size.Diameter) / 2;
 
         // Where the start lies on the skin, a slanting skin is cleared too; above an inner start the stock stays unless wished otherwise.
         var free = above.Count > 0 ? start - above[^1].To : double.PositiveInfinity;
         var lift = Math.Abs(start - first.From) < 1e-6 ? Math.Min((top * Math.Min(Math.Tan(first.In), 20)) + 1, free > 0 ? free : 0) : 0;
-        var from = step.Clear && above.Count > 0 ? Math.Min(above[0].From, first.From) - (top * Math.Min(Math.Tan(above[0].In), 20)) - 1 : start - lift;
+        var from =
+            step.Clear && above.Count > 0
+                ? Math.Min(above[0].From, first.From) - (top * Math.Min(Math.Tan(above[0].In), 20)) - 1
+                : start - lift;
         var r = size.Diameter / 2;
         var outline = ImmutableArray.CreateBuilder<TurnedCorner>();
         outline.Add(new TurnedCorner(from, 0, ""));
@@ -138,7 +205,17 @@ internal static class HolePlan
         return new RoundTool(axis, outline.ToImmutable(), $"{step.Id}/", $"/({centre})");
     }
 
-    private static ImmutableArray<string> Notes(FormSite site, HoleStep step, HoleSize size, string centre, Line3 axis, ImmutableArray<Stretch> all, Stretch first, double start, double end)
+    private static ImmutableArray<string> Notes(
+        FormSite site,
+        HoleStep step,
+        HoleSize size,
+        string centre,
+        Line3 axis,
+        ImmutableArray<Stretch> all,
+        Stretch first,
+        double start,
+        double end
+    )
     {
         var notes = ImmutableArray.CreateBuilder<string>();
         if (first.In > Slanted && Math.Abs(start - first.From) < 1e-6)
@@ -149,7 +226,11 @@ internal static class HolePlan
         var stock = all.Where(s => s.From < start - 1e-6).Sum(s => Math.Min(s.To, start) - s.From);
         if (stock > 1e-6)
         {
-            notes.Add(step.Clear ? $"{site.Show(stock)} of stock above the start is cleared" : $"{site.Show(stock)} of stock is left above the start");
+            notes.Add(
+                step.Clear
+                    ? $"{site.Show(stock)} of stock above the start is cleared"
+                    : $"{site.Show(stock)} of stock is left above the start"
+            );
         }
 
         if (step.Extent != HoleExtent.Through)
@@ -187,7 +268,9 @@ internal static class HolePlan
         for (var i = 0; i < Ways; i++)
         {
             var (sin, cos) = Math.SinCos(i * 2 * Math.PI / Ways);
-            var here = site.Bodies.SelectMany(body => site.Kernel.Probe(body.Solid, new Line3(axis.At(at), (a * cos) + (b * sin)))).FirstOrDefault(s => s.In.At < 1e-6 && s.Out.At > -1e-6);
+            var here = site
+                .Bodies.SelectMany(body => site.Kernel.Probe(body.Solid, new Line3(axis.At(at), (a * cos) + (b * sin))))
+                .FirstOrDefault(s => s.In.At < 1e-6 && s.Out.At > -1e-6);
             if (here.Length > 0)
             {
                 least = Math.Min(least ?? double.MaxValue, here.Out.At - radius);
@@ -202,7 +285,14 @@ internal static class HolePlan
     {
         var reach = site.Reach(axis.Origin);
         var near = bodies.Where(b => b.Box.Reaches(axis, 0, reach, radius)).ToList();
-        var tool = near.Count == 0 ? null : new RoundTool(axis, [new(0, 0, ""), new(0, radius, "top"), new(reach, radius, "wall"), new(reach, 0, "floor")], "", "").Make(site.Kernel) is { Done: true } made ? made.Value : null;
+        var tool =
+            near.Count == 0 ? null
+            : new RoundTool(axis, [new(0, 0, ""), new(0, radius, "top"), new(reach, radius, "wall"), new(reach, 0, "floor")], "", "").Make(
+                site.Kernel
+            )
+                is { Done: true } made
+                ? made.Value
+            : null;
         if (tool is null)
         {
             return null;
@@ -211,7 +301,12 @@ internal static class HolePlan
         // Upright, the box of what they share tells where it begins and ends.
         var standing = new MovingFrame(axis.Origin, axis.Direction, axis.Direction.Across().A);
         var upright = Rigid.Between(standing, new MovingFrame(Vec3.Zero, Vec3.AlongZ, Vec3.AlongX));
-        List<Box> shared = [.. near.Select(b => site.Kernel.Common(b.Solid, tool.Solid).Then(c => site.Kernel.Move(c.Solid, upright))).Where(c => c.Done).Select(c => site.Kernel.Bounds(c.Value.Solid))];
+        List<Box> shared =
+        [
+            .. near.Select(b => site.Kernel.Common(b.Solid, tool.Solid).Then(c => site.Kernel.Move(c.Solid, upright)))
+                .Where(c => c.Done)
+                .Select(c => site.Kernel.Bounds(c.Value.Solid)),
+        ];
         return shared.Count == 0 ? null : new Stretch(shared.Min(b => b.Low.Z), shared.Max(b => b.High.Z), 0, 0, "", "");
     }
 
@@ -219,19 +314,35 @@ internal static class HolePlan
     {
         if (all.Length > 0)
         {
-            return new Refusal("hole.behind", $"The hole at {centre} meets no material that way; it lies {site.Show(-all[^1].To)} behind. Flip it.", "flip");
+            return new Refusal(
+                "hole.behind",
+                $"The hole at {centre} meets no material that way; it lies {site.Show(-all[^1].To)} behind. Flip it.",
+                "flip"
+            );
         }
 
-        var nearest = bodies.Select(b => (Foot: b.Topology.Faces.Select(f => f.Centre).MinBy(axis.DistanceTo), b)).MinBy(f => axis.DistanceTo(f.Foot)).Foot;
+        var nearest = bodies
+            .Select(b => (Foot: b.Topology.Faces.Select(f => f.Centre).MinBy(axis.DistanceTo), b))
+            .MinBy(f => axis.DistanceTo(f.Foot))
+            .Foot;
         var near = bodies.Min(b => Gap(b, axis));
-        return new Refusal("hole.no-material", $"The hole at {centre} meets no material: its axis passes {site.Show(near)} beside the nearest, about {site.Show(nearest)}. Move the centre, or pick another direction.", "centres");
+        return new Refusal(
+            "hole.no-material",
+            $"The hole at {centre} meets no material: its axis passes {site.Show(near)} beside the nearest, about "
+                + $"{site.Show(nearest)}. Move the centre, or pick another direction.",
+            "centres"
+        );
     }
 
     /// <summary>How far a line passes beside a body: to the nearest of its edges.</summary>
-    private static double Gap(FormBody body, Line3 axis) => body.Topology.Edges.Select(ShapeNumbers.CurveOf).OfType<SpaceCurve>()
-        .Min(curve => CurvePath.Of(curve).Value is var path ? axis.DistanceTo(path.AtLength(path.NearestTo(axis)).At) : 0);
+    private static double Gap(FormBody body, Line3 axis) =>
+        body
+            .Topology.Edges.Select(ShapeNumbers.CurveOf)
+            .OfType<SpaceCurve>()
+            .Min(curve => CurvePath.Of(curve).Value is var path ? axis.DistanceTo(path.AtLength(path.NearestTo(axis)).At) : 0);
 
-    private static double Lean(Vec3 normal, Line3 axis) => normal.Length < Square ? 0 : Math.Acos(Math.Clamp(Math.Abs(normal.Dot(axis.Direction)), 0, 1));
+    private static double Lean(Vec3 normal, Line3 axis) =>
+        normal.Length < Square ? 0 : Math.Acos(Math.Clamp(Math.Abs(normal.Dot(axis.Direction)), 0, 1));
 
     private static string Name(FormBody body, int face) => face >= 0 && face < body.Names.Faces.Length ? body.Names.Faces[face] : "";
 }

@@ -76,22 +76,103 @@ public enum HoleFrom
 public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<HoleStep> Described = new FormFields<HoleStep>()
-        .Picks("centres", "Centres", PickKind.Point | PickKind.Sketch, s => s.Centres, (s, v) => s with { Centres = v }, hint: "Pick points or circles, or a sketch for all of its free points and circles")
-        .Pick("along", "Direction", PickKind.Straight | PickKind.Plane | PickKind.Face, s => s.Along, (s, v) => s with { Along = v }, optional: true, hint: "Pick anything straight, or a face for its normal; none drills into the sketch plane")
+        .Picks(
+            "centres",
+            "Centres",
+            PickKind.Point | PickKind.Sketch,
+            s => s.Centres,
+            (s, v) => s with { Centres = v },
+            hint: "Pick points or circles, or a sketch for all of its free points and circles"
+        )
+        .Pick(
+            "along",
+            "Direction",
+            PickKind.Straight | PickKind.Plane | PickKind.Face,
+            s => s.Along,
+            (s, v) => s with { Along = v },
+            optional: true,
+            hint: "Pick anything straight, or a face for its normal; none drills into the sketch plane"
+        )
         .Flag("flip", "Other way", s => s.Flip, (s, v) => s with { Flip = v })
-        .Choice("sizing", "For", s => s.Sizing, (s, v) => s with { Sizing = v }, null, (HoleSizing.Diameter, "a diameter"), (HoleSizing.Clearance, "a screw to pass"), (HoleSizing.Tapped, "a thread"))
-        .Choice("thread", "Thread", s => s.Thread, (s, v) => s with { Thread = v }, Threads.All.Select(t => (t.Name, t.Name.Contains('x', StringComparison.Ordinal) ? $"{t.Name} fine" : t.Name)), s => s.Sizing != HoleSizing.Diameter)
-        .Choice("fit", "Fit", s => s.Fit, (s, v) => s with { Fit = v }, s => s.Sizing == HoleSizing.Clearance, (ClearanceFit.Fine, "fine"), (ClearanceFit.Medium, "medium"), (ClearanceFit.Coarse, "coarse"))
+        .Choice(
+            "sizing",
+            "For",
+            s => s.Sizing,
+            (s, v) => s with { Sizing = v },
+            null,
+            (HoleSizing.Diameter, "a diameter"),
+            (HoleSizing.Clearance, "a screw to pass"),
+            (HoleSizing.Tapped, "a thread")
+        )
+        .Choice(
+            "thread",
+            "Thread",
+            s => s.Thread,
+            (s, v) => s with { Thread = v },
+            Threads.All.Select(t => (t.Name, t.Name.Contains('x', StringComparison.Ordinal) ? $"{t.Name} fine" : t.Name)),
+            s => s.Sizing != HoleSizing.Diameter
+        )
+        .Choice(
+            "fit",
+            "Fit",
+            s => s.Fit,
+            (s, v) => s with { Fit = v },
+            s => s.Sizing == HoleSizing.Clearance,
+            (ClearanceFit.Fine, "fine"),
+            (ClearanceFit.Medium, "medium"),
+            (ClearanceFit.Coarse, "coarse")
+        )
         .Length("diameter", "Diameter", s => s.Diameter, (s, v) => s with { Diameter = v }, s => s.Sizing == HoleSizing.Diameter)
-        .Choice("head", "Start", s => s.Head, (s, v) => s with { Head = v }, null, (HoleHead.Plain, "plain"), (HoleHead.Counterbore, "counterbored"), (HoleHead.Countersink, "countersunk"))
+        .Choice(
+            "head",
+            "Start",
+            s => s.Head,
+            (s, v) => s with { Head = v },
+            null,
+            (HoleHead.Plain, "plain"),
+            (HoleHead.Counterbore, "counterbored"),
+            (HoleHead.Countersink, "countersunk")
+        )
         .Length("headDiameter", "Head diameter", s => s.HeadDiameter, (s, v) => s with { HeadDiameter = v }, s => s.Head != HoleHead.Plain)
         .Length("headDepth", "Head depth", s => s.HeadDepth, (s, v) => s with { HeadDepth = v }, s => s.Head == HoleHead.Counterbore)
         .Angle("headAngle", "Head angle", s => s.HeadAngle, (s, v) => s with { HeadAngle = v }, s => s.Head == HoleHead.Countersink)
-        .Choice("extent", "How deep", s => s.Extent, (s, v) => s with { Extent = v }, null, (HoleExtent.Depth, "a depth"), (HoleExtent.Through, "through all"), (HoleExtent.To, "to a face"))
+        .Choice(
+            "extent",
+            "How deep",
+            s => s.Extent,
+            (s, v) => s with { Extent = v },
+            null,
+            (HoleExtent.Depth, "a depth"),
+            (HoleExtent.Through, "through all"),
+            (HoleExtent.To, "to a face")
+        )
         .Length("depth", "Depth", s => s.Depth, (s, v) => s with { Depth = v }, s => s.Extent == HoleExtent.Depth)
-        .Pick("to", "Up to", PickKind.Face | PickKind.Plane, s => s.To, (s, v) => s with { To = v }, when: s => s.Extent == HoleExtent.To, hint: "Pick the face or plane that the holes go to")
-        .Length("threadDepth", "Thread depth", s => s.ThreadDepth, (s, v) => s with { ThreadDepth = v }, s => s.Sizing == HoleSizing.Tapped && s.Extent == HoleExtent.Depth, optional: true)
-        .Choice("from", "Depth from", s => s.From, (s, v) => s with { From = v }, null, (HoleFrom.Material, "the first material"), (HoleFrom.Point, "the point"))
+        .Pick(
+            "to",
+            "Up to",
+            PickKind.Face | PickKind.Plane,
+            s => s.To,
+            (s, v) => s with { To = v },
+            when: s => s.Extent == HoleExtent.To,
+            hint: "Pick the face or plane that the holes go to"
+        )
+        .Length(
+            "threadDepth",
+            "Thread depth",
+            s => s.ThreadDepth,
+            (s, v) => s with { ThreadDepth = v },
+            s => s.Sizing == HoleSizing.Tapped && s.Extent == HoleExtent.Depth,
+            optional: true
+        )
+        .Choice(
+            "from",
+            "Depth from",
+            s => s.From,
+            (s, v) => s with { From = v },
+            null,
+            (HoleFrom.Material, "the first material"),
+            (HoleFrom.Point, "the point")
+        )
         .Flag("clear", "Clear stock above", s => s.Clear, (s, v) => s with { Clear = v })
         .Angle("point", "Drill point", s => s.Point, (s, v) => s with { Point = v }, s => s.Extent != HoleExtent.Through)
         .Picks("bodies", "Bodies", PickKind.Body, s => s.Bodies, (s, v) => s with { Bodies = v }, 0);
@@ -161,58 +242,105 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
 
     public override Refs? KeepsTo => Met(FormOperation.Cut, Bodies);
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Chosen(Bodies).Then(bodies => HoleSize.Of(this, site).Then<FormResult>(size =>
-    {
-        if (bodies.IsEmpty)
-        {
-            return new Refusal("hole.no-body", "There is no body to drill yet.");
-        }
+    public override Outcome<FormResult> Build(FormSite site) =>
+        site.Chosen(Bodies)
+            .Then(bodies =>
+                HoleSize
+                    .Of(this, site)
+                    .Then<FormResult>(size =>
+                    {
+                        if (bodies.IsEmpty)
+                        {
+                            return new Refusal("hole.no-body", "There is no body to drill yet.");
+                        }
 
-        var (rows, tools, notes) = (ImmutableArray.CreateBuilder<HoleRow>(), ImmutableArray.CreateBuilder<RoundTool>(), new List<string>());
-        foreach (var centre in Centres)
-        {
-            var row = Axis(site, centre).Then(axis => HolePlan.Of(site, this, size, bodies, centre, axis));
-            if (!row.Done)
-            {
-                return row.Refusal!;
-            }
+                        var (rows, tools, notes) = (
+                            ImmutableArray.CreateBuilder<HoleRow>(),
+                            ImmutableArray.CreateBuilder<RoundTool>(),
+                            new List<string>()
+                        );
+                        foreach (var centre in Centres)
+                        {
+                            var row = Axis(site, centre).Then(axis => HolePlan.Of(site, this, size, bodies, centre, axis));
+                            if (!row.Done)
+                            {
+                                return row.Refusal!;
+                            }
 
-            rows.Add(row.Value.Row);
-            tools.Add(row.Value.Tool with { Guide = site.Find(centre).Map(c => c.Guide) is { Done: true } guide ? guide.Value : AxisGuide.None });
-            notes.AddRange(row.Value.Row.Notes);
-        }
+                            rows.Add(row.Value.Row);
+                            tools.Add(
+                                row.Value.Tool with
+                                {
+                                    Guide = site.Find(centre).Map(c => c.Guide) is { Done: true } guide ? guide.Value : AxisGuide.None,
+                                }
+                            );
+                            notes.AddRange(row.Value.Row.Notes);
+                        }
 
-        return new MaterialResult([], FormOperation.Cut, Bodies) { Round = tools.ToImmutable(), Holes = rows.ToImmutable(), Threads = Drawn(rows), Notes = [.. notes.Distinct().Take(4)] };
-    }));
+                        return new MaterialResult([], FormOperation.Cut, Bodies)
+                        {
+                            Round = tools.ToImmutable(),
+                            Holes = rows.ToImmutable(),
+                            Threads = Drawn(rows),
+                            Notes = [.. notes.Distinct().Take(4)],
+                        };
+                    })
+            );
 
-    private ImmutableArray<DrawnThread> Drawn(IEnumerable<HoleRow> rows) => Sizing != HoleSizing.Tapped || Threads.Find(Thread) is not { } thread ? []
-        : [.. rows.Select(r => DrawnThread.On(new Line3(r.At + (r.Direction * r.Start), r.Direction), r.Diameter / 2, false, r.Thread, thread.Pitch))];
+    private ImmutableArray<DrawnThread> Drawn(IEnumerable<HoleRow> rows) =>
+        Sizing != HoleSizing.Tapped || Threads.Find(Thread) is not { } thread
+            ? []
+            :
+            [
+                .. rows.Select(r =>
+                    DrawnThread.On(new Line3(r.At + (r.Direction * r.Start), r.Direction), r.Diameter / 2, false, r.Thread, thread.Pitch)
+                ),
+            ];
 
     /// <summary>The line that a hole is drilled along, from its centre into the material.</summary>
-    private Outcome<Line3> Axis(FormSite site, string centre) => site.Find(centre).Then<Line3>(thing =>
-    {
-        if (thing.Place is not { } at)
-        {
-            return new Refusal("hole.centre", $"{thing.Words} has no centre: pick points, circles or vertices.", "centres");
-        }
-
-        if (Along is not null)
-        {
-            return site.Find(Along).Then<Line3>(along =>
+    private Outcome<Line3> Axis(FormSite site, string centre) =>
+        site.Find(centre)
+            .Then<Line3>(thing =>
             {
-                // Into a face, along a line.
-                Vec3? way = along.Straight is { } line ? line.Direction : along.Plane is { } plane ? -plane.Z : along.Frame is { } frame ? -frame.Z : along.Surface is not null && along.Outward is { } outward ? -outward(at) : null;
-                return way is { } w ? new Line3(at, Flip ? -w : w) : new Refusal("hole.direction", $"{along.Words} has no direction.", "along");
-            });
-        }
+                if (thing.Place is not { } at)
+                {
+                    return new Refusal("hole.centre", $"{thing.Words} has no centre: pick points, circles or vertices.", "centres");
+                }
 
-        return site.Sketch(World.StepOf(centre)) is { } sketch ? new Line3(at, Flip ? sketch.Plane.Z : -sketch.Plane.Z)
-            : new Refusal("hole.no-direction", $"{thing.Words} has no direction of its own: pick one.", "along");
-    });
+                if (Along is not null)
+                {
+                    return site.Find(Along)
+                        .Then<Line3>(along =>
+                        {
+                            // Into a face, along a line.
+                            Vec3? way =
+                                along.Straight is { } line ? line.Direction
+                                : along.Plane is { } plane ? -plane.Z
+                                : along.Frame is { } frame ? -frame.Z
+                                : along.Surface is not null && along.Outward is { } outward ? -outward(at)
+                                : null;
+                            return way is { } w
+                                ? new Line3(at, Flip ? -w : w)
+                                : new Refusal("hole.direction", $"{along.Words} has no direction.", "along");
+                        });
+                }
+
+                return site.Sketch(World.StepOf(centre)) is { } sketch
+                    ? new Line3(at, Flip ? sketch.Plane.Z : -sketch.Plane.Z)
+                    : new Refusal("hole.no-direction", $"{thing.Words} has no direction of its own: pick one.", "along");
+            });
 }
 
 /// <summary>The sizes of a hole, worked out. Lengths in millimetres, angles in radians.</summary>
-internal sealed record HoleSize(double Diameter, double HeadDiameter, double HeadDepth, double Depth, double ThreadDepth, double PointDepth, string Words)
+internal sealed record HoleSize(
+    double Diameter,
+    double HeadDiameter,
+    double HeadDepth,
+    double Depth,
+    double ThreadDepth,
+    double PointDepth,
+    string Words
+)
 {
     public static Outcome<HoleSize> Of(HoleStep step, FormSite site)
     {
@@ -228,22 +356,53 @@ internal sealed record HoleSize(double Diameter, double HeadDiameter, double Hea
             HoleSizing.Tapped => thread!.Drill,
             _ => site.Length(step.Diameter, "diameter"),
         };
-        return diameter.Then(d => Head(step, site, d).Then(head => site.Angle(step.Point, "point").Then(point => Depth(step.Depth, step.Extent == HoleExtent.Depth).Then(depth => Depth(step.ThreadDepth, step.Sizing == HoleSizing.Tapped && !string.IsNullOrWhiteSpace(step.ThreadDepth)).Then<HoleSize>(threaded =>
-        {
-            if (point <= 0.2 || point > Math.PI + 1e-9)
-            {
-                return new Refusal("hole.point", $"The drill's point has an angle between 12 and 180 deg, not {FormSite.Degrees(point)}.", "point");
-            }
+        return diameter.Then(d =>
+            Head(step, site, d)
+                .Then(head =>
+                    site.Angle(step.Point, "point")
+                        .Then(point =>
+                            Depth(step.Depth, step.Extent == HoleExtent.Depth)
+                                .Then(depth =>
+                                    Depth(
+                                            step.ThreadDepth,
+                                            step.Sizing == HoleSizing.Tapped && !string.IsNullOrWhiteSpace(step.ThreadDepth)
+                                        )
+                                        .Then<HoleSize>(threaded =>
+                                        {
+                                            if (point <= 0.2 || point > Math.PI + 1e-9)
+                                            {
+                                                return new Refusal(
+                                                    "hole.point",
+                                                    $"The drill's point has an angle between 12 and 180 deg, not {FormSite.Degrees(point)}.",
+                                                    "point"
+                                                );
+                                            }
 
-            if (step.Extent == HoleExtent.Depth && threaded > depth + 1e-9)
-            {
-                return new Refusal("hole.thread-depth", $"The thread, {site.Show(threaded)} deep, is deeper than the hole, {site.Show(depth)}.", "threadDepth");
-            }
+                                            if (step.Extent == HoleExtent.Depth && threaded > depth + 1e-9)
+                                            {
+                                                return new Refusal(
+                                                    "hole.thread-depth",
+                                                    $"The thread, {site.Show(threaded)} deep, is deeper than the hole, {site.Show(depth)}.",
+                                                    "threadDepth"
+                                                );
+                                            }
 
-            var tip = Math.PI - point < 1e-6 || step.Extent == HoleExtent.Through ? 0 : d / 2 / Math.Tan(point / 2);
-            var words = step.Sizing switch { HoleSizing.Tapped => step.Thread, HoleSizing.Clearance => $"⌀{site.Show(d)} for {step.Thread}", _ => $"⌀{site.Show(d)}" };
-            return new HoleSize(d, head.Diameter, head.Depth, depth, threaded, tip, words);
-        })))));
+                                            var tip =
+                                                Math.PI - point < 1e-6 || step.Extent == HoleExtent.Through
+                                                    ? 0
+                                                    : d / 2 / Math.Tan(point / 2);
+                                            var words = step.Sizing switch
+                                            {
+                                                HoleSizing.Tapped => step.Thread,
+                                                HoleSizing.Clearance => $"⌀{site.Show(d)} for {step.Thread}",
+                                                _ => $"⌀{site.Show(d)}",
+                                            };
+                                            return new HoleSize(d, head.Diameter, head.Depth, depth, threaded, tip, words);
+                                        })
+                                )
+                        )
+                )
+        );
         Outcome<double> Depth(string? formula, bool used) => used ? site.Length(formula, "depth") : 0.0;
     }
 
@@ -254,15 +413,30 @@ internal sealed record HoleSize(double Diameter, double HeadDiameter, double Hea
             return (0, 0);
         }
 
-        return site.Length(step.HeadDiameter, "headDiameter").Then<(double, double)>(head =>
-        {
-            if (head <= d)
+        return site.Length(step.HeadDiameter, "headDiameter")
+            .Then<(double, double)>(head =>
             {
-                return new Refusal("hole.head", $"The head, {site.Show(head)}, is no larger than the hole, {site.Show(d)}.", "headDiameter");
-            }
+                if (head <= d)
+                {
+                    return new Refusal(
+                        "hole.head",
+                        $"The head, {site.Show(head)}, is no larger than the hole, {site.Show(d)}.",
+                        "headDiameter"
+                    );
+                }
 
-            return step.Head == HoleHead.Counterbore ? site.Length(step.HeadDepth, "headDepth").Map(h => (head, h))
-                : site.Angle(step.HeadAngle ?? "90 deg", "headAngle").Then<(double, double)>(a => a is > 0.1 and < 3.1 ? (head, (head - d) / 2 / Math.Tan(a / 2)) : new Refusal("hole.head-angle", $"A countersink has an angle between 6 and 177 deg, not {FormSite.Degrees(a)}.", "headAngle"));
-        });
+                return step.Head == HoleHead.Counterbore
+                    ? site.Length(step.HeadDepth, "headDepth").Map(h => (head, h))
+                    : site.Angle(step.HeadAngle ?? "90 deg", "headAngle")
+                        .Then<(double, double)>(a =>
+                            a is > 0.1 and < 3.1
+                                ? (head, (head - d) / 2 / Math.Tan(a / 2))
+                                : new Refusal(
+                                    "hole.head-angle",
+                                    $"A countersink has an angle between 6 and 177 deg, not {FormSite.Degrees(a)}.",
+                                    "headAngle"
+                                )
+                        );
+            });
     }
 }

@@ -24,8 +24,10 @@ internal static class Hollowing
         }
 
         var behind = BehindSharp(kernel, body, open, thickness, step);
-        return behind.Done || thickness > 0 ? behind
-            : Walled(kernel.Wall(body.Solid, open, -thickness), own, open, step).Then<Shaped>(made => Within(kernel, body, made, thickness) ? made : Refused);
+        return behind.Done || thickness > 0
+            ? behind
+            : Walled(kernel.Wall(body.Solid, open, -thickness), own, open, step)
+                .Then<Shaped>(made => Within(kernel, body, made, thickness) ? made : Refused);
     }
 
     /// <summary>Where the wall is thicker than a rounding that it lies behind, its other side simply has a sharp corner there, as behind
@@ -38,31 +40,52 @@ internal static class Hollowing
             return Refused;
         }
 
-        return kernel.Without(body.Solid, rounded).Then<Shaped>(sharp =>
-        {
-            var bare = Shaped.Of(sharp, step, [body.Shape]);
-            var from = sharp.Origins.Select(o => o.Where(f => f.Kind == OriginKind.Face).Select(f => f.Index).DefaultIfEmpty(-1).First()).ToList();
-            var names = from.Select(f => f < 0 ? $"{step}/face" : body.Names.Faces[f]).ToImmutableArray();
-            ImmutableArray<int> opened = [.. Enumerable.Range(0, from.Count).Where(i => open.Contains(from[i]))];
-            var walled = Walled(kernel.Shell(bare.Solid, opened, thickness), new Named(bare, names, kernel.Describe(bare.Solid)), opened, step);
-            return walled.Then(wall =>
+        return kernel
+            .Without(body.Solid, rounded)
+            .Then<Shaped>(sharp =>
             {
-                var made = thickness < 0 ? kernel.Common(body.Solid, wall.Solid).Map(r => Shaped.Of(r, step, [body.Shape, wall])) : kernel.Cut(wall.Solid, body.Solid).Map(r => Shaped.Of(r, step, [wall, body.Shape]));
-                return made.Then(m => Within(kernel, body, m, thickness) ? m : Refused);
+                var bare = Shaped.Of(sharp, step, [body.Shape]);
+                var from = sharp
+                    .Origins.Select(o => o.Where(f => f.Kind == OriginKind.Face).Select(f => f.Index).DefaultIfEmpty(-1).First())
+                    .ToList();
+                var names = from.Select(f => f < 0 ? $"{step}/face" : body.Names.Faces[f]).ToImmutableArray();
+                ImmutableArray<int> opened = [.. Enumerable.Range(0, from.Count).Where(i => open.Contains(from[i]))];
+                var walled = Walled(
+                    kernel.Shell(bare.Solid, opened, thickness),
+                    new Named(bare, names, kernel.Describe(bare.Solid)),
+                    opened,
+                    step
+                );
+                return walled.Then(wall =>
+                {
+                    var made =
+                        thickness < 0
+                            ? kernel.Common(body.Solid, wall.Solid).Map(r => Shaped.Of(r, step, [body.Shape, wall]))
+                            : kernel.Cut(wall.Solid, body.Solid).Map(r => Shaped.Of(r, step, [wall, body.Shape]));
+                    return made.Then(m => Within(kernel, body, m, thickness) ? m : Refused);
+                });
             });
-        });
     }
 
     private sealed record Named(Shaped Shape, ImmutableArray<string> Faces, Topology Topology);
 
     private static Outcome<Shaped> Refused { get; } = new Refusal("shell.too-thick", "The wall does not fit.");
 
-    private static Outcome<Shaped> Walled(Outcome<SolidResult> wall, Named of, ImmutableArray<int> open, string step) => wall.Map(made =>
-        Shaped.Of(made, step, [of.Shape], o => o.Kind == OriginKind.Inner ? $"{step}/inner/({of.Faces[o.Index]})" : $"{step}/rim", o =>
-            o.Kind == OriginKind.Inner ? of.Shape.Guide(o.Index)
-
-            // A rim lies where the open face was.
-            : o.Kind == OriginKind.Edge ? of.Topology.Edges[o.Index].Faces.Where(open.Contains).Select(of.Shape.Guide).FirstOrDefault() : AxisGuide.None));
+    private static Outcome<Shaped> Walled(Outcome<SolidResult> wall, Named of, ImmutableArray<int> open, string step) =>
+        wall.Map(made =>
+            Shaped.Of(
+                made,
+                step,
+                [of.Shape],
+                o => o.Kind == OriginKind.Inner ? $"{step}/inner/({of.Faces[o.Index]})" : $"{step}/rim",
+                o =>
+                    o.Kind == OriginKind.Inner ? of.Shape.Guide(o.Index)
+                    // A rim lies where the open face was.
+                    : o.Kind == OriginKind.Edge
+                        ? of.Topology.Edges[o.Index].Faces.Where(open.Contains).Select(of.Shape.Guide).FirstOrDefault()
+                    : AxisGuide.None
+            )
+        );
 
     /// <summary>Less than the body where it goes inwards; never nothing.</summary>
     private static bool Within(ISolidKernel kernel, FormBody body, Shaped made, double thickness) =>
@@ -80,10 +103,22 @@ internal static class Hollowing
                 continue;
             }
 
-            var radius = surface switch { CylinderSurface c => c.Radius, SphereSurface s => s.Radius, TorusSurface t => t.Tube, _ => double.PositiveInfinity };
+            var radius = surface switch
+            {
+                CylinderSurface c => c.Radius,
+                SphereSurface s => s.Radius,
+                TorusSurface t => t.Tube,
+                _ => double.PositiveInfinity,
+            };
             var outwards = ShapeNumbers.Outward(face, surface, face.Centre).Dot(surface.Normal(face.Centre)) > 0;
-            var touching = body.Topology.Edges.Count(e => e is { Seam: false, Faces.Length: 2 } && e.Faces.Contains(i) && ShapeNumbers.Normal(body.Topology.Faces[e.Faces[0]], e.Middle) is { } a && ShapeNumbers.Normal(body.Topology.Faces[e.Faces[1]], e.Middle) is { } b
-                && a.Cross(b).Length < Smooth && a.Dot(b) > 0);
+            var touching = body.Topology.Edges.Count(e =>
+                e is { Seam: false, Faces.Length: 2 }
+                && e.Faces.Contains(i)
+                && ShapeNumbers.Normal(body.Topology.Faces[e.Faces[0]], e.Middle) is { } a
+                && ShapeNumbers.Normal(body.Topology.Faces[e.Faces[1]], e.Middle) is { } b
+                && a.Cross(b).Length < Smooth
+                && a.Dot(b) > 0
+            );
             if (radius <= Math.Abs(thickness) * (1 + 1e-9) && outwards == thickness < 0 && touching >= 2)
             {
                 yield return i;

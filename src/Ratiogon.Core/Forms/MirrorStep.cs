@@ -16,13 +16,53 @@ public sealed record MirrorStep(string Id, int Number, string Name, Refs Of, str
     private static readonly FormFields<MirrorStep> Described = new FormFields<MirrorStep>()
         .Flag("single", "Single faces", s => s.Single, (s, v) => s with { Single = v })
         .Flag("whole", "Bodies as they stand", s => s.Whole, (s, v) => s with { Whole = v, Of = v == s.Whole ? s.Of : [] }, s => !s.Single)
-        .Picks("of", "What", PickKind.Form | PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, when: s => !s.Single && !s.Whole, hint: "Pick forms in the build sheet, or a body")
-        .Picks("bodies", "Bodies", PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, when: s => !s.Single && s.Whole, hint: "Pick the bodies that are repeated with all that was done to them")
-        .Picks("faces", "Faces", PickKind.Face, s => s.Faces, (s, v) => s with { Faces = v }, when: s => s.Single, hint: "Pick all faces of a pocket or of a boss")
-        .Pick("about", "About", PickKind.Plane, s => s.About, (s, v) => s with { About = v ?? "" }, hint: "Pick the plane or planar face that it is mirrored in")
-        .Choice("operation", "Bodies become", s => s.Operation, (s, v) => s with { Operation = v }, s => !s.Single, (FormOperation.Join, "one with the original"), (FormOperation.Body, "bodies of their own"));
+        .Picks(
+            "of",
+            "What",
+            PickKind.Form | PickKind.Body,
+            s => s.Of,
+            (s, v) => s with { Of = v },
+            when: s => !s.Single && !s.Whole,
+            hint: "Pick forms in the build sheet, or a body"
+        )
+        .Picks(
+            "bodies",
+            "Bodies",
+            PickKind.Body,
+            s => s.Of,
+            (s, v) => s with { Of = v },
+            when: s => !s.Single && s.Whole,
+            hint: "Pick the bodies that are repeated with all that was done to them"
+        )
+        .Picks(
+            "faces",
+            "Faces",
+            PickKind.Face,
+            s => s.Faces,
+            (s, v) => s with { Faces = v },
+            when: s => s.Single,
+            hint: "Pick all faces of a pocket or of a boss"
+        )
+        .Pick(
+            "about",
+            "About",
+            PickKind.Plane,
+            s => s.About,
+            (s, v) => s with { About = v ?? "" },
+            hint: "Pick the plane or planar face that it is mirrored in"
+        )
+        .Choice(
+            "operation",
+            "Bodies become",
+            s => s.Operation,
+            (s, v) => s with { Operation = v },
+            s => !s.Single,
+            (FormOperation.Join, "one with the original"),
+            (FormOperation.Body, "bodies of their own")
+        );
 
-    /// <summary>Whether what is picked means bodies as they stand, with all that was done to them, and not the forms that began them.</summary>
+    /// <summary>Whether what is picked means bodies as they stand, with all that was done to them, and not the forms that began
+    /// them.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Whole { get; init; }
 
@@ -43,9 +83,11 @@ public sealed record MirrorStep(string Id, int Number, string Name, Refs Of, str
 
     public override Refs Repeats => Single || Whole ? [] : Of;
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Plane(About).Then(plane =>
-    {
-        IReadOnlyList<(string, Rigid)> places = [("2", Rigid.Mirror(plane))];
-        return Single ? FaceCopies.Make(site, Id, Faces, places) : Copies.Make(site, Id, Of, Whole, Operation, places);
-    });
+    public override Outcome<FormResult> Build(FormSite site) =>
+        site.Plane(About)
+            .Then(plane =>
+            {
+                IReadOnlyList<(string, Rigid)> places = [("2", Rigid.Mirror(plane))];
+                return Single ? FaceCopies.Make(site, Id, Faces, places) : Copies.Make(site, Id, Of, Whole, Operation, places);
+            });
 }

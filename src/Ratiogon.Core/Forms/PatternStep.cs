@@ -35,23 +35,104 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
     private static readonly FormFields<PatternStep> Described = new FormFields<PatternStep>()
         .Flag("single", "Single faces", s => s.Single, (s, v) => s with { Single = v })
         .Flag("whole", "Bodies as they stand", s => s.Whole, (s, v) => s with { Whole = v, Of = v == s.Whole ? s.Of : [] }, s => !s.Single)
-        .Picks("of", "What", PickKind.Form | PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, when: s => !s.Single && !s.Whole, hint: "Pick forms in the build sheet, or a body")
-        .Picks("bodies", "Bodies", PickKind.Body, s => s.Of, (s, v) => s with { Of = v }, when: s => !s.Single && s.Whole, hint: "Pick the bodies that are repeated with all that was done to them")
-        .Picks("faces", "Faces", PickKind.Face, s => s.Faces, (s, v) => s with { Faces = v }, when: s => s.Single, hint: "Pick all faces of a pocket or of a boss")
-        .Choice("layout", "Layout", s => s.Layout, (s, v) => s with { Layout = v }, null, (PatternLayout.Linear, "in rows"), (PatternLayout.Circular, "about an axis"), (PatternLayout.Path, "along a path"))
-        .Pick("along", "Direction", PickKind.Straight, s => s.Along, (s, v) => s with { Along = v }, when: s => s.Layout == PatternLayout.Linear, hint: "Pick the direction of the row")
-        .Pick("axis", "Axis", PickKind.Straight, s => s.Axis, (s, v) => s with { Axis = v }, when: s => s.Layout == PatternLayout.Circular, hint: "Pick the axis: a round face, an edge, a sketch line or a datum axis")
-        .Picks("path", "Path", PickKind.Path, s => s.Path, (s, v) => s with { Path = v }, when: s => s.Layout == PatternLayout.Path, hint: "Pick the curves of the path one after the other")
+        .Picks(
+            "of",
+            "What",
+            PickKind.Form | PickKind.Body,
+            s => s.Of,
+            (s, v) => s with { Of = v },
+            when: s => !s.Single && !s.Whole,
+            hint: "Pick forms in the build sheet, or a body"
+        )
+        .Picks(
+            "bodies",
+            "Bodies",
+            PickKind.Body,
+            s => s.Of,
+            (s, v) => s with { Of = v },
+            when: s => !s.Single && s.Whole,
+            hint: "Pick the bodies that are repeated with all that was done to them"
+        )
+        .Picks(
+            "faces",
+            "Faces",
+            PickKind.Face,
+            s => s.Faces,
+            (s, v) => s with { Faces = v },
+            when: s => s.Single,
+            hint: "Pick all faces of a pocket or of a boss"
+        )
+        .Choice(
+            "layout",
+            "Layout",
+            s => s.Layout,
+            (s, v) => s with { Layout = v },
+            null,
+            (PatternLayout.Linear, "in rows"),
+            (PatternLayout.Circular, "about an axis"),
+            (PatternLayout.Path, "along a path")
+        )
+        .Pick(
+            "along",
+            "Direction",
+            PickKind.Straight,
+            s => s.Along,
+            (s, v) => s with { Along = v },
+            when: s => s.Layout == PatternLayout.Linear,
+            hint: "Pick the direction of the row"
+        )
+        .Pick(
+            "axis",
+            "Axis",
+            PickKind.Straight,
+            s => s.Axis,
+            (s, v) => s with { Axis = v },
+            when: s => s.Layout == PatternLayout.Circular,
+            hint: "Pick the axis: a round face, an edge, a sketch line or a datum axis"
+        )
+        .Picks(
+            "path",
+            "Path",
+            PickKind.Path,
+            s => s.Path,
+            (s, v) => s with { Path = v },
+            when: s => s.Layout == PatternLayout.Path,
+            hint: "Pick the curves of the path one after the other"
+        )
         .Number("count", "Count", s => s.Count, (s, v) => s with { Count = v })
         .Length("spacing", "Spacing", s => s.Spacing, (s, v) => s with { Spacing = v }, s => s.Layout != PatternLayout.Circular, true)
         .Angle("angle", "Over", s => s.Angle, (s, v) => s with { Angle = v }, s => s.Layout == PatternLayout.Circular, true)
-        .Pick("across", "Second direction", PickKind.Straight, s => s.Across, (s, v) => s with { Across = v }, optional: true, when: s => s.Layout == PatternLayout.Linear)
+        .Pick(
+            "across",
+            "Second direction",
+            PickKind.Straight,
+            s => s.Across,
+            (s, v) => s with { Across = v },
+            optional: true,
+            when: s => s.Layout == PatternLayout.Linear
+        )
         .Number("rows", "Rows", s => s.Rows, (s, v) => s with { Rows = v }, s => s.Layout == PatternLayout.Linear && s.Across is not null)
-        .Length("rowSpacing", "Row spacing", s => s.RowSpacing, (s, v) => s with { RowSpacing = v }, s => s.Layout == PatternLayout.Linear && s.Across is not null, true)
+        .Length(
+            "rowSpacing",
+            "Row spacing",
+            s => s.RowSpacing,
+            (s, v) => s with { RowSpacing = v },
+            s => s.Layout == PatternLayout.Linear && s.Across is not null,
+            true
+        )
         .Flag("turning", "Turns with the path", s => s.Turning, (s, v) => s with { Turning = v }, s => s.Layout == PatternLayout.Path)
-        .Choice("operation", "Bodies become", s => s.Operation, (s, v) => s with { Operation = v }, s => !s.Single, (FormOperation.Join, "one with the original"), (FormOperation.Body, "bodies of their own"));
+        .Choice(
+            "operation",
+            "Bodies become",
+            s => s.Operation,
+            (s, v) => s with { Operation = v },
+            s => !s.Single,
+            (FormOperation.Join, "one with the original"),
+            (FormOperation.Body, "bodies of their own")
+        );
 
-    /// <summary>Whether what is picked means bodies as they stand, with all that was done to them, and not the forms that began them.</summary>
+    /// <summary>Whether what is picked means bodies as they stand, with all that was done to them, and not the forms that began
+    /// them.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool Whole { get; init; }
 
@@ -101,60 +182,114 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
 
     public override Refs Repeats => Single || Whole ? [] : Of;
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Count(Count, "count", 1, Most).Then(n => Places(site, n)).Then(places =>
-    {
-        List<(string, Rigid)> kept = [.. places.Where(p => !Left.Contains(p.Label))];
-        return Single ? FaceCopies.Make(site, Id, Faces, kept) : Copies.Make(site, Id, Of, Whole, Operation, kept);
-    });
+    public override Outcome<FormResult> Build(FormSite site) =>
+        site.Count(Count, "count", 1, Most)
+            .Then(n => Places(site, n))
+            .Then(places =>
+            {
+                List<(string, Rigid)> kept = [.. places.Where(p => !Left.Contains(p.Label))];
+                return Single ? FaceCopies.Make(site, Id, Faces, kept) : Copies.Make(site, Id, Of, Whole, Operation, kept);
+            });
 
-    private Outcome<List<(string Label, Rigid By)>> Places(FormSite site, int count) => Layout switch
-    {
-        PatternLayout.Linear => Rowed(site, count),
-        PatternLayout.Circular => Round(site, count),
-        _ => Strung(site, count),
-    };
+    private Outcome<List<(string Label, Rigid By)>> Places(FormSite site, int count) =>
+        Layout switch
+        {
+            PatternLayout.Linear => Rowed(site, count),
+            PatternLayout.Circular => Round(site, count),
+            _ => Strung(site, count),
+        };
 
     private static string Label(int i) => (i + 1).ToString(CultureInfo.InvariantCulture);
 
-    private Outcome<List<(string Label, Rigid By)>> Rowed(FormSite site, int count) => site.Straight(Along!).Then(along => site.Length(Spacing, "spacing").Then(spacing =>
-    {
-        var row = Enumerable.Range(0, count).Select(i => (Label: Label(i), By: along.Direction * (spacing * i))).ToList();
-        if (Across is null)
-        {
-            return row.Skip(1).Select(p => (p.Label, Rigid.By(p.By))).ToList();
-        }
+    private Outcome<List<(string Label, Rigid By)>> Rowed(FormSite site, int count) =>
+        site.Straight(Along!)
+            .Then(along =>
+                site.Length(Spacing, "spacing")
+                    .Then(spacing =>
+                    {
+                        var row = Enumerable.Range(0, count).Select(i => (Label: Label(i), By: along.Direction * (spacing * i))).ToList();
+                        if (Across is null)
+                        {
+                            return row.Skip(1).Select(p => (p.Label, Rigid.By(p.By))).ToList();
+                        }
 
-        return site.Straight(Across).Then(across => site.Count(Rows, "rows", 1, Most).Then(rows => site.Length(RowSpacing, "rowSpacing").Then<List<(string, Rigid)>>(apart =>
-            rows * count > Most ? new Refusal("form.count", $"{rows} rows of {count} are more than {Most}.", "rows")
-            : across.Direction.Cross(along.Direction).Length < 1e-6 ? new Refusal("pattern.parallel", "The two directions are parallel: the rows would lie in one line.", "across")
-            : Enumerable.Range(0, rows).SelectMany(r => row.Select(p => (Label: r == 0 ? p.Label : $"{p.Label}-{Label(r)}", By: p.By + (across.Direction * (apart * r))))).Skip(1)
-                .Select(p => (p.Label, Rigid.By(p.By))).ToList())));
-    }));
+                        return site.Straight(Across)
+                            .Then(across =>
+                                site.Count(Rows, "rows", 1, Most)
+                                    .Then(rows =>
+                                        site.Length(RowSpacing, "rowSpacing")
+                                            .Then<List<(string, Rigid)>>(apart =>
+                                                rows * count > Most
+                                                    ? new Refusal("form.count", $"{rows} rows of {count} are more than {Most}.", "rows")
+                                                : across.Direction.Cross(along.Direction).Length < 1e-6
+                                                    ? new Refusal(
+                                                        "pattern.parallel",
+                                                        "The two directions are parallel: the rows would lie in one line.",
+                                                        "across"
+                                                    )
+                                                : Enumerable
+                                                    .Range(0, rows)
+                                                    .SelectMany(r =>
+                                                        row.Select(p =>
+                                                            (
+                                                                Label: r == 0 ? p.Label : $"{p.Label}-{Label(r)}",
+                                                                By: p.By + (across.Direction * (apart * r))
+                                                            )
+                                                        )
+                                                    )
+                                                    .Skip(1)
+                                                    .Select(p => (p.Label, Rigid.By(p.By)))
+                                                    .ToList()
+                                            )
+                                    )
+                            );
+                    })
+            );
 
-    private Outcome<List<(string Label, Rigid By)>> Round(FormSite site, int count) => site.Straight(Axis!).Then(axis => site.Angle(Angle, "angle").Map(over =>
-    {
-        var whole = Math.Abs(Math.Abs(over) - (2 * Math.PI)) < 1e-9;
-        var step = over / (whole ? count : Math.Max(1, count - 1));
-        return Enumerable.Range(1, count - 1).Select(i => (Label(i), Rigid.About(axis, step * i))).ToList();
-    }));
+    private Outcome<List<(string Label, Rigid By)>> Round(FormSite site, int count) =>
+        site.Straight(Axis!)
+            .Then(axis =>
+                site.Angle(Angle, "angle")
+                    .Map(over =>
+                    {
+                        var whole = Math.Abs(Math.Abs(over) - (2 * Math.PI)) < 1e-9;
+                        var step = over / (whole ? count : Math.Max(1, count - 1));
+                        return Enumerable.Range(1, count - 1).Select(i => (Label(i), Rigid.About(axis, step * i))).ToList();
+                    })
+            );
 
-    private Outcome<List<(string Label, Rigid By)>> Strung(FormSite site, int count) => site.Path(Path).Then(path => site.Length(Spacing, "spacing").Then<List<(string, Rigid)>>(spacing =>
-    {
-        var longest = path.Length;
-        if (!path.Closed && spacing * (count - 1) > longest + Tolerances.Length)
-        {
-            return new Refusal("pattern.short", $"{count} copies {site.Show(spacing)} apart need {site.Show(spacing * (count - 1))} of path; it is {site.Show(longest)} long.", "spacing");
-        }
+    private Outcome<List<(string Label, Rigid By)>> Strung(FormSite site, int count) =>
+        site.Path(Path)
+            .Then(path =>
+                site.Length(Spacing, "spacing")
+                    .Then<List<(string, Rigid)>>(spacing =>
+                    {
+                        var longest = path.Length;
+                        if (!path.Closed && spacing * (count - 1) > longest + Tolerances.Length)
+                        {
+                            return new Refusal(
+                                "pattern.short",
+                                $"{count} copies {site.Show(spacing)} apart need {site.Show(spacing * (count - 1))} of path; it is "
+                                    + $"{site.Show(longest)} long.",
+                                "spacing"
+                            );
+                        }
 
-        var frames = MovingFrames.Along(path, Vec3.AlongX, 257);
-        MovingFrame At(double length)
-        {
-            var near = frames[(int)Math.Clamp(Math.Round(length / longest * 256), 0, 256)];
-            var (at, tangent) = path.AtLength(length);
-            return new MovingFrame(at, tangent, (near.Normal - (tangent * near.Normal.Dot(tangent))).Unit);
-        }
+                        var frames = MovingFrames.Along(path, Vec3.AlongX, 257);
+                        MovingFrame At(double length)
+                        {
+                            var near = frames[(int)Math.Clamp(Math.Round(length / longest * 256), 0, 256)];
+                            var (at, tangent) = path.AtLength(length);
+                            return new MovingFrame(at, tangent, (near.Normal - (tangent * near.Normal.Dot(tangent))).Unit);
+                        }
 
-        var first = At(0);
-        return Enumerable.Range(1, count - 1).Select(i => (Label(i), Turning ? Rigid.Between(first, At(spacing * i)) : Rigid.By(At(spacing * i).At - first.At))).ToList();
-    }));
+                        var first = At(0);
+                        return Enumerable
+                            .Range(1, count - 1)
+                            .Select(i =>
+                                (Label(i), Turning ? Rigid.Between(first, At(spacing * i)) : Rigid.By(At(spacing * i).At - first.At))
+                            )
+                            .ToList();
+                    })
+            );
 }

@@ -65,12 +65,19 @@ internal static class ProfileMoments
     public static Outcome<SolidResult> Checked(ISolidKernel kernel, SolidResult made, double expected, string what)
     {
         var volume = kernel.Mass(made.Solid).Volume;
-        return double.IsFinite(volume) && volume > 0 && Math.Abs(volume - expected) <= Agrees * expected ? made
-            : new Refusal($"{what}.volume", $"The solid came out with {volume:0.####} mm³ where its outline makes {expected:0.####} mm³: it is not kept. Where outlines touch or nearly touch, draw them apart or let them cross.", "sketch");
+        return double.IsFinite(volume) && volume > 0 && Math.Abs(volume - expected) <= Agrees * expected
+            ? made
+            : new Refusal(
+                $"{what}.volume",
+                $"The solid came out with {volume:0.####} mm³ where its outline makes {expected:0.####} mm³: it is not kept. "
+                    + "Where outlines touch or nearly touch, draw them apart or let them cross.",
+                "sketch"
+            );
     }
 
     /// <summary>The derivative of <see cref="ProfileEdge.Inside"/> by the share.</summary>
-    private static Vec2 Slope(ProfileEdge edge, double share) => edge.Free is { } free
-        ? free.Slope(edge.Stretch.From + ((edge.Stretch.To - edge.Stretch.From) * share)) * (edge.Stretch.To - edge.Stretch.From)
-        : (edge.Inside(share) - edge.Centre).Left * edge.Turn;
+    private static Vec2 Slope(ProfileEdge edge, double share) =>
+        edge.Free is { } free
+            ? free.Slope(edge.Stretch.From + ((edge.Stretch.To - edge.Stretch.From) * share)) * (edge.Stretch.To - edge.Stretch.From)
+            : (edge.Inside(share) - edge.Centre).Left * edge.Turn;
 }

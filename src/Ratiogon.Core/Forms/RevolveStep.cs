@@ -33,11 +33,43 @@ public enum RevolveExtent
 public sealed record RevolveStep(string Id, int Number, string Name, string Sketch, string Axis) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<RevolveStep> Described = new FormFields<RevolveStep>()
-        .Pick("sketch", "Sketch", PickKind.Sketch, s => s.Sketch, (s, v) => s with { Sketch = v ?? "", Regions = [] }, hint: "Pick the sketch to turn")
-        .Picks("regions", "Regions", PickKind.Region, s => s.Regions, (s, v) => s with { Regions = v }, 0, hint: "Pick regions; none takes all that are material")
-        .Pick("axis", "Axis", PickKind.Straight, s => s.Axis, (s, v) => s with { Axis = v ?? "" }, hint: "Pick the axis: a sketch line, an edge, a datum axis or a round face")
+        .Pick(
+            "sketch",
+            "Sketch",
+            PickKind.Sketch,
+            s => s.Sketch,
+            (s, v) => s with { Sketch = v ?? "", Regions = [] },
+            hint: "Pick the sketch to turn"
+        )
+        .Picks(
+            "regions",
+            "Regions",
+            PickKind.Region,
+            s => s.Regions,
+            (s, v) => s with { Regions = v },
+            0,
+            hint: "Pick regions; none takes all that are material"
+        )
+        .Pick(
+            "axis",
+            "Axis",
+            PickKind.Straight,
+            s => s.Axis,
+            (s, v) => s with { Axis = v ?? "" },
+            hint: "Pick the axis: a sketch line, an edge, a datum axis or a round face"
+        )
         .Operation(s => s.Operation, (s, v) => s with { Operation = v }, s => s.Bodies, (s, v) => s with { Bodies = v })
-        .Choice("extent", "How far", s => s.Extent, (s, v) => s with { Extent = v }, null, (RevolveExtent.Full, "all round"), (RevolveExtent.Angle, "an angle"), (RevolveExtent.TwoAngles, "an angle each way"), (RevolveExtent.Symmetric, "both ways alike"))
+        .Choice(
+            "extent",
+            "How far",
+            s => s.Extent,
+            (s, v) => s with { Extent = v },
+            null,
+            (RevolveExtent.Full, "all round"),
+            (RevolveExtent.Angle, "an angle"),
+            (RevolveExtent.TwoAngles, "an angle each way"),
+            (RevolveExtent.Symmetric, "both ways alike")
+        )
         .Angle("angle", "Angle", s => s.Angle, (s, v) => s with { Angle = v }, s => s.Extent != RevolveExtent.Full)
         .Angle("second", "Back", s => s.Second, (s, v) => s with { Second = v }, s => s.Extent == RevolveExtent.TwoAngles)
         .Flag("flip", "Other way", s => s.Flip, (s, v) => s with { Flip = v }, s => s.Extent != RevolveExtent.Full);
@@ -64,32 +96,61 @@ public sealed record RevolveStep(string Id, int Number, string Name, string Sket
 
     public override Refs? KeepsTo => Met(Operation, Bodies);
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Profile(Sketch, Regions).Then(profile => site.Straight(Axis).Then(axis => Check(site, profile, axis).Then(_ => Range(site).Then(range =>
-    {
-        // It begins where its first cap lies.
-        var line = Flip ? new Line3(axis.Origin, -axis.Direction) : axis;
-        var begin = Rigid.About(line, range.From);
-        var plane = profile.Plane;
-        var turned = profile with { Plane = new Frame(begin.Apply(plane.Origin), begin.Turn(plane.X), begin.Turn(plane.Y)) };
-        var (foot, way) = (plane.ToPlane(axis.Origin), new Vec2(axis.Direction.Dot(plane.X), axis.Direction.Dot(plane.Y)).Unit);
-        // Caps hold the axis; what else is flat lies square to it, and keeps to the sketch plane.
-        var (caps, sides) = (new AxisGuide(Vec3.Zero, axis.Direction), new AxisGuide(axis.Direction.Cross(plane.Z), Vec3.Zero));
-        AxisGuide Guide(FaceOrigin o) => o.Kind is OriginKind.StartCap or OriginKind.EndCap ? caps : sides;
-        var expected = (range.To - range.From) * Math.Abs(ProfileMoments.First(profile, foot, way));
-        return site.Kernel.Revolve(turned, line, range.To - range.From).Then(r => ProfileMoments.Checked(site.Kernel, r, expected, "revolve"))
-            .Map<FormResult>(r => new MaterialResult([Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile), Guide)], Operation, Bodies));
-    }))));
+    public override Outcome<FormResult> Build(FormSite site) =>
+        site.Profile(Sketch, Regions)
+            .Then(profile =>
+                site.Straight(Axis)
+                    .Then(axis =>
+                        Check(site, profile, axis)
+                            .Then(_ =>
+                                Range(site)
+                                    .Then(range =>
+                                    {
+                                        // It begins where its first cap lies.
+                                        var line = Flip ? new Line3(axis.Origin, -axis.Direction) : axis;
+                                        var begin = Rigid.About(line, range.From);
+                                        var plane = profile.Plane;
+                                        var turned = profile with
+                                        {
+                                            Plane = new Frame(begin.Apply(plane.Origin), begin.Turn(plane.X), begin.Turn(plane.Y)),
+                                        };
+                                        var (foot, way) = (
+                                            plane.ToPlane(axis.Origin),
+                                            new Vec2(axis.Direction.Dot(plane.X), axis.Direction.Dot(plane.Y)).Unit
+                                        );
+                                        // Caps hold the axis; what else is flat lies square to it, and keeps to the sketch plane.
+                                        var (caps, sides) = (
+                                            new AxisGuide(Vec3.Zero, axis.Direction),
+                                            new AxisGuide(axis.Direction.Cross(plane.Z), Vec3.Zero)
+                                        );
+                                        AxisGuide Guide(FaceOrigin o) => o.Kind is OriginKind.StartCap or OriginKind.EndCap ? caps : sides;
+                                        var expected = (range.To - range.From) * Math.Abs(ProfileMoments.First(profile, foot, way));
+                                        return site
+                                            .Kernel.Revolve(turned, line, range.To - range.From)
+                                            .Then(r => ProfileMoments.Checked(site.Kernel, r, expected, "revolve"))
+                                            .Map<FormResult>(r => new MaterialResult(
+                                                [Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile), Guide)],
+                                                Operation,
+                                                Bodies
+                                            ));
+                                    })
+                            )
+                    )
+            );
 
-    private Outcome<(double From, double To)> Range(FormSite site) => Extent switch
-    {
-        RevolveExtent.Full => (0, 2 * Math.PI),
-        RevolveExtent.Symmetric => site.Angle(Angle, "angle").Map(a => (-a / 2, a / 2)).Then(Possible),
-        RevolveExtent.TwoAngles => site.Angle(Angle, "angle").Then(a => site.Angle(Second, "second").Map(b => (-b, a))).Then(Possible),
-        _ => site.Angle(Angle, "angle").Map(a => (0.0, a)).Then(Possible),
-    };
+    private Outcome<(double From, double To)> Range(FormSite site) =>
+        Extent switch
+        {
+            RevolveExtent.Full => (0, 2 * Math.PI),
+            RevolveExtent.Symmetric => site.Angle(Angle, "angle").Map(a => (-a / 2, a / 2)).Then(Possible),
+            RevolveExtent.TwoAngles => site.Angle(Angle, "angle").Then(a => site.Angle(Second, "second").Map(b => (-b, a))).Then(Possible),
+            _ => site.Angle(Angle, "angle").Map(a => (0.0, a)).Then(Possible),
+        };
 
-    private static Outcome<(double From, double To)> Possible((double From, double To) r) => r.To - r.From > (2 * Math.PI) + 1e-9
-        ? new Refusal("revolve.too-far", $"It would turn by {FormSite.Degrees(r.To - r.From)}: more than all round.", "angle") : r;
+    private static Outcome<(double From, double To)> Possible((double From, double To) r) =>
+        r.To - r.From > (2 * Math.PI) + 1e-9
+            ? new Refusal("revolve.too-far", $"It would turn by {FormSite.Degrees(r.To - r.From)}: more than all round.", "angle")
+            : r;
 
     /// <summary>The axis lies in the profile's plane and does not cross it.</summary>
     private static Outcome<bool> Check(FormSite site, Profile profile, Line3 axis)
@@ -98,7 +159,11 @@ public sealed record RevolveStep(string Id, int Number, string Name, string Sket
         var tilt = Math.Asin(Math.Clamp(Math.Abs(axis.Direction.Dot(plane.Z)), 0, 1));
         if (tilt > 1e-6)
         {
-            return new Refusal("revolve.tilted", $"The axis leaves the sketch plane at {FormSite.Degrees(tilt)}: it must lie in it.", "axis");
+            return new Refusal(
+                "revolve.tilted",
+                $"The axis leaves the sketch plane at {FormSite.Degrees(tilt)}: it must lie in it.",
+                "axis"
+            );
         }
 
         var off = Math.Abs((axis.Origin - plane.Origin).Dot(plane.Z));
@@ -114,7 +179,12 @@ public sealed record RevolveStep(string Id, int Number, string Name, string Sket
         {
             var less = left.Side < -right.Side ? left : right;
             var at = plane.ToWorld(less.At);
-            return new Refusal("revolve.crossing", $"The axis crosses the profile: it reaches {site.Show(Math.Abs(less.Side))} over it at {site.Show(at)}. Move the axis, or trim the profile there.", "axis");
+            return new Refusal(
+                "revolve.crossing",
+                $"The axis crosses the profile: it reaches {site.Show(Math.Abs(less.Side))} over it at {site.Show(at)}. Move the "
+                    + "axis, or trim the profile there.",
+                "axis"
+            );
         }
 
         return true;

@@ -30,12 +30,13 @@ public sealed record RoundTool(Line3 Axis, ImmutableArray<TurnedCorner> Outline,
     /// <summary>The same tool elsewhere.</summary>
     /// <param name="by">The motion.</param>
     /// <param name="before">Put before the names of its faces.</param>
-    public RoundTool Moved(Rigid by, string before) => this with
-    {
-        Axis = new Line3(by.Apply(Axis.Origin), by.Turn(Axis.Direction)),
-        Before = before + Before,
-        Guide = Guide.Moved(by),
-    };
+    public RoundTool Moved(Rigid by, string before) =>
+        this with
+        {
+            Axis = new Line3(by.Apply(Axis.Origin), by.Turn(Axis.Direction)),
+            Before = before + Before,
+            Guide = Guide.Moved(by),
+        };
 
     /// <summary>Only what lies between two places along the axis; null where nothing does.</summary>
     public RoundTool? Between(double from, double to)
@@ -50,7 +51,8 @@ public sealed record RoundTool(Line3 Axis, ImmutableArray<TurnedCorner> Outline,
                 continue;
             }
 
-            double At(double s) => b.Along - a.Along < 1e-12 ? b.Radius : a.Radius + ((b.Radius - a.Radius) * (s - a.Along) / (b.Along - a.Along));
+            double At(double s) =>
+                b.Along - a.Along < 1e-12 ? b.Radius : a.Radius + ((b.Radius - a.Radius) * (s - a.Along) / (b.Along - a.Along));
             if (kept.Count == 0)
             {
                 var first = b.Along - a.Along < 1e-12 ? b.Radius : At(low);
@@ -74,7 +76,10 @@ public sealed record RoundTool(Line3 Axis, ImmutableArray<TurnedCorner> Outline,
             kept.Add(new TurnedCorner(kept[^1].Along, 0, to < To ? "bottom" : Outline[^1].Face));
         }
 
-        return this with { Outline = [.. kept] };
+        return this with
+        {
+            Outline = [.. kept],
+        };
     }
 
     /// <summary>The solid, its faces named.</summary>
@@ -97,6 +102,8 @@ public sealed record RoundTool(Line3 Axis, ImmutableArray<TurnedCorner> Outline,
 
         edges.Add(new ProfileEdge("axis", new Vec2(From, 0), new Vec2(To, 0), Vec2.Zero, 0, false, true));
         var profile = new Profile(plane, [new Region("tool", edges.ToImmutable(), [], 0)]);
-        return kernel.Revolve(profile, Axis, 2 * Math.PI).Map(r => Shaped.Of(r, Before.TrimEnd('/'), o => $"{Before}{profile.Edges[o.Index].Entity}{After}", _ => Guide));
+        return kernel
+            .Revolve(profile, Axis, 2 * Math.PI)
+            .Map(r => Shaped.Of(r, Before.TrimEnd('/'), o => $"{Before}{profile.Edges[o.Index].Entity}{After}", _ => Guide));
     }
 }

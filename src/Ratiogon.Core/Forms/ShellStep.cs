@@ -13,8 +13,24 @@ namespace Ratiogon.Core.Forms;
 public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<ShellStep> Described = new FormFields<ShellStep>()
-        .Picks("open", "Open faces", PickKind.Face, s => s.Open, (s, v) => s with { Open = v }, when: s => !s.Closed, hint: "Pick the faces that are to be open")
-        .Pick("body", "Body", PickKind.Body, s => s.Body, (s, v) => s with { Body = v }, when: s => s.Closed, hint: "Pick the body that is made hollow")
+        .Picks(
+            "open",
+            "Open faces",
+            PickKind.Face,
+            s => s.Open,
+            (s, v) => s with { Open = v },
+            when: s => !s.Closed,
+            hint: "Pick the faces that are to be open"
+        )
+        .Pick(
+            "body",
+            "Body",
+            PickKind.Body,
+            s => s.Body,
+            (s, v) => s with { Body = v },
+            when: s => s.Closed,
+            hint: "Pick the body that is made hollow"
+        )
         .Flag("closed", "No opening", s => s.Closed, (s, v) => s with { Closed = v })
         .Length("thickness", "Wall", s => s.Thickness, (s, v) => s with { Thickness = v })
         .Flag("outwards", "Wall outside", s => s.Outwards, (s, v) => s with { Outwards = v });
@@ -40,18 +56,33 @@ public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : 
 
     public override Refs? KeepsTo => Closed ? [Body ?? ""] : Open;
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Length(Thickness, "thickness").Then(t => Picked(site).Then<FormResult>(picked =>
-    {
-        var (body, faces) = picked;
-        Outcome<Shaped> Walled(double thickness) => Hollowing.Make(site.Kernel, body, faces, Outwards ? thickness : -thickness, Id);
-        if (Walled(t) is { Done: true } made)
-        {
-            return new BodiesResult([(body.Name, made.Value)]);
-        }
+    public override Outcome<FormResult> Build(FormSite site) =>
+        site.Length(Thickness, "thickness")
+            .Then(t =>
+                Picked(site)
+                    .Then<FormResult>(picked =>
+                    {
+                        var (body, faces) = picked;
+                        Outcome<Shaped> Walled(double thickness) =>
+                            Hollowing.Make(site.Kernel, body, faces, Outwards ? thickness : -thickness, Id);
+                        if (Walled(t) is { Done: true } made)
+                        {
+                            return new BodiesResult([(body.Name, made.Value)]);
+                        }
 
-        var most = LargestThatFits.Below(t, thickness => Walled(thickness).Done, body.Topology.Faces.Length > ManyFaces ? 4 : 8);
-        return new Refusal("shell.too-thick", $"A wall of {site.Show(t)} does not fit: somewhere the body is thinner than two walls, or bends more tightly.{(most > t * 0.002 ? $" About {site.Show(most)} is the thickest that fits." : "")}", "thickness");
-    }));
+                        var most = LargestThatFits.Below(
+                            t,
+                            thickness => Walled(thickness).Done,
+                            body.Topology.Faces.Length > ManyFaces ? 4 : 8
+                        );
+                        return new Refusal(
+                            "shell.too-thick",
+                            $"A wall of {site.Show(t)} does not fit: somewhere the body is thinner than two walls, or bends more "
+                                + $"tightly.{(most > t * 0.002 ? $" About {site.Show(most)} is the thickest that fits." : "")}",
+                            "thickness"
+                        );
+                    })
+            );
 
     private Outcome<(FormBody Body, ImmutableArray<int> Faces)> Picked(FormSite site) =>
         Closed ? site.On(Body ?? "").Map(on => (on.Body, ImmutableArray<int>.Empty)) : FacePicks.On(site, Open, "open");

@@ -13,9 +13,30 @@ namespace Ratiogon.Core.Forms;
 public sealed record SplitStep(string Id, int Number, string Name, string By) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<SplitStep> Described = new FormFields<SplitStep>()
-        .Pick("by", "Plane", PickKind.Plane, s => s.By, (s, v) => s with { By = v ?? "" }, hint: "Pick the plane or planar face that divides it")
-        .Pick("body", "Body", PickKind.Body, s => s.Body, (s, v) => s with { Body = v }, optional: true, hint: "Pick the body to divide; with one body none is needed")
-        .Choice("keep", "Kept", s => s.Keep, (s, v) => s with { Keep = v }, [("both", "both sides"), ("below", "the side behind the plane"), ("above", "the side in front")]);
+        .Pick(
+            "by",
+            "Plane",
+            PickKind.Plane,
+            s => s.By,
+            (s, v) => s with { By = v ?? "" },
+            hint: "Pick the plane or planar face that divides it"
+        )
+        .Pick(
+            "body",
+            "Body",
+            PickKind.Body,
+            s => s.Body,
+            (s, v) => s with { Body = v },
+            optional: true,
+            hint: "Pick the body to divide; with one body none is needed"
+        )
+        .Choice(
+            "keep",
+            "Kept",
+            s => s.Keep,
+            (s, v) => s with { Keep = v },
+            [("both", "both sides"), ("below", "the side behind the plane"), ("above", "the side in front")]
+        );
 
     /// <summary>The body; where there is one only, none need be picked.</summary>
     public string? Body { get; init; }
@@ -29,32 +50,57 @@ public sealed record SplitStep(string Id, int Number, string Name, string By) : 
 
     public override Refs? KeepsTo => Body is null ? null : [Body];
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Plane(By).Then(plane => BodyOf(site).Then<FormResult>(body =>
-    {
-        var below = site.Kernel.Below(body.Solid, plane);
-        var above = below.Done ? site.Kernel.Below(body.Solid, plane.Flipped()) : below;
-        var whole = body.Mass.Volume;
-        if (!below.Done || !above.Done || site.Kernel.Mass(below.Value.Solid).Volume > whole * (1 - 1e-9))
-        {
-            return new Refusal("split.misses", "The plane does not pass through the body: there is nothing to divide.", "by");
-        }
+    public override Outcome<FormResult> Build(FormSite site) =>
+        site.Plane(By)
+            .Then(plane =>
+                BodyOf(site)
+                    .Then<FormResult>(body =>
+                    {
+                        var below = site.Kernel.Below(body.Solid, plane);
+                        var above = below.Done ? site.Kernel.Below(body.Solid, plane.Flipped()) : below;
+                        var whole = body.Mass.Volume;
+                        if (!below.Done || !above.Done || site.Kernel.Mass(below.Value.Solid).Volume > whole * (1 - 1e-9))
+                        {
+                            return new Refusal(
+                                "split.misses",
+                                "The plane does not pass through the body: there is nothing to divide.",
+                                "by"
+                            );
+                        }
 
-        var (low, high) = (Named(below.Value, body, plane, false), Named(above.Value, body, plane, Keep == "both"));
-        return new BodiesResult(Keep switch
-        {
-            "below" => [(body.Name, low)],
-            "above" => [(body.Name, high)],
-            _ => [(body.Name, low), (Id, high)],
-        });
-    }));
+                        var (low, high) = (Named(below.Value, body, plane, false), Named(above.Value, body, plane, Keep == "both"));
+                        return new BodiesResult(
+                            Keep switch
+                            {
+                                "below" => [(body.Name, low)],
+                                "above" => [(body.Name, high)],
+                                _ => [(body.Name, low), (Id, high)],
+                            }
+                        );
+                    })
+            );
 
-    private Shaped Named(SolidResult made, FormBody body, Frame plane, bool other) => Shaped.Of(
-        made,
-        Id,
-        o => o.Kind != OriginKind.Face ? other ? $"{Id}/cut/2" : $"{Id}/cut" : other ? $"{Id}/of/{body.Shape.Bases[o.Index]}" : body.Shape.Bases[o.Index],
-        o => o.Kind != OriginKind.Face ? AxisGuide.Of(plane) : body.Shape.Guide(o.Index));
+    private Shaped Named(SolidResult made, FormBody body, Frame plane, bool other) =>
+        Shaped.Of(
+            made,
+            Id,
+            o =>
+                o.Kind != OriginKind.Face
+                    ? other
+                        ? $"{Id}/cut/2"
+                        : $"{Id}/cut"
+                    : other
+                        ? $"{Id}/of/{body.Shape.Bases[o.Index]}"
+                        : body.Shape.Bases[o.Index],
+            o => o.Kind != OriginKind.Face ? AxisGuide.Of(plane) : body.Shape.Guide(o.Index)
+        );
 
-    private Outcome<FormBody> BodyOf(FormSite site) => Body is not null ? site.On(Body).Map(f => f.Body)
+    private Outcome<FormBody> BodyOf(FormSite site) =>
+        Body is not null ? site.On(Body).Map(f => f.Body)
         : site.Bodies is [var only] ? only
-        : new Refusal("form.incomplete", site.Bodies.IsEmpty ? "There is no body to divide yet." : $"There are {site.Bodies.Length} bodies: pick the one to divide.", "body");
+        : new Refusal(
+            "form.incomplete",
+            site.Bodies.IsEmpty ? "There is no body to divide yet." : $"There are {site.Bodies.Length} bodies: pick the one to divide.",
+            "body"
+        );
 }

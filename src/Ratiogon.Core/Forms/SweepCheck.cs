@@ -16,10 +16,13 @@ public static class SweepCheck
         ArgumentNullException.ThrowIfNull(site);
         ArgumentNullException.ThrowIfNull(profile);
         ArgumentNullException.ThrowIfNull(path);
-        return Kinked(site, path, keep) ?? Slanted(profile, path) ?? (keep == SweepKeep.Parallel ? Parallel(site, profile, path) : Tight(site, profile, path));
+        return Kinked(site, path, keep)
+            ?? Slanted(profile, path)
+            ?? (keep == SweepKeep.Parallel ? Parallel(site, profile, path) : Tight(site, profile, path));
     }
 
-    /// <summary>How far a profile lies beside the beginning of its path: 0 where that runs through its outline or its plane there.</summary>
+    /// <summary>How far a profile lies beside the beginning of its path: 0 where that runs through its outline or its plane
+    /// there.</summary>
     public static double Aside(Profile profile, CurvePath path)
     {
         ArgumentNullException.ThrowIfNull(profile);
@@ -45,7 +48,15 @@ public static class SweepCheck
             var turn = before.Tangent(before.To).AngleTo(here.Tangent(here.From));
             if (turn > Kink)
             {
-                return new Refusal("sweep.kink", $"The path has a kink of {FormSite.Degrees(turn)} at {site.Show(here.At(here.From))}. Round it there, or keep the profile parallel to itself.", "path") { Places = [here.At(here.From)] };
+                return new Refusal(
+                    "sweep.kink",
+                    $"The path has a kink of {FormSite.Degrees(turn)} at {site.Show(here.At(here.From))}. Round it there, or keep the "
+                        + "profile parallel to itself.",
+                    "path"
+                )
+                {
+                    Places = [here.At(here.From)],
+                };
             }
         }
 
@@ -55,7 +66,14 @@ public static class SweepCheck
     private static Refusal? Slanted(Profile profile, CurvePath path)
     {
         var lean = Math.Abs(path.AtLength(0).Tangent.Dot(profile.Plane.Z));
-        return lean < 0.02 ? new Refusal("sweep.flat", $"The path begins in the plane of the profile (within {FormSite.Degrees(Math.Asin(lean))}): it would sweep nothing. Put the profile across the path.", "path") : null;
+        return lean < 0.02
+            ? new Refusal(
+                "sweep.flat",
+                $"The path begins in the plane of the profile (within {FormSite.Degrees(Math.Asin(lean))}): it would sweep "
+                    + "nothing. Put the profile across the path.",
+                "path"
+            )
+            : null;
     }
 
     private static Refusal? Parallel(FormSite site, Profile profile, CurvePath path)
@@ -66,7 +84,15 @@ public static class SweepCheck
             var (at, tangent) = path.AtLength(path.Length * i / Places);
             if (tangent.Dot(profile.Plane.Z) * way < 0.01)
             {
-                return new Refusal("sweep.turns-back", $"Kept parallel to itself, the profile would go through itself at {site.Show(at)}, where the path runs along its plane. Keep it square to the path.", "keep") { Places = [at] };
+                return new Refusal(
+                    "sweep.turns-back",
+                    $"Kept parallel to itself, the profile would go through itself at {site.Show(at)}, where the path runs along its "
+                        + "plane. Keep it square to the path.",
+                    "keep"
+                )
+                {
+                    Places = [at],
+                };
             }
         }
 
@@ -78,7 +104,11 @@ public static class SweepCheck
         var frames = MovingFrames.Along(path, profile.Plane.X, Places + 1);
         var first = frames[0];
         var across = first.Tangent.Cross(first.Normal);
-        var reach = profile.Edges.SelectMany(e => e.Drawn(Math.PI / 36)).Select(p => profile.Plane.ToWorld(p) - first.At).Select(v => new Vec2(v.Dot(first.Normal), v.Dot(across))).ToList();
+        var reach = profile
+            .Edges.SelectMany(e => e.Drawn(Math.PI / 36))
+            .Select(p => profile.Plane.ToWorld(p) - first.At)
+            .Select(v => new Vec2(v.Dot(first.Normal), v.Dot(across)))
+            .ToList();
         var (worst, place, radius, towards) = (0.0, Vec3.Zero, 0.0, 0.0);
         foreach (var (f, at) in frames.Select((f, i) => (f, path.Length * i / Places)))
         {
@@ -101,11 +131,28 @@ public static class SweepCheck
         {
             if (Aside(profile, path) is var aside && aside > 0)
             {
-                return new Refusal("sweep.aside", $"The profile lies {site.Show(aside)} beside the beginning of the path, at {site.Show(first.At)}; from there it would run through itself in the bend at {site.Show(place)}. Bring it to the path, or draw it there.", "brought") { Places = [first.At, place] };
+                return new Refusal(
+                    "sweep.aside",
+                    $"The profile lies {site.Show(aside)} beside the beginning of the path, at {site.Show(first.At)}; from there it "
+                        + $"would run through itself in the bend at {site.Show(place)}. Bring it to the path, or draw it there.",
+                    "brought"
+                )
+                {
+                    Places = [first.At, place],
+                };
             }
 
             var scale = 0.99 / worst;
-            return new Refusal("sweep.tight", $"The path is too tight at {site.Show(place)}: its radius there is {site.Show(radius)}, and the profile reaches {site.Show(towards)} inwards. The largest that fits is {scale * 100:0} % of this profile, reaching {site.Show(towards * scale)}.", "path") { Places = [place] };
+            return new Refusal(
+                "sweep.tight",
+                $"The path is too tight at {site.Show(place)}: its radius there is {site.Show(radius)}, and the profile reaches "
+                    + $"{site.Show(towards)} inwards. The largest that fits is {scale * 100:0} % of this profile, reaching "
+                    + $"{site.Show(towards * scale)}.",
+                "path"
+            )
+            {
+                Places = [place],
+            };
         }
 
         return Near(site, path, frames, reach.Max(p => p.Length));
@@ -131,7 +178,15 @@ public static class SweepCheck
         }
 
         return nearest.Gap < reach * 2 * 0.98
-            ? new Refusal("sweep.itself", $"The path comes within {site.Show(nearest.Gap)} of itself at {site.Show(nearest.At)}; the profile, which reaches {site.Show(reach)}, would run into itself. Half that gap is the largest reach that fits.", "path") { Places = [nearest.At] }
+            ? new Refusal(
+                "sweep.itself",
+                $"The path comes within {site.Show(nearest.Gap)} of itself at {site.Show(nearest.At)}; the profile, which reaches "
+                    + $"{site.Show(reach)}, would run into itself. Half that gap is the largest reach that fits.",
+                "path"
+            )
+            {
+                Places = [nearest.At],
+            }
             : null;
     }
 }

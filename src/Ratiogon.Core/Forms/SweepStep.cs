@@ -45,15 +45,55 @@ public enum SweepKeep
 public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<SweepStep> Described = new FormFields<SweepStep>()
-        .Choice("profile", "Profile", s => s.Profile, (s, v) => s with { Profile = v }, null, (SweepProfile.Sketch, "a sketch"), (SweepProfile.Round, "round pipe"))
-        .Pick("sketch", "Sketch", PickKind.Sketch, s => s.Sketch, (s, v) => s with { Sketch = v, Regions = [] }, when: s => s.Profile == SweepProfile.Sketch, hint: "Pick the sketch with the profile")
-        .Picks("regions", "Regions", PickKind.Region, s => s.Regions, (s, v) => s with { Regions = v }, 0, when: s => s.Profile == SweepProfile.Sketch)
-        .Picks("path", "Path", PickKind.Path, s => s.Path, (s, v) => s with { Path = v }, hint: "Pick the curves of the path one after the other")
+        .Choice(
+            "profile",
+            "Profile",
+            s => s.Profile,
+            (s, v) => s with { Profile = v },
+            null,
+            (SweepProfile.Sketch, "a sketch"),
+            (SweepProfile.Round, "round pipe")
+        )
+        .Pick(
+            "sketch",
+            "Sketch",
+            PickKind.Sketch,
+            s => s.Sketch,
+            (s, v) => s with { Sketch = v, Regions = [] },
+            when: s => s.Profile == SweepProfile.Sketch,
+            hint: "Pick the sketch with the profile"
+        )
+        .Picks(
+            "regions",
+            "Regions",
+            PickKind.Region,
+            s => s.Regions,
+            (s, v) => s with { Regions = v },
+            0,
+            when: s => s.Profile == SweepProfile.Sketch
+        )
+        .Picks(
+            "path",
+            "Path",
+            PickKind.Path,
+            s => s.Path,
+            (s, v) => s with { Path = v },
+            hint: "Pick the curves of the path one after the other"
+        )
         .Flag("brought", "Brought to the path", s => s.Brought, (s, v) => s with { Brought = v }, s => s.Profile == SweepProfile.Sketch)
         .Length("diameter", "Diameter", s => s.Diameter, (s, v) => s with { Diameter = v }, s => s.Profile == SweepProfile.Round)
         .Length("bore", "Bore", s => s.Bore, (s, v) => s with { Bore = v }, s => s.Profile == SweepProfile.Round, optional: true)
         .Operation(s => s.Operation, (s, v) => s with { Operation = v }, s => s.Bodies, (s, v) => s with { Bodies = v })
-        .Choice("keep", "Kept", s => s.Keep, (s, v) => s with { Keep = v }, null, (SweepKeep.Normal, "square to the path"), (SweepKeep.Parallel, "parallel to itself"), (SweepKeep.Twist, "square, with a twist"))
+        .Choice(
+            "keep",
+            "Kept",
+            s => s.Keep,
+            (s, v) => s with { Keep = v },
+            null,
+            (SweepKeep.Normal, "square to the path"),
+            (SweepKeep.Parallel, "parallel to itself"),
+            (SweepKeep.Twist, "square, with a twist")
+        )
         .Angle("twist", "Twist", s => s.Twist, (s, v) => s with { Twist = v }, s => s.Keep == SweepKeep.Twist, true);
 
     public SweepProfile Profile { get; init; }
@@ -87,41 +127,79 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
 
     public override Refs? KeepsTo => Met(Operation, Bodies);
 
-    public override Outcome<FormResult> Build(FormSite site) => site.Path(Path).Then(path => ProfileOn(site, path).Then(on =>
-    {
-        var (profile, run) = on;
-        if (SweepCheck.Of(site, profile, run, Keep) is { } refusal)
-        {
-            return refusal;
-        }
+    public override Outcome<FormResult> Build(FormSite site) =>
+        site.Path(Path)
+            .Then(path =>
+                ProfileOn(site, path)
+                    .Then(on =>
+                    {
+                        var (profile, run) = on;
+                        if (SweepCheck.Of(site, profile, run, Keep) is { } refusal)
+                        {
+                            return refusal;
+                        }
 
-        return Swept(site, profile, run).Map<FormResult>(shaped => new MaterialResult([shaped], Operation, Bodies) { Notes = SweepCheck.Aside(profile, run) is var off && off > 0 ? [$"the profile runs {site.Show(off)} beside the path"] : [] });
-    }));
+                        return Swept(site, profile, run)
+                            .Map<FormResult>(shaped => new MaterialResult([shaped], Operation, Bodies)
+                            {
+                                Notes =
+                                    SweepCheck.Aside(profile, run) is var off && off > 0
+                                        ? [$"the profile runs {site.Show(off)} beside the path"]
+                                        : [],
+                            });
+                    })
+            );
 
     /// <summary>The profile, and the path run from the end that the profile stands at.</summary>
     private Outcome<(Profile Profile, CurvePath Path)> ProfileOn(FormSite site, CurvePath path)
     {
         if (Profile == SweepProfile.Sketch)
         {
-            return site.Profile(Sketch ?? "", Regions).Then<(Profile, CurvePath)>(p =>
-            {
-                double Off(Vec3 end) => Math.Abs((end - p.Plane.Origin).Dot(p.Plane.Z)) + (end.DistanceTo(p.Middle) * 1e-3);
-                var run = Off(path.End) < Off(path.Start) && !path.Closed ? path.Reversed() : path;
-                return (Brought ? Standing(p, run) : p, run);
-            });
+            return site.Profile(Sketch ?? "", Regions)
+                .Then<(Profile, CurvePath)>(p =>
+                {
+                    double Off(Vec3 end) => Math.Abs((end - p.Plane.Origin).Dot(p.Plane.Z)) + (end.DistanceTo(p.Middle) * 1e-3);
+                    var run = Off(path.End) < Off(path.Start) && !path.Closed ? path.Reversed() : path;
+                    return (Brought ? Standing(p, run) : p, run);
+                });
         }
 
-        return site.Length(Diameter, "diameter").Then(d => (string.IsNullOrWhiteSpace(Bore) ? 0.0 : site.Length(Bore, "bore")).Then<(Profile, CurvePath)>(bore =>
-        {
-            if (bore < 0 || bore >= d - (2 * Tolerances.SmallestSize))
-            {
-                return new Refusal("sweep.bore", $"A bore of {site.Show(bore)} leaves no wall in a pipe of {site.Show(d)}.", "bore");
-            }
+        return site.Length(Diameter, "diameter")
+            .Then(d =>
+                (string.IsNullOrWhiteSpace(Bore) ? 0.0 : site.Length(Bore, "bore")).Then<(Profile, CurvePath)>(bore =>
+                {
+                    if (bore < 0 || bore >= d - (2 * Tolerances.SmallestSize))
+                    {
+                        return new Refusal(
+                            "sweep.bore",
+                            $"A bore of {site.Show(bore)} leaves no wall in a pipe of {site.Show(d)}.",
+                            "bore"
+                        );
+                    }
 
-            var (at, tangent) = path.AtLength(0);
-            var (outer, inner) = (Circle("rim", d / 2, true), Circle("bore", bore / 2, false));
-            return (new Profile(Frame.Facing(at, tangent), [new Region("round", [outer], bore > 0 ? [[inner]] : [], 0)]), path);
-        }));
+                    var (at, tangent) = path.AtLength(0);
+                    var (outer, inner) = (Circle("rim", d / 2, true), Circle("bore", bore / 2, false));
+                    return (
+                        new Profile(
+                            Frame.Facing(at, tangent),
+                            [
+                                new Region(
+                                    "round",
+                                    [outer],
+                                    bore > 0
+                                        ?
+                                        [
+                                            [inner],
+                                        ]
+                                        : [],
+                                    0
+                                ),
+                            ]
+                        ),
+                        path
+                    );
+                })
+            );
     }
 
     /// <summary>The profile square on the beginning of a path, its middle there; turned by no more than that takes.</summary>
@@ -136,19 +214,28 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
         return profile with { Plane = turned with { Origin = turned.Origin + (at - profile.Middle) } };
     }
 
-    private static ProfileEdge Circle(string name, double r, bool counterclockwise) => new(name, new Vec2(r, 0), new Vec2(r, 0), Vec2.Zero, r, counterclockwise, counterclockwise);
+    private static ProfileEdge Circle(string name, double r, bool counterclockwise) =>
+        new(name, new Vec2(r, 0), new Vec2(r, 0), Vec2.Zero, r, counterclockwise, counterclockwise);
 
     private Outcome<Shaped> Swept(FormSite site, Profile profile, CurvePath path)
     {
         // The far cap's axes are the profile's, carried along the path.
-        var last = new AxisGuide(Keep == SweepKeep.Parallel ? profile.Plane.X : MovingFrames.Along(path, profile.Plane.X, 65)[^1].Normal, Vec3.Zero);
+        var last = new AxisGuide(
+            Keep == SweepKeep.Parallel ? profile.Plane.X : MovingFrames.Along(path, profile.Plane.X, 65)[^1].Normal,
+            Vec3.Zero
+        );
         AxisGuide Axes(FaceOrigin o) => o.Kind == OriginKind.EndCap ? last : FormSite.GuideOf(o, profile, profile.Plane.Z);
         if (Keep == SweepKeep.Normal)
         {
             return site.Kernel.Pipe(profile, path).Map(r => Shaped.Of(r, Id, o => FormSite.NameOf(Id, o, profile), Axes));
         }
 
-        var guide = Keep == SweepKeep.Parallel ? (Outcome<CurvePath?>)(CurvePath?)null : (string.IsNullOrWhiteSpace(Twist) ? 0.0 : site.Angle(Twist, "twist")).Then(turn => Guide(path, profile, turn).Map(g => (CurvePath?)g));
+        var guide =
+            Keep == SweepKeep.Parallel
+                ? (Outcome<CurvePath?>)(CurvePath?)null
+                : (string.IsNullOrWhiteSpace(Twist) ? 0.0 : site.Angle(Twist, "twist")).Then(turn =>
+                    Guide(path, profile, turn).Map(g => (CurvePath?)g)
+                );
         return guide.Then(g =>
         {
             var all = new List<(Shaped Shape, bool Hole, int Region)>();
@@ -213,6 +300,8 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
         var count = Math.Clamp((int)(Math.Abs(turn) / (Math.PI / 12)) + (8 * path.Curves.Length), 12, 400);
         var frames = MovingFrames.Along(path, profile.Plane.X, count);
         var beside = Math.Max(1, path.Length * 0.02);
-        return CurvePath.Of(BSplineCurve.Through([.. frames.Select((f, i) => f.At + (f.Normal.Turned(f.Tangent, turn * i / (frames.Length - 1)) * beside))]));
+        return CurvePath.Of(
+            BSplineCurve.Through([.. frames.Select((f, i) => f.At + (f.Normal.Turned(f.Tangent, turn * i / (frames.Length - 1)) * beside))])
+        );
     }
 }

@@ -32,7 +32,11 @@ internal static class ThreadGroove
         var (half, pitch) = (0.5 * Width(thread, face, face.Radius), thread.Pitch);
         if (length < 2 * half)
         {
-            return new Refusal("thread.too-short", $"The groove of {thread.Name} is {site.Show(2 * half)} wide; a length of {site.Show(length)} leaves no room for it.", "length");
+            return new Refusal(
+                "thread.too-short",
+                $"The groove of {thread.Name} is {site.Show(2 * half)} wide; a length of {site.Show(length)} leaves no room for it.",
+                "length"
+            );
         }
 
         // It runs out through an end that is open, and stops short of one that is not.
@@ -41,35 +45,64 @@ internal static class ThreadGroove
         var turns = (to - from) / pitch;
         if (turns is < 0.1 or > MostTurns)
         {
-            return new Refusal("thread.turns", $"A thread that is cut has up to {MostTurns} turns; this one would have {turns:0}. Draw it instead, or make it shorter.", "length");
+            return new Refusal(
+                "thread.turns",
+                $"A thread that is cut has up to {MostTurns} turns; this one would have {turns:0}. Draw it instead, or make it shorter.",
+                "length"
+            );
         }
 
         var mouth = face.Radius + ((face.Outside ? Past : -Past) * pitch);
         var root = face.Outside ? (thread.Diameter / 2) - (thread.Triangle * 5 / 8) : thread.Diameter / 2;
-        var groove = new Groove(new Line3(face.Axis.At(from), face.Axis.Direction), mouth, Math.Min(Width(thread, face, mouth), 0.97 * pitch), root, Width(thread, face, root), pitch, turns);
-        return site.Kernel.Groove(groove).Then(tool => site.Kernel.Carve(body.Solid, tool.Solid).Then<Shaped>(carved =>
-            Sound(site, body, tool.Solid, carved.Solid) ? Shaped.Of(carved, step, [body.Shape, Shaped.Of(tool, step, o => Name(step, o))])
-                : new Refusal("thread.unsound", "The groove could not be cut cleanly here: where it leaves the body, faces nearly touch. Change the length a little, or draw the thread instead.", "length")));
+        var groove = new Groove(
+            new Line3(face.Axis.At(from), face.Axis.Direction),
+            mouth,
+            Math.Min(Width(thread, face, mouth), 0.97 * pitch),
+            root,
+            Width(thread, face, root),
+            pitch,
+            turns
+        );
+        return site
+            .Kernel.Groove(groove)
+            .Then(tool =>
+                site.Kernel.Carve(body.Solid, tool.Solid)
+                    .Then<Shaped>(carved =>
+                        Sound(site, body, tool.Solid, carved.Solid)
+                            ? Shaped.Of(carved, step, [body.Shape, Shaped.Of(tool, step, o => Name(step, o))])
+                            : new Refusal(
+                                "thread.unsound",
+                                "The groove could not be cut cleanly here: where it leaves the body, faces nearly touch. Change the length a "
+                                    + "little, or draw the thread instead.",
+                                "length"
+                            )
+                    )
+            );
     }
 
     /// <summary>Whether what was taken is no more than the groove and more than a trace: a boolean may go astray without a word.</summary>
     private static bool Sound(FormSite site, FormBody body, ISolid groove, ISolid carved) =>
-        body.Mass.Volume - site.Kernel.Mass(carved).Volume is var taken && site.Kernel.Mass(groove).Volume is var most && taken > most * 0.02 && taken < most * 1.0001;
+        body.Mass.Volume - site.Kernel.Mass(carved).Volume is var taken
+        && site.Kernel.Mass(groove).Volume is var most
+        && taken > most * 0.02
+        && taken < most * 1.0001;
 
-    private static string Name(string step, FaceOrigin origin) => (origin.Kind, origin.Index) switch
-    {
-        (OriginKind.Side, 0) => $"{step}/flank/1",
-        (OriginKind.Side, 1) => $"{step}/root",
-        (OriginKind.Side, 2) => $"{step}/flank/2",
-        (OriginKind.StartCap, _) => $"{step}/start",
-        (OriginKind.EndCap, _) => $"{step}/end",
-        _ => $"{step}/face",
-    };
+    private static string Name(string step, FaceOrigin origin) =>
+        (origin.Kind, origin.Index) switch
+        {
+            (OriginKind.Side, 0) => $"{step}/flank/1",
+            (OriginKind.Side, 1) => $"{step}/root",
+            (OriginKind.Side, 2) => $"{step}/flank/2",
+            (OriginKind.StartCap, _) => $"{step}/start",
+            (OriginKind.EndCap, _) => $"{step}/end",
+            _ => $"{step}/face",
+        };
 
     /// <summary>How wide the groove is at a radius.</summary>
-    private static double Width(MetricThread thread, RoundFace face, double radius) => face.Outside
-        ? (thread.Pitch * 7 / 8) - (((thread.Diameter / 2) - radius) * Slope)
-        : (thread.Pitch / 8) + (((thread.Diameter / 2) - radius) * Slope);
+    private static double Width(MetricThread thread, RoundFace face, double radius) =>
+        face.Outside
+            ? (thread.Pitch * 7 / 8) - (((thread.Diameter / 2) - radius) * Slope)
+            : (thread.Pitch / 8) + (((thread.Diameter / 2) - radius) * Slope);
 
     /// <summary>Whether there is no material just past a place of the thread, where its groove would run on.</summary>
     private static bool Open(FormSite site, FormBody body, RoundFace face, MetricThread thread, double at, int way)

@@ -16,38 +16,54 @@ internal static class BetweenReadings
         new("angle", "angle", Dimension.OfAngle, 2, 2, Angle),
     ];
 
-    private static Outcome<GaugeValue> Smallest(GaugeSite site, GaugeAsk ask) => site.Distance(ask.Of[0], ask.Of[1]).Map(n => new GaugeValue(n.Distance, [n.A, n.B]));
+    private static Outcome<GaugeValue> Smallest(GaugeSite site, GaugeAsk ask) =>
+        site.Distance(ask.Of[0], ask.Of[1]).Map(n => new GaugeValue(n.Distance, [n.A, n.B]));
 
-    /// <summary>Between the places that the picks stand for; where one stands for none, between the feet of the smallest distance.</summary>
+    /// <summary>Between the places that the picks stand for; where one stands for none, between the feet of the smallest
+    /// distance.</summary>
     private static Outcome<GaugeValue> Along(GaugeSite site, GaugeAsk ask)
     {
         var (way, words) = ask.Along!.Value;
-        return Feet(site, ask.Of[0], ask.Of[1]).Map(feet =>
-        {
-            var apart = feet.B - feet.A;
-            var projected = apart.Dot(way);
-            var off = apart.Length < Tolerances.Length ? 0 : Math.Acos(Math.Clamp(Math.Abs(projected) / apart.Length, 0, 1));
-            return new GaugeValue(Math.Abs(projected), [feet.A, feet.A + (way * projected), feet.B], $"along {words}; {site.Show(apart.Length, Dimension.OfLength)} apart, {site.Show(off, Dimension.OfAngle)} off the direction");
-        });
+        return Feet(site, ask.Of[0], ask.Of[1])
+            .Map(feet =>
+            {
+                var apart = feet.B - feet.A;
+                var projected = apart.Dot(way);
+                var off = apart.Length < Tolerances.Length ? 0 : Math.Acos(Math.Clamp(Math.Abs(projected) / apart.Length, 0, 1));
+                return new GaugeValue(
+                    Math.Abs(projected),
+                    [feet.A, feet.A + (way * projected), feet.B],
+                    $"along {words}; {site.Show(apart.Length, Dimension.OfLength)} apart, {site.Show(off, Dimension.OfAngle)} off the "
+                        + "direction"
+                );
+            });
     }
 
-    private static Outcome<(Vec3 A, Vec3 B)> Feet(GaugeSite site, Thing a, Thing b) => (Spot.PlaceOf(a), Spot.PlaceOf(b)) switch
-    {
-        ({ } p, { } q) => (p, q),
-        ({ } p, null) => site.Distance(Thing.OfPoint("", a.Words, p), b).Map(n => (p, n.B)),
-        (null, { } q) => site.Distance(a, Thing.OfPoint("", b.Words, q)).Map(n => (n.A, q)),
-        _ => site.Distance(a, b).Map(n => (n.A, n.B)),
-    };
+    private static Outcome<(Vec3 A, Vec3 B)> Feet(GaugeSite site, Thing a, Thing b) =>
+        (Spot.PlaceOf(a), Spot.PlaceOf(b)) switch
+        {
+            ({ } p, { } q) => (p, q),
+            ({ } p, null) => site.Distance(Thing.OfPoint("", a.Words, p), b).Map(n => (p, n.B)),
+            (null, { } q) => site.Distance(a, Thing.OfPoint("", b.Words, q)).Map(n => (n.A, q)),
+            _ => site.Distance(a, b).Map(n => (n.A, n.B)),
+        };
 
-    private static Outcome<GaugeValue> Centres(GaugeSite site, GaugeAsk ask) => Spot.PlaceOf(ask.Of[0]) is { } a && Spot.PlaceOf(ask.Of[1]) is { } b && (ask.Of[0].Point is null || ask.Of[1].Point is null)
-        ? new GaugeValue(a.DistanceTo(b), [a, b])
-        : new Refusal("reading.no-centre", "This distance is between centres: pick circles, arcs, round faces, or one of them and a point.");
+    private static Outcome<GaugeValue> Centres(GaugeSite site, GaugeAsk ask) =>
+        Spot.PlaceOf(ask.Of[0]) is { } a && Spot.PlaceOf(ask.Of[1]) is { } b && (ask.Of[0].Point is null || ask.Of[1].Point is null)
+            ? new GaugeValue(a.DistanceTo(b), [a, b])
+            : new Refusal(
+                "reading.no-centre",
+                "This distance is between centres: pick circles, arcs, round faces, or one of them and a point."
+            );
 
     private static Outcome<GaugeValue> Axes(GaugeSite site, GaugeAsk ask)
     {
         if (ask.Of[0].Straight is not { } a || ask.Of[1].Straight is not { } b || (ask.Of[0].Axis is null && ask.Of[1].Axis is null))
         {
-            return new Refusal("reading.no-axis", "This distance is between axes: pick two round faces or circles, or one and a straight line.");
+            return new Refusal(
+                "reading.no-axis",
+                "This distance is between axes: pick two round faces or circles, or one and a straight line."
+            );
         }
 
         var turn = Undirected(a.Direction, b.Direction);
@@ -67,16 +83,27 @@ internal static class BetweenReadings
         if (a is not { } p || b is not { } q)
         {
             var odd = ask.Of[a is null ? 0 : 1];
-            return new Refusal("reading.no-direction", $"{odd.Words} has no direction: an angle is between straight or flat things.", odd.Reference);
+            return new Refusal(
+                "reading.no-direction",
+                $"{odd.Words} has no direction: an angle is between straight or flat things.",
+                odd.Reference
+            );
         }
 
         // Between a line and a plane it is what is left of the angle to the normal.
         var turn = Undirected(p.Way, q.Way);
         var angle = p.Flat == q.Flat ? turn : (Math.PI / 2) - turn;
-        return new GaugeValue(angle, [ask.Of[0].Anchor, ask.Of[1].Anchor], angle > 1e-9 && angle < (Math.PI / 2) - 1e-9 ? $"or {site.Show(Math.PI - angle, Dimension.OfAngle)}" : "");
+        return new GaugeValue(
+            angle,
+            [ask.Of[0].Anchor, ask.Of[1].Anchor],
+            angle > 1e-9 && angle < (Math.PI / 2) - 1e-9 ? $"or {site.Show(Math.PI - angle, Dimension.OfAngle)}" : ""
+        );
     }
 
-    private static (Vec3 Way, bool Flat)? Direction(Thing thing) => thing.Straight is { } line ? (line.Direction, false) : (thing.Plane ?? thing.Frame) is { } plane ? (plane.Z, true) : null;
+    private static (Vec3 Way, bool Flat)? Direction(Thing thing) =>
+        thing.Straight is { } line ? (line.Direction, false)
+        : (thing.Plane ?? thing.Frame) is { } plane ? (plane.Z, true)
+        : null;
 
     /// <summary>From 0 to a right angle; by the cross product too, so that small angles are as exact as large ones.</summary>
     private static double Undirected(Vec3 a, Vec3 b) => Math.Atan2(a.Cross(b).Length, Math.Abs(a.Dot(b)));

@@ -37,7 +37,8 @@ public sealed class GaugeSite
     {
         ArgumentNullException.ThrowIfNull(thing);
         return On(thing) is { Part: { Kind: SubShapeKind.Face } own } on ? (on.Body, own.Index)
-            : OnReference(thing) is { Part: { Kind: SubShapeKind.Face } part } of ? (of.Body, part.Index) : null;
+            : OnReference(thing) is { Part: { Kind: SubShapeKind.Face } part } of ? (of.Body, part.Index)
+            : null;
     }
 
     /// <summary>Bodies picked whole; all there are where none is.</summary>
@@ -50,7 +51,9 @@ public sealed class GaugeSite
         }
 
         var odd = picks.FirstOrDefault(t => On(t) is not { Part.Kind: SubShapeKind.Whole });
-        return odd is not null ? new Refusal("reading.no-body", $"{odd.Words} is no body.", odd.Reference) : picks.Count == 0 ? Bodies : picks.Select(t => On(t)!.Value.Body).Distinct().ToImmutableArray();
+        return odd is not null ? new Refusal("reading.no-body", $"{odd.Words} is no body.", odd.Reference)
+            : picks.Count == 0 ? Bodies
+            : picks.Select(t => On(t)!.Value.Body).Distinct().ToImmutableArray();
     }
 
     /// <summary>Bodies and triangles of files picked whole; all bodies where nothing is picked.</summary>
@@ -59,7 +62,8 @@ public sealed class GaugeSite
         ArgumentNullException.ThrowIfNull(picks);
         var references = picks.Where(t => OnReference(t) is { Part.Kind: SubShapeKind.Whole }).ToList();
         ImmutableArray<INamedBody> found = [.. references.Select(t => OnReference(t)!.Value.Body).Distinct()];
-        return references.Count > 0 && references.Count == picks.Count ? found
+        return references.Count > 0 && references.Count == picks.Count
+            ? found
             : BodiesOf([.. picks.Except(references)]).Map(bodies => (ImmutableArray<INamedBody>)[.. bodies, .. found]);
     }
 
@@ -86,14 +90,20 @@ public sealed class GaugeSite
 
         using var one = new Held(this, a, reach);
         using var two = new Held(this, b, reach);
-        return one.Solid is null || two.Solid is null ? new Refusal("reading.no-distance", $"There is no distance between {a.Words} and {b.Words}.")
+        return one.Solid is null || two.Solid is null
+            ? new Refusal("reading.no-distance", $"There is no distance between {a.Words} and {b.Words}.")
             : Kernel.Distance(one.Solid, one.Part, two.Solid, two.Part);
     }
 
     /// <summary>The reference that a thing is, or is a face of; null for anything else, its edges and points too: those are curves and
     /// places like others.</summary>
     private (ReferenceBody Body, SubShape Part)? OnReference(Thing thing) =>
-        References.Select(r => (r, Part: r.Find(thing.Reference))).FirstOrDefault(f => f.Part is { Kind: SubShapeKind.Whole or SubShapeKind.Face }) is ({ } body, { } part) ? (body, part) : null;
+        References
+            .Select(r => (r, Part: r.Find(thing.Reference)))
+            .FirstOrDefault(f => f.Part is { Kind: SubShapeKind.Whole or SubShapeKind.Face })
+            is ({ } body, { } part)
+            ? (body, part)
+            : null;
 
     private Outcome<Nearest> Triangles((ReferenceBody Body, SubShape Part) of, Thing other, double reach)
     {
@@ -109,12 +119,14 @@ public sealed class GaugeSite
         }
 
         using var held = new Held(this, other, reach);
-        return held.Solid is null ? new Refusal("reading.no-distance", $"There is no distance between {of.Body.Name} and {other.Words}.")
+        return held.Solid is null
+            ? new Refusal("reading.no-distance", $"There is no distance between {of.Body.Name} and {other.Words}.")
             : TriangleDistance.Between(Kernel, mesh, own, held.Solid, held.Part);
     }
 
     /// <summary>How far datums without end are taken to go, from the place that is nearest to what is measured.</summary>
-    private double Reach(Thing a, Thing b) => 1000 + (10 * (a.Anchor.DistanceTo(b.Anchor) + Bodies.Select(x => x.Box.Diagonal).DefaultIfEmpty(0).Max()));
+    private double Reach(Thing a, Thing b) =>
+        1000 + (10 * (a.Anchor.DistanceTo(b.Anchor) + Bodies.Select(x => x.Box.Diagonal).DefaultIfEmpty(0).Max()));
 
     /// <summary>A thing as the kernel measures it; made for it where it is not part of a body.</summary>
     private sealed class Held : IDisposable

@@ -20,8 +20,11 @@ public static class Gauger
         }
 
         var kind = ReadingCatalog.Find(step.What)!;
-        return Ask(site.Model, step.Of, step.Along, step.In).Then(ask => kind.Read(site, ask)).Then<(ReadingKind, GaugeValue)>(value =>
-            double.IsFinite(value.Value) ? (kind, value) : new Refusal("reading.endless", $"{kind.Label} of these has no value.", "of"));
+        return Ask(site.Model, step.Of, step.Along, step.In)
+            .Then(ask => kind.Read(site, ask))
+            .Then<(ReadingKind, GaugeValue)>(value =>
+                double.IsFinite(value.Value) ? (kind, value) : new Refusal("reading.endless", $"{kind.Label} of these has no value.", "of")
+            );
     }
 
     /// <summary>Every reading that picks have, in the order of the catalogue.</summary>
@@ -30,8 +33,14 @@ public static class Gauger
         ArgumentNullException.ThrowIfNull(site);
         ArgumentNullException.ThrowIfNull(ask);
         var n = ask.Of.Length;
-        return [.. ReadingCatalog.All.Where(k => n >= k.Least && n <= k.Most && (k.Way == WayUse.None || ask.Along is not null))
-            .Select(k => (Kind: k, Value: k.Read(site, ask))).Where(r => r.Value.Done && double.IsFinite(r.Value.Value.Value)).Select(r => (r.Kind, r.Value.Value))];
+        return
+        [
+            .. ReadingCatalog
+                .All.Where(k => n >= k.Least && n <= k.Most && (k.Way == WayUse.None || ask.Along is not null))
+                .Select(k => (Kind: k, Value: k.Read(site, ask)))
+                .Where(r => r.Value.Done && double.IsFinite(r.Value.Value.Value))
+                .Select(r => (r.Kind, r.Value.Value)),
+        ];
     }
 
     /// <summary>What texts mean in a model.</summary>
@@ -56,8 +65,19 @@ public static class Gauger
             things.Add(thing.Value);
         }
 
-        Outcome<(Vec3, string)?> way = string.IsNullOrWhiteSpace(along) ? ((Vec3, string)?)null : Way.Of(model, along).Map(w => ((Vec3, string)?)w);
-        return way.Then(w => (string.IsNullOrWhiteSpace(frame) ? (Frame?)null : model.Find(frame).Then<Frame?>(t => (t.Frame ?? t.Plane) is { } f ? f
-            : new Refusal("reading.frame", $"{t.Words} is no frame.", "in"))).Map(f => new GaugeAsk(things.ToImmutable(), w, f)));
+        Outcome<(Vec3, string)?> way = string.IsNullOrWhiteSpace(along)
+            ? ((Vec3, string)?)null
+            : Way.Of(model, along).Map(w => ((Vec3, string)?)w);
+        return way.Then(w =>
+            (
+                string.IsNullOrWhiteSpace(frame)
+                    ? (Frame?)null
+                    : model
+                        .Find(frame)
+                        .Then<Frame?>(t =>
+                            (t.Frame ?? t.Plane) is { } f ? f : new Refusal("reading.frame", $"{t.Words} is no frame.", "in")
+                        )
+            ).Map(f => new GaugeAsk(things.ToImmutable(), w, f))
+        );
     }
 }

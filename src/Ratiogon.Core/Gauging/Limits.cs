@@ -28,7 +28,8 @@ public enum Verdict
 public readonly record struct Limits(double? Least, double? Most)
 {
     /// <summary>Near a limit is this share of the stretch between two, or of a single one by itself.</summary>
-    private const double NearOfTwo = 0.1, NearOfOne = 0.02;
+    private const double NearOfTwo = 0.1,
+        NearOfOne = 0.02;
 
     public Verdict Of(double value)
     {
@@ -51,9 +52,25 @@ public readonly record struct Limits(double? Least, double? Most)
     public static Outcome<Limits> Of(ReadingStep step, Dimension kind, Func<string, Outcome<Quantity>> names)
     {
         ArgumentNullException.ThrowIfNull(step);
-        return One(step.Least, "least").Then(least => One(step.Most, "most").Then<Limits>(most => least > most
-            ? new Refusal("reading.limits", $"The least, {step.Least}, lies above the most, {step.Most}.", "least") : new Limits(least, most)));
-        Outcome<double?> One(string? formula, string field) => string.IsNullOrWhiteSpace(formula) ? (double?)null
-            : Formula.Parse(formula).Then(f => f.Evaluate(names)).Then<double?>(q => q.Dimension == kind ? q.Value : new Refusal("formula.kind", $"The limit needs {kind.Words}; '{formula}' is {q.Dimension.Words}.", field));
+        return One(step.Least, "least")
+            .Then(least =>
+                One(step.Most, "most")
+                    .Then<Limits>(most =>
+                        least > most
+                            ? new Refusal("reading.limits", $"The least, {step.Least}, lies above the most, {step.Most}.", "least")
+                            : new Limits(least, most)
+                    )
+            );
+        Outcome<double?> One(string? formula, string field) =>
+            string.IsNullOrWhiteSpace(formula)
+                ? (double?)null
+                : Formula
+                    .Parse(formula)
+                    .Then(f => f.Evaluate(names))
+                    .Then<double?>(q =>
+                        q.Dimension == kind
+                            ? q.Value
+                            : new Refusal("formula.kind", $"The limit needs {kind.Words}; '{formula}' is {q.Dimension.Words}.", field)
+                    );
     }
 }

@@ -18,10 +18,20 @@ public static class Mass
         ArgumentNullException.ThrowIfNull(bodies);
         var volume = bodies.Sum(b => b.Mass.Volume);
         var centre = Centre(bodies.Select(b => b.Mass));
-        double Sum(Func<Inertia, double> own, Func<Vec3, double> apart) => bodies.Sum(b => own(b.Inertia) + (b.Mass.Volume * apart(b.Mass.Centre - centre)));
-        return (volume, centre, new Inertia(
-            Sum(i => i.Xx, d => (d.Y * d.Y) + (d.Z * d.Z)), Sum(i => i.Yy, d => (d.X * d.X) + (d.Z * d.Z)), Sum(i => i.Zz, d => (d.X * d.X) + (d.Y * d.Y)),
-            Sum(i => i.Xy, d => -d.X * d.Y), Sum(i => i.Xz, d => -d.X * d.Z), Sum(i => i.Yz, d => -d.Y * d.Z)));
+        double Sum(Func<Inertia, double> own, Func<Vec3, double> apart) =>
+            bodies.Sum(b => own(b.Inertia) + (b.Mass.Volume * apart(b.Mass.Centre - centre)));
+        return (
+            volume,
+            centre,
+            new Inertia(
+                Sum(i => i.Xx, d => (d.Y * d.Y) + (d.Z * d.Z)),
+                Sum(i => i.Yy, d => (d.X * d.X) + (d.Z * d.Z)),
+                Sum(i => i.Zz, d => (d.X * d.X) + (d.Y * d.Y)),
+                Sum(i => i.Xy, d => -d.X * d.Y),
+                Sum(i => i.Xz, d => -d.X * d.Z),
+                Sum(i => i.Yz, d => -d.Y * d.Z)
+            )
+        );
     }
 
     /// <summary>The common centre of mass.</summary>

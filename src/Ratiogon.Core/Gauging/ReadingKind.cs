@@ -34,7 +34,14 @@ public enum WayUse
 /// <param name="Least">The fewest picks.</param>
 /// <param name="Most">The most picks.</param>
 /// <param name="Read">Takes it, or says why it cannot be taken of these picks.</param>
-public sealed record ReadingKind(string Name, string Label, Dimension Kind, int Least, int Most, Func<GaugeSite, GaugeAsk, Outcome<GaugeValue>> Read)
+public sealed record ReadingKind(
+    string Name,
+    string Label,
+    Dimension Kind,
+    int Least,
+    int Most,
+    Func<GaugeSite, GaugeAsk, Outcome<GaugeValue>> Read
+)
 {
     public WayUse Way { get; init; }
 
@@ -56,7 +63,11 @@ public static class ReadingCatalog
     {
         if (Find(what) is not { } kind)
         {
-            return new Refusal("reading.unknown", $"There is no reading '{Ids.Shorten(what)}'. Known: {string.Join(", ", All.Select(k => k.Name))}.", "what");
+            return new Refusal(
+                "reading.unknown",
+                $"There is no reading '{Ids.Shorten(what)}'. Known: {string.Join(", ", All.Select(k => k.Name))}.",
+                "what"
+            );
         }
 
         var n = of.IsDefault ? 0 : of.Length;
@@ -66,7 +77,9 @@ public static class ReadingCatalog
             return new Refusal("reading.picks", $"A {what} reading needs {needs}, not {n}.", "of");
         }
 
-        return kind.Way == WayUse.Needed && string.IsNullOrWhiteSpace(along) ? new Refusal("reading.along", $"A {what} reading needs a direction.", "along")
-            : of.IsDefault ? null : of.Select(Spot.Parse).FirstOrDefault(s => !s.Done).Refusal;
+        return kind.Way == WayUse.Needed && string.IsNullOrWhiteSpace(along)
+                ? new Refusal("reading.along", $"A {what} reading needs a direction.", "along")
+            : of.IsDefault ? null
+            : of.Select(Spot.Parse).FirstOrDefault(s => !s.Done).Refusal;
     }
 }

@@ -29,12 +29,28 @@ public sealed record ReadingStep(string Id, int Number, string Name, string What
     public override string Kind => "reading";
 
     public override IReadOnlyList<string> References =>
-        [.. Of.Concat(Along is null ? [] : Along.Split(" & ")).Select(Spot.Parse).Where(s => s.Done).SelectMany(s => s.Value.Of).Concat(In is null ? [] : [In]).Where(IsReference).SelectMany(World.Single)];
+        [
+            .. Of.Concat(Along is null ? [] : Along.Split(" & "))
+                .Select(Spot.Parse)
+                .Where(s => s.Done)
+                .SelectMany(s => s.Value.Of)
+                .Concat(In is null ? [] : [In])
+                .Where(IsReference)
+                .SelectMany(World.Single),
+        ];
 
-    public override IReadOnlyList<StepSize> Sizes => ReadingCatalog.Find(What) is not { Kind: var kind } ? []
-        : [.. new (string Field, string? Formula)[] { ("least", Least), ("most", Most) }.Where(l => !string.IsNullOrWhiteSpace(l.Formula)).Select(l => new StepSize(l.Field, l.Formula!, kind, true))];
+    public override IReadOnlyList<StepSize> Sizes =>
+        ReadingCatalog.Find(What) is not { Kind: var kind }
+            ? []
+            :
+            [
+                .. new (string Field, string? Formula)[] { ("least", Least), ("most", Most) }
+                    .Where(l => !string.IsNullOrWhiteSpace(l.Formula))
+                    .Select(l => new StepSize(l.Field, l.Formula!, kind, true)),
+            ];
 
-    public override Step WithSize(string field, string formula) => field == "least" ? this with { Least = formula } : this with { Most = formula };
+    public override Step WithSize(string field, string formula) =>
+        field == "least" ? this with { Least = formula } : this with { Most = formula };
 
     public override Refusal? Check() => ReadingCatalog.Check(What, Of, Along);
 
@@ -52,7 +68,15 @@ public sealed record ReadingStep(string Id, int Number, string Name, string What
         return Ids.Free(stem, "_", taken);
     }
 
-    public bool Equals(ReadingStep? other) => other is not null && base.Equals(other) && What == other.What && Along == other.Along && In == other.In && Least == other.Least && Most == other.Most && Of.SequenceEqual(other.Of);
+    public bool Equals(ReadingStep? other) =>
+        other is not null
+        && base.Equals(other)
+        && What == other.What
+        && Along == other.Along
+        && In == other.In
+        && Least == other.Least
+        && Most == other.Most
+        && Of.SequenceEqual(other.Of);
 
     public override int GetHashCode() => HashCode.Combine(Id, What, Of.Length);
 

@@ -17,14 +17,20 @@ public sealed record SetLimits(string Step, string? Least, string? Most) : PartC
             return new Refusal("reading.no-reading", $"'{Ids.Shorten(Step)}' is no reading.", Step);
         }
 
-        return One(Least, "least").Then(least => One(Most, "most").Then(most =>
-        {
-            var changed = reading with { Least = least, Most = most };
-            return Limits.Of(changed, kind, part.Values.Of).Map(_ => part.With(changed));
-        }));
+        return One(Least, "least")
+            .Then(least =>
+                One(Most, "most")
+                    .Then(most =>
+                    {
+                        var changed = reading with { Least = least, Most = most };
+                        return Limits.Of(changed, kind, part.Values.Of).Map(_ => part.With(changed));
+                    })
+            );
         Outcome<string?> One(string? text, string field)
         {
-            var formula = string.IsNullOrWhiteSpace(text) ? (Outcome<string?>)(string?)null : Formula.ForField(text, kind, part.Units, part.Values.Of).Map(f => (string?)f.Text);
+            var formula = string.IsNullOrWhiteSpace(text)
+                ? (Outcome<string?>)(string?)null
+                : Formula.ForField(text, kind, part.Units, part.Values.Of).Map(f => (string?)f.Text);
             return formula.Done ? formula : formula.Refusal! with { Where = field };
         }
     }

@@ -22,26 +22,37 @@ internal static class SingleReadings
         new("place-z", "z of the place", Dimension.OfLength, 1, 1, (_, ask) => Coordinate(ask, p => p.Z)) { Framed = true },
     ];
 
-    private static Outcome<GaugeValue> Radius(GaugeSite site, GaugeAsk ask) => ask.Of[0] switch
-    {
-        { Round: { Circular: true } c } => new GaugeValue(c.Radius, [c.Centre, c.At(c.Start)]),
-        { Surface: CylinderSurface c, Middle: var m } => new GaugeValue(c.Radius, m is { } at ? [c.Axis.Foot(at), c.Foot(ask.Of[0].Anchor)] : []),
-        { Surface: SphereSurface s } => new GaugeValue(s.Radius, [s.Centre, s.Foot(ask.Of[0].Anchor)]),
-        { Surface: TorusSurface t } => new GaugeValue(t.Tube, [], $"of the tube; of the ring {site.Show(t.Ring, Dimension.OfLength)}"),
-        var other => new Refusal("reading.no-radius", $"{other.Words} has no radius: pick a circle, an arc, a cylinder, a sphere or a torus.", other.Reference),
-    };
+    private static Outcome<GaugeValue> Radius(GaugeSite site, GaugeAsk ask) =>
+        ask.Of[0] switch
+        {
+            { Round: { Circular: true } c } => new GaugeValue(c.Radius, [c.Centre, c.At(c.Start)]),
+            { Surface: CylinderSurface c, Middle: var m } => new GaugeValue(
+                c.Radius,
+                m is { } at ? [c.Axis.Foot(at), c.Foot(ask.Of[0].Anchor)] : []
+            ),
+            { Surface: SphereSurface s } => new GaugeValue(s.Radius, [s.Centre, s.Foot(ask.Of[0].Anchor)]),
+            { Surface: TorusSurface t } => new GaugeValue(t.Tube, [], $"of the tube; of the ring {site.Show(t.Ring, Dimension.OfLength)}"),
+            var other => new Refusal(
+                "reading.no-radius",
+                $"{other.Words} has no radius: pick a circle, an arc, a cylinder, a sphere or a torus.",
+                other.Reference
+            ),
+        };
 
-    private static Outcome<GaugeValue> Length(GaugeSite site, GaugeAsk ask) => ask.Of[0].Path is { } path
-        ? new GaugeValue(path.Length, path.Closed ? [] : [path.Start, path.End])
-        : new Refusal("reading.no-length", $"{ask.Of[0].Words} has no length: pick an edge or a curve.", ask.Of[0].Reference);
+    private static Outcome<GaugeValue> Length(GaugeSite site, GaugeAsk ask) =>
+        ask.Of[0].Path is { } path
+            ? new GaugeValue(path.Length, path.Closed ? [] : [path.Start, path.End])
+            : new Refusal("reading.no-length", $"{ask.Of[0].Words} has no length: pick an edge or a curve.", ask.Of[0].Reference);
 
-    private static Outcome<GaugeValue> Area(GaugeSite site, GaugeAsk ask) => site.FaceOf(ask.Of[0]) is var (body, i)
-        ? new GaugeValue(body.Topology.Faces[i].Area, [body.Topology.Faces[i].Centre])
-        : new Refusal("reading.no-area", $"{ask.Of[0].Words} has no area: pick a face.", ask.Of[0].Reference);
+    private static Outcome<GaugeValue> Area(GaugeSite site, GaugeAsk ask) =>
+        site.FaceOf(ask.Of[0]) is var (body, i)
+            ? new GaugeValue(body.Topology.Faces[i].Area, [body.Topology.Faces[i].Centre])
+            : new Refusal("reading.no-area", $"{ask.Of[0].Words} has no area: pick a face.", ask.Of[0].Reference);
 
-    private static Outcome<GaugeValue> Outline(GaugeSite site, GaugeAsk ask) => site.FaceOf(ask.Of[0]) is var (body, i)
-        ? new GaugeValue(body.Topology.Edges.Where(e => e.Faces.Contains(i) && !e.Seam).Sum(e => e.Length), [])
-        : new Refusal("reading.no-area", $"{ask.Of[0].Words} has no outline: pick a face.", ask.Of[0].Reference);
+    private static Outcome<GaugeValue> Outline(GaugeSite site, GaugeAsk ask) =>
+        site.FaceOf(ask.Of[0]) is var (body, i)
+            ? new GaugeValue(body.Topology.Edges.Where(e => e.Faces.Contains(i) && !e.Seam).Sum(e => e.Length), [])
+            : new Refusal("reading.no-area", $"{ask.Of[0].Words} has no outline: pick a face.", ask.Of[0].Reference);
 
     /// <summary>Where a curve bends most, or where a face does within its outline; none for what is straight or flat.</summary>
     private static Outcome<GaugeValue> Bend(GaugeSite site, GaugeAsk ask)
@@ -50,7 +61,9 @@ internal static class SingleReadings
         if (thing.Path is { } path)
         {
             var (at, curvature) = path.Curves.Select(Tightest).MaxBy(t => t.Curvature);
-            return curvature > 1e-9 ? new GaugeValue(1 / curvature, [at]) : new Refusal("reading.straight", $"{thing.Words} is straight: it bends nowhere.", thing.Reference);
+            return curvature > 1e-9
+                ? new GaugeValue(1 / curvature, [at])
+                : new Refusal("reading.straight", $"{thing.Words} is straight: it bends nowhere.", thing.Reference);
         }
 
         if (site.On(thing) is not { Part: { Kind: SubShapeKind.Face, Index: var face }, Body: var body })
@@ -58,7 +71,8 @@ internal static class SingleReadings
             return new Refusal("reading.no-bend", $"{thing.Words} has no bend radius: pick a curve or a face.", thing.Reference);
         }
 
-        return site.Kernel.Bend(body.Solid, face) is { } bend ? new GaugeValue(bend.Radius, [bend.At])
+        return site.Kernel.Bend(body.Solid, face) is { } bend
+            ? new GaugeValue(bend.Radius, [bend.At])
             : new Refusal("reading.straight", $"{thing.Words} is flat: it bends nowhere.", thing.Reference);
     }
 
@@ -80,11 +94,17 @@ internal static class SingleReadings
         return (curve.At(best), curve.Curvature(best));
     }
 
-    private static Outcome<GaugeValue> Cone(GaugeSite site, GaugeAsk ask) => ask.Of[0].Surface is ConeSurface cone
-        ? new GaugeValue(2 * cone.HalfAngle, [])
-        : new Refusal("reading.no-cone", $"{ask.Of[0].Words} is no cone.", ask.Of[0].Reference);
+    private static Outcome<GaugeValue> Cone(GaugeSite site, GaugeAsk ask) =>
+        ask.Of[0].Surface is ConeSurface cone
+            ? new GaugeValue(2 * cone.HalfAngle, [])
+            : new Refusal("reading.no-cone", $"{ask.Of[0].Words} is no cone.", ask.Of[0].Reference);
 
-    private static Outcome<GaugeValue> Coordinate(GaugeAsk ask, Func<Vec3, double> of) => ask.Of[0].Box is null && (Spot.PlaceOf(ask.Of[0]) ?? ask.Of[0].Middle) is { } place
-        ? new GaugeValue(of(ask.Frame.ToLocal(place)), [place])
-        : new Refusal("reading.no-place", $"{ask.Of[0].Words} is no place: pick a point, a centre, or a place on it such as its middle.", ask.Of[0].Reference);
+    private static Outcome<GaugeValue> Coordinate(GaugeAsk ask, Func<Vec3, double> of) =>
+        ask.Of[0].Box is null && (Spot.PlaceOf(ask.Of[0]) ?? ask.Of[0].Middle) is { } place
+            ? new GaugeValue(of(ask.Frame.ToLocal(place)), [place])
+            : new Refusal(
+                "reading.no-place",
+                $"{ask.Of[0].Words} is no place: pick a point, a centre, or a place on it such as its middle.",
+                ask.Of[0].Reference
+            );
 }

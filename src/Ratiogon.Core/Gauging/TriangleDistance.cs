@@ -38,21 +38,29 @@ internal static class TriangleDistance
     {
         var box = kernel.Bounds(other);
         using var nearest = kernel.Facets(mesh, [own.MinBy(t => Gap(BoxOf(mesh, t), box))]);
-        return kernel.Distance(nearest, default, other, part).Then(first =>
-        {
-            var mine = Near(mesh, own, box, first.Distance);
-            if (mine.Count > Most)
+        return kernel
+            .Distance(nearest, default, other, part)
+            .Then(first =>
             {
-                return TooMany(mine.Count);
-            }
+                var mine = Near(mesh, own, box, first.Distance);
+                if (mine.Count > Most)
+                {
+                    return TooMany(mine.Count);
+                }
 
-            using var here = kernel.Facets(mesh, mine);
-            return kernel.Distance(here, default, other, part);
-        });
+                using var here = kernel.Facets(mesh, mine);
+                return kernel.Distance(here, default, other, part);
+            });
     }
 
     /// <summary>To other triangles.</summary>
-    public static Outcome<Nearest> Between(ISolidKernel kernel, TriangleMesh mesh, IReadOnlyList<int> own, TriangleMesh other, IReadOnlyList<int> others)
+    public static Outcome<Nearest> Between(
+        ISolidKernel kernel,
+        TriangleMesh mesh,
+        IReadOnlyList<int> own,
+        TriangleMesh other,
+        IReadOnlyList<int> others
+    )
     {
         var (box, otherBox) = (Box.About(Corners(mesh, own)), Box.About(Corners(other, others)));
         var p = mesh.Corner(own.MinBy(t => Gap(BoxOf(mesh, t), otherBox)), 0);
@@ -70,16 +78,26 @@ internal static class TriangleDistance
     }
 
     private static Refusal TooMany(int count) =>
-        new("reading.too-many-triangles", $"{count:N0} triangles come into question, and at most {Most:N0} are measured at a time: pick a face, an edge or a point instead of the whole.");
+        new(
+            "reading.too-many-triangles",
+            $"{count:N0} triangles come into question, and at most {Most:N0} are measured at a time: pick a face, an edge or "
+                + "a point instead of the whole."
+        );
 
-    private static IEnumerable<Vec3> Corners(TriangleMesh mesh, IReadOnlyList<int> of) => of.SelectMany(t => new[] { mesh.Corner(t, 0), mesh.Corner(t, 1), mesh.Corner(t, 2) });
+    private static IEnumerable<Vec3> Corners(TriangleMesh mesh, IReadOnlyList<int> of) =>
+        of.SelectMany(t => new[] { mesh.Corner(t, 0), mesh.Corner(t, 1), mesh.Corner(t, 2) });
 
-    private static List<int> Near(TriangleMesh mesh, IReadOnlyList<int> of, Box box, double distance) => [.. of.Where(t => Gap(BoxOf(mesh, t), box) <= distance + Tolerances.Length)];
+    private static List<int> Near(TriangleMesh mesh, IReadOnlyList<int> of, Box box, double distance) =>
+        [.. of.Where(t => Gap(BoxOf(mesh, t), box) <= distance + Tolerances.Length)];
 
     private static double Gap(Box a, Box b)
     {
         static double Along(double lowA, double highA, double lowB, double highB) => Math.Max(0, Math.Max(lowB - highA, lowA - highB));
-        return new Vec3(Along(a.Low.X, a.High.X, b.Low.X, b.High.X), Along(a.Low.Y, a.High.Y, b.Low.Y, b.High.Y), Along(a.Low.Z, a.High.Z, b.Low.Z, b.High.Z)).Length;
+        return new Vec3(
+            Along(a.Low.X, a.High.X, b.Low.X, b.High.X),
+            Along(a.Low.Y, a.High.Y, b.Low.Y, b.High.Y),
+            Along(a.Low.Z, a.High.Z, b.Low.Z, b.High.Z)
+        ).Length;
     }
 
     private static Box BoxOf(TriangleMesh mesh, int t)
@@ -88,6 +106,7 @@ internal static class TriangleDistance
         var (a, b, c) = (mesh.Corner(t, 0), mesh.Corner(t, 1), mesh.Corner(t, 2));
         return new Box(
             new Vec3(Math.Min(a.X, Math.Min(b.X, c.X)), Math.Min(a.Y, Math.Min(b.Y, c.Y)), Math.Min(a.Z, Math.Min(b.Z, c.Z))),
-            new Vec3(Math.Max(a.X, Math.Max(b.X, c.X)), Math.Max(a.Y, Math.Max(b.Y, c.Y)), Math.Max(a.Z, Math.Max(b.Z, c.Z))));
+            new Vec3(Math.Max(a.X, Math.Max(b.X, c.X)), Math.Max(a.Y, Math.Max(b.Y, c.Y)), Math.Max(a.Z, Math.Max(b.Z, c.Z)))
+        );
     }
 }

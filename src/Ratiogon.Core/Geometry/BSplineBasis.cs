@@ -22,7 +22,8 @@ internal static class BSplineBasis
         return low;
     }
 
-    /// <summary>Values (row 0) and derivatives up to <paramref name="order"/> of the degree + 1 functions that are not zero in the span.</summary>
+    /// <summary>Values (row 0) and derivatives up to <paramref name="order"/> of the degree + 1 functions that are not zero in the
+    /// span.</summary>
     public static double[,] Derivatives(IReadOnlyList<double> knots, int degree, int span, double t, int order)
     {
         var (p, n) = (degree, order);

@@ -44,11 +44,20 @@ public sealed class CurvePath
         while (left.Count > 0)
         {
             var (from, to) = (chain[0].At(chain[0].From), chain[^1].At(chain[^1].To));
-            var best = left.Select(c => (Curve: c, A: c.At(c.From), B: c.At(c.To))).Select(c => new (double Gap, Action Add)[]
-            {
-                (c.A.DistanceTo(to), () => chain.Add(c.Curve)), (c.B.DistanceTo(to), () => chain.Add(c.Curve.Reversed())),
-                (c.B.DistanceTo(from), () => chain.Insert(0, c.Curve)), (c.A.DistanceTo(from), () => chain.Insert(0, c.Curve.Reversed())),
-            }.MinBy(o => o.Gap) is var o ? (c.Curve, o.Gap, o.Add) : default).MinBy(o => o.Gap);
+            var best = left.Select(c => (Curve: c, A: c.At(c.From), B: c.At(c.To)))
+                .Select(c =>
+                    new (double Gap, Action Add)[]
+                    {
+                        (c.A.DistanceTo(to), () => chain.Add(c.Curve)),
+                        (c.B.DistanceTo(to), () => chain.Add(c.Curve.Reversed())),
+                        (c.B.DistanceTo(from), () => chain.Insert(0, c.Curve)),
+                        (c.A.DistanceTo(from), () => chain.Insert(0, c.Curve.Reversed())),
+                    }.MinBy(o => o.Gap)
+                        is var o
+                        ? (c.Curve, o.Gap, o.Add)
+                        : default
+                )
+                .MinBy(o => o.Gap);
             if (best.Gap > Tolerances.Length * 100)
             {
                 return new Refusal("path.gap", $"The curves do not follow each other: the next end is {best.Gap:0.###} mm away.");

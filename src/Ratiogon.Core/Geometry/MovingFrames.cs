@@ -36,5 +36,6 @@ public static class MovingFrames
         return frames.MoveToImmutable();
     }
 
-    private static Vec3 Reflected(Vec3 v, Vec3 across) => across.Dot(across) is var l && l > 1e-24 ? v - (across * (2 * v.Dot(across) / l)) : v;
+    private static Vec3 Reflected(Vec3 v, Vec3 across) =>
+        across.Dot(across) is var l && l > 1e-24 ? v - (across * (2 * v.Dot(across) / l)) : v;
 }

@@ -69,7 +69,11 @@ public abstract class PlaneCurve
     {
         ReadOnlySpan<double> nodes = [0, 0.5384693101056831, -0.5384693101056831, 0.9061798459386640, -0.9061798459386640];
         ReadOnlySpan<double> shares = [0.5688888888888889, 0.4786286704993665, 0.4786286704993665, 0.2369268850561891, 0.2369268850561891];
-        var cuts = Steps().Where(t => t > Math.Min(from, to) && t < Math.Max(from, to)).Prepend(Math.Min(from, to)).Append(Math.Max(from, to)).ToList();
+        var cuts = Steps()
+            .Where(t => t > Math.Min(from, to) && t < Math.Max(from, to))
+            .Prepend(Math.Min(from, to))
+            .Append(Math.Max(from, to))
+            .ToList();
         var sum = 0.0;
         for (var i = 0; i + 1 < cuts.Count; i++)
         {
@@ -205,13 +209,18 @@ public sealed class SplineCurve : PlaneCurve
         {
             // Slopes from within the span, so that its own cubic is meant at either end.
             var (h, nudge) = (cuts[i + 1] - cuts[i], 1e-13 * End);
-            poles.AddRange([At(cuts[i]) + (Slope(cuts[i] + nudge) * (h / 3)), At(cuts[i + 1]) - (Slope(cuts[i + 1] - nudge) * (h / 3)), At(cuts[i + 1])]);
+            poles.AddRange([
+                At(cuts[i]) + (Slope(cuts[i] + nudge) * (h / 3)),
+                At(cuts[i + 1]) - (Slope(cuts[i + 1] - nudge) * (h / 3)),
+                At(cuts[i + 1]),
+            ]);
         }
 
         return poles;
     }
 
-    private Vec2 Hermite(int i, double h, double a, double b, double c, double d) => (points[i] * a) + (Slopes[i] * (h * b)) + (points[i + 1] * c) + (Slopes[i + 1] * (h * d));
+    private Vec2 Hermite(int i, double h, double a, double b, double c, double d) =>
+        (points[i] * a) + (Slopes[i] * (h * b)) + (points[i + 1] * c) + (Slopes[i + 1] * (h * d));
 
     private (int Span, double S, double H) Local(double t)
     {
@@ -225,11 +234,21 @@ public sealed class SplineCurve : PlaneCurve
         var (low, diagonal, high, right) = (new double[n], new double[n], new double[n], new Vec2[n]);
         for (var i = 0; i < n; i++)
         {
-            (low[i], diagonal[i], high[i], right[i]) = i == 0
-                ? fromHandle is { } q ? (0, 1, 0, (q - p[0]) * (3 / h[0])) : (0, 2, 1, (p[1] - p[0]) * (3 / h[0]))
-                : i == n - 1
-                ? toHandle is { } r ? (0, 1, 0, (p[i] - r) * (3 / h[i - 1])) : (1, 2, 0, (p[i] - p[i - 1]) * (3 / h[i - 1]))
-                : (h[i], 2 * (h[i - 1] + h[i]), h[i - 1], ((p[i] - p[i - 1]) * (3 * h[i] / h[i - 1])) + ((p[i + 1] - p[i]) * (3 * h[i - 1] / h[i])));
+            (low[i], diagonal[i], high[i], right[i]) =
+                i == 0
+                    ? fromHandle is { } q
+                        ? (0, 1, 0, (q - p[0]) * (3 / h[0]))
+                        : (0, 2, 1, (p[1] - p[0]) * (3 / h[0]))
+                    : i == n - 1
+                        ? toHandle is { } r
+                            ? (0, 1, 0, (p[i] - r) * (3 / h[i - 1]))
+                            : (1, 2, 0, (p[i] - p[i - 1]) * (3 / h[i - 1]))
+                        : (
+                            h[i],
+                            2 * (h[i - 1] + h[i]),
+                            h[i - 1],
+                            ((p[i] - p[i - 1]) * (3 * h[i] / h[i - 1])) + ((p[i + 1] - p[i]) * (3 * h[i - 1] / h[i]))
+                        );
         }
 
         // Thomas' algorithm; the matrix is diagonally dominant.

@@ -5,7 +5,8 @@ internal static class Roots
 {
     private const int MostSteps = 100;
 
-    /// <summary>The spacing of numbers beside 1: a bracket narrower than this share of where it lies, or of what it was, cannot be told from a point.</summary>
+    /// <summary>The spacing of numbers beside 1: a bracket narrower than this share of where it lies, or of what it was, cannot be told
+    /// from a point.</summary>
     private const double Grain = 2.3e-16;
 
     /// <summary>Roots in a range in rising order: by sampling, then Brent's method in every bracket; places where the
@@ -35,7 +36,14 @@ internal static class Roots
             {
                 Add(found, Brent(f, t[i], t[i + 1], v[i], v[i + 1]), to - from);
             }
-            else if (i > 0 && i < samples && v[i - 1] * v[i] > 0 && v[i] * v[i + 1] > 0 && Math.Abs(v[i]) <= Math.Abs(v[i - 1]) && Math.Abs(v[i]) <= Math.Abs(v[i + 1]))
+            else if (
+                i > 0
+                && i < samples
+                && v[i - 1] * v[i] > 0
+                && v[i] * v[i + 1] > 0
+                && Math.Abs(v[i]) <= Math.Abs(v[i - 1])
+                && Math.Abs(v[i]) <= Math.Abs(v[i + 1])
+            )
             {
                 Touch(f, t[i - 1], t[i + 1], Math.Sign(v[i]), zero, to - from, found);
             }

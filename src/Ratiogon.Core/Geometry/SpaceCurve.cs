@@ -72,7 +72,10 @@ public abstract record SpaceCurve
             var (gap, d) = (At(t) - p, Slope(t));
             var second = d.Dot(d) + gap.Dot(Bend(t));
             var move = second > 0 ? Math.Clamp(-gap.Dot(d) / second, -step, step) : -Math.Sign(gap.Dot(d)) * step / 4;
-            var next = Closed && (t + move < From || t + move > To) ? t + move + (t + move < From ? To - From : From - To) : Math.Clamp(t + move, From, To);
+            var next =
+                Closed && (t + move < From || t + move > To)
+                    ? t + move + (t + move < From ? To - From : From - To)
+                    : Math.Clamp(t + move, From, To);
             if (Math.Abs(next - t) < 1e-15 * (To - From))
             {
                 return next;
@@ -171,13 +174,21 @@ public abstract record SpaceCurve
     }
 
     /// <summary>The same curve, run the same way, as one of the plain kinds: segment, round or B-spline.</summary>
-    public SpaceCurve Plain() => this is not ReversedCurve { Curve: var c } ? this : c.Plain() switch
-    {
-        SegmentCurve s => new SegmentCurve(s.B, s.A),
-        RoundCurve r => new RoundCurve(r.Centre, r.U, -r.V, -r.End, -r.Start),
-        BSplineCurve b => new BSplineCurve(b.Degree, [.. b.Knots.Reverse().Select(k => -k)], [.. b.Poles.Reverse()], b.Weights.IsEmpty ? [] : [.. b.Weights.Reverse()]),
-        var other => throw new InvalidOperationException($"no plain form of {other.GetType().Name}"),
-    };
+    public SpaceCurve Plain() =>
+        this is not ReversedCurve { Curve: var c }
+            ? this
+            : c.Plain() switch
+            {
+                SegmentCurve s => new SegmentCurve(s.B, s.A),
+                RoundCurve r => new RoundCurve(r.Centre, r.U, -r.V, -r.End, -r.Start),
+                BSplineCurve b => new BSplineCurve(
+                    b.Degree,
+                    [.. b.Knots.Reverse().Select(k => -k)],
+                    [.. b.Poles.Reverse()],
+                    b.Weights.IsEmpty ? [] : [.. b.Weights.Reverse()]
+                ),
+                var other => throw new InvalidOperationException($"no plain form of {other.GetType().Name}"),
+            };
 
     private static ReadOnlySpan<double> Nodes => [0.1834346424956498, 0.5255324099163290, 0.7966664774136267, 0.9602898564975363];
 
@@ -255,7 +266,8 @@ public sealed record RoundCurve(Vec3 Centre, Vec3 U, Vec3 V, double Start, doubl
 
     public override double LengthTo(double t) => Circular ? (t - Start) * Radius : base.LengthTo(t);
 
-    public override double AtLength(double length) => Circular ? Start + (Math.Clamp(length / Radius, 0, End - Start)) : base.AtLength(length);
+    public override double AtLength(double length) =>
+        Circular ? Start + (Math.Clamp(length / Radius, 0, End - Start)) : base.AtLength(length);
 }
 
 /// <summary>A rational B-spline curve: Piegl and Tiller, "The NURBS Book", chapter 4.</summary>
@@ -263,7 +275,8 @@ public sealed record RoundCurve(Vec3 Centre, Vec3 U, Vec3 V, double Start, doubl
 /// <param name="Knots">Flat, with repetitions; poles + degree + 1 of them.</param>
 /// <param name="Poles">Control points, in millimetres.</param>
 /// <param name="Weights">One for each pole; none for a curve that is not rational.</param>
-public sealed record BSplineCurve(int Degree, ImmutableArray<double> Knots, ImmutableArray<Vec3> Poles, ImmutableArray<double> Weights) : SpaceCurve
+public sealed record BSplineCurve(int Degree, ImmutableArray<double> Knots, ImmutableArray<Vec3> Poles, ImmutableArray<double> Weights)
+    : SpaceCurve
 {
     public override double From => Knots[Degree];
 
@@ -285,8 +298,18 @@ public sealed record BSplineCurve(int Degree, ImmutableArray<double> Knots, Immu
         var to = Handle(points[^1], -toTangent, spans[^1] * spans[^1] / 3);
 
         // The equations hold for each coordinate by itself, so the plane's splines serve for two and one of them.
-        var level = new SplineCurve([.. points.Select(p => new Vec2(p.X, p.Y))], spans, from is { } f ? new Vec2(f.X, f.Y) : null, to is { } l ? new Vec2(l.X, l.Y) : null);
-        var height = new SplineCurve([.. points.Select(p => new Vec2(p.Z, 0))], spans, from is { } g ? new Vec2(g.Z, 0) : null, to is { } m ? new Vec2(m.Z, 0) : null);
+        var level = new SplineCurve(
+            [.. points.Select(p => new Vec2(p.X, p.Y))],
+            spans,
+            from is { } f ? new Vec2(f.X, f.Y) : null,
+            to is { } l ? new Vec2(l.X, l.Y) : null
+        );
+        var height = new SplineCurve(
+            [.. points.Select(p => new Vec2(p.Z, 0))],
+            spans,
+            from is { } g ? new Vec2(g.Z, 0) : null,
+            to is { } m ? new Vec2(m.Z, 0) : null
+        );
         return OfBeziers([.. level.Beziers(0, level.End).Zip(height.Beziers(0, height.End), (p, q) => new Vec3(p.X, p.Y, q.X))], spans);
     }
 

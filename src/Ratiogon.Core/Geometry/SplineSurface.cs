@@ -9,7 +9,14 @@ namespace Ratiogon.Core.Geometry;
 /// <param name="KnotsV">Flat, with repetitions.</param>
 /// <param name="Poles">Row by row: all v for the first u, and so on.</param>
 /// <param name="Weights">One for each pole; none for a surface that is not rational.</param>
-public sealed record SplineSurface(int DegreeU, int DegreeV, ImmutableArray<double> KnotsU, ImmutableArray<double> KnotsV, ImmutableArray<Vec3> Poles, ImmutableArray<double> Weights) : Surface
+public sealed record SplineSurface(
+    int DegreeU,
+    int DegreeV,
+    ImmutableArray<double> KnotsU,
+    ImmutableArray<double> KnotsV,
+    ImmutableArray<Vec3> Poles,
+    ImmutableArray<double> Weights
+) : Surface
 {
     private const int Starts = 12;
     private const int MostSteps = 50;
@@ -29,7 +36,9 @@ public sealed record SplineSurface(int DegreeU, int DegreeV, ImmutableArray<doub
         v = Math.Clamp(v, RangeV.From, RangeV.To);
         var (i, j) = (BSplineBasis.Span(KnotsU, DegreeU, u), BSplineBasis.Span(KnotsV, DegreeV, v));
         var (bu, bv) = (BSplineBasis.Derivatives(KnotsU, DegreeU, i, u, 1), BSplineBasis.Derivatives(KnotsV, DegreeV, j, v, 1));
-        Vec3 a = default, au = default, av = default;
+        Vec3 a = default,
+            au = default,
+            av = default;
         var (w, wu, wv) = (0.0, 0.0, 0.0);
         for (var k = 0; k <= DegreeU; k++)
         {
@@ -55,7 +64,10 @@ public sealed record SplineSurface(int DegreeU, int DegreeV, ImmutableArray<doub
         {
             for (var j = 0; j <= Starts; j++)
             {
-                var (u, v) = (RangeU.From + ((RangeU.To - RangeU.From) * i / Starts), RangeV.From + ((RangeV.To - RangeV.From) * j / Starts));
+                var (u, v) = (
+                    RangeU.From + ((RangeU.To - RangeU.From) * i / Starts),
+                    RangeV.From + ((RangeV.To - RangeV.From) * j / Starts)
+                );
                 if (At(u, v).P.DistanceTo(p) is var d && d < best)
                 {
                     (bu, bv, best) = (u, v, d);
@@ -75,7 +87,10 @@ public sealed record SplineSurface(int DegreeU, int DegreeV, ImmutableArray<doub
             }
 
             var (x, y) = (gap.Dot(du), gap.Dot(dv));
-            var (nu, nv) = (Math.Clamp(bu + (((c * x) - (b * y)) / det), RangeU.From, RangeU.To), Math.Clamp(bv + (((a * y) - (b * x)) / det), RangeV.From, RangeV.To));
+            var (nu, nv) = (
+                Math.Clamp(bu + (((c * x) - (b * y)) / det), RangeU.From, RangeU.To),
+                Math.Clamp(bv + (((a * y) - (b * x)) / det), RangeV.From, RangeV.To)
+            );
             var still = Math.Abs(nu - bu) + Math.Abs(nv - bv) < 1e-14 * (RangeU.To - RangeU.From + RangeV.To - RangeV.From);
             (bu, bv) = (nu, nv);
             if (still)
@@ -111,6 +126,12 @@ public sealed record SplineSurface(int DegreeU, int DegreeV, ImmutableArray<doub
     public override IReadOnlyList<double> Meet(Line3 line)
     {
         var along = Poles.Select(line.Along).ToList();
-        return Roots.Find(t => Side(line.At(t)), along.Min() - 1e-3, along.Max() + 1e-3, 4 * Starts, 1e-10 * Math.Max(1, along.Max() - along.Min()));
+        return Roots.Find(
+            t => Side(line.At(t)),
+            along.Min() - 1e-3,
+            along.Max() + 1e-3,
+            4 * Starts,
+            1e-10 * Math.Max(1, along.Max() - along.Min())
+        );
     }
 }

@@ -23,7 +23,9 @@ public readonly record struct Touched(Vec2 A, Vec2 Normal, double Radius)
         var away = (centre - A).Unit;
 
         // From outside between the centres; from inside beyond the smaller one.
-        return centre.DistanceTo(A) >= Math.Max(radius, Radius) ? A + (away * Radius) : radius > Radius ? A - (away * Radius) : A + (away * Radius);
+        return centre.DistanceTo(A) >= Math.Max(radius, Radius) ? A + (away * Radius)
+            : radius > Radius ? A - (away * Radius)
+            : A + (away * Radius);
     }
 }
 
@@ -72,7 +74,8 @@ public static class Touching
         return [.. found.Select(f => f.Centre)];
     }
 
-    private static Touched Shifted(Touched t, double by) => t.Straight ? t with { A = t.A + (t.Normal * by) } : t with { Radius = Math.Abs(t.Radius + by) };
+    private static Touched Shifted(Touched t, double by) =>
+        t.Straight ? t with { A = t.A + (t.Normal * by) } : t with { Radius = Math.Abs(t.Radius + by) };
 
     private static IEnumerable<Vec2> Meet(Touched a, Touched b)
     {
@@ -80,7 +83,9 @@ public static class Touching
         {
             var cross = a.Normal.Cross(b.Normal);
             var (d, e) = (a.Normal.Dot(a.A), b.Normal.Dot(b.A));
-            return Math.Abs(cross) < Tolerances.Angle ? [] : [new Vec2(((d * b.Normal.Y) - (e * a.Normal.Y)) / cross, ((e * a.Normal.X) - (d * b.Normal.X)) / cross)];
+            return Math.Abs(cross) < Tolerances.Angle
+                ? []
+                : [new Vec2(((d * b.Normal.Y) - (e * a.Normal.Y)) / cross, ((e * a.Normal.X) - (d * b.Normal.X)) / cross)];
         }
 
         if (a.Straight)
@@ -89,7 +94,8 @@ public static class Touching
         }
 
         // On the circle a: against a line, or against the common chord.
-        Vec2 foot, along;
+        Vec2 foot,
+            along;
         if (b.Straight)
         {
             foot = a.A - (b.Normal * (a.A - b.A).Dot(b.Normal));
@@ -108,7 +114,9 @@ public static class Touching
         }
 
         var half = (a.Radius * a.Radius) - (foot - a.A).Dot(foot - a.A);
-        return half < -1e-9 * Math.Max(1, a.Radius * a.Radius) ? [] : [foot + (along * Math.Sqrt(Math.Max(0, half))), foot - (along * Math.Sqrt(Math.Max(0, half)))];
+        return half < -1e-9 * Math.Max(1, a.Radius * a.Radius)
+            ? []
+            : [foot + (along * Math.Sqrt(Math.Max(0, half))), foot - (along * Math.Sqrt(Math.Max(0, half)))];
     }
 
     /// <summary>n.p - s r = n.a as a row over x, y, r and the right side.</summary>
@@ -131,7 +139,10 @@ public static class Touching
             yield break;
         }
 
-        yield return (new Vec2(Det(m[0], m[1], m[2], 3, 1, 2) / det, Det(m[0], m[1], m[2], 0, 3, 2) / det), Det(m[0], m[1], m[2], 0, 1, 3) / det);
+        yield return (
+            new Vec2(Det(m[0], m[1], m[2], 3, 1, 2) / det, Det(m[0], m[1], m[2], 0, 3, 2) / det),
+            Det(m[0], m[1], m[2], 0, 1, 3) / det
+        );
     }
 
     private static double Det(double[] a, double[] b, double[] c, int i, int j, int k) =>
@@ -180,10 +191,20 @@ public static class Touching
 
     private static void Keep(List<(Vec2 Centre, double Radius)> found, Vec2 centre, double radius, Touched[] of)
     {
-        var fits = radius >= Tolerances.SmallestSize && radius <= Tolerances.LargestSize && centre.IsFinite && centre.Length <= Tolerances.LargestSize
-            && of.All(t => t.Straight
-                ? Math.Abs(Math.Abs((centre - t.A).Dot(t.Normal)) - radius) < 1e-6 * (1 + radius)
-                : Math.Min(Math.Abs(centre.DistanceTo(t.A) - radius - t.Radius), Math.Abs(centre.DistanceTo(t.A) - Math.Abs(radius - t.Radius))) < 1e-6 * (1 + radius + t.Radius));
+        var fits =
+            radius >= Tolerances.SmallestSize
+            && radius <= Tolerances.LargestSize
+            && centre.IsFinite
+            && centre.Length <= Tolerances.LargestSize
+            && of.All(t =>
+                t.Straight
+                    ? Math.Abs(Math.Abs((centre - t.A).Dot(t.Normal)) - radius) < 1e-6 * (1 + radius)
+                    : Math.Min(
+                        Math.Abs(centre.DistanceTo(t.A) - radius - t.Radius),
+                        Math.Abs(centre.DistanceTo(t.A) - Math.Abs(radius - t.Radius))
+                    )
+                        < 1e-6 * (1 + radius + t.Radius)
+            );
         if (fits && !found.Exists(f => f.Centre.DistanceTo(centre) + Math.Abs(f.Radius - radius) < 1e-7 * (1 + radius)))
         {
             found.Add((centre, radius));

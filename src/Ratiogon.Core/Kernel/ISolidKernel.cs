@@ -125,7 +125,10 @@ public readonly record struct Box(Vec3 Low, Vec3 High)
     /// <summary>The smallest box about places, of which there is at least one.</summary>
     public static Box About(IEnumerable<Vec3> places)
     {
-        var (low, high) = (new Vec3(double.PositiveInfinity, double.PositiveInfinity, double.PositiveInfinity), new Vec3(double.NegativeInfinity, double.NegativeInfinity, double.NegativeInfinity));
+        var (low, high) = (
+            new Vec3(double.PositiveInfinity, double.PositiveInfinity, double.PositiveInfinity),
+            new Vec3(double.NegativeInfinity, double.NegativeInfinity, double.NegativeInfinity)
+        );
         foreach (var p in places)
         {
             low = new Vec3(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y), Math.Min(low.Z, p.Z));
@@ -139,8 +142,12 @@ public readonly record struct Box(Vec3 Low, Vec3 High)
     public bool Reaches(Line3 line, double from, double to, double about)
     {
         var (a, b) = (line.At(from), line.At(to));
-        return Math.Min(a.X, b.X) - about <= High.X && Math.Max(a.X, b.X) + about >= Low.X && Math.Min(a.Y, b.Y) - about <= High.Y && Math.Max(a.Y, b.Y) + about >= Low.Y
-            && Math.Min(a.Z, b.Z) - about <= High.Z && Math.Max(a.Z, b.Z) + about >= Low.Z;
+        return Math.Min(a.X, b.X) - about <= High.X
+            && Math.Max(a.X, b.X) + about >= Low.X
+            && Math.Min(a.Y, b.Y) - about <= High.Y
+            && Math.Max(a.Y, b.Y) + about >= Low.Y
+            && Math.Min(a.Z, b.Z) - about <= High.Z
+            && Math.Max(a.Z, b.Z) + about >= Low.Z;
     }
 }
 
@@ -151,7 +158,14 @@ public readonly record struct Box(Vec3 Low, Vec3 High)
 /// <param name="FaceTriangles">For each face, how many triangles it has; they follow each other in order.</param>
 /// <param name="EdgePoints">float32 x, y, z of the polylines, one after the other.</param>
 /// <param name="EdgeCounts">For each edge, how many points it has.</param>
-public sealed record SolidMesh(byte[] Positions, byte[] Normals, byte[] Triangles, int[] FaceTriangles, byte[] EdgePoints, int[] EdgeCounts);
+public sealed record SolidMesh(
+    byte[] Positions,
+    byte[] Normals,
+    byte[] Triangles,
+    int[] FaceTriangles,
+    byte[] EdgePoints,
+    int[] EdgeCounts
+);
 
 /// <summary>A part of a body to measure from.</summary>
 public readonly record struct SubShape(SubShapeKind Kind, int Index);
@@ -204,7 +218,13 @@ public sealed record ReadBodies(ISolid Solid, string Name, string? Colour)
         get
         {
             var (all, seen) = (Bodies.CountBy(b => b.Name).ToDictionary(), new Dictionary<string, int>());
-            return Bodies.Length < 2 ? [] : Refs.Of(Bodies.Select(b => b.Name.Length == 0 || all[b.Name] == 1 ? b.Name : $"{b.Name} {seen[b.Name] = seen.GetValueOrDefault(b.Name) + 1}"));
+            return Bodies.Length < 2
+                ? []
+                : Refs.Of(
+                    Bodies.Select(b =>
+                        b.Name.Length == 0 || all[b.Name] == 1 ? b.Name : $"{b.Name} {seen[b.Name] = seen.GetValueOrDefault(b.Name) + 1}"
+                    )
+                );
         }
     }
 
@@ -257,7 +277,8 @@ public interface ISolidKernel
     /// near an edge, another tool or another face.</summary>
     Outcome<SolidResult> Drill(ISolid a, IReadOnlyList<DrilledTool> tools);
 
-    /// <summary>What two have in common. Of more, one after the other: what the first shares with others that overlap is no question for one call.</summary>
+    /// <summary>What two have in common. Of more, one after the other: what the first shares with others that overlap is no question
+    /// for one call.</summary>
     Outcome<SolidResult> Common(ISolid a, ISolid b);
 
     /// <summary>How many solids a shape holds.</summary>
@@ -358,7 +379,11 @@ public interface ISolidKernel
     double Deviation(ISolid solid);
 
     /// <summary>Writes bodies with their names and colours, their true size in a file of the unit.</summary>
-    Outcome<byte[]> Write(BodyFormat format, IReadOnlyList<NamedSolid> bodies, Quantities.LengthUnit unit = Quantities.LengthUnit.Millimetre);
+    Outcome<byte[]> Write(
+        BodyFormat format,
+        IReadOnlyList<NamedSolid> bodies,
+        Quantities.LengthUnit unit = Quantities.LengthUnit.Millimetre
+    );
 
     /// <summary>Reads the solids of a file, in millimetres whatever its unit; refuses what is broken, empty or holds none.</summary>
     Outcome<ReadBodies> Read(BodyFormat format, ReadOnlyMemory<byte> file);

@@ -16,12 +16,13 @@ public static class ImportedFaces
         ArgumentNullException.ThrowIfNull(names);
         ArgumentNullException.ThrowIfNull(now);
         var size = Math.Max(Size(before), Size(now));
-        var pairs = from i in Enumerable.Range(0, before.Faces.Length)
-                    from k in Enumerable.Range(0, now.Faces.Length)
-                    let cost = Cost(before.Faces[i], now.Faces[k], size)
-                    where cost < Near
-                    orderby cost
-                    select (Old: i, New: k);
+        var pairs =
+            from i in Enumerable.Range(0, before.Faces.Length)
+            from k in Enumerable.Range(0, now.Faces.Length)
+            let cost = Cost(before.Faces[i], now.Faces[k], size)
+            where cost < Near
+            orderby cost
+            select (Old: i, New: k);
         var taken = new Dictionary<int, int>();
         var used = new HashSet<int>();
         foreach (var (old, fresh) in pairs)
@@ -50,5 +51,8 @@ public static class ImportedFaces
         return apart + (grown * 0.05) + turned;
     }
 
-    private static double Size(Topology body) => body.Vertices.Length == 0 ? 1 : body.Vertices.Max(v => v.DistanceTo(body.Vertices[0])) is var d and > 0 ? d : 1;
+    private static double Size(Topology body) =>
+        body.Vertices.Length == 0 ? 1
+        : body.Vertices.Max(v => v.DistanceTo(body.Vertices[0])) is var d and > 0 ? d
+        : 1;
 }

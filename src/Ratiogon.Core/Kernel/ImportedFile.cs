@@ -12,7 +12,8 @@ public static class ImportedFile
     public const int MostKept = 128 * 1024 * 1024;
 
     /// <summary>The format that a file's ending says.</summary>
-    public static Kernel.BodyFormat FormatOf(string file) => Path.GetExtension(file).ToLowerInvariant() is ".igs" or ".iges" ? Kernel.BodyFormat.Iges : Kernel.BodyFormat.Step214;
+    public static Kernel.BodyFormat FormatOf(string file) =>
+        Path.GetExtension(file).ToLowerInvariant() is ".igs" or ".iges" ? Kernel.BodyFormat.Iges : Kernel.BodyFormat.Step214;
 
     /// <param name="file">What to keep.</param>
     /// <param name="fast">Whether time counts for more than size.</param>

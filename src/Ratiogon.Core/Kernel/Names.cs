@@ -17,7 +17,15 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
     public static Refusal InPieces(string reference, IEnumerable<string> pieces)
     {
         List<string> all = [.. pieces];
-        return new("name.pieces", $"'{reference}' is in {all.Count} pieces now, and one is needed: {string.Join(", ", all.Take(4))}{(all.Count > 4 ? " …" : "")}. Pick one of them.", reference) { Involved = all };
+        return new(
+            "name.pieces",
+            $"'{reference}' is in {all.Count} pieces now, and one is needed: "
+                + $"{string.Join(", ", all.Take(4))}{(all.Count > 4 ? " …" : "")}. Pick one of them.",
+            reference
+        )
+        {
+            Involved = all,
+        };
     }
 
     private const int MostListed = 3;
@@ -39,7 +47,9 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
         }
 
         var faces = Distinguish(bases, neighbours, i => topology.Faces[i].Centre);
-        var edgeBases = topology.Edges.Select(e => string.Join('^', e.Faces.Select(f => faces[f]).Distinct().Order(StringComparer.Ordinal))).ToList();
+        var edgeBases = topology
+            .Edges.Select(e => string.Join('^', e.Faces.Select(f => faces[f]).Distinct().Order(StringComparer.Ordinal)))
+            .ToList();
         var facesAtVertex = topology.Vertices.Select(_ => new SortedSet<string>(StringComparer.Ordinal)).ToArray();
         foreach (var edge in topology.Edges)
         {
@@ -49,9 +59,17 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
             }
         }
 
-        var around = topology.Edges.Select((e, i) => e.Ends.SelectMany(v => facesAtVertex[v]).Except(e.Faces.Select(f => faces[f])).ToHashSet(StringComparer.Ordinal)).ToArray();
+        var around = topology
+            .Edges.Select(
+                (e, i) => e.Ends.SelectMany(v => facesAtVertex[v]).Except(e.Faces.Select(f => faces[f])).ToHashSet(StringComparer.Ordinal)
+            )
+            .ToArray();
         var edges = Distinguish(edgeBases, around, i => topology.Edges[i].Middle);
-        var vertices = Distinguish([.. facesAtVertex.Select(f => string.Join('^', f) + "^")], [.. facesAtVertex.Select(_ => new HashSet<string>())], i => topology.Vertices[i]);
+        var vertices = Distinguish(
+            [.. facesAtVertex.Select(f => string.Join('^', f) + "^")],
+            [.. facesAtVertex.Select(_ => new HashSet<string>())],
+            i => topology.Vertices[i]
+        );
         return new Names(faces, edges, vertices);
     }
 
@@ -67,7 +85,9 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
             name = InOrder(name);
             var vertex = Find(Vertices, name);
             var edge = vertex >= 0 ? -1 : Find(Edges, name);
-            return vertex >= 0 ? new SubShape(SubShapeKind.Vertex, vertex) : edge >= 0 ? new SubShape(SubShapeKind.Edge, edge) : null;
+            return vertex >= 0 ? new SubShape(SubShapeKind.Vertex, vertex)
+                : edge >= 0 ? new SubShape(SubShapeKind.Edge, edge)
+                : null;
         }
 
         return FindFace(name) is var face and >= 0 ? new SubShape(SubShapeKind.Face, face) : null;
@@ -84,16 +104,28 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
 
         name = InOrder(name);
         var vertex = Find(Vertices, name);
-        return vertex >= 0 ? [new SubShape(SubShapeKind.Vertex, vertex)] : [.. Pieces(Edges, name).Select(i => new SubShape(SubShapeKind.Edge, i))];
+        return vertex >= 0
+            ? [new SubShape(SubShapeKind.Vertex, vertex)]
+            : [.. Pieces(Edges, name).Select(i => new SubShape(SubShapeKind.Edge, i))];
     }
 
     /// <summary>Faces about an edge or a vertex named in any order, in the order that names have. Where brackets tell pieces apart, what
     /// they belong to hangs on the order, which is then left.</summary>
-    private static string InOrder(string name) => name.Contains('[', StringComparison.Ordinal) || name.Contains('(', StringComparison.Ordinal) ? name
-        : string.Join('^', name.TrimEnd('^').Split('^').Order(StringComparer.Ordinal)) + (name.EndsWith('^') ? "^" : "");
+    private static string InOrder(string name) =>
+        name.Contains('[', StringComparison.Ordinal) || name.Contains('(', StringComparison.Ordinal)
+            ? name
+            : string.Join('^', name.TrimEnd('^').Split('^').Order(StringComparer.Ordinal)) + (name.EndsWith('^') ? "^" : "");
 
     /// <summary>The name of a part now.</summary>
-    public string Of(SubShape part) => (part.Kind switch { SubShapeKind.Face => Faces, SubShapeKind.Edge => Edges, _ => Vertices })[part.Index];
+    public string Of(SubShape part) =>
+        (
+            part.Kind switch
+            {
+                SubShapeKind.Face => Faces,
+                SubShapeKind.Edge => Edges,
+                _ => Vertices,
+            }
+        )[part.Index];
 
     /// <summary>The existing names nearest to a lost one, for its message.</summary>
     public IReadOnlyList<string> Candidates(string name)
@@ -125,8 +157,13 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
 
         var (root, wanted) = (Base(name), Apart(name));
         var alike = Enumerable.Range(0, names.Length).Where(i => Base(names[i]) == root).ToList();
-        List<int> pieces = root == name ? alike : [.. alike.Where(i => wanted.Count > 0 && wanted.TrueForAll(w => Apart(names[i]).Contains(w, StringComparer.Ordinal)))];
-        return pieces.Count > 0 ? pieces : Find(names, name) is var one and >= 0 ? [one] : [];
+        List<int> pieces =
+            root == name
+                ? alike
+                : [.. alike.Where(i => wanted.Count > 0 && wanted.TrueForAll(w => Apart(names[i]).Contains(w, StringComparer.Ordinal)))];
+        return pieces.Count > 0 ? pieces
+            : Find(names, name) is var one and >= 0 ? [one]
+            : [];
     }
 
     /// <summary>Of several pieces, the one that alone shares the most of the neighbours that tell the name's piece apart; -1
@@ -134,7 +171,10 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
     private static int Closest(ImmutableArray<string> names, List<int> alike, string name)
     {
         var wanted = Apart(name);
-        var shared = alike.Select(i => (Index: i, Count: Apart(names[i]).Intersect(wanted, StringComparer.Ordinal).Count())).OrderByDescending(c => c.Count).ToList();
+        var shared = alike
+            .Select(i => (Index: i, Count: Apart(names[i]).Intersect(wanted, StringComparer.Ordinal).Count()))
+            .OrderByDescending(c => c.Count)
+            .ToList();
         return shared is [{ Count: > 0 } best, var next, ..] && best.Count > next.Count ? best.Index : -1;
     }
 
@@ -189,14 +229,24 @@ public sealed record Names(ImmutableArray<string> Faces, ImmutableArray<string> 
         foreach (var group in Enumerable.Range(0, bases.Count).GroupBy(i => bases[i]).Where(g => g.Count() > 1))
         {
             var members = group.ToList();
-            var shared = members.Select(i => neighbours[i]).Aggregate(new HashSet<string>(neighbours[members[0]]), (all, next) =>
+            var shared = members
+                .Select(i => neighbours[i])
+                .Aggregate(new HashSet<string>(neighbours[members[0]]), (all, next) =>
+                {
+                    all.IntersectWith(next);
+                    return all;
+                });
+            foreach (
+                var alike in members.GroupBy(i =>
+                    string.Join('&', neighbours[i].Except(shared).Order(StringComparer.Ordinal).Take(MostListed))
+                )
+            )
             {
-                all.IntersectWith(next);
-                return all;
-            });
-            foreach (var alike in members.GroupBy(i => string.Join('&', neighbours[i].Except(shared).Order(StringComparer.Ordinal).Take(MostListed))))
-            {
-                var ordered = alike.OrderBy(i => Rounded(place(i).X)).ThenBy(i => Rounded(place(i).Y)).ThenBy(i => Rounded(place(i).Z)).ToList();
+                var ordered = alike
+                    .OrderBy(i => Rounded(place(i).X))
+                    .ThenBy(i => Rounded(place(i).Y))
+                    .ThenBy(i => Rounded(place(i).Z))
+                    .ToList();
                 for (var k = 0; k < ordered.Count; k++)
                 {
                     var which = alike.Key + (ordered.Count > 1 ? "#" + (k + 1).ToString(CultureInfo.InvariantCulture) : "");

@@ -20,7 +20,10 @@ public sealed record Profile(Frame Plane, ImmutableArray<Region> Regions)
             var (low, high) = (new Vec2(double.MaxValue, double.MaxValue), new Vec2(double.MinValue, double.MinValue));
             foreach (var p in Regions.SelectMany(r => r.Outer).SelectMany(e => e.Drawn()))
             {
-                (low, high) = (new Vec2(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y)), new Vec2(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y)));
+                (low, high) = (
+                    new Vec2(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y)),
+                    new Vec2(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y))
+                );
             }
 
             return Plane.ToWorld((low + high) / 2);

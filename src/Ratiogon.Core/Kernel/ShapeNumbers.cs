@@ -7,7 +7,10 @@ namespace Ratiogon.Core.Kernel;
 public static class ShapeNumbers
 {
     /// <summary>The normal of a face at a place on it, out of the material; null where it is no known surface.</summary>
-    public static Vec3? Normal(FaceShape face, Vec3 at) => face.Plane is { } plane ? plane.Z : SurfaceOf(face) is { } surface ? Outward(face, surface, at) : null;
+    public static Vec3? Normal(FaceShape face, Vec3 at) =>
+        face.Plane is { } plane ? plane.Z
+        : SurfaceOf(face) is { } surface ? Outward(face, surface, at)
+        : null;
 
     /// <summary>The surface that a face lies on.</summary>
     /// <param name="face">The face; its numbers begin with a point on it and the normal out of the material there.</param>
@@ -77,7 +80,14 @@ public static class ShapeNumbers
     private static SplineSurface Spline(ref Reader r)
     {
         var (du, dv, nu, nv, rational) = (r.Count(), r.Count(), r.Count(), r.Count(), r.Count() == 1);
-        return new SplineSurface(du, dv, r.Numbers(nu + du + 1), r.Numbers(nv + dv + 1), r.Vectors(nu * nv), rational ? r.Numbers(nu * nv) : []);
+        return new SplineSurface(
+            du,
+            dv,
+            r.Numbers(nu + du + 1),
+            r.Numbers(nv + dv + 1),
+            r.Vectors(nu * nv),
+            rational ? r.Numbers(nu * nv) : []
+        );
     }
 
     private ref struct Reader(ReadOnlySpan<double> numbers)

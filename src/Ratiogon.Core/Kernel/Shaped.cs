@@ -29,10 +29,17 @@ public sealed record Shaped(ISolid Solid, ImmutableArray<string> Bases)
     }
 
     /// <summary>The same where only faces of the inputs and new ones are left.</summary>
-    public static Shaped Of(SolidResult result, string step, IReadOnlyList<Shaped> inputs, Func<FaceOrigin, string>? made = null, Func<FaceOrigin, AxisGuide>? guide = null) =>
+    public static Shaped Of(
+        SolidResult result,
+        string step,
+        IReadOnlyList<Shaped> inputs,
+        Func<FaceOrigin, string>? made = null,
+        Func<FaceOrigin, AxisGuide>? guide = null
+    ) =>
         Of(
             result,
             step,
             o => o.Kind == OriginKind.Face ? inputs[o.Input].Bases[o.Index] : made?.Invoke(o) ?? $"{step}/face",
-            o => o.Kind == OriginKind.Face ? inputs[o.Input].Guide(o.Index) : guide?.Invoke(o) ?? AxisGuide.None);
+            o => o.Kind == OriginKind.Face ? inputs[o.Input].Guide(o.Index) : guide?.Invoke(o) ?? AxisGuide.None
+        );
 }

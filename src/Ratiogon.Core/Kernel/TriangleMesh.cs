@@ -16,7 +16,9 @@ public sealed record TriangleMesh(Vec3[] Places, int[] Corners)
     private const ulong Spread = 0x9E3779B97F4A7C15;
 
     private const uint Mark = 0x314D4752;
-    private const int Head = 12, PlaceBytes = 24, CornerBytes = 12;
+    private const int Head = 12,
+        PlaceBytes = 24,
+        CornerBytes = 12;
 
     private int[]? across;
 
@@ -97,7 +99,7 @@ public sealed record TriangleMesh(Vec3[] Places, int[] Corners)
         var order = Counted(Counted(null, high, Places.Length), low, Places.Length);
         var across = new int[Corners.Length];
         Array.Fill(across, -1);
-        for (var first = 0; first < order.Length;)
+        for (var first = 0; first < order.Length; )
         {
             var next = first + 1;
             while (next < order.Length && low[order[next]] == low[order[first]] && high[order[next]] == high[order[first]])
@@ -171,7 +173,11 @@ public sealed record TriangleMesh(Vec3[] Places, int[] Corners)
         }
 
         var (places, count) = (BinaryPrimitives.ReadInt32LittleEndian(kept[4..]), BinaryPrimitives.ReadInt32LittleEndian(kept[8..]));
-        if (places < 0 || count is < 0 or > MostTriangles || kept.Length != Head + ((long)places * PlaceBytes) + ((long)count * CornerBytes))
+        if (
+            places < 0
+            || count is < 0 or > MostTriangles
+            || kept.Length != Head + ((long)places * PlaceBytes) + ((long)count * CornerBytes)
+        )
         {
             return damaged;
         }
@@ -184,7 +190,11 @@ public sealed record TriangleMesh(Vec3[] Places, int[] Corners)
         }
 
         var limit = Tolerances.LargestSize * 10;
-        return corners.Any(c => c < 0 || c >= places) || at.Any(p => !(Math.Abs(p.X) < limit && Math.Abs(p.Y) < limit && Math.Abs(p.Z) < limit)) ? damaged : new TriangleMesh(at, corners);
+        return
+            corners.Any(c => c < 0 || c >= places)
+            || at.Any(p => !(Math.Abs(p.X) < limit && Math.Abs(p.Y) < limit && Math.Abs(p.Z) < limit))
+            ? damaged
+            : new TriangleMesh(at, corners);
     }
 
     /// <summary>Along the world axes.</summary>

@@ -15,7 +15,8 @@ internal static class MeshFitting
         var middle = Middle(points);
         var (u, v) = axis.Across();
         return Circle([.. points.Select(p => new Vec2((p - middle).Dot(u), (p - middle).Dot(v)))]) is var (centre, radius)
-            ? new CylinderSurface(new Line3(middle + (u * centre.X) + (v * centre.Y), axis), radius) : null;
+            ? new CylinderSurface(new Line3(middle + (u * centre.X) + (v * centre.Y), axis), radius)
+            : null;
     }
 
     /// <summary>The sphere through points; null where they lie in a plane.</summary>
@@ -53,7 +54,11 @@ internal static class MeshFitting
     public static (Vec2 Centre, double Radius)? Circle(IReadOnlyList<Vec2> points)
     {
         var middle = points.Aggregate(Vec2.Zero, (a, b) => a + b) / points.Count;
-        double xx = 0, xy = 0, yy = 0, rx = 0, ry = 0;
+        double xx = 0,
+            xy = 0,
+            yy = 0,
+            rx = 0,
+            ry = 0;
         var mean = points.Average(p => (p - middle).Dot(p - middle));
         foreach (var p in points)
         {
@@ -91,7 +96,12 @@ internal static class MeshFitting
             }
         }
 
-        double[,] axes = { { 1, 0, 0 }, { 0, 1, 0 }, { 0, 0, 1 } };
+        double[,] axes =
+        {
+            { 1, 0, 0 },
+            { 0, 1, 0 },
+            { 0, 0, 1 },
+        };
         var nothing = 1e-20 * (m[0, 0] + m[1, 1] + m[2, 2]);
         ReadOnlySpan<(int, int)> planes = [(0, 1), (0, 2), (1, 2)];
         for (var (sweep, turned) = (0, true); turned && sweep < 30; sweep++)
@@ -132,6 +142,8 @@ internal static class MeshFitting
         var (x, y, z, r) = (Column(0), Column(1), Column(2), new Vec3(b[0], b[1], b[2]));
         var det = x.Dot(y.Cross(z));
         var scale = a[0, 0] + a[1, 1] + a[2, 2];
-        return Math.Abs(det) <= 1e-12 * scale * scale * scale ? null : [r.Dot(y.Cross(z)) / det, x.Dot(r.Cross(z)) / det, x.Dot(y.Cross(r)) / det];
+        return Math.Abs(det) <= 1e-12 * scale * scale * scale
+            ? null
+            : [r.Dot(y.Cross(z)) / det, x.Dot(r.Cross(z)) / det, x.Dot(y.Cross(r)) / det];
     }
 }

@@ -8,7 +8,11 @@ namespace Ratiogon.Core.Meshes;
 /// <param name="Chains">The places along each; a closed one ends where it begins.</param>
 /// <param name="Beside">The regions beside each: two, or one at an open end.</param>
 /// <param name="Ends">The places where chains begin and end.</param>
-internal sealed record MeshOutlines(ImmutableArray<ImmutableArray<int>> Chains, ImmutableArray<ImmutableArray<int>> Beside, ImmutableArray<int> Ends)
+internal sealed record MeshOutlines(
+    ImmutableArray<ImmutableArray<int>> Chains,
+    ImmutableArray<ImmutableArray<int>> Beside,
+    ImmutableArray<int> Ends
+)
 {
     /// <summary>How far places may lie off a line or a circle, as a share of its length.</summary>
     private const double Off = 2e-6;
@@ -47,7 +51,11 @@ internal sealed record MeshOutlines(ImmutableArray<ImmutableArray<int>> Chains, 
         }
 
         var joints = meets.Where(m => m.Value.Several || m.Value.Count != 2).Select(m => m.Key).ToHashSet();
-        var (chains, beside, ends) = (ImmutableArray.CreateBuilder<ImmutableArray<int>>(), ImmutableArray.CreateBuilder<ImmutableArray<int>>(), new List<int>());
+        var (chains, beside, ends) = (
+            ImmutableArray.CreateBuilder<ImmutableArray<int>>(),
+            ImmutableArray.CreateBuilder<ImmutableArray<int>>(),
+            new List<int>()
+        );
         foreach (var (pair, all) in sides.OrderBy(s => s.Key))
         {
             foreach (var chain in Chained(all, joints))
@@ -83,7 +91,16 @@ internal sealed record MeshOutlines(ImmutableArray<ImmutableArray<int>> Chains, 
         var n = distinct.Count;
         return new EdgeShape("other", Beside[index], ends, length, distinct[n / 2])
         {
-            Numbers = [1, n, 0, 0, .. Enumerable.Range(0, n).Select(i => (double)i), n - 1, .. distinct.SelectMany(p => new[] { p.X, p.Y, p.Z })],
+            Numbers =
+            [
+                1,
+                n,
+                0,
+                0,
+                .. Enumerable.Range(0, n).Select(i => (double)i),
+                n - 1,
+                .. distinct.SelectMany(p => new[] { p.X, p.Y, p.Z }),
+            ],
         };
     }
 
@@ -96,7 +113,10 @@ internal sealed record MeshOutlines(ImmutableArray<ImmutableArray<int>> Chains, 
     private static EdgeShape? Circle(List<Vec3> points, bool closed, double length)
     {
         var middle = points.Aggregate(Vec3.Zero, (a, b) => a + b) / points.Count;
-        var normal = Enumerable.Range(0, points.Count - 1).Aggregate(Vec3.Zero, (a, i) => a + (points[i] - middle).Cross(points[i + 1] - middle)).Unit;
+        var normal = Enumerable
+            .Range(0, points.Count - 1)
+            .Aggregate(Vec3.Zero, (a, i) => a + (points[i] - middle).Cross(points[i + 1] - middle))
+            .Unit;
         var frame = Frame.Facing(middle, normal);
         var flat = points.Select(frame.ToPlane).ToList();
         if (MeshFitting.Circle(closed ? flat[1..] : flat) is not var (centre, radius) || radius > length * 100)
@@ -113,7 +133,10 @@ internal sealed record MeshOutlines(ImmutableArray<ImmutableArray<int>> Chains, 
         var u = (points[0] - o).Unit;
         var v = normal.Cross(u);
         var angle = Math.Atan2((points[^1] - o).Dot(v), (points[^1] - o).Dot(u));
-        var turn = closed ? 2 * Math.PI : angle > 0 ? angle : angle + (2 * Math.PI);
+        var turn =
+            closed ? 2 * Math.PI
+            : angle > 0 ? angle
+            : angle + (2 * Math.PI);
         var (ru, rv) = (u * radius, v * radius);
         return new EdgeShape("circle", [], [], radius * turn, o + (u * (radius * Math.Cos(turn / 2))) + (v * (radius * Math.Sin(turn / 2))))
         {
@@ -137,7 +160,9 @@ internal sealed record MeshOutlines(ImmutableArray<ImmutableArray<int>> Chains, 
         var used = new bool[sides.Count];
 
         // From the joints first; what is left runs round.
-        foreach (var start in Enumerable.Range(0, sides.Count).OrderBy(i => joints.Contains(sides[i].A) || joints.Contains(sides[i].B) ? 0 : 1))
+        foreach (
+            var start in Enumerable.Range(0, sides.Count).OrderBy(i => joints.Contains(sides[i].A) || joints.Contains(sides[i].B) ? 0 : 1)
+        )
         {
             if (used[start])
             {
@@ -147,7 +172,7 @@ internal sealed record MeshOutlines(ImmutableArray<ImmutableArray<int>> Chains, 
             var from = joints.Contains(sides[start].A) || !joints.Contains(sides[start].B) ? sides[start].A : sides[start].B;
             var chain = ImmutableArray.CreateBuilder<int>();
             chain.Add(from);
-            for (var next = start; next >= 0;)
+            for (var next = start; next >= 0; )
             {
                 used[next] = true;
                 from = sides[next].A == from ? sides[next].B : sides[next].A;

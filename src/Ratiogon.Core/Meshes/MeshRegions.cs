@@ -29,14 +29,19 @@ public sealed class MeshRegions
     /// <summary>How far round facets have to go before they count as a cylinder or a sphere.</summary>
     private const double Round = 14 * Math.PI / 180;
 
-    private const int FewestOfCylinder = 3, FewestOfSphere = 12, Many = 8, Searched = 16, TooManyToRepeat = 100;
+    private const int FewestOfCylinder = 3,
+        FewestOfSphere = 12,
+        Many = 8,
+        Searched = 16,
+        TooManyToRepeat = 100;
 
     /// <summary>From how many facets something round is grown, the largest first: of scans no more is looked for.</summary>
     private const int MostTries = 8_000;
 
     /// <summary>How far a corner may lie off its surface, as a share of the size of the whole, and of the numbers: files keep six or
     /// seven digits.</summary>
-    private const double Off = 3e-6, Digits = 5e-7;
+    private const double Off = 3e-6,
+        Digits = 5e-7;
 
     private readonly TriangleMesh mesh;
     private readonly double slack;
@@ -254,24 +259,48 @@ public sealed class MeshRegions
         return 2 * smaller > all || all == 0;
     }
 
-    private MeshRegion Flat(int facet) => new([.. Members(facet)], new FlatSurface(Plane3.Through(mesh.Corner(Members(facet)[0], 0), normals[facet])));
+    private MeshRegion Flat(int facet) =>
+        new([.. Members(facet)], new FlatSurface(Plane3.Through(mesh.Corner(Members(facet)[0], 0), normals[facet])));
 
     private CylinderSurface? Tube(IReadOnlyList<int> of) => MeshFitting.Cylinder([.. of.Select(i => normals[i])], Points(of));
 
     private SphereSurface? Ball(IReadOnlyList<int> of) => MeshFitting.Sphere(Points(of));
 
-    private Vec3[] Points(IReadOnlyList<int> of) => [.. of.SelectMany(i => Members(i)).SelectMany(t => Enumerable.Range(0, 3).Select(k => mesh.Corners[(3 * t) + k])).Distinct().Select(i => mesh.Places[i])];
+    private Vec3[] Points(IReadOnlyList<int> of) =>
+        [
+            .. of.SelectMany(i => Members(i))
+                .SelectMany(t => Enumerable.Range(0, 3).Select(k => mesh.Corners[(3 * t) + k]))
+                .Distinct()
+                .Select(i => mesh.Places[i]),
+        ];
 
     /// <summary>A cylinder through a facet and one beside it, and as far as facets lie on it.</summary>
-    private (List<int> Facets, Surface Surface)? GrownTube(int start) => Grown(start, Free(start).Take(6).Select(beside => (int[])[start, beside]), Tube, FewestOfCylinder);
+    private (List<int> Facets, Surface Surface)? GrownTube(int start) =>
+        Grown(start, Free(start).Take(6).Select(beside => (int[])[start, beside]), Tube, FewestOfCylinder);
 
     /// <summary>A sphere through a facet and those beside it, likewise.</summary>
-    private (List<int> Facets, Surface Surface)? GrownBall(int start) => Grown(start, Free(start).Any() ? [[start, .. Free(start).Take(4)]] : [], Ball, FewestOfSphere);
+    private (List<int> Facets, Surface Surface)? GrownBall(int start) =>
+        Grown(
+            start,
+            Free(start).Any()
+                ?
+                [
+                    [start, .. Free(start).Take(4)],
+                ]
+                : [],
+            Ball,
+            FewestOfSphere
+        );
 
     private IEnumerable<int> Free(int facet) => Beside(facet).Where(i => !taken[i]);
 
     /// <summary>The first surface through facets to begin with that enough facets lie on; null where there is none.</summary>
-    private (List<int> Facets, Surface Surface)? Grown(int start, IEnumerable<int[]> seeds, Func<IReadOnlyList<int>, Surface?> fit, int fewest)
+    private (List<int> Facets, Surface Surface)? Grown(
+        int start,
+        IEnumerable<int[]> seeds,
+        Func<IReadOnlyList<int>, Surface?> fit,
+        int fewest
+    )
     {
         foreach (var seed in seeds)
         {
@@ -280,7 +309,13 @@ public sealed class MeshRegions
                 continue;
             }
 
-            if (fit(some) is { } better && Along(start, better) is { } all && all.Count >= fewest && all.Max(i => normals[i].AngleTo(normals[start])) > Round && Even(all, better))
+            if (
+                fit(some) is { } better
+                && Along(start, better) is { } all
+                && all.Count >= fewest
+                && all.Max(i => normals[i].AngleTo(normals[start])) > Round
+                && Even(all, better)
+            )
             {
                 return (all, better);
             }
@@ -299,7 +334,10 @@ public sealed class MeshRegions
     /// been cut into these.</summary>
     private List<int>? Along(int start, Surface surface)
     {
-        var radius = surface is CylinderSurface c ? c.Radius : surface is SphereSurface s ? s.Radius : 0;
+        var radius =
+            surface is CylinderSurface c ? c.Radius
+            : surface is SphereSurface s ? s.Radius
+            : 0;
         if (!(radius < 1e3 * (slack / Off)) || !Lies(start, surface))
         {
             return null;
@@ -343,7 +381,10 @@ public sealed class MeshRegions
         var (middle, across) = (normals[facet], tube.Axis.Direction.Cross(normals[facet]));
         var away = tube.Axis.Foot(mesh.Corner(Members(facet)[0], 0));
         middle = (mesh.Corner(Members(facet)[0], 0) - away).Dot(middle) < 0 ? -middle : middle;
-        var angles = Members(facet).SelectMany(t => Enumerable.Range(0, 3).Select(k => mesh.Corner(t, k) - tube.Axis.Foot(mesh.Corner(t, k)))).Select(d => Math.Atan2(d.Dot(across), d.Dot(middle))).ToList();
+        var angles = Members(facet)
+            .SelectMany(t => Enumerable.Range(0, 3).Select(k => mesh.Corner(t, k) - tube.Axis.Foot(mesh.Corner(t, k))))
+            .Select(d => Math.Atan2(d.Dot(across), d.Dot(middle)))
+            .ToList();
         return angles.Max() - angles.Min();
     }
 

@@ -32,7 +32,12 @@ public static class MeshUnits
     /// <summary>Symbol, unit and millimetres, as they are offered.</summary>
     public static IReadOnlyList<(string Symbol, MeshUnit Unit, double Millimetres)> All { get; } =
     [
-        ("mm", MeshUnit.Millimetre, 1), ("cm", MeshUnit.Centimetre, 10), ("m", MeshUnit.Metre, 1000), ("in", MeshUnit.Inch, 25.4), ("ft", MeshUnit.Foot, 304.8), ("um", MeshUnit.Micrometre, 1e-3),
+        ("mm", MeshUnit.Millimetre, 1),
+        ("cm", MeshUnit.Centimetre, 10),
+        ("m", MeshUnit.Metre, 1000),
+        ("in", MeshUnit.Inch, 25.4),
+        ("ft", MeshUnit.Foot, 304.8),
+        ("um", MeshUnit.Micrometre, 1e-3),
     ];
 
     public static double Millimetres(this MeshUnit unit) => All.Single(u => u.Unit == unit).Millimetres;
@@ -41,6 +46,8 @@ public static class MeshUnits
     public static string Symbol(this MeshUnit unit) => All.FirstOrDefault(u => u.Unit == unit).Symbol ?? "?";
 
     /// <summary>The unit of a symbol; refused where there is none.</summary>
-    public static Outcome<MeshUnit> Of(string symbol) => All.FirstOrDefault(u => u.Symbol == symbol) is { Symbol: not null } found ? found.Unit
-        : new Refusal("mesh.unit", $"'{Ids.Shorten(symbol ?? "")}' is no unit of a mesh: use mm, cm, m, in, ft or um.", "unit");
+    public static Outcome<MeshUnit> Of(string symbol) =>
+        All.FirstOrDefault(u => u.Symbol == symbol) is { Symbol: not null } found
+            ? found.Unit
+            : new Refusal("mesh.unit", $"'{Ids.Shorten(symbol ?? "")}' is no unit of a mesh: use mm, cm, m, in, ft or um.", "unit");
 }

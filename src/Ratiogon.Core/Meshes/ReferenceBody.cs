@@ -43,7 +43,11 @@ public sealed class ReferenceBody : INamedBody
         (Area, Centre) = (area, area > 0 ? moment / area : (Box.Low + Box.High) / 2);
         var outlines = MeshOutlines.Of(mesh, regionOf);
         chains = outlines.Chains;
-        Topology = new Topology([.. regions.Select(Face)], [.. outlines.Chains.Select((c, i) => outlines.Edge(mesh, i))], [.. outlines.Ends.Select(v => mesh.Places[v])]);
+        Topology = new Topology(
+            [.. regions.Select(Face)],
+            [.. outlines.Chains.Select((c, i) => outlines.Edge(mesh, i))],
+            [.. outlines.Ends.Select(v => mesh.Places[v])]
+        );
         Names = Open(Names.Of([.. Enumerable.Range(1, regions.Length).Select(i => $"{name}/face/{i}")], Topology));
     }
 
@@ -69,7 +73,8 @@ public sealed class ReferenceBody : INamedBody
     public SubShape? Find(string reference) => Kernel.World.IsBody(reference, Name) ? default(SubShape) : Names.Find(reference);
 
     /// <summary>The triangles of a face, or of the whole.</summary>
-    public IReadOnlyList<int> Triangles(SubShape part) => part.Kind == SubShapeKind.Face ? regions[part.Index].Triangles : [.. Enumerable.Range(0, Mesh.Count)];
+    public IReadOnlyList<int> Triangles(SubShape part) =>
+        part.Kind == SubShapeKind.Face ? regions[part.Index].Triangles : [.. Enumerable.Range(0, Mesh.Count)];
 
     /// <summary>For drawing: corners by face, round ones with the normals of what they were cut from.</summary>
     public SolidMesh Drawn()
@@ -107,10 +112,17 @@ public sealed class ReferenceBody : INamedBody
     private Names Open(Names names)
     {
         var open = 0;
-        return names with { Edges = [.. names.Edges.Select((edge, i) => Topology.Edges[i].Faces is [var face] ? $"{names.Faces[face]}^open/{++open}" : edge)] };
+        return names with
+        {
+            Edges =
+            [
+                .. names.Edges.Select((edge, i) => Topology.Edges[i].Faces is [var face] ? $"{names.Faces[face]}^open/{++open}" : edge),
+            ],
+        };
     }
 
-    internal static EdgeShape Straight(Vec3 a, Vec3 b) => new("line", [], [], a.DistanceTo(b), (a + b) / 2) { Numbers = [a.X, a.Y, a.Z, b.X, b.Y, b.Z] };
+    internal static EdgeShape Straight(Vec3 a, Vec3 b) =>
+        new("line", [], [], a.DistanceTo(b), (a + b) / 2) { Numbers = [a.X, a.Y, a.Z, b.X, b.Y, b.Z] };
 
     private (Vec3 A, Vec3 B)? Crossing(Plane3 cut, int t)
     {
@@ -139,13 +151,23 @@ public sealed class ReferenceBody : INamedBody
             var d = (s.B - s.A).Unit;
             d = d.X < -Straight || (Math.Abs(d.X) <= Straight && (d.Y < -Straight || (Math.Abs(d.Y) <= Straight && d.Z < 0))) ? -d : d;
             var foot = s.A - (d * s.A.Dot(d));
-            return (Math.Round(d.X, 6), Math.Round(d.Y, 6), Math.Round(d.Z, 6), Math.Round(foot.X, 5), Math.Round(foot.Y, 5), Math.Round(foot.Z, 5));
+            return (
+                Math.Round(d.X, 6),
+                Math.Round(d.Y, 6),
+                Math.Round(d.Z, 6),
+                Math.Round(foot.X, 5),
+                Math.Round(foot.Y, 5),
+                Math.Round(foot.Z, 5)
+            );
         });
         foreach (var group in groups)
         {
             var first = group.First();
             var d = (first.B - first.A).Unit;
-            var spans = group.Select(s => (From: Math.Min(s.A.Dot(d), s.B.Dot(d)), To: Math.Max(s.A.Dot(d), s.B.Dot(d)))).OrderBy(s => s.From).ToList();
+            var spans = group
+                .Select(s => (From: Math.Min(s.A.Dot(d), s.B.Dot(d)), To: Math.Max(s.A.Dot(d), s.B.Dot(d))))
+                .OrderBy(s => s.From)
+                .ToList();
             var foot = first.A - (d * first.A.Dot(d));
             var (from, to) = spans[0];
             foreach (var next in spans.Skip(1))
@@ -180,15 +202,36 @@ public sealed class ReferenceBody : INamedBody
                 var normal = span.Unit;
 
                 // Through the middle of its corners, so that what files round off evens out.
-                return new FaceShape("plane", Frame.Facing(centre, normal), area, centre) { Guide = AxisGuide.Of(Frame.Facing(centre, normal)) };
+                return new FaceShape("plane", Frame.Facing(centre, normal), area, centre)
+                {
+                    Guide = AxisGuide.Of(Frame.Facing(centre, normal)),
+                };
             case CylinderSurface tube:
                 var o = tube.Axis.Foot(centre);
                 return new FaceShape("cylinder", null, area, centre)
                 {
-                    Numbers = [at.X, at.Y, at.Z, out1.X, out1.Y, out1.Z, o.X, o.Y, o.Z, tube.Axis.Direction.X, tube.Axis.Direction.Y, tube.Axis.Direction.Z, tube.Radius],
+                    Numbers =
+                    [
+                        at.X,
+                        at.Y,
+                        at.Z,
+                        out1.X,
+                        out1.Y,
+                        out1.Z,
+                        o.X,
+                        o.Y,
+                        o.Z,
+                        tube.Axis.Direction.X,
+                        tube.Axis.Direction.Y,
+                        tube.Axis.Direction.Z,
+                        tube.Radius,
+                    ],
                 };
             case SphereSurface ball:
-                return new FaceShape("sphere", null, area, centre) { Numbers = [at.X, at.Y, at.Z, out1.X, out1.Y, out1.Z, ball.Centre.X, ball.Centre.Y, ball.Centre.Z, ball.Radius] };
+                return new FaceShape("sphere", null, area, centre)
+                {
+                    Numbers = [at.X, at.Y, at.Z, out1.X, out1.Y, out1.Z, ball.Centre.X, ball.Centre.Y, ball.Centre.Z, ball.Radius],
+                };
             default:
                 return new FaceShape("other", null, area, centre);
         }
@@ -198,7 +241,12 @@ public sealed class ReferenceBody : INamedBody
     {
         // A place is a corner once for each region about it; its number there, and the region that this was for.
         var (own, ownIn) = (new int[Mesh.Places.Length], new int[Mesh.Places.Length]);
-        var (places, sums, triangles, filled) = (new List<int>(Mesh.Places.Length), new List<Vec3>(Mesh.Places.Length), new int[Mesh.Corners.Length], 0);
+        var (places, sums, triangles, filled) = (
+            new List<int>(Mesh.Places.Length),
+            new List<Vec3>(Mesh.Places.Length),
+            new int[Mesh.Corners.Length],
+            0
+        );
         for (var r = 0; r < regions.Length; r++)
         {
             foreach (var t in regions[r].Triangles)
@@ -221,8 +269,13 @@ public sealed class ReferenceBody : INamedBody
         }
 
         return new SolidMesh(
-            Numbers(places.Select(i => Mesh.Places[i]), places.Count), Numbers(sums.Select(s => s.Unit), sums.Count), Bytes<int>(triangles), [.. regions.Select(r => r.Triangles.Length)],
-            Numbers(chains.SelectMany(c => c.Select(v => Mesh.Places[v])), chains.Sum(c => c.Length)), [.. chains.Select(c => c.Length)]);
+            Numbers(places.Select(i => Mesh.Places[i]), places.Count),
+            Numbers(sums.Select(s => s.Unit), sums.Count),
+            Bytes<int>(triangles),
+            [.. regions.Select(r => r.Triangles.Length)],
+            Numbers(chains.SelectMany(c => c.Select(v => Mesh.Places[v])), chains.Sum(c => c.Length)),
+            [.. chains.Select(c => c.Length)]
+        );
     }
 
     /// <summary>Three float32 for each place or direction.</summary>

@@ -57,7 +57,7 @@ internal sealed class AffineUnion
         }
 
         // Every unknown on the way then hangs on the root itself.
-        for (var (at, left) = (v, above); parent[at] != root && at != root;)
+        for (var (at, left) = (v, above); parent[at] != root && at != root; )
         {
             var (next, step) = (parent[at], offset[at]);
             (parent[at], offset[at]) = (root, left);

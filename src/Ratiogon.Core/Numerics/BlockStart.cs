@@ -15,7 +15,12 @@ internal static class BlockStart
     public static bool Carry(EquationSystem system, int[] equations, Func<int, bool> mine, double[] x)
     {
         var (seen, own) = (new HashSet<int>(), new List<int>());
-        double n = 0, ox = 0, oy = 0, nx = 0, ny = 0, way = 0;
+        double n = 0,
+            ox = 0,
+            oy = 0,
+            nx = 0,
+            ny = 0,
+            way = 0;
         var leans = new List<int>();
         foreach (var e in equations)
         {

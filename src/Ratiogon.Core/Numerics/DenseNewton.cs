@@ -75,7 +75,15 @@ internal static class DenseNewton
         }
     }
 
-    private static (double Norm, double Largest) Linearise(EquationSystem system, int[] equations, int[] unknowns, int[] columnOf, double[] x, Span<double> a, Span<double> r)
+    private static (double Norm, double Largest) Linearise(
+        EquationSystem system,
+        int[] equations,
+        int[] unknowns,
+        int[] columnOf,
+        double[] x,
+        Span<double> a,
+        Span<double> r
+    )
     {
         var n = equations.Length;
         Span<double> row = stackalloc double[Equation.MostVariables];
@@ -102,7 +110,16 @@ internal static class DenseNewton
         return (norm, double.IsNaN(norm) ? double.PositiveInfinity : largest);
     }
 
-    private static bool StepDown(EquationSystem system, int[] equations, int[] unknowns, double[] x, Span<double> dx, Span<double> saved, Span<double> trial, double norm)
+    private static bool StepDown(
+        EquationSystem system,
+        int[] equations,
+        int[] unknowns,
+        double[] x,
+        Span<double> dx,
+        Span<double> saved,
+        Span<double> trial,
+        double norm
+    )
     {
         var scale = 1.0;
         for (var halving = 0; halving < MostHalvings; halving++, scale /= 2)

@@ -12,7 +12,13 @@ namespace Ratiogon.Core.Numerics;
 /// <param name="UnderUnknowns">Its unknowns.</param>
 /// <param name="StructuralRank">Size of the maximum matching.</param>
 internal sealed record DulmageMendelsohn(
-    int[] Over, int[] OverUnknowns, IReadOnlyList<(int[] Equations, int[] Unknowns)> Blocks, int[] Under, int[] UnderUnknowns, int StructuralRank)
+    int[] Over,
+    int[] OverUnknowns,
+    IReadOnlyList<(int[] Equations, int[] Unknowns)> Blocks,
+    int[] Under,
+    int[] UnderUnknowns,
+    int StructuralRank
+)
 {
     /// <param name="rows">For each equation, the columns it touches.</param>
     /// <param name="columnCount">Number of columns; the answer speaks of rows and columns by their numbers.</param>
@@ -23,14 +29,17 @@ internal sealed record DulmageMendelsohn(
         var underRow = ReachFromColumns(rows, matching, columnCount, out var underColumn);
 
         var square = Enumerable.Range(0, rows.Length).Where(r => !overRow[r] && !underRow[r]).ToArray();
-        var blocks = StronglyConnected.Of(rows.Length, square, r => rows[r].Select(c => matching.RowOf[c]).Where(s => s >= 0 && s != r && !overRow[s] && !underRow[s]));
+        var blocks = StronglyConnected.Of(rows.Length, square, r =>
+            rows[r].Select(c => matching.RowOf[c]).Where(s => s >= 0 && s != r && !overRow[s] && !underRow[s])
+        );
         return new DulmageMendelsohn(
             [.. Enumerable.Range(0, rows.Length).Where(r => overRow[r])],
             [.. Enumerable.Range(0, columnCount).Where(c => matching.RowOf[c] >= 0 && overRow[matching.RowOf[c]])],
             [.. blocks.Select(b => (b.ToArray(), b.Select(r => matching.ColumnOf[r]).ToArray()))],
             [.. Enumerable.Range(0, rows.Length).Where(r => underRow[r])],
             [.. Enumerable.Range(0, columnCount).Where(c => underColumn[c])],
-            matching.Size);
+            matching.Size
+        );
     }
 
     /// <summary>Rows on an alternating path from an unmatched row.</summary>

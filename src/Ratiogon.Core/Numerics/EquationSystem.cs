@@ -21,10 +21,28 @@ internal sealed class EquationSystem
     private readonly bool[] coordinates;
 
     internal EquationSystem(
-        Equation[] equations, (int[][] Columns, int[][] Slots) hard, Func<SoftEquations> soft, int[] unknownOf, double[] offsetOf, int[] partner, double[] start, double[] weights, double size, double tolerance)
+        Equation[] equations,
+        (int[][] Columns, int[][] Slots) hard,
+        Func<SoftEquations> soft,
+        int[] unknownOf,
+        double[] offsetOf,
+        int[] partner,
+        double[] start,
+        double[] weights,
+        double size,
+        double tolerance
+    )
     {
         (Equations, (Columns, slots), this.soft) = (equations, hard, new(soft));
-        (this.unknownOf, this.offsetOf, Partner, Start, Weights, Size, Tolerance) = (unknownOf, offsetOf, partner, start, weights, size, tolerance);
+        (this.unknownOf, this.offsetOf, Partner, Start, Weights, Size, Tolerance) = (
+            unknownOf,
+            offsetOf,
+            partner,
+            start,
+            weights,
+            size,
+            tolerance
+        );
         coordinates = new bool[start.Length];
         for (var v = 0; v < partner.Length; v++)
         {
@@ -81,13 +99,17 @@ internal sealed class EquationSystem
     /// <summary>What a raw unknown lies above its unknown; the value itself when it is fixed.</summary>
     public double OffsetOf(int raw) => offsetOf[raw];
 
-
     /// <summary>For each equation its distinct unknowns, and for each of its variables which of them it is.</summary>
     /// <param name="equations">The equations.</param>
     /// <param name="unknownOf">The unknown behind each raw one.</param>
     /// <param name="start">Raw positions.</param>
     /// <param name="known">The same of a system of the same structure: taken over where the equation is the same one.</param>
-    internal static (int[][] Columns, int[][] Slots) Slotted(Equation[] equations, int[] unknownOf, double[] start, SystemSlots? known = null)
+    internal static (int[][] Columns, int[][] Slots) Slotted(
+        Equation[] equations,
+        int[] unknownOf,
+        double[] start,
+        SystemSlots? known = null
+    )
     {
         if (known is not null && !(known.Equations.Length == equations.Length && known.UnknownOf.AsSpan().SequenceEqual(unknownOf)))
         {
@@ -98,7 +120,10 @@ internal sealed class EquationSystem
         var slots = new int[equations.Length][];
         for (var e = 0; e < equations.Length; e++)
         {
-            (columns[e], slots[e]) = known is not null && ReferenceEquals(known.Equations[e], equations[e]) ? (known.Columns[e], known.Slots[e]) : Slotted(equations[e], unknownOf, start);
+            (columns[e], slots[e]) =
+                known is not null && ReferenceEquals(known.Equations[e], equations[e])
+                    ? (known.Columns[e], known.Slots[e])
+                    : Slotted(equations[e], unknownOf, start);
         }
 
         return (columns, slots);
@@ -134,7 +159,14 @@ internal sealed class EquationSystem
     /// <summary>An unknown that an equation reads several times may cancel: the distance of two points does not depend on a
     /// height that both share. Such columns would tie everything to everything and are left out; derivatives that are zero
     /// at two unrelated places are zero everywhere.</summary>
-    private static void DropCancelling(Equation equation, List<int> distinct, int[] slot, double[] start, ref int[] columns, ref int[] slots)
+    private static void DropCancelling(
+        Equation equation,
+        List<int> distinct,
+        int[] slot,
+        double[] start,
+        ref int[] columns,
+        ref int[] slots
+    )
     {
         Span<double> v = stackalloc double[Equation.MostVariables];
         Span<double> d = stackalloc double[Equation.MostVariables];
@@ -184,11 +216,14 @@ internal sealed class EquationSystem
         }
     }
 
-    /// <summary>The residual of one equation at x; its derivatives by the unknowns of <see cref="Columns"/> go to <paramref name="row"/>.</summary>
-    public double Evaluate(int equation, ReadOnlySpan<double> x, Span<double> row) => Evaluate(Equations[equation], Columns[equation], slots[equation], x, row);
+    /// <summary>The residual of one equation at x; its derivatives by the unknowns of <see cref="Columns"/> go to
+    /// <paramref name="row"/>.</summary>
+    public double Evaluate(int equation, ReadOnlySpan<double> x, Span<double> row) =>
+        Evaluate(Equations[equation], Columns[equation], slots[equation], x, row);
 
     /// <summary>The same for a soft equation.</summary>
-    public double EvaluateSoft(int equation, ReadOnlySpan<double> x, Span<double> row) => Evaluate(Soft[equation], SoftColumns[equation], soft.Value.Slots[equation], x, row);
+    public double EvaluateSoft(int equation, ReadOnlySpan<double> x, Span<double> row) =>
+        Evaluate(Soft[equation], SoftColumns[equation], soft.Value.Slots[equation], x, row);
 
     private double Evaluate(Equation e, int[] columns, int[] slot, ReadOnlySpan<double> x, Span<double> row)
     {
@@ -265,7 +300,10 @@ internal sealed class EquationSystem
         for (var e = 0; e < Equations.Length; e++)
         {
             var r = Math.Abs(Residual(e, x));
-            largest = r <= largest ? largest : double.IsNaN(r) ? double.PositiveInfinity : r;
+            largest =
+                r <= largest ? largest
+                : double.IsNaN(r) ? double.PositiveInfinity
+                : r;
         }
 
         return largest;

@@ -211,7 +211,10 @@ internal sealed class MinimumNorm
     /// <summary>What the residuals of the hard equations are to be, in their order, in place of zero; null for zero.</summary>
     public double[]? Goals { get; set; }
 
-    private int[] ColumnsOf(int i) => i >= hard.Length ? system.SoftColumns[soft[i - hard.Length]] : hard[i] >= 0 ? system.Columns[hard[i]] : system.SoftColumns[~hard[i]];
+    private int[] ColumnsOf(int i) =>
+        i >= hard.Length ? system.SoftColumns[soft[i - hard.Length]]
+        : hard[i] >= 0 ? system.Columns[hard[i]]
+        : system.SoftColumns[~hard[i]];
 
     /// <summary>Residuals and coefficients at x; the norm and the largest of the hard residuals.</summary>
     private (double Squared, double Largest) Linearise(double[] x)

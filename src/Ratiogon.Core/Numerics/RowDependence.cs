@@ -44,10 +44,18 @@ internal sealed class RowDependence
         rows = [.. rows.Select(r => (r.Columns, WithoutRounding(r.Values)))];
         scale = ColumnScales(rows, columnCount);
         (int[] Columns, double[] Values)[] scaled = [.. rows.Select(r => (r.Columns, Scaled(r.Columns, r.Values)))];
-        var matched = Matching.Maximum([.. scaled.Select(r => r.Columns.Where((_, i) => Math.Abs(r.Values[i]) > Strong).ToArray())], columnCount);
+        var matched = Matching.Maximum(
+            [.. scaled.Select(r => r.Columns.Where((_, i) => Math.Abs(r.Values[i]) > Strong).ToArray())],
+            columnCount
+        );
         kept = [.. Enumerable.Range(0, rows.Count).Where(r => matched.ColumnOf[r] >= 0)];
         var columns = Array.ConvertAll(kept, r => scaled[r].Columns);
-        pattern = SaddlePattern.Of(columns, columnCount, [.. kept.SelectMany(r => scaled[r].Values.Select(v => Math.Abs(v) > Strong))], together ?? []);
+        pattern = SaddlePattern.Of(
+            columns,
+            columnCount,
+            [.. kept.SelectMany(r => scaled[r].Values.Select(v => Math.Abs(v) > Strong))],
+            together ?? []
+        );
         values = new double[pattern.RowIndex.Length];
         b = new double[pattern.PlaceOf.Length];
         rest = new double[pattern.PlaceOf.Length];
@@ -320,7 +328,8 @@ internal sealed class RowDependence
         return null;
     }
 
-    /// <summary>Solves for the right-hand side in b, with rounds of refinement; the part over the columns is answered, all stays in b.</summary>
+    /// <summary>Solves for the right-hand side in b, with rounds of refinement; the part over the columns is answered, all stays in
+    /// b.</summary>
     private double[] Projected()
     {
         var right = (double[])b.Clone();
@@ -407,7 +416,8 @@ internal sealed class RowDependence
         return scale;
     }
 
-    /// <summary>A row without the entries that are nothing but rounding: scaled, a column of such entries would count like any other.</summary>
+    /// <summary>A row without the entries that are nothing but rounding: scaled, a column of such entries would count like any
+    /// other.</summary>
     private static double[] WithoutRounding(double[] row)
     {
         var least = 0.0;

@@ -192,7 +192,12 @@ internal sealed class SaddlePattern
             }
         }
 
-        entries.Sort((x, y) => x.Column != y.Column ? x.Column - y.Column : x.Row != y.Row ? x.Row - y.Row : x.Of - y.Of);
+        entries.Sort(
+            (x, y) =>
+                x.Column != y.Column ? x.Column - y.Column
+                : x.Row != y.Row ? x.Row - y.Row
+                : x.Of - y.Of
+        );
         var starts = new int[total + 1];
         var rowIndex = new int[entries.Count];
         var diagonal = new int[total];

@@ -55,7 +55,8 @@ internal sealed class SizesWritten
     public void Close() => Open = false;
 
     /// <summary>What one of the sizes did.</summary>
-    public ReadOnlySpan<Deed> Deeds(int size) => System.Runtime.InteropServices.CollectionsMarshal.AsSpan(deeds)[(size > 0 ? sizes[size - 1].Deeds : 0)..sizes[size].Deeds];
+    public ReadOnlySpan<Deed> Deeds(int size) =>
+        System.Runtime.InteropServices.CollectionsMarshal.AsSpan(deeds)[(size > 0 ? sizes[size - 1].Deeds : 0)..sizes[size].Deeds];
 
     /// <summary>A size as it was written: its value, and how much there was when it was done.</summary>
     internal readonly record struct Size(double? Value, int Deeds, int Equations, int Unknowns);
@@ -69,7 +70,8 @@ internal sealed class SizesWritten
         private bool alike = true;
 
         /// <summary>Whether all was done again, in the same order, and nothing else.</summary>
-        public bool Alike => alike && (deed, equation, unknown) == (before.sizes[size].Deeds, before.sizes[size].Equations, before.sizes[size].Unknowns);
+        public bool Alike =>
+            alike && (deed, equation, unknown) == (before.sizes[size].Deeds, before.sizes[size].Equations, before.sizes[size].Unknowns);
 
         public void Do(in Deed now)
         {
@@ -87,7 +89,10 @@ internal sealed class SizesWritten
         /// <summary>Where the next equation of the size stands; null where there was no such one.</summary>
         public int? Equation(List<Equation> equations, Equation now)
         {
-            alike &= equation < before.sizes[size].Equations && equations[equation].GetType() == now.GetType() && equations[equation].RawVariables.AsSpan().SequenceEqual(now.RawVariables);
+            alike &=
+                equation < before.sizes[size].Equations
+                && equations[equation].GetType() == now.GetType()
+                && equations[equation].RawVariables.AsSpan().SequenceEqual(now.RawVariables);
             return alike ? equation++ : null;
         }
     }

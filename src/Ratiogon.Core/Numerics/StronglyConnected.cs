@@ -70,8 +70,7 @@ internal static class StronglyConnected
                 node = stack.Pop();
                 onStack[node] = false;
                 component.Add(node);
-            }
-            while (node != root);
+            } while (node != root);
             return component;
         }
     }

@@ -37,7 +37,13 @@ internal readonly struct StructureKey : IEquatable<StructureKey>
 
     public bool Equals(StructureKey other)
     {
-        if (hash != other.hash || ColumnCount != other.ColumnCount || Rows.Length != other.Rows.Length || Together.Count != other.Together.Count || !Strong.AsSpan().SequenceEqual(other.Strong))
+        if (
+            hash != other.hash
+            || ColumnCount != other.ColumnCount
+            || Rows.Length != other.Rows.Length
+            || Together.Count != other.Together.Count
+            || !Strong.AsSpan().SequenceEqual(other.Strong)
+        )
         {
             return false;
         }

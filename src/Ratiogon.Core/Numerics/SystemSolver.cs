@@ -121,10 +121,11 @@ internal sealed class SystemSolver
     }
 
     private bool Newton(int[] equations, int[] unknowns) =>
-        (equations.Length <= DenseNewton.LargestBlock
-            ? DenseNewton.Solve(system, equations, unknowns, x, ref steps)
-            : new MinimumNorm(system, equations, unknowns, x).Solve(x, system.Weights, ref steps))
-        && Array.TrueForAll(equations, e => system.OnSameSide(e, x));
+        (
+            equations.Length <= DenseNewton.LargestBlock
+                ? DenseNewton.Solve(system, equations, unknowns, x, ref steps)
+                : new MinimumNorm(system, equations, unknowns, x).Solve(x, system.Weights, ref steps)
+        ) && Array.TrueForAll(equations, e => system.OnSameSide(e, x));
 
     /// <summary>Puts unknowns where they were drawn.</summary>
     private void PutBack(IEnumerable<int> unknowns)
@@ -177,7 +178,10 @@ internal sealed class SystemSolver
         }
 
         // An open part will disturb the lengths in it, and what was moved carries others along.
-        var open = parts.Where(p => p.Open && p.Equations.Length > 0 && !system.Meets(p.Equations, x)).SelectMany(p => p.Unknowns).ToHashSet();
+        var open = parts
+            .Where(p => p.Open && p.Equations.Length > 0 && !system.Meets(p.Equations, x))
+            .SelectMany(p => p.Unknowns)
+            .ToHashSet();
         for (var s = 0; s < system.Soft.Length && open.Count > 0; s++)
         {
             if (Array.Exists(system.SoftColumns[s], open.Contains))
@@ -212,7 +216,10 @@ internal sealed class SystemSolver
         }
 
         // Nodes: parts, then unknowns that no equation touches. What is set is no node and joins nothing.
-        int Node(int u) => partOf[u] >= 0 ? partOf[u] : touched[u] ? -1 : parts.Count + u;
+        int Node(int u) =>
+            partOf[u] >= 0 ? partOf[u]
+            : touched[u] ? -1
+            : parts.Count + u;
         var sets = new DisjointSets(parts.Count + system.UnknownCount);
         var at = new int[system.Soft.Length];
         for (var s = 0; s < at.Length; s++)
@@ -225,7 +232,11 @@ internal sealed class SystemSolver
             }
         }
 
-        var wanted = disturbed.Where(s => at[s] >= 0).Select(s => sets.Of(at[s])).Concat(Enumerable.Range(0, parts.Count).Where(p => parts[p].Open && parts[p].Equations.Length > 0).Select(sets.Of)).ToHashSet();
+        var wanted = disturbed
+            .Where(s => at[s] >= 0)
+            .Select(s => sets.Of(at[s]))
+            .Concat(Enumerable.Range(0, parts.Count).Where(p => parts[p].Open && parts[p].Equations.Length > 0).Select(sets.Of))
+            .ToHashSet();
         var found = wanted.ToDictionary(r => r, _ => (Equations: new List<int>(), Unknowns: new List<int>(), Soft: new List<int>()));
         for (var p = 0; p < parts.Count; p++)
         {
@@ -263,7 +274,12 @@ internal sealed class SystemSolver
         if (carrying.Length > 0 && system.Jumped)
         {
             // Reduction put things in one place that were drawn apart: what belongs to them comes along before lengths are held.
-            new MinimumNorm(system, [], unknowns, x, carrying).Pull(x, drawn, Array.ConvertAll(system.Weights, w => w * Lightly), ref steps);
+            new MinimumNorm(system, [], unknowns, x, carrying).Pull(
+                x,
+                drawn,
+                Array.ConvertAll(system.Weights, w => w * Lightly),
+                ref steps
+            );
         }
 
         if (holding.Length > 0 && Rigidly(equations, unknowns, holding))

@@ -17,15 +17,30 @@ public sealed record DatumCondition(string Relation, ImmutableArray<string> Of)
     {
         if (RelationCatalog.Find(kind, Relation) is not { } relation)
         {
-            return new Refusal("datum.relation", $"There is no relation '{Ids.Shorten(Relation)}' for a {kind.ToString().ToLowerInvariant()}.", "relation");
+            return new Refusal(
+                "datum.relation",
+                $"There is no relation '{Ids.Shorten(Relation)}' for a {kind.ToString().ToLowerInvariant()}.",
+                "relation"
+            );
         }
 
-        return Of.IsDefault || Of.Length != relation.Things ? new Refusal("datum.picks", $"'{relation.Words}' takes {relation.Things} pick(s).", "of")
-            : Values.IsDefault || Values.Length != relation.Fields.Length ? new Refusal("datum.values", $"'{relation.Words}' takes {relation.Fields.Length} value(s): {string.Join(", ", relation.Fields.Select(f => f.Name))}.", "values")
+        return Of.IsDefault || Of.Length != relation.Things
+                ? new Refusal("datum.picks", $"'{relation.Words}' takes {relation.Things} pick(s).", "of")
+            : Values.IsDefault || Values.Length != relation.Fields.Length
+                ? new Refusal(
+                    "datum.values",
+                    $"'{relation.Words}' takes {relation.Fields.Length} value(s): "
+                        + $"{string.Join(", ", relation.Fields.Select(f => f.Name))}.",
+                    "values"
+                )
             : null;
     }
 
-    public bool Equals(DatumCondition? other) => other is not null && Relation == other.Relation && Of.AsSpan().SequenceEqual(other.Of.AsSpan()) && Values.AsSpan().SequenceEqual(other.Values.AsSpan());
+    public bool Equals(DatumCondition? other) =>
+        other is not null
+        && Relation == other.Relation
+        && Of.AsSpan().SequenceEqual(other.Of.AsSpan())
+        && Values.AsSpan().SequenceEqual(other.Values.AsSpan());
 
     public override int GetHashCode() => HashCode.Combine(Relation, Of.Length, Values.Length);
 }

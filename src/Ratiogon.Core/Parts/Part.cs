@@ -33,7 +33,8 @@ public sealed record Part
     public ImmutableDictionary<string, Quantity> Readings { get; init; } = ImmutableDictionary<string, Quantity>.Empty;
 
     /// <summary>The values of the parameters, and of the readings as far as they are known.</summary>
-    public ParameterValues Values => Readings.Aggregate(ParameterValues.Evaluate(Parameters), (v, r) => v.Has(r.Key) ? v : v.With(r.Key, r.Value));
+    public ParameterValues Values =>
+        Readings.Aggregate(ParameterValues.Evaluate(Parameters), (v, r) => v.Has(r.Key) ? v : v.With(r.Key, r.Value));
 
     /// <summary>Whether a formula of a step uses a reading that has not been taken yet, as in a part that was just read from a
     /// file: only the rebuild can tell its value.</summary>
@@ -64,8 +65,15 @@ public sealed record Part
         return below - above > 1 ? above + Math.Max(1, (below - above) / 2) : -1;
     }
 
-    public bool Equals(Part? other) => other is not null && Name == other.Name && Units == other.Units && Material == other.Material
-        && StopLine == other.StopLine && Materials.SequenceEqual(other.Materials) && Parameters.SequenceEqual(other.Parameters) && Steps.SequenceEqual(other.Steps);
+    public bool Equals(Part? other) =>
+        other is not null
+        && Name == other.Name
+        && Units == other.Units
+        && Material == other.Material
+        && StopLine == other.StopLine
+        && Materials.SequenceEqual(other.Materials)
+        && Parameters.SequenceEqual(other.Parameters)
+        && Steps.SequenceEqual(other.Steps);
 
     public override int GetHashCode() => HashCode.Combine(Name, Units, StopLine, Steps.Length);
 

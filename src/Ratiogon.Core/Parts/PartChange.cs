@@ -12,7 +12,9 @@ namespace Ratiogon.Core.Parts;
 public sealed record PartChange(
     [property: JsonIgnore(Condition = JsonIgnoreCondition.Never)] Part? Before,
     [property: JsonIgnore(Condition = JsonIgnoreCondition.Never)] Part? After,
-    ImmutableArray<Step> StepsBefore, ImmutableArray<Step> StepsAfter)
+    ImmutableArray<Step> StepsBefore,
+    ImmutableArray<Step> StepsAfter
+)
 {
     public bool Nothing => Before is null && StepsBefore.IsEmpty && StepsAfter.IsEmpty;
 
@@ -24,7 +26,8 @@ public sealed record PartChange(
             same ? null : headBefore,
             same ? null : headAfter,
             [.. before.Steps.Where(s => !(after.Find(s.Id) is { } now && now.Equals(s)))],
-            [.. after.Steps.Where(s => !(before.Find(s.Id) is { } was && was.Equals(s)))]);
+            [.. after.Steps.Where(s => !(before.Find(s.Id) is { } was && was.Equals(s)))]
+        );
     }
 
     public PartChange Reversed() => new(After, Before, StepsAfter, StepsBefore);

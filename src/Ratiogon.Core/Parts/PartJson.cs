@@ -38,10 +38,14 @@ public static class PartJson
     /// <summary>Enumerations that are written by name are read by name only: a number may be none of them.</summary>
     private sealed class NamedEnums : JsonConverterFactory
     {
-        public override bool CanConvert(Type typeToConvert) => typeToConvert.IsEnum
-            && Attribute.GetCustomAttribute(typeToConvert, typeof(JsonConverterAttribute)) is JsonConverterAttribute { ConverterType: { IsGenericType: true } named } && named.GetGenericTypeDefinition() == typeof(JsonStringEnumConverter<>);
+        public override bool CanConvert(Type typeToConvert) =>
+            typeToConvert.IsEnum
+            && Attribute.GetCustomAttribute(typeToConvert, typeof(JsonConverterAttribute))
+                is JsonConverterAttribute { ConverterType: { IsGenericType: true } named }
+            && named.GetGenericTypeDefinition() == typeof(JsonStringEnumConverter<>);
 
-        public override JsonConverter CreateConverter(Type typeToConvert, JsonSerializerOptions options) => new JsonStringEnumConverter(namingPolicy: null, allowIntegerValues: false).CreateConverter(typeToConvert, options);
+        public override JsonConverter CreateConverter(Type typeToConvert, JsonSerializerOptions options) =>
+            new JsonStringEnumConverter(namingPolicy: null, allowIntegerValues: false).CreateConverter(typeToConvert, options);
     }
 
     private static void TellKinds(JsonTypeInfo type)
@@ -72,7 +76,8 @@ public static class PartJson
             }
             else if (type.Properties[i].PropertyType == typeof(System.Collections.Immutable.ImmutableArray<Material>))
             {
-                type.Properties[i].ShouldSerialize = static (_, value) => value is System.Collections.Immutable.ImmutableArray<Material> { IsDefaultOrEmpty: false };
+                type.Properties[i].ShouldSerialize = static (_, value) =>
+                    value is System.Collections.Immutable.ImmutableArray<Material> { IsDefaultOrEmpty: false };
             }
             else if (type.Properties[i].PropertyType == typeof(Refs) && !type.Properties[i].IsRequired)
             {
@@ -81,16 +86,36 @@ public static class PartJson
         }
     }
 
-    /// <summary>No list here has an item that is null; what may not be null by its type is only looked at in properties by the reader.</summary>
+    /// <summary>No list here has an item that is null; what may not be null by its type is only looked at in properties by the
+    /// reader.</summary>
     private static void RefuseHoles(JsonTypeInfo type)
     {
-        if (type.Kind != JsonTypeInfoKind.Object || type.Type.Assembly.GetName().Name?.StartsWith(nameof(Ratiogon), StringComparison.Ordinal) != true)
+        if (
+            type.Kind != JsonTypeInfoKind.Object
+            || type.Type.Assembly.GetName().Name?.StartsWith(nameof(Ratiogon), StringComparison.Ordinal) != true
+        )
         {
             return;
         }
 
-        var lists = type.Properties.Where(p => p.Get is not null && p.PropertyType is { IsGenericType: true } of && of.GetGenericTypeDefinition() == typeof(System.Collections.Immutable.ImmutableArray<>) && !of.GenericTypeArguments[0].IsValueType)
-            .Select(p => (p.Name, Get: p.Get!, HasHole: typeof(PartJson).GetMethod(nameof(HasHole), System.Reflection.BindingFlags.NonPublic | System.Reflection.BindingFlags.Static)!.MakeGenericMethod(p.PropertyType.GenericTypeArguments[0]).CreateDelegate<Func<object?, bool>>())).ToArray();
+        var lists = type
+            .Properties.Where(p =>
+                p.Get is not null
+                && p.PropertyType is { IsGenericType: true } of
+                && of.GetGenericTypeDefinition() == typeof(System.Collections.Immutable.ImmutableArray<>)
+                && !of.GenericTypeArguments[0].IsValueType
+            )
+            .Select(p =>
+                (
+                    p.Name,
+                    Get: p.Get!,
+                    HasHole: typeof(PartJson)
+                        .GetMethod(nameof(HasHole), System.Reflection.BindingFlags.NonPublic | System.Reflection.BindingFlags.Static)!
+                        .MakeGenericMethod(p.PropertyType.GenericTypeArguments[0])
+                        .CreateDelegate<Func<object?, bool>>()
+                )
+            )
+            .ToArray();
         if (lists.Length > 0)
         {
             type.OnDeserialized = made =>

@@ -40,7 +40,12 @@ public sealed record SketchCopy(CopyHow How, string Of, ImmutableArray<string> E
         bool Lives(SketchCopy c) => c.Entities.All(id => sketch.Find(id) is { } e && (e is not PointEntity || held.Contains(id)));
     }
 
-    public bool Equals(SketchCopy? other) => other is not null && How == other.How && Of == other.Of && Choice == other.Choice && Entities.AsSpan().SequenceEqual(other.Entities.AsSpan());
+    public bool Equals(SketchCopy? other) =>
+        other is not null
+        && How == other.How
+        && Of == other.Of
+        && Choice == other.Choice
+        && Entities.AsSpan().SequenceEqual(other.Entities.AsSpan());
 
     public override int GetHashCode() => HashCode.Combine(How, Of, Choice, Entities.Length);
 }

@@ -58,5 +58,6 @@ public sealed record StepSize(string Field, string Formula, Dimension Kind, bool
     public string Words => WordsOf(Field);
 
     /// <summary>The name of a field as messages call it: <c>headAngle</c> is the head angle.</summary>
-    public static string WordsOf(string field) => $"The {string.Concat(field.Select(c => char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : c.ToString()))}";
+    public static string WordsOf(string field) =>
+        $"The {string.Concat(field.Select(c => char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : c.ToString()))}";
 }

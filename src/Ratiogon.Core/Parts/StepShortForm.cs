@@ -11,12 +11,14 @@ public static class StepShortForm
         ArgumentNullException.ThrowIfNull(step);
         if (step["kind"]?.ToString() == "plane" && step["from"] is JsonValue from && step["conditions"] is null)
         {
-            step["conditions"] = new JsonArray(new JsonObject
-            {
-                ["relation"] = "offset",
-                ["of"] = new JsonArray(from.ToString()),
-                ["values"] = new JsonArray(step["distance"]?.ToString() ?? "0 mm"),
-            });
+            step["conditions"] = new JsonArray(
+                new JsonObject
+                {
+                    ["relation"] = "offset",
+                    ["of"] = new JsonArray(from.ToString()),
+                    ["values"] = new JsonArray(step["distance"]?.ToString() ?? "0 mm"),
+                }
+            );
             step.Remove("from");
             step.Remove("distance");
         }

@@ -21,7 +21,11 @@ public static class Csv
     /// <summary>Quoted where it must be; a cell that a table program would take for a formula is kept a text.</summary>
     private static string Quoted(string cell)
     {
-        var safe = cell.Length > 0 && (cell[0] is '=' or '+' or '@' || (cell[0] == '-' && cell.Length > 1 && !char.IsAsciiDigit(cell[1]) && cell[1] != '.')) ? "'" + cell : cell;
+        var safe =
+            cell.Length > 0
+            && (cell[0] is '=' or '+' or '@' || (cell[0] == '-' && cell.Length > 1 && !char.IsAsciiDigit(cell[1]) && cell[1] != '.'))
+                ? "'" + cell
+                : cell;
         return safe.AsSpan().IndexOfAny(',', '"', '\n') >= 0 ? $"\"{safe.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : safe;
     }
 }

@@ -17,19 +17,26 @@ public readonly record struct Dimension(int Length, int Angle, int Mass)
     public static Dimension operator *(Dimension a, int n) => new(a.Length * n, a.Angle * n, a.Mass * n);
 
     /// <summary>The kind in words, for messages.</summary>
-    public string Words => this switch
-    {
-        (0, 0, 0) => "a plain number",
-        (1, 0, 0) => "a length",
-        (0, 1, 0) => "an angle",
-        (2, 0, 0) => "an area",
-        (3, 0, 0) => "a volume",
-        (0, 0, 1) => "a mass",
-        _ => $"a quantity in {Unit}",
-    };
+    public string Words =>
+        this switch
+        {
+            (0, 0, 0) => "a plain number",
+            (1, 0, 0) => "a length",
+            (0, 1, 0) => "an angle",
+            (2, 0, 0) => "an area",
+            (3, 0, 0) => "a volume",
+            (0, 0, 1) => "a mass",
+            _ => $"a quantity in {Unit}",
+        };
 
     /// <summary>The core's own unit of this kind, as in <c>rad</c> and <c>mm^5 g</c>; empty for a plain number.</summary>
-    public string Unit => string.Join(' ', new (string Name, int Power)[] { ("mm", Length), ("rad", Angle), ("g", Mass) }.Where(u => u.Power != 0).Select(u => u.Power == 1 ? u.Name : $"{u.Name}^{u.Power}"));
+    public string Unit =>
+        string.Join(
+            ' ',
+            new (string Name, int Power)[] { ("mm", Length), ("rad", Angle), ("g", Mass) }
+                .Where(u => u.Power != 0)
+                .Select(u => u.Power == 1 ? u.Name : $"{u.Name}^{u.Power}")
+        );
 }
 
 /// <summary>A value in the core's own units (millimetres, radians, grams) with its kind.</summary>

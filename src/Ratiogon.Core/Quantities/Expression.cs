@@ -6,9 +6,7 @@ internal abstract record Expression
     public abstract Outcome<Quantity> Evaluate(Func<string, Outcome<Quantity>> lookUp);
 
     /// <summary>Adds the parameter names that the formula reads.</summary>
-    public virtual void CollectNames(ISet<string> names)
-    {
-    }
+    public virtual void CollectNames(ISet<string> names) { }
 
     internal sealed record Literal(Quantity Quantity) : Expression
     {
@@ -34,9 +32,13 @@ internal abstract record Expression
     internal sealed record WithUnit(Expression Inner, string Unit, Quantity One) : Expression
     {
         public override Outcome<Quantity> Evaluate(Func<string, Outcome<Quantity>> lookUp) =>
-            Inner.Evaluate(lookUp).Then<Quantity>(q => q.Dimension == Dimension.None
-                ? new Quantity(q.Value * One.Value, One.Dimension)
-                : new Refusal("formula.unit", $"'{Unit}' follows {q.Dimension.Words}, which has a unit already."));
+            Inner
+                .Evaluate(lookUp)
+                .Then<Quantity>(q =>
+                    q.Dimension == Dimension.None
+                        ? new Quantity(q.Value * One.Value, One.Dimension)
+                        : new Refusal("formula.unit", $"'{Unit}' follows {q.Dimension.Words}, which has a unit already.")
+                );
 
         public override void CollectNames(ISet<string> names) => Inner.CollectNames(names);
     }
@@ -61,17 +63,18 @@ internal abstract record Expression
             return right.Done ? Apply(left.Value, right.Value) : right;
         }
 
-        private Outcome<Quantity> Apply(Quantity a, Quantity b) => Operator switch
-        {
-            '+' or '-' when a.Dimension != b.Dimension => Mixed(a, b),
-            '+' => a with { Value = a.Value + b.Value },
-            '-' => a with { Value = a.Value - b.Value },
-            '*' => new Quantity(a.Value * b.Value, a.Dimension + b.Dimension),
-            '/' when b.Value == 0 => new Refusal("formula.divide-by-zero", "The formula divides by zero."),
-            '/' => new Quantity(a.Value / b.Value, a.Dimension - b.Dimension),
-            '^' => Power(a, b),
-            _ => throw new InvalidOperationException($"unknown operator {Operator}"),
-        };
+        private Outcome<Quantity> Apply(Quantity a, Quantity b) =>
+            Operator switch
+            {
+                '+' or '-' when a.Dimension != b.Dimension => Mixed(a, b),
+                '+' => a with { Value = a.Value + b.Value },
+                '-' => a with { Value = a.Value - b.Value },
+                '*' => new Quantity(a.Value * b.Value, a.Dimension + b.Dimension),
+                '/' when b.Value == 0 => new Refusal("formula.divide-by-zero", "The formula divides by zero."),
+                '/' => new Quantity(a.Value / b.Value, a.Dimension - b.Dimension),
+                '^' => Power(a, b),
+                _ => throw new InvalidOperationException($"unknown operator {Operator}"),
+            };
 
         private Refusal Mixed(Quantity a, Quantity b)
         {

@@ -37,23 +37,32 @@ public sealed class Formula
 
     /// <summary>The value, in millimetres, radians and grams.</summary>
     public Outcome<Quantity> Evaluate(Func<string, Outcome<Quantity>> lookUp) =>
-        root.Evaluate(lookUp).Then<Quantity>(q => double.IsFinite(q.Value) ? q : new Refusal("formula.not-finite", $"'{Text}' has no finite value."));
+        root.Evaluate(lookUp)
+            .Then<Quantity>(q => double.IsFinite(q.Value) ? q : new Refusal("formula.not-finite", $"'{Text}' has no finite value."));
 
     /// <summary>Reads a value typed into a field of a known kind: a bare number takes the field's default unit, and
     /// the text that comes back says so (<c>80</c> becomes <c>80 mm</c>), so that a later change of the display
     /// unit does not change the part.</summary>
     public static Outcome<Formula> ForField(string? text, Dimension kind, LengthUnit unit, Func<string, Outcome<Quantity>> lookUp) =>
-        Parse(text).Then<Formula>(formula => formula.Evaluate(lookUp).Then<Formula>(q =>
-        {
-            if (q.Dimension == kind)
-            {
-                return formula;
-            }
+        Parse(text)
+            .Then<Formula>(formula =>
+                formula
+                    .Evaluate(lookUp)
+                    .Then<Formula>(q =>
+                    {
+                        if (q.Dimension == kind)
+                        {
+                            return formula;
+                        }
 
-            return q.Dimension == Dimension.None && Units.Default(kind, unit) is { } name
-                ? Parse(IsPlain(formula) ? $"{formula.Text} {name}" : $"({formula.Text}) {name}")
-                : new Refusal("formula.kind", $"{char.ToUpperInvariant(kind.Words[0])}{kind.Words[1..]} is needed here; '{formula.Text}' is {q.Dimension.Words}.");
-        }));
+                        return q.Dimension == Dimension.None && Units.Default(kind, unit) is { } name
+                            ? Parse(IsPlain(formula) ? $"{formula.Text} {name}" : $"({formula.Text}) {name}")
+                            : new Refusal(
+                                "formula.kind",
+                                $"{char.ToUpperInvariant(kind.Words[0])}{kind.Words[1..]} is needed here; '{formula.Text}' is {q.Dimension.Words}."
+                            );
+                    })
+            );
 
     private static bool IsPlain(Formula formula) => formula.root is Expression.Literal or Expression.Negation { Inner: Expression.Literal };
 

@@ -10,5 +10,11 @@ public static class FormulaNames
     /// <param name="from">A name that it may use.</param>
     /// <param name="to">What that is called now.</param>
     public static string Renamed(string formula, string from, string to) =>
-        Regex.Replace(formula, $@"(?<![\w.]){Regex.Escape(from)}(?!\w)", to.Replace("$", "$$", StringComparison.Ordinal), RegexOptions.None, TimeSpan.FromSeconds(1));
+        Regex.Replace(
+            formula,
+            $@"(?<![\w.]){Regex.Escape(from)}(?!\w)",
+            to.Replace("$", "$$", StringComparison.Ordinal),
+            RegexOptions.None,
+            TimeSpan.FromSeconds(1)
+        );
 }

@@ -97,7 +97,9 @@ internal sealed class FormulaParser(string text)
             var inner = Sum();
             fractions = outside;
             Expect(')');
-            return UnitAhead() is not { } unit ? inner : Raised(unit.One) is { } measure ? new Expression.Binary('*', inner, measure) : new Expression.WithUnit(inner, unit.Name, unit.One);
+            return UnitAhead() is not { } unit ? inner
+                : Raised(unit.One) is { } measure ? new Expression.Binary('*', inner, measure)
+                : new Expression.WithUnit(inner, unit.Name, unit.One);
         }
 
         if (char.IsAsciiDigit(text[at]) || text[at] == '.')
@@ -122,7 +124,8 @@ internal sealed class FormulaParser(string text)
     }
 
     /// <summary>A unit with the power behind it; null where none follows.</summary>
-    private Expression.Binary? Raised(Quantity unit) => Take("^") is null ? null : new Expression.Binary('^', new Expression.Literal(unit), Exponent());
+    private Expression.Binary? Raised(Quantity unit) =>
+        Take("^") is null ? null : new Expression.Binary('^', new Expression.Literal(unit), Exponent());
 
     /// <summary>What stands behind a power: a number there is never the beginning of a shop fraction, as in <c>6 mm^2/2 mm</c>.</summary>
     private Expression Exponent()
@@ -229,7 +232,9 @@ internal sealed class FormulaParser(string text)
     {
         if (!Function.All.TryGetValue(name, out var function))
         {
-            throw new ParseFailure(new Refusal("formula.unknown-function", $"There is no function '{name}'. Known: {string.Join(", ", Function.All.Keys)}."));
+            throw new ParseFailure(
+                new Refusal("formula.unknown-function", $"There is no function '{name}'. Known: {string.Join(", ", Function.All.Keys)}.")
+            );
         }
 
         Expect('(');
@@ -242,7 +247,12 @@ internal sealed class FormulaParser(string text)
         Expect(')');
         return arguments.Count >= function.Least && arguments.Count <= function.Most
             ? new Expression.Call(function, arguments)
-            : throw new ParseFailure(new Refusal("formula.arguments", $"{name} takes {function.Least}{(function.Most > function.Least ? " or more" : "")} value(s), not {arguments.Count}."));
+            : throw new ParseFailure(
+                new Refusal(
+                    "formula.arguments",
+                    $"{name} takes {function.Least}{(function.Most > function.Least ? " or more" : "")} value(s), not {arguments.Count}."
+                )
+            );
     }
 
     private (string Name, Quantity One)? UnitAhead()

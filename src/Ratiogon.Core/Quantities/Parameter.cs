@@ -11,15 +11,25 @@ public sealed record Parameter(string Name, string Value, string Note = "")
     /// <summary>Why a name cannot be used, or null.</summary>
     public static Refusal? CheckName(string name)
     {
-        var good = !string.IsNullOrEmpty(name) && name.Length <= 40 && (char.IsLetter(name[0]) || name[0] == '_')
+        var good =
+            !string.IsNullOrEmpty(name)
+            && name.Length <= 40
+            && (char.IsLetter(name[0]) || name[0] == '_')
             && name.All(c => char.IsLetterOrDigit(c) || c == '_');
-        return !good ? new Refusal("parameter.name", $"'{Shorten(name)}' cannot name a parameter: use up to 40 letters, digits and underscores, beginning with a letter.")
+        return !good
+                ? new Refusal(
+                    "parameter.name",
+                    $"'{Shorten(name)}' cannot name a parameter: use up to 40 letters, digits and underscores, beginning with a letter."
+                )
             : name == "pi" || Units.TryGet(name, out _) || Function.All.ContainsKey(name)
                 ? new Refusal("parameter.reserved", $"'{name}' already means a unit or a function.")
-                : null;
+            : null;
     }
 
-    private static string Shorten(string? text) => text is null ? "" : text.Length > 40 ? text[..40] + "…" : text;
+    private static string Shorten(string? text) =>
+        text is null ? ""
+        : text.Length > 40 ? text[..40] + "…"
+        : text;
 }
 
 /// <summary>The values of a part's parameters, worked out in the order their formulas need.</summary>
@@ -32,12 +42,12 @@ public sealed class ParameterValues
     public static readonly ParameterValues None = new(ImmutableDictionary<string, Outcome<Quantity>>.Empty);
 
     /// <summary>The first parameter that has no value, or null.</summary>
-    public Refusal? FirstRefusal => values.OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => v.Value.Refusal).FirstOrDefault(r => r is not null);
+    public Refusal? FirstRefusal =>
+        values.OrderBy(v => v.Key, StringComparer.Ordinal).Select(v => v.Value.Refusal).FirstOrDefault(r => r is not null);
 
     /// <summary>The value of a name, or why it has none. Fits <see cref="Formula.Evaluate"/>.</summary>
-    public Outcome<Quantity> Of(string name) => values.TryGetValue(name, out var value)
-        ? value
-        : new Refusal("formula.unknown-name", $"There is no parameter '{name}'.", name);
+    public Outcome<Quantity> Of(string name) =>
+        values.TryGetValue(name, out var value) ? value : new Refusal("formula.unknown-name", $"There is no parameter '{name}'.", name);
 
     /// <summary>With one more name, or another value for it; parameters keep theirs.</summary>
     public ParameterValues With(string name, Outcome<Quantity> value) => new(values.SetItem(name, value));
@@ -64,7 +74,11 @@ public sealed class ParameterValues
 
             if (open.Contains(name))
             {
-                return new Refusal("parameter.cycle", $"'{name}' depends on itself: {string.Join(" -> ", open.SkipWhile(n => n != name).Append(name))}.", name);
+                return new Refusal(
+                    "parameter.cycle",
+                    $"'{name}' depends on itself: {string.Join(" -> ", open.SkipWhile(n => n != name).Append(name))}.",
+                    name
+                );
             }
 
             open.Add(name);

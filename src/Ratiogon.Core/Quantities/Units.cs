@@ -38,7 +38,8 @@ public static class Units
     /// <summary>The name of the unit a bare number takes in a field of the given kind, or null where it takes none.</summary>
     public static string? Default(Dimension dimension, LengthUnit unit) =>
         dimension == Dimension.OfLength ? (unit == LengthUnit.Inch ? "in" : "mm")
-        : dimension == Dimension.OfAngle ? "deg" : null;
+        : dimension == Dimension.OfAngle ? "deg"
+        : null;
 
     /// <summary>A value as people read it: <c>12.5 mm</c>, <c>30 deg</c>, <c>0.492 in</c>.</summary>
     /// <param name="quantity">In millimetres, radians and grams.</param>
@@ -61,7 +62,12 @@ public static class Units
         {
             var inches = unit == LengthUnit.Inch;
             var shown = inches ? value / Math.Pow(25.4, dim.Length) : value;
-            var power = dim.Length switch { 2 => "²", 3 => "³", _ => "" };
+            var power = dim.Length switch
+            {
+                2 => "²",
+                3 => "³",
+                _ => "",
+            };
             return $"{Figures(shown, inches ? digits + 1 : digits)} {(inches ? "in" : "mm")}{power}";
         }
 

@@ -24,7 +24,12 @@ public static class Curves
                 var sweep = EllipseCurve.InnerAngle(centre, u, v, sketch.At(arc.To)) - start;
                 return new EllipseCurve(centre, u, v, start, sweep <= 1e-12 ? sweep + (2 * Math.PI) : sweep);
             case SplineEntity s:
-                return new SplineCurve([.. s.Through.Select(sketch.At)], s.Spans, s.FromHandle is { } f ? sketch.At(f) : null, s.ToHandle is { } t ? sketch.At(t) : null);
+                return new SplineCurve(
+                    [.. s.Through.Select(sketch.At)],
+                    s.Spans,
+                    s.FromHandle is { } f ? sketch.At(f) : null,
+                    s.ToHandle is { } t ? sketch.At(t) : null
+                );
             default:
                 return null;
         }
@@ -45,27 +50,32 @@ public static class Curves
     public static ImmutableArray<double> SpansOf(IReadOnlyList<Vec2> points)
     {
         ArgumentNullException.ThrowIfNull(points);
-        var roots = Enumerable.Range(0, points.Count - 1).Select(i => Math.Sqrt(Math.Max(points[i].DistanceTo(points[i + 1]), Tolerances.SmallestSize))).ToList();
+        var roots = Enumerable
+            .Range(0, points.Count - 1)
+            .Select(i => Math.Sqrt(Math.Max(points[i].DistanceTo(points[i + 1]), Tolerances.SmallestSize)))
+            .ToList();
         var mean = roots.Average();
         return [.. roots.Select(r => Math.Round(r / mean, 6) is var s && s > 1e-3 ? s : 1e-3)];
     }
 
     /// <summary>The two ends of a curve that has ends.</summary>
-    public static (string From, string To)? Ends(SketchEntity entity) => entity switch
-    {
-        LineEntity l => (l.From, l.To),
-        ArcEntity a => (a.From, a.To),
-        EllipticArcEntity a => (a.From, a.To),
-        SplineEntity s => (s.Through[0], s.Through[^1]),
-        _ => null,
-    };
+    public static (string From, string To)? Ends(SketchEntity entity) =>
+        entity switch
+        {
+            LineEntity l => (l.From, l.To),
+            ArcEntity a => (a.From, a.To),
+            EllipticArcEntity a => (a.From, a.To),
+            SplineEntity s => (s.Through[0], s.Through[^1]),
+            _ => null,
+        };
 
     /// <summary>The centre of anything that has one.</summary>
-    public static string? Centre(SketchEntity entity) => entity switch
-    {
-        CircleEntity c => c.Centre,
-        ArcEntity a => a.Centre,
-        EllipticEntity e => e.Centre,
-        _ => null,
-    };
+    public static string? Centre(SketchEntity entity) =>
+        entity switch
+        {
+            CircleEntity c => c.Centre,
+            ArcEntity a => a.Centre,
+            EllipticEntity e => e.Centre,
+            _ => null,
+        };
 }

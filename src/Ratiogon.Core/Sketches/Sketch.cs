@@ -28,7 +28,14 @@ public sealed record SketchConstraint(string Id, string Kind, ImmutableArray<str
     /// <summary>Whether an instance is left out.</summary>
     public bool Leaves(int instance) => !Out.IsDefault && Out.Contains(instance);
 
-    public bool Equals(SketchConstraint? other) => other is not null && Id == other.Id && Kind == other.Kind && Each == other.Each && Columns == other.Columns && Step == other.Step && Of.AsSpan().SequenceEqual(other.Of.AsSpan())
+    public bool Equals(SketchConstraint? other) =>
+        other is not null
+        && Id == other.Id
+        && Kind == other.Kind
+        && Each == other.Each
+        && Columns == other.Columns
+        && Step == other.Step
+        && Of.AsSpan().SequenceEqual(other.Of.AsSpan())
         && Out.AsSpan().SequenceEqual(other.Out.AsSpan());
 
     public override int GetHashCode() => HashCode.Combine(Id, Kind, Of.Length);
@@ -51,8 +58,13 @@ public sealed record SketchDimension(string Id, string Kind, ImmutableArray<stri
     /// <param name="values">Values of driving dimensions by their ids.</param>
     public double? DrivenBy(IReadOnlyDictionary<string, double> values) => Driving && values.TryGetValue(Id, out var value) ? value : null;
 
-    public bool Equals(SketchDimension? other) => other is not null && Id == other.Id && Kind == other.Kind && Value == other.Value
-        && TextAt == other.TextAt && Of.AsSpan().SequenceEqual(other.Of.AsSpan());
+    public bool Equals(SketchDimension? other) =>
+        other is not null
+        && Id == other.Id
+        && Kind == other.Kind
+        && Value == other.Value
+        && TextAt == other.TextAt
+        && Of.AsSpan().SequenceEqual(other.Of.AsSpan());
 
     public override int GetHashCode() => HashCode.Combine(Id, Kind, Value, Of.Length);
 }
@@ -158,13 +170,15 @@ public sealed record Sketch
     /// <summary>The position of a point by its place, as <see cref="SketchIndex"/> has it.</summary>
     internal Vec2 At(int place) => ((PointEntity)(place < 0 ? Own[-1 - place] : Entities[place])).At;
 
-    /// <summary>Below zero: the place of one of the sketch's own entities, counted down from -1; less than all of them for what is none.</summary>
+    /// <summary>Below zero: the place of one of the sketch's own entities, counted down from -1; less than all of them for what is
+    /// none.</summary>
     internal static int OwnPlace(string id) => -1 - (Array.FindIndex(Own, e => e.Id == id) is var at and >= 0 ? at : Own.Length);
 
     private sealed record Indexed(ImmutableArray<SketchEntity> Of, SketchIndex Index);
 
     /// <summary>The position of a point; asking for anything else is a defect.</summary>
-    public Vec2 At(string point) => Find(point) is PointEntity p ? p.At : throw new InvalidOperationException($"'{point}' is not a point of the sketch");
+    public Vec2 At(string point) =>
+        Find(point) is PointEntity p ? p.At : throw new InvalidOperationException($"'{point}' is not a point of the sketch");
 
     /// <summary>The entities of the given ids; null where one is missing.</summary>
     public IReadOnlyList<SketchEntity>? FindAll(ImmutableArray<string> ids)
@@ -188,7 +202,13 @@ public sealed record Sketch
     public HashSet<string> UsedIds()
     {
         var used = new HashSet<string>(BuiltIn.Keys, StringComparer.Ordinal);
-        foreach (var id in Entities.Select(e => e.Id).Concat(Constraints.Select(c => c.Id)).Concat(Dimensions.Select(d => d.Id)).Concat(Shapes.Select(s => s.Id)))
+        foreach (
+            var id in Entities
+                .Select(e => e.Id)
+                .Concat(Constraints.Select(c => c.Id))
+                .Concat(Dimensions.Select(d => d.Id))
+                .Concat(Shapes.Select(s => s.Id))
+        )
         {
             used.Add(id);
             for (var dot = id.IndexOf('.', StringComparison.Ordinal); dot > 0; dot = id.IndexOf('.', dot + 1))
@@ -200,8 +220,12 @@ public sealed record Sketch
         return used;
     }
 
-    public bool Equals(Sketch? other) => other is not null && Entities.SequenceEqual(other.Entities) && Constraints.SequenceEqual(other.Constraints)
-        && Dimensions.SequenceEqual(other.Dimensions) && Shapes.SequenceEqual(other.Shapes);
+    public bool Equals(Sketch? other) =>
+        other is not null
+        && Entities.SequenceEqual(other.Entities)
+        && Constraints.SequenceEqual(other.Constraints)
+        && Dimensions.SequenceEqual(other.Dimensions)
+        && Shapes.SequenceEqual(other.Shapes);
 
     public override int GetHashCode() => HashCode.Combine(Entities.Length, Constraints.Length, Dimensions.Length);
 }

@@ -14,21 +14,42 @@ internal readonly record struct SketchCurve(string Entity, Vec2 From, Vec2 To, V
     public bool Full => Free is { } f ? f.Closed : Round && Sweep >= (2 * Math.PI) - 1e-12;
 
     /// <summary>The end of the parameter's range.</summary>
-    public double End => Free is { } f ? f.End : Round ? Sweep : 1;
+    public double End =>
+        Free is { } f ? f.End
+        : Round ? Sweep
+        : 1;
 
     /// <summary>A length of its size, in millimetres.</summary>
-    public double Size => Free is { } f ? Math.Max(f.At(0).DistanceTo(f.At(f.End / 2)), f.At(0).DistanceTo(f.At(f.End / 3))) : Round ? Radius : From.DistanceTo(To);
+    public double Size =>
+        Free is { } f ? Math.Max(f.At(0).DistanceTo(f.At(f.End / 2)), f.At(0).DistanceTo(f.At(f.End / 3)))
+        : Round ? Radius
+        : From.DistanceTo(To);
 
-    public static SketchCurve? Of(Sketch sketch, SketchEntity entity) => entity switch
-    {
-        LineEntity l => new SketchCurve(l.Id, sketch.At(l.From), sketch.At(l.To), default, 0, 0, 0),
-        CircleEntity c => new SketchCurve(c.Id, default, default, sketch.At(c.Centre), c.Radius, 0, 2 * Math.PI),
-        ArcEntity a => new SketchCurve(a.Id, sketch.At(a.From), sketch.At(a.To), sketch.At(a.Centre), a.Radius, Arcs.Start(sketch, a), Arcs.Sweep(sketch, a)),
-        _ when Curves.Of(sketch, entity) is { } free => new SketchCurve(entity.Id, free.At(0), free.At(free.End), default, 0, 0, 0) { Free = free },
-        _ => null,
-    };
+    public static SketchCurve? Of(Sketch sketch, SketchEntity entity) =>
+        entity switch
+        {
+            LineEntity l => new SketchCurve(l.Id, sketch.At(l.From), sketch.At(l.To), default, 0, 0, 0),
+            CircleEntity c => new SketchCurve(c.Id, default, default, sketch.At(c.Centre), c.Radius, 0, 2 * Math.PI),
+            ArcEntity a => new SketchCurve(
+                a.Id,
+                sketch.At(a.From),
+                sketch.At(a.To),
+                sketch.At(a.Centre),
+                a.Radius,
+                Arcs.Start(sketch, a),
+                Arcs.Sweep(sketch, a)
+            ),
+            _ when Curves.Of(sketch, entity) is { } free => new SketchCurve(entity.Id, free.At(0), free.At(free.End), default, 0, 0, 0)
+            {
+                Free = free,
+            },
+            _ => null,
+        };
 
-    public Vec2 At(double t) => Free is { } f ? f.At(t) : Round ? Centre + Vec2.Polar(StartAngle + t, Radius) : From + ((To - From) * t);
+    public Vec2 At(double t) =>
+        Free is { } f ? f.At(t)
+        : Round ? Centre + Vec2.Polar(StartAngle + t, Radius)
+        : From + ((To - From) * t);
 
     /// <summary>The parameter of a point that lies on the carrier, or null where it lies beyond the ends.</summary>
     public double? ParameterOf(Vec2 p)
@@ -55,11 +76,16 @@ internal readonly record struct SketchCurve(string Entity, Vec2 From, Vec2 To, V
             return (2 * Math.PI) - angle < near ? 0 : angle;
         }
 
-        return angle <= Sweep + near ? Math.Min(angle, Sweep) : (2 * Math.PI) - angle <= near ? 0 : null;
+        return angle <= Sweep + near ? Math.Min(angle, Sweep)
+            : (2 * Math.PI) - angle <= near ? 0
+            : null;
     }
 
     /// <summary>Derivative by the parameter.</summary>
-    public Vec2 Slope(double t) => Free is { } f ? f.Slope(t) : Round ? Vec2.Polar(StartAngle + t, Radius).Left : To - From;
+    public Vec2 Slope(double t) =>
+        Free is { } f ? f.Slope(t)
+        : Round ? Vec2.Polar(StartAngle + t, Radius).Left
+        : To - From;
 
     /// <summary>The parameter of the place nearest to a point, within the curve.</summary>
     public double Nearest(Vec2 p)
@@ -77,7 +103,9 @@ internal readonly record struct SketchCurve(string Entity, Vec2 From, Vec2 To, V
 
         var angle = (p - Centre).Angle - StartAngle;
         angle -= Math.Floor(angle / (2 * Math.PI)) * 2 * Math.PI;
-        return angle <= Sweep ? angle : angle - Sweep < (2 * Math.PI) - angle ? Sweep : 0;
+        return angle <= Sweep ? angle
+            : angle - Sweep < (2 * Math.PI) - angle ? Sweep
+            : 0;
     }
 
     /// <summary>A box around it; a little larger than needed for free curves.</summary>
@@ -109,7 +137,10 @@ internal readonly record struct SketchCurve(string Entity, Vec2 From, Vec2 To, V
     /// <summary>A stretch as points for drawing, both ends included.</summary>
     public IEnumerable<Vec2> Drawn(double from, double to)
     {
-        var n = Free is { } f ? Math.Max(2, (int)Math.Ceiling(f.Steps().Count * Math.Abs(to - from) / f.End)) : Round ? Math.Max(2, (int)Math.Ceiling(Math.Abs(to - from) / 0.08)) : 1;
+        var n =
+            Free is { } f ? Math.Max(2, (int)Math.Ceiling(f.Steps().Count * Math.Abs(to - from) / f.End))
+            : Round ? Math.Max(2, (int)Math.Ceiling(Math.Abs(to - from) / 0.08))
+            : 1;
         for (var i = 0; i <= n; i++)
         {
             yield return At(from + ((to - from) * i / n));

@@ -116,12 +116,19 @@ public sealed record SplineEntity(string Id, ImmutableArray<string> Through, Imm
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? ToHandle { get; init; }
 
-    public override IReadOnlyList<string> Points => Through.IsDefault ? [] : [.. Through, .. new[] { FromHandle, ToHandle }.OfType<string>()];
+    public override IReadOnlyList<string> Points =>
+        Through.IsDefault ? [] : [.. Through, .. new[] { FromHandle, ToHandle }.OfType<string>()];
 
     public override string Word => "spline";
 
-    public bool Equals(SplineEntity? other) => other is not null && Id == other.Id && Construction == other.Construction && FromHandle == other.FromHandle
-        && ToHandle == other.ToHandle && Through.AsSpan().SequenceEqual(other.Through.AsSpan()) && Spans.AsSpan().SequenceEqual(other.Spans.AsSpan());
+    public bool Equals(SplineEntity? other) =>
+        other is not null
+        && Id == other.Id
+        && Construction == other.Construction
+        && FromHandle == other.FromHandle
+        && ToHandle == other.ToHandle
+        && Through.AsSpan().SequenceEqual(other.Through.AsSpan())
+        && Spans.AsSpan().SequenceEqual(other.Spans.AsSpan());
 
     public override int GetHashCode() => HashCode.Combine(Id, Through.Length, FromHandle, ToHandle);
 }

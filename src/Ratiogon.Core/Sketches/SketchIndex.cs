@@ -52,7 +52,10 @@ internal sealed class SketchIndex
         void Note(string corner, string other)
         {
             ref var at = ref CollectionsMarshal.GetValueRefOrAddDefault(ends, corner, out _);
-            at = at.A is null ? (other, null, false) : at.B is null ? (at.A, other, false) : at with { More = true };
+            at =
+                at.A is null ? (other, null, false)
+                : at.B is null ? (at.A, other, false)
+                : at with { More = true };
         }
     }
 }

@@ -15,22 +15,52 @@ public sealed class ArcTool : StagedTool
     private protected override string What => "arc";
 
     private protected override ImmutableArray<DrawingWay> Ways =>
-    [
-        new("centre", "centre and ends",
         [
-            new("Click the centre of the arc, or type x, y"),
-            new("Click where it begins, or type the radius") { Fields = [new("radius", "radius", Dimension.OfLength, p => p.DistanceTo(Places[0].At))], Adjust = p => Typed.Value("radius") is { } r ? Place.Free(Places[0].At + ((p.At - Places[0].At).Unit * r)) : p },
-            new("Click where it ends, or type the sweep; move the way it goes round") { Fields = [new("sweep", "sweep", Dimension.OfAngle, p => turning.To(Places[0].At, Places[1].At, p))], Adjust = p => Typed.Value("sweep") is { } s ? Place.Free(turning.At(Places[0].At, Places[1].At, s)) : p },
-        ]),
-        new("three", "three points", [new("Click where the arc begins, or type x, y"), new("Click a point that it goes through, or type x, y"), new("Click where it ends, or type x, y")]),
-        new("ends", "ends first",
-        [
-            new("Click where the arc begins, or type x, y"),
-            new("Click where it ends, or type x, y"),
-            new("Click a point that it goes through, or type the radius") { Fields = [new("radius", "radius", Dimension.OfLength, p => Rounds.Through(Places[0].At, Places[1].At, p)?.DistanceTo(p) ?? 0)] },
-        ]),
-        new("tangent", "tangent", [new("Click the end of a line or arc to go on from"), new("Click where the arc ends, or type x, y")]),
-    ];
+            new(
+                "centre",
+                "centre and ends",
+                [
+                    new("Click the centre of the arc, or type x, y"),
+                    new("Click where it begins, or type the radius")
+                    {
+                        Fields = [new("radius", "radius", Dimension.OfLength, p => p.DistanceTo(Places[0].At))],
+                        Adjust = p => Typed.Value("radius") is { } r ? Place.Free(Places[0].At + ((p.At - Places[0].At).Unit * r)) : p,
+                    },
+                    new("Click where it ends, or type the sweep; move the way it goes round")
+                    {
+                        Fields = [new("sweep", "sweep", Dimension.OfAngle, p => turning.To(Places[0].At, Places[1].At, p))],
+                        Adjust = p => Typed.Value("sweep") is { } s ? Place.Free(turning.At(Places[0].At, Places[1].At, s)) : p,
+                    },
+                ]
+            ),
+            new(
+                "three",
+                "three points",
+                [
+                    new("Click where the arc begins, or type x, y"),
+                    new("Click a point that it goes through, or type x, y"),
+                    new("Click where it ends, or type x, y"),
+                ]
+            ),
+            new(
+                "ends",
+                "ends first",
+                [
+                    new("Click where the arc begins, or type x, y"),
+                    new("Click where it ends, or type x, y"),
+                    new("Click a point that it goes through, or type the radius")
+                    {
+                        Fields =
+                        [
+                            new("radius", "radius", Dimension.OfLength, p =>
+                                Rounds.Through(Places[0].At, Places[1].At, p)?.DistanceTo(p) ?? 0
+                            ),
+                        ],
+                    },
+                ]
+            ),
+            new("tangent", "tangent", [new("Click the end of a line or arc to go on from"), new("Click where the arc ends, or type x, y")]),
+        ];
 
     private protected override bool NeedsPoints => Way == "tangent";
 
@@ -40,16 +70,23 @@ public sealed class ArcTool : StagedTool
         turning.Clear();
     }
 
-    private protected override Refusal? CheckTyped(string field) => field == "sweep" && Typed.Value("sweep") is not (> 0 and < 2 * Math.PI)
-        ? new Refusal("size.out-of-range", "The sweep of an arc lies between 0 and 360 deg.", field)
+    private protected override Refusal? CheckTyped(string field) =>
+        field == "sweep" && Typed.Value("sweep") is not (> 0 and < 2 * Math.PI)
+            ? new Refusal("size.out-of-range", "The sweep of an arc lies between 0 and 360 deg.", field)
         : field == "radius" && Way == "ends" && Typed.Value("radius") is { } r && 2 * r < Places[0].At.DistanceTo(Places[1].At)
-        ? new Refusal("size.too-small", $"The ends lie {Places[0].At.DistanceTo(Places[1].At):0.###} mm apart: the radius is at least half of that.", field) : null;
+            ? new Refusal(
+                "size.too-small",
+                $"The ends lie {Places[0].At.DistanceTo(Places[1].At):0.###} mm apart: the radius is at least half of that.",
+                field
+            )
+        : null;
 
     private protected override Refusal? CheckPlace(ToolContext context, IReadOnlyList<Place> before, Place place)
     {
         if (Way == "tangent" && before.Count == 0)
         {
-            return place.Existing is { } p && Leaving(context.Sketch, p) is not null ? null
+            return place.Existing is { } p && Leaving(context.Sketch, p) is not null
+                ? null
                 : new Refusal("tool.no-tangent", "A tangent arc goes on from the end of a line or arc: click one.");
         }
 
@@ -64,7 +101,8 @@ public sealed class ArcTool : StagedTool
         }
 
         return at.Count == 2 && Way == "centre" ? [Circle(at[0].At, Math.Max(Tolerances.SmallestSize, at[1].At.DistanceTo(at[0].At)))]
-            : at.Count == 2 && Way is "three" or "ends" && at.Count == 2 ? [Line(at[0].At, at[1].At) with { Role = "guide" }] : base.Preview(context, input, at);
+            : at.Count == 2 && Way is "three" or "ends" && at.Count == 2 ? [Line(at[0].At, at[1].At) with { Role = "guide" }]
+            : base.Preview(context, input, at);
     }
 
     private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
@@ -99,7 +137,9 @@ public sealed class ArcTool : StagedTool
                 break;
             case "ends":
                 var bulge = (at[1].At - at[0].At).Cross(at[2].At - at[0].At) < 0 ? 1 : -1;
-                var middle = Typed.Value("radius") is { } r ? Rounds.OfRadius(at[0].At, at[1].At, bulge * r) : Rounds.Through(at[0].At, at[1].At, at[2].At);
+                var middle = Typed.Value("radius") is { } r
+                    ? Rounds.OfRadius(at[0].At, at[1].At, bulge * r)
+                    : Rounds.Through(at[0].At, at[1].At, at[2].At);
                 if (middle is not { } m)
                 {
                     return OnALine;
@@ -142,7 +182,9 @@ public sealed class ArcTool : StagedTool
     {
         var (a, b) = (draft.At(from), draft.At(to));
         var counterclockwise = (through - a).Cross(b - through) > 0;
-        draft.Add(new ArcEntity(id, draft.NewPoint(centre), counterclockwise ? from : to, counterclockwise ? to : from, centre.DistanceTo(a)));
+        draft.Add(
+            new ArcEntity(id, draft.NewPoint(centre), counterclockwise ? from : to, counterclockwise ? to : from, centre.DistanceTo(a))
+        );
     }
 
     /// <summary>The curve that ends at a point, and the direction in which it goes on from there.</summary>
@@ -150,7 +192,11 @@ public sealed class ArcTool : StagedTool
     {
         foreach (var entity in sketch.Entities.Reverse())
         {
-            if (Curves.Ends(entity) is var (from, to) && (from == point || to == point) && Sketches.SketchCurve.Of(sketch, entity) is { } curve)
+            if (
+                Curves.Ends(entity) is var (from, to)
+                && (from == point || to == point)
+                && Sketches.SketchCurve.Of(sketch, entity) is { } curve
+            )
             {
                 return (entity.Id, to == point ? curve.Slope(curve.End).Unit : -curve.Slope(0).Unit);
             }

@@ -15,28 +15,60 @@ public sealed class CircleTool : StagedTool
     private protected override string What => "circle";
 
     private protected override ImmutableArray<DrawingWay> Ways =>
-    [
-        new("centre", "centre", [new("Click the centre of the circle, or type x, y"), new("Click a point of its rim, or type the diameter or radius") { Fields = Sizes(p => p.DistanceTo(Places[0].At)), Adjust = Rim }]),
-        new("diameter", "ends of a diameter",
         [
-            new("Click one end of a diameter, or type x, y"),
-            new("Click the other end, or type the diameter") { Fields = [new("diameter", "diameter", Dimension.OfLength, p => p.DistanceTo(Places[0].At))], Adjust = p => Typed.Value("diameter") is { } d ? Place.Free(Places[0].At + ((p.At - Places[0].At).Unit * d)) : p },
-        ]),
-        new("three", "three points", [new("Click a first point of the rim, or type x, y"), new("Click a second point of the rim, or type x, y"), new("Click a third point of the rim, or type x, y")]),
-        new("touch-two", "touching two",
-        [
-            new("Pick the first curve to touch") { PicksCurve = true },
-            new("Pick the second curve to touch") { PicksCurve = true },
-            new("Click how large, or type the diameter or radius; n: next solution") { Fields = Sizes(p => RadiusNear(p)) },
-        ]),
-        new("touch-three", "touching three",
-        [
-            new("Pick the first curve to touch") { PicksCurve = true },
-            new("Pick the second curve to touch") { PicksCurve = true },
-            new("Pick the third curve to touch; n: next solution") { PicksCurve = true },
-            new("Click or Enter to take this one; n: next solution"),
-        ]),
-    ];
+            new(
+                "centre",
+                "centre",
+                [
+                    new("Click the centre of the circle, or type x, y"),
+                    new("Click a point of its rim, or type the diameter or radius")
+                    {
+                        Fields = Sizes(p => p.DistanceTo(Places[0].At)),
+                        Adjust = Rim,
+                    },
+                ]
+            ),
+            new(
+                "diameter",
+                "ends of a diameter",
+                [
+                    new("Click one end of a diameter, or type x, y"),
+                    new("Click the other end, or type the diameter")
+                    {
+                        Fields = [new("diameter", "diameter", Dimension.OfLength, p => p.DistanceTo(Places[0].At))],
+                        Adjust = p => Typed.Value("diameter") is { } d ? Place.Free(Places[0].At + ((p.At - Places[0].At).Unit * d)) : p,
+                    },
+                ]
+            ),
+            new(
+                "three",
+                "three points",
+                [
+                    new("Click a first point of the rim, or type x, y"),
+                    new("Click a second point of the rim, or type x, y"),
+                    new("Click a third point of the rim, or type x, y"),
+                ]
+            ),
+            new(
+                "touch-two",
+                "touching two",
+                [
+                    new("Pick the first curve to touch") { PicksCurve = true },
+                    new("Pick the second curve to touch") { PicksCurve = true },
+                    new("Click how large, or type the diameter or radius; n: next solution") { Fields = Sizes(p => RadiusNear(p)) },
+                ]
+            ),
+            new(
+                "touch-three",
+                "touching three",
+                [
+                    new("Pick the first curve to touch") { PicksCurve = true },
+                    new("Pick the second curve to touch") { PicksCurve = true },
+                    new("Pick the third curve to touch; n: next solution") { PicksCurve = true },
+                    new("Click or Enter to take this one; n: next solution"),
+                ]
+            ),
+        ];
 
     /// <summary>A diameter typed after a radius, or a radius after a diameter, takes its place.</summary>
     private protected override Refusal? CheckTyped(string field)
@@ -52,11 +84,18 @@ public sealed class CircleTool : StagedTool
     private Sketch? drawn;
 
     private ImmutableArray<StageField> Sizes(Func<Vec2, double> radius) =>
-        [new("diameter", "diameter", Dimension.OfLength, p => 2 * Size(radius(p))), new("radius", "radius", Dimension.OfLength, p => Size(radius(p)))];
+        [
+            new("diameter", "diameter", Dimension.OfLength, p => 2 * Size(radius(p))),
+            new("radius", "radius", Dimension.OfLength, p => Size(radius(p))),
+        ];
 
-    private double Size(double otherwise) => Typed.Value("diameter") / 2 ?? Typed.Value("radius") ?? Math.Max(Tolerances.SmallestSize, otherwise);
+    private double Size(double otherwise) =>
+        Typed.Value("diameter") / 2 ?? Typed.Value("radius") ?? Math.Max(Tolerances.SmallestSize, otherwise);
 
-    private Place Rim(Place place) => Typed.Value("diameter") is null && Typed.Value("radius") is null ? place : Place.Free(Places[0].At + (Way2(place.At - Places[0].At) * Size(0)));
+    private Place Rim(Place place) =>
+        Typed.Value("diameter") is null && Typed.Value("radius") is null
+            ? place
+            : Place.Free(Places[0].At + (Way2(place.At - Places[0].At) * Size(0)));
 
     private static Vec2 Way2(Vec2 d) => d.Length > 0 ? d.Unit : new Vec2(1, 0);
 
@@ -67,7 +106,11 @@ public sealed class CircleTool : StagedTool
             return 1;
         }
 
-        return Places.Take(2).Average(place => TouchedOf(drawn, place.Curve!) is { } t ? Math.Abs(t.Straight ? (p - t.A).Dot(t.Normal) : p.DistanceTo(t.A) - t.Radius) : 1);
+        return Places
+            .Take(2)
+            .Average(place =>
+                TouchedOf(drawn, place.Curve!) is { } t ? Math.Abs(t.Straight ? (p - t.A).Dot(t.Normal) : p.DistanceTo(t.A) - t.Radius) : 1
+            );
     }
 
     private protected override string PromptNow(ToolContext context)
@@ -82,12 +125,16 @@ public sealed class CircleTool : StagedTool
         if (place.Curve is not { } curve)
         {
             return Way == "three" && before.Count == 2 && Rounds.Through(before[0].At, before[1].At, place.At) is null
-                ? new Refusal("tool.on-a-line", "The three points lie on one line: no circle goes through them.") : null;
+                ? new Refusal("tool.on-a-line", "The three points lie on one line: no circle goes through them.")
+                : null;
         }
 
         if (TouchedOf(context.Sketch, curve) is null)
         {
-            return new Refusal("tool.not-touchable", $"{context.Sketch.Find(curve)!.Word} {curve} is neither straight nor round; pick a line, circle or arc.");
+            return new Refusal(
+                "tool.not-touchable",
+                $"{context.Sketch.Find(curve)!.Word} {curve} is neither straight nor round; pick a line, circle or arc."
+            );
         }
 
         return before.Any(b => b.Curve == curve) ? new Refusal("tool.same-twice", $"{curve} is picked already; pick another curve.") : null;
@@ -111,7 +158,11 @@ public sealed class CircleTool : StagedTool
 
         var chosen = Chosen(found);
         note = $"⌀ {context.Show(2 * chosen.Radius)}, {IndexIn(found.Count) + 1} of {found.Count}";
-        return [Circle(chosen.Centre, chosen.Radius), .. found.Where(f => f != chosen).Select(f => Circle(f.Centre, f.Radius) with { Role = "guide" })];
+        return
+        [
+            Circle(chosen.Centre, chosen.Radius),
+            .. found.Where(f => f != chosen).Select(f => Circle(f.Centre, f.Radius) with { Role = "guide" }),
+        ];
     }
 
     private int IndexIn(int count) => ((Solution % count) + count) % count;
@@ -130,19 +181,27 @@ public sealed class CircleTool : StagedTool
         }
 
         var radius = Size(RadiusNear(at[^1].At));
-        IEnumerable<(Vec2 Centre, double Radius)> all = picks.Count == 2
-            ? Touching.Two(touched[0]!.Value, touched[1]!.Value, radius).Select(c => (c, radius))
-            : Touching.Three(touched[0]!.Value, touched[1]!.Value, touched[2]!.Value);
-        return [.. all.OrderBy(s => picks.Zip(touched, (p, t) => p.At.DistanceTo(t!.Value.At(s.Centre, s.Radius))).Sum() + (picks.Count == 2 ? s.Centre.DistanceTo(at[^1].At) : 0))];
+        IEnumerable<(Vec2 Centre, double Radius)> all =
+            picks.Count == 2
+                ? Touching.Two(touched[0]!.Value, touched[1]!.Value, radius).Select(c => (c, radius))
+                : Touching.Three(touched[0]!.Value, touched[1]!.Value, touched[2]!.Value);
+        return
+        [
+            .. all.OrderBy(s =>
+                picks.Zip(touched, (p, t) => p.At.DistanceTo(t!.Value.At(s.Centre, s.Radius))).Sum()
+                + (picks.Count == 2 ? s.Centre.DistanceTo(at[^1].At) : 0)
+            ),
+        ];
     }
 
-    private static Touched? TouchedOf(Sketch sketch, string curve) => sketch.Find(curve) switch
-    {
-        LineEntity l => Touched.Line(sketch.At(l.From), sketch.At(l.To)),
-        CircleEntity c => Touched.Circle(sketch.At(c.Centre), c.Radius),
-        ArcEntity a => Touched.Circle(sketch.At(a.Centre), a.Radius),
-        _ => null,
-    };
+    private static Touched? TouchedOf(Sketch sketch, string curve) =>
+        sketch.Find(curve) switch
+        {
+            LineEntity l => Touched.Line(sketch.At(l.From), sketch.At(l.To)),
+            CircleEntity c => Touched.Circle(sketch.At(c.Centre), c.Radius),
+            ArcEntity a => Touched.Circle(sketch.At(a.Centre), a.Radius),
+            _ => null,
+        };
 
     private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
@@ -191,7 +250,11 @@ public sealed class CircleTool : StagedTool
                 var found = Found(context, at);
                 if (found.Count == 0)
                 {
-                    return new Refusal("tool.no-circle", $"No circle{(Way == "touch-two" ? $" of ⌀ {context.Show(2 * Size(RadiusNear(at[^1].At)))}" : "")} touches {string.Join(" and ", at.Select(p => p.Curve).OfType<string>())}.");
+                    return new Refusal(
+                        "tool.no-circle",
+                        $"No circle{(Way == "touch-two" ? $" of ⌀ {context.Show(2 * Size(RadiusNear(at[^1].At)))}" : "")} touches "
+                            + $"{string.Join(" and ", at.Select(p => p.Curve).OfType<string>())}."
+                    );
                 }
 
                 var chosen = Chosen(found);
@@ -224,7 +287,11 @@ public sealed class CircleTool : StagedTool
         {
             draft.Tie("on-curve", draft.PointAt(place), circle);
         }
-        else if (place.Existing is null && place.Mark.Kind is "on-curve" or "crossing" or "midpoint" or "quadrant" && !Sketch.IsBuiltIn(place.Mark.Entity))
+        else if (
+            place.Existing is null
+            && place.Mark.Kind is "on-curve" or "crossing" or "midpoint" or "quadrant"
+            && !Sketch.IsBuiltIn(place.Mark.Entity)
+        )
         {
             draft.Infer("on-curve", draft.PointAt(place), circle);
         }

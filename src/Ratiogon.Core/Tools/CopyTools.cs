@@ -15,9 +15,11 @@ public sealed class MirrorTool : StagedTool
 
     private protected override string? PicksFor => "what to mirror";
 
-    private protected override ImmutableArray<DrawingWay> Ways => [new("mirror", "mirror", [new("Pick the line to mirror about") { PicksCurve = true }])];
+    private protected override ImmutableArray<DrawingWay> Ways =>
+        [new("mirror", "mirror", [new("Pick the line to mirror about") { PicksCurve = true }])];
 
-    private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at) => Mirroring.Of(context.Sketch, Picks, at[0].Curve!);
+    private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at) =>
+        Mirroring.Of(context.Sketch, Picks, at[0].Curve!);
 }
 
 /// <summary>Copies about a point, kept live; the number is a formula.</summary>
@@ -30,34 +32,47 @@ public sealed class RingTool : StagedTool
     private protected override string? PicksFor => "what to repeat";
 
     private protected override ImmutableArray<DrawingWay> Ways =>
-    [
-        new("ring", "ring",
         [
-            new("Click the centre, or type the number; without an angle between them they fill the circle")
+            new(
+                "ring",
+                "ring",
+                [
+                    new("Click the centre, or type the number; without an angle between them they fill the circle")
+                    {
+                        Fields =
+                        [
+                            new("count", "number", Dimension.None, _ => 4) { Default = count },
+                            new("step", "angle between", Dimension.OfAngle, _ => 0) { Default = "" },
+                        ],
+                    },
+                ]
+            ),
+        ];
+
+    private protected override Refusal? CheckTyped(string field) =>
+        field == "count" ? CheckCount(field, 2, Patterns.Most, t => count = t)
+        : field == "step" && Typed.Value("step") is { } step && Math.Abs(step) < 1e-6
+            ? new Refusal("size.too-small", "The angle between the instances must not be zero.", field)
+        : null;
+
+    private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at) =>
+        Counts
+            .Read(count, 2, Patterns.Most, context.Values)
+            .Then<SketchEdit>(n =>
             {
-                Fields = [new("count", "number", Dimension.None, _ => 4) { Default = count }, new("step", "angle between", Dimension.OfAngle, _ => 0) { Default = "" }],
-            },
-        ]),
-    ];
+                var draft = new Draft(context.Sketch);
+                var centre = draft.PointAt(at[0]);
+                var with = context.Sketch with { Entities = context.Sketch.Entities.AddRange(draft.Edit.Add) };
+                var step = Typed.Value("step") is { } s ? s * 180 / Math.PI : 360.0 / n;
+                var of = Copying.Whole(context.Sketch, Picks).RemoveAll(e => e.Id == centre);
+                if (of.IsEmpty)
+                {
+                    return new Refusal("pattern.nothing", "Nothing but the centre is picked: pick what to repeat.");
+                }
 
-    private protected override Refusal? CheckTyped(string field) => field == "count" ? CheckCount(field, 2, Patterns.Most, t => count = t)
-        : field == "step" && Typed.Value("step") is { } step && Math.Abs(step) < 1e-6 ? new Refusal("size.too-small", "The angle between the instances must not be zero.", field) : null;
-
-    private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at) => Counts.Read(count, 2, Patterns.Most, context.Values).Then<SketchEdit>(n =>
-    {
-        var draft = new Draft(context.Sketch);
-        var centre = draft.PointAt(at[0]);
-        var with = context.Sketch with { Entities = context.Sketch.Entities.AddRange(draft.Edit.Add) };
-        var step = Typed.Value("step") is { } s ? s * 180 / Math.PI : 360.0 / n;
-        var of = Copying.Whole(context.Sketch, Picks).RemoveAll(e => e.Id == centre);
-        if (of.IsEmpty)
-        {
-            return new Refusal("pattern.nothing", "Nothing but the centre is picked: pick what to repeat.");
-        }
-
-        draft.Add(Patterns.Ring(draft.NewId("ring"), with, of, centre, n, step, count));
-        return draft.Edit;
-    });
+                draft.Add(Patterns.Ring(draft.NewId("ring"), with, of, centre, n, step, count));
+                return draft.Edit;
+            });
 }
 
 /// <summary>Copies in a row or a grid, kept live; the numbers are formulas.</summary>
@@ -72,21 +87,27 @@ public sealed class GridTool : StagedTool
     private protected override string? PicksFor => "what to repeat";
 
     private protected override ImmutableArray<DrawingWay> Ways =>
-    [
-        new("grid", "row or grid",
         [
-            new("Click where the first copy goes, or type numbers and steps")
-            {
-                Fields =
+            new(
+                "grid",
+                "row or grid",
                 [
-                    new("columns", "number", Dimension.None, _ => 3) { Default = columns }, new("step", "step", Dimension.OfLength, p => lead is { } l ? p.DistanceTo(l) : 0), new("angle", "angle", Dimension.OfAngle, p => lead is { } l ? (p - l).Angle : 0),
-                    new("rows", "rows", Dimension.None, _ => 1) { Default = rows }, new("up", "row step", Dimension.OfLength, p => lead is { } l ? p.DistanceTo(l) : 0),
-                ],
-                Adjust = Stepped,
-                AcceptsPointer = true,
-            },
-        ]),
-    ];
+                    new("Click where the first copy goes, or type numbers and steps")
+                    {
+                        Fields =
+                        [
+                            new("columns", "number", Dimension.None, _ => 3) { Default = columns },
+                            new("step", "step", Dimension.OfLength, p => lead is { } l ? p.DistanceTo(l) : 0),
+                            new("angle", "angle", Dimension.OfAngle, p => lead is { } l ? (p - l).Angle : 0),
+                            new("rows", "rows", Dimension.None, _ => 1) { Default = rows },
+                            new("up", "row step", Dimension.OfLength, p => lead is { } l ? p.DistanceTo(l) : 0),
+                        ],
+                        Adjust = Stepped,
+                        AcceptsPointer = true,
+                    },
+                ]
+            ),
+        ];
 
     private Place Stepped(Place place)
     {
@@ -99,12 +120,13 @@ public sealed class GridTool : StagedTool
         return Place.Free(from + Vec2.Polar(Typed.Value("angle") ?? d.Angle, Typed.Value("step") ?? d.Length));
     }
 
-    private protected override Refusal? CheckTyped(string field) => field switch
-    {
-        "columns" => CheckCount(field, 1, Patterns.Most, t => columns = t),
-        "rows" => CheckCount(field, 1, Patterns.Most, t => rows = t),
-        _ => null,
-    };
+    private protected override Refusal? CheckTyped(string field) =>
+        field switch
+        {
+            "columns" => CheckCount(field, 1, Patterns.Most, t => columns = t),
+            "rows" => CheckCount(field, 1, Patterns.Most, t => rows = t),
+            _ => null,
+        };
 
     private protected override ImmutableArray<PreviewCurve> Preview(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
@@ -130,7 +152,11 @@ public sealed class GridTool : StagedTool
 
         if (across.Value * up.Value is < 2 or > Patterns.Most)
         {
-            return new Refusal("count.range", $"A pattern has between 2 and {Patterns.Most} instances, not {across.Value * up.Value}.", "columns");
+            return new Refusal(
+                "count.range",
+                $"A pattern has between 2 and {Patterns.Most} instances, not {across.Value * up.Value}.",
+                "columns"
+            );
         }
 
         var step = Stepped(at[0]).At - lead.Value;
@@ -144,7 +170,22 @@ public sealed class GridTool : StagedTool
         draft.Add(Patterns.Grid(id, of, across.Value, step, up.Value, step.Unit.Left * Number("up", step.Length), columns, rows));
         var level = Math.Abs(step.Y) < Tolerances.Length;
         var upright = Math.Abs(step.X) < Tolerances.Length;
-        GridSteps.Keep(draft, id, first, across.Value, up.Value, Typed.Text("step"), Typed.Text("up"), level ? "horizontal" : upright ? "vertical" : null, level ? "vertical" : upright ? "horizontal" : null, upright);
+        GridSteps.Keep(
+            draft,
+            id,
+            first,
+            across.Value,
+            up.Value,
+            Typed.Text("step"),
+            Typed.Text("up"),
+            level ? "horizontal"
+                : upright ? "vertical"
+                : null,
+            level ? "vertical"
+                : upright ? "horizontal"
+                : null,
+            upright
+        );
         return draft.Edit;
     }
 }
@@ -161,32 +202,63 @@ public sealed class MoveTool : StagedTool
     private protected override bool KeepsTyped => false;
 
     private protected override ImmutableArray<DrawingWay> Ways =>
-    [
-        new("move", "move", [From, To]),
-        new("copy", "copy", [From, To]),
-        new("turn", "turn", [new("Click the centre of the turn, or type x, y"), new("Click the heading, or type the angle") { Fields = [new("angle", "angle", Dimension.OfAngle, p => (p - Places[0].At).Angle)] }]),
-        new("scale", "scale", [new("Click the place that stays, or type x, y"), new("Click how large, or type the factor") { Fields = [new("factor", "factor", Dimension.None, Factor)] }]),
-    ];
+        [
+            new("move", "move", [From, To]),
+            new("copy", "copy", [From, To]),
+            new(
+                "turn",
+                "turn",
+                [
+                    new("Click the centre of the turn, or type x, y"),
+                    new("Click the heading, or type the angle")
+                    {
+                        Fields = [new("angle", "angle", Dimension.OfAngle, p => (p - Places[0].At).Angle)],
+                    },
+                ]
+            ),
+            new(
+                "scale",
+                "scale",
+                [
+                    new("Click the place that stays, or type x, y"),
+                    new("Click how large, or type the factor") { Fields = [new("factor", "factor", Dimension.None, Factor)] },
+                ]
+            ),
+        ];
 
     private static Stage From => new("Click a place to move from, or type x, y");
 
-    private Stage To => new("Click where it goes, or type how far across and up")
-    {
-        Fields = [new("across", "across", Dimension.OfLength, p => (p - Places[0].At).X) { Signed = true }, new("up", "up", Dimension.OfLength, p => (p - Places[0].At).Y) { Signed = true }],
-        Adjust = p => Typed.Value("across") is null && Typed.Value("up") is null ? p
-            : Place.Free(Places[0].At + new Vec2(Typed.Value("across") ?? 0, Typed.Value("up") ?? 0)),
-    };
+    private Stage To =>
+        new("Click where it goes, or type how far across and up")
+        {
+            Fields =
+            [
+                new("across", "across", Dimension.OfLength, p => (p - Places[0].At).X) { Signed = true },
+                new("up", "up", Dimension.OfLength, p => (p - Places[0].At).Y) { Signed = true },
+            ],
+            Adjust = p =>
+                Typed.Value("across") is null && Typed.Value("up") is null
+                    ? p
+                    : Place.Free(Places[0].At + new Vec2(Typed.Value("across") ?? 0, Typed.Value("up") ?? 0)),
+        };
 
-    private double Factor(Vec2 p) => lead is { } l && Places.Count > 0 && l.DistanceTo(Places[0].At) > Tolerances.SmallestSize ? Math.Max(1e-3, p.DistanceTo(Places[0].At) / l.DistanceTo(Places[0].At)) : 1;
+    private double Factor(Vec2 p) =>
+        lead is { } l && Places.Count > 0 && l.DistanceTo(Places[0].At) > Tolerances.SmallestSize
+            ? Math.Max(1e-3, p.DistanceTo(Places[0].At) / l.DistanceTo(Places[0].At))
+            : 1;
 
-    private protected override Refusal? CheckTyped(string field) => field == "factor" && Typed.Value("factor") is not (> 0 and <= 1e4) ? new Refusal("size.out-of-range", "The factor lies between 0 and 10000.", field) : null;
+    private protected override Refusal? CheckTyped(string field) =>
+        field == "factor" && Typed.Value("factor") is not (> 0 and <= 1e4)
+            ? new Refusal("size.out-of-range", "The factor lies between 0 and 10000.", field)
+            : null;
 
-    private Similarity Motion(IReadOnlyList<Place> at, ToolInput input) => Way switch
-    {
-        "turn" => new Similarity(at[0].At, Vec2.Zero, Typed.Value("angle") ?? (input.At - at[0].At).Angle, 1),
-        "scale" => new Similarity(at[0].At, Vec2.Zero, 0, Typed.Value("factor") ?? Factor(input.At)),
-        _ => new Similarity(Vec2.Zero, at[1].At - at[0].At, 0, 1),
-    };
+    private Similarity Motion(IReadOnlyList<Place> at, ToolInput input) =>
+        Way switch
+        {
+            "turn" => new Similarity(at[0].At, Vec2.Zero, Typed.Value("angle") ?? (input.At - at[0].At).Angle, 1),
+            "scale" => new Similarity(at[0].At, Vec2.Zero, 0, Typed.Value("factor") ?? Factor(input.At)),
+            _ => new Similarity(Vec2.Zero, at[1].At - at[0].At, 0, 1),
+        };
 
     private protected override ImmutableArray<PreviewCurve> Preview(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
@@ -200,7 +272,13 @@ public sealed class MoveTool : StagedTool
         var motion = Motion(at, input);
         var inside = of.Select(e => e.Id).ToHashSet(StringComparer.Ordinal);
         var moved = new Sketch { Entities = Copying.Of(of, id => inside.Contains(id) ? id + "'" : id, motion.Apply, motion.Scale) };
-        return [.. moved.Entities.Where(e => e is not PointEntity || of.Length == 1).Select(e => PreviewCurves.Of(moved, e)).OfType<PreviewCurve>()];
+        return
+        [
+            .. moved
+                .Entities.Where(e => e is not PointEntity || of.Length == 1)
+                .Select(e => PreviewCurves.Of(moved, e))
+                .OfType<PreviewCurve>(),
+        ];
     }
 
     private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
@@ -246,7 +324,12 @@ public sealed class MergeTool : SketchTool
         ArgumentNullException.ThrowIfNull(input);
         var under = Snapper.Under(context.Sketch, input.At, input.Reach);
         var point = under is not null && context.Sketch.Find(under) is PointEntity ? under : null;
-        var answer = new ToolAnswer { Prompt = first is null ? "Pick the point that goes" : $"Pick the point that {first} becomes one with", Hover = point ?? "", Picks = first is null ? [] : [first] };
+        var answer = new ToolAnswer
+        {
+            Prompt = first is null ? "Pick the point that goes" : $"Pick the point that {first} becomes one with",
+            Hover = point ?? "",
+            Picks = first is null ? [] : [first],
+        };
         switch (input.Kind)
         {
             case InputKind.Cancel:
@@ -261,7 +344,16 @@ public sealed class MergeTool : SketchTool
             case InputKind.Click:
                 var (gone, kept) = Sketch.IsBuiltIn(first) ? (point, first) : (first, point);
                 first = null;
-                return answer with { Command = Edit(context, input, new SketchEdit { Merge = ImmutableDictionary<string, string>.Empty.Add(gone, kept) }, $"merge {gone} into {kept}"), Picks = [] };
+                return answer with
+                {
+                    Command = Edit(
+                        context,
+                        input,
+                        new SketchEdit { Merge = ImmutableDictionary<string, string>.Empty.Add(gone, kept) },
+                        $"merge {gone} into {kept}"
+                    ),
+                    Picks = [],
+                };
             default:
                 return answer;
         }

@@ -45,13 +45,24 @@ public sealed class CornerTool : SketchTool
         var corner = CornerUnder(context.Sketch, input);
         if (corner is null)
         {
-            return Prompt(context) with { Refusal = input.Kind == InputKind.Click ? new Refusal("corner.nothing-here", "There is no corner here: click a point where two lines or arcs meet.") : null };
+            return Prompt(context) with
+            {
+                Refusal =
+                    input.Kind == InputKind.Click
+                        ? new Refusal("corner.nothing-here", "There is no corner here: click a point where two lines or arcs meet.")
+                        : null,
+            };
         }
 
         var made = Make(context, corner);
         if (input.Kind is not InputKind.Click)
         {
-            return Prompt(context) with { Hover = corner, Preview = made.Done ? Shown(context.Sketch, made.Value) : [], Note = made.Done ? losses.Of(context.Sketch, made.Value, context.Values) : null };
+            return Prompt(context) with
+            {
+                Hover = corner,
+                Preview = made.Done ? Shown(context.Sketch, made.Value) : [],
+                Note = made.Done ? losses.Of(context.Sketch, made.Value, context.Values) : null,
+            };
         }
 
         if (!made.Done)
@@ -60,7 +71,10 @@ public sealed class CornerTool : SketchTool
         }
 
         pending = made.Value.Add.OfType<ArcEntity>().FirstOrDefault()?.Id;
-        return Prompt(context) with { Command = Edit(context, input with { Construction = false }, made.Value, chamfer ? "chamfer" : "fillet") };
+        return Prompt(context) with
+        {
+            Command = Edit(context, input with { Construction = false }, made.Value, chamfer ? "chamfer" : "fillet"),
+        };
     }
 
     private static ImmutableArray<PreviewCurve> Shown(Sketch sketch, SketchEdit edit)
@@ -70,8 +84,13 @@ public sealed class CornerTool : SketchTool
     }
 
     /// <summary>The corner under the pointer; a little farther away than other picks reach, since it is all that is asked for.</summary>
-    private static string? CornerUnder(Sketch sketch, ToolInput input) => sketch.Entities.OfType<PointEntity>()
-        .Where(p => p.At.DistanceTo(input.At) <= 1.5 * input.Reach).OrderBy(p => p.At.DistanceTo(input.At)).FirstOrDefault(p => Corners.At(sketch, p.Id).Done)?.Id;
+    private static string? CornerUnder(Sketch sketch, ToolInput input) =>
+        sketch
+            .Entities.OfType<PointEntity>()
+            .Where(p => p.At.DistanceTo(input.At) <= 1.5 * input.Reach)
+            .OrderBy(p => p.At.DistanceTo(input.At))
+            .FirstOrDefault(p => Corners.At(sketch, p.Id).Done)
+            ?.Id;
 
     private double SizeOf(ToolContext context) => typed.Value("size") ?? (context.Part.Units == LengthUnit.Inch ? 25.4 / 8 : 3);
 
@@ -84,13 +103,17 @@ public sealed class CornerTool : SketchTool
             : Corners.Fillet(context.Sketch, corner, size, text, first);
     }
 
-    private ToolAnswer Prompt(ToolContext context) => new()
-    {
-        Prompt = chamfer ? "Click a corner to chamfer; the sizes may be typed" : first is null ? "Click a corner to round; the radius may be typed" : $"Click another corner to round equal to {first}, or type another radius",
-        Fields = chamfer
-            ? [typed.Field("size", "size", context.Show(SizeOf(context))), typed.Field("other", "other side", "")]
-            : [typed.Field("size", "radius", context.Show(SizeOf(context)))],
-        Ways = Ways,
-        Way = chamfer ? "chamfer" : "fillet",
-    };
+    private ToolAnswer Prompt(ToolContext context) =>
+        new()
+        {
+            Prompt =
+                chamfer ? "Click a corner to chamfer; the sizes may be typed"
+                : first is null ? "Click a corner to round; the radius may be typed"
+                : $"Click another corner to round equal to {first}, or type another radius",
+            Fields = chamfer
+                ? [typed.Field("size", "size", context.Show(SizeOf(context))), typed.Field("other", "other side", "")]
+                : [typed.Field("size", "radius", context.Show(SizeOf(context)))],
+            Ways = Ways,
+            Way = chamfer ? "chamfer" : "fillet",
+        };
 }

@@ -21,7 +21,10 @@ public sealed class DimensionTool : SketchTool
     {
         ArgumentNullException.ThrowIfNull(context);
         ArgumentNullException.ThrowIfNull(input);
-        if (!picks.IsEmpty && context.Sketch.FindAll(picks) is null or { Count: 0 } || (picks.Length > 0 && Kinds(context.Sketch, picks).Count == 0 && picks.Length > 1))
+        if (
+            !picks.IsEmpty && context.Sketch.FindAll(picks) is null or { Count: 0 }
+            || (picks.Length > 0 && Kinds(context.Sketch, picks).Count == 0 && picks.Length > 1)
+        )
         {
             Reset();
         }
@@ -39,15 +42,29 @@ public sealed class DimensionTool : SketchTool
                 return Finish(context, input, where.Kind, where.TextAt, input.Text);
             case InputKind.Accept when placed is { } where:
                 return Finish(context, input, where.Kind, where.TextAt, Shown(context, where.Kind));
-            case InputKind.Click when placed is null && under.Length > 0 && !picks.Contains(under) && picks.Length < 2 && Possible(context.Sketch, picks.Add(under)):
+            case InputKind.Click
+                when placed is null
+                    && under.Length > 0
+                    && !picks.Contains(under)
+                    && picks.Length < 2
+                    && Possible(context.Sketch, picks.Add(under)):
                 (picks, chosen) = (picks.Add(under), null);
                 return Prompt(context, input, under);
             case InputKind.Click when placed is null && picks.IsEmpty:
-                return Prompt(context, input, under) with { Refusal = new Refusal("dimension.pick", "Pick a line, a circle, an arc, an ellipse, or two things to dimension between.") };
+                return Prompt(context, input, under) with
+                {
+                    Refusal = new Refusal(
+                        "dimension.pick",
+                        "Pick a line, a circle, an arc, an ellipse, or two things to dimension between."
+                    ),
+                };
             case InputKind.Click when placed is null:
                 if (KindFor(context.Sketch, input.At) is not { } kind)
                 {
-                    return Prompt(context, input, under) with { Refusal = new Refusal("dimension.one-more", $"{string.Join(", ", picks)} alone has no size: pick one thing more.") };
+                    return Prompt(context, input, under) with
+                    {
+                        Refusal = new Refusal("dimension.one-more", $"{string.Join(", ", picks)} alone has no size: pick one thing more."),
+                    };
                 }
 
                 placed = (kind, input.At);
@@ -76,7 +93,9 @@ public sealed class DimensionTool : SketchTool
 
     /// <summary>Every dimension that the picks can have.</summary>
     private static List<string> Kinds(Sketch sketch, ImmutableArray<string> picks) =>
-        picks.IsEmpty || sketch.FindAll(picks) is not { } of ? [] : [.. DimensionCatalog.All.Where(k => k.OfPicks && k.Check(sketch, of) is null).Select(k => k.Name)];
+        picks.IsEmpty || sketch.FindAll(picks) is not { } of
+            ? []
+            : [.. DimensionCatalog.All.Where(k => k.OfPicks && k.Check(sketch, of) is null).Select(k => k.Name)];
 
     /// <summary>The kind that fits the picks, by where the text would stand.</summary>
     private string? KindFor(Sketch sketch, Vec2 at)
@@ -96,7 +115,10 @@ public sealed class DimensionTool : SketchTool
         {
             [CircleEntity] => "diameter",
             [ArcEntity] => "radius",
-            [EllipticEntity e] => Math.Abs((at - sketch.At(e.Centre)).Dot(Curves.Axes(sketch, e).U.Unit)) > Math.Abs((at - sketch.At(e.Centre)).Cross(Curves.Axes(sketch, e).U.Unit)) ? "first-semi-axis" : "second-semi-axis",
+            [EllipticEntity e] => Math.Abs((at - sketch.At(e.Centre)).Dot(Curves.Axes(sketch, e).U.Unit))
+            > Math.Abs((at - sketch.At(e.Centre)).Cross(Curves.Axes(sketch, e).U.Unit))
+                ? "first-semi-axis"
+                : "second-semi-axis",
             [LineEntity l] => Between(sketch.At(l.From), sketch.At(l.To), at),
             [LineEntity a, LineEntity b] => kinds.Contains("distance") ? Beside(sketch, of, at) : Sector(sketch, a, b, at),
             _ when of.Any(e => e is LineEntity) => Beside(sketch, of, at),
@@ -117,7 +139,9 @@ public sealed class DimensionTool : SketchTool
 
         var (low, high) = (new Vec2(Math.Min(a.X, b.X), Math.Min(a.Y, b.Y)), new Vec2(Math.Max(a.X, b.X), Math.Max(a.Y, b.Y)));
         var (insideX, insideY) = (at.X >= low.X && at.X <= high.X, at.Y >= low.Y && at.Y <= high.Y);
-        return insideX && !insideY ? "horizontal-distance" : insideY && !insideX ? "vertical-distance" : "distance";
+        return insideX && !insideY ? "horizontal-distance"
+            : insideY && !insideX ? "vertical-distance"
+            : "distance";
     }
 
     /// <summary>From a line: past a construction line, on its other side, the width across it is meant.</summary>
@@ -151,7 +175,8 @@ public sealed class DimensionTool : SketchTool
         var u = (b - a).Unit;
         var (along, off) = ((at - a).Dot(u), Math.Abs((at - a).Cross(u)));
         return d > r + s && along > r && along < d - s && off < Math.Min(r, s) ? "near-distance"
-            : along < -r || along > d + s ? "far-distance" : Between(a, b, at);
+            : along < -r || along > d + s ? "far-distance"
+            : Between(a, b, at);
     }
 
     private ToolAnswer Finish(ToolContext context, ToolInput input, string kind, Vec2 textAt, string text)
@@ -166,7 +191,10 @@ public sealed class DimensionTool : SketchTool
         var id = draft.NewId("d");
         var dimension = new SketchDimension(id, kind, picks, read.Value.Text) { TextAt = textAt };
         Reset();
-        return Prompt(context, input, "") with { Command = Edit(context, input, new SketchEdit { Size = [dimension] }, $"{kind} {read.Value.Text}") };
+        return Prompt(context, input, "") with
+        {
+            Command = Edit(context, input, new SketchEdit { Size = [dimension] }, $"{kind} {read.Value.Text}"),
+        };
     }
 
     private string Shown(ToolContext context, string kind)
@@ -177,7 +205,12 @@ public sealed class DimensionTool : SketchTool
 
     private ToolAnswer Prompt(ToolContext context, ToolInput input, string under)
     {
-        var answer = new ToolAnswer { Prompt = "Pick what to dimension: a line, a circle, or two things", Hover = under, Picks = picks };
+        var answer = new ToolAnswer
+        {
+            Prompt = "Pick what to dimension: a line, a circle, or two things",
+            Hover = under,
+            Picks = picks,
+        };
         if (picks.IsEmpty)
         {
             return answer;
@@ -185,12 +218,26 @@ public sealed class DimensionTool : SketchTool
 
         var kinds = Kinds(context.Sketch, picks);
         var kind = placed?.Kind ?? KindFor(context.Sketch, input.At);
-        answer = answer with { Ways = kinds.Count > 1 ? [.. kinds.Select(k => new ToolWay(k, k.Replace('-', ' ')))] : [], Way = kind ?? "" };
+        answer = answer with
+        {
+            Ways = kinds.Count > 1 ? [.. kinds.Select(k => new ToolWay(k, k.Replace('-', ' ')))] : [],
+            Way = kind ?? "",
+        };
         if (placed is { } where)
         {
-            return answer with { Prompt = $"Type the {where.Kind.Replace('-', ' ')}, or Enter to keep it", Fields = [new ToolField("value", where.Kind.Replace('-', ' '), Shown(context, where.Kind), false)] };
+            return answer with
+            {
+                Prompt = $"Type the {where.Kind.Replace('-', ' ')}, or Enter to keep it",
+                Fields = [new ToolField("value", where.Kind.Replace('-', ' '), Shown(context, where.Kind), false)],
+            };
         }
 
-        return answer with { Prompt = kind is null ? $"Picked {picks[0]}; pick one thing more" : $"{kind.Replace('-', ' ')} {Shown(context, kind)}: click where the text goes, or pick one thing more{(kinds.Count > 1 ? "; v: another size" : "")}" };
+        return answer with
+        {
+            Prompt = kind is null
+                ? $"Picked {picks[0]}; pick one thing more"
+                : $"{kind.Replace('-', ' ')} {Shown(context, kind)}: click where the text goes, or pick one thing "
+                    + $"more{(kinds.Count > 1 ? "; v: another size" : "")}",
+        };
     }
 }

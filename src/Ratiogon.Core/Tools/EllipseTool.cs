@@ -12,36 +12,50 @@ public sealed class EllipseTool : StagedTool
     private protected override string What => Way == "whole" ? "ellipse" : "elliptic arc";
 
     private protected override ImmutableArray<DrawingWay> Ways =>
-    [
-        new("whole", "whole", [.. Axes]),
-        new("arc", "arc", [.. Axes, new("Click where the arc begins"), new("Click where it ends, counterclockwise")]),
-    ];
+        [
+            new("whole", "whole", [.. Axes]),
+            new("arc", "arc", [.. Axes, new("Click where the arc begins"), new("Click where it ends, counterclockwise")]),
+        ];
 
     private ImmutableArray<Stage> Axes =>
-    [
-        new("Click the centre of the ellipse, or type x, y"),
-        new("Click the end of its first semi-axis, or type its length and angle")
-        {
-            Fields = [new("first", "semi-axis", Dimension.OfLength, p => p.DistanceTo(Places[0].At)), new("angle", "angle", Dimension.OfAngle, p => (p - Places[0].At).Angle)],
-            Adjust = First,
-        },
-        new("Click how far the second semi-axis reaches, or type its length")
-        {
-            Fields = [new("second", "semi-axis", Dimension.OfLength, p => Math.Abs(Across(p)))],
-            Adjust = p => Typed.Value("second") is { } s ? Place.Free(Places[0].At + ((Places[1].At - Places[0].At).Unit.Left * (Across(p.At) < 0 ? -s : s))) : p,
-        },
-    ];
+        [
+            new("Click the centre of the ellipse, or type x, y"),
+            new("Click the end of its first semi-axis, or type its length and angle")
+            {
+                Fields =
+                [
+                    new("first", "semi-axis", Dimension.OfLength, p => p.DistanceTo(Places[0].At)),
+                    new("angle", "angle", Dimension.OfAngle, p => (p - Places[0].At).Angle),
+                ],
+                Adjust = First,
+            },
+            new("Click how far the second semi-axis reaches, or type its length")
+            {
+                Fields = [new("second", "semi-axis", Dimension.OfLength, p => Math.Abs(Across(p)))],
+                Adjust = p =>
+                    Typed.Value("second") is { } s
+                        ? Place.Free(Places[0].At + ((Places[1].At - Places[0].At).Unit.Left * (Across(p.At) < 0 ? -s : s)))
+                        : p,
+            },
+        ];
 
     private Place First(Place place) => Polar(Places[0].At, place, Typed.Value("first"), Typed.Value("angle"));
 
     private double Across(Vec2 p) => (Places[1].At - Places[0].At).Unit.Cross(p - Places[0].At);
 
-    private protected override Refusal? CheckPlace(ToolContext context, IReadOnlyList<Place> before, Place place) => before.Count switch
-    {
-        2 when Math.Abs(Across(place.At)) < Tolerances.SmallestSize => new Refusal("tool.no-size", "The second semi-axis needs a length: click off the first one, or type it."),
-        4 when OnEllipse(before, before[3].At).DistanceTo(OnEllipse(before, place.At)) < Tolerances.SmallestSize => new Refusal("tool.no-size", "An elliptic arc begins and ends in two places."),
-        _ => null,
-    };
+    private protected override Refusal? CheckPlace(ToolContext context, IReadOnlyList<Place> before, Place place) =>
+        before.Count switch
+        {
+            2 when Math.Abs(Across(place.At)) < Tolerances.SmallestSize => new Refusal(
+                "tool.no-size",
+                "The second semi-axis needs a length: click off the first one, or type it."
+            ),
+            4 when OnEllipse(before, before[3].At).DistanceTo(OnEllipse(before, place.At)) < Tolerances.SmallestSize => new Refusal(
+                "tool.no-size",
+                "An elliptic arc begins and ends in two places."
+            ),
+            _ => null,
+        };
 
     private static (Vec2 Centre, Vec2 U, Vec2 V) Shape(IReadOnlyList<Place> at)
     {
@@ -65,7 +79,18 @@ public sealed class EllipseTool : StagedTool
                 return [Line(at[0].At, at[1].At) with { Role = "guide" }];
             case 3 or 4 when Math.Abs(Shape(at).V.Length) > Tolerances.SmallestSize:
                 var (c, u, v) = Shape(at);
-                return [PreviewCurves.Of(new Sketches.SketchCurve("", default, default, default, 0, 0, 0) { Free = new EllipseCurve(c, u, v, 0, 2 * Math.PI) }, 0, 2 * Math.PI), .. at.Count == 4 ? new[] { Point(OnEllipse(at, at[3].At)) } : []];
+                return
+                [
+                    PreviewCurves.Of(
+                        new Sketches.SketchCurve("", default, default, default, 0, 0, 0)
+                        {
+                            Free = new EllipseCurve(c, u, v, 0, 2 * Math.PI),
+                        },
+                        0,
+                        2 * Math.PI
+                    ),
+                    .. at.Count == 4 ? new[] { Point(OnEllipse(at, at[3].At)) } : [],
+                ];
             default:
                 return base.Preview(context, input, at);
         }

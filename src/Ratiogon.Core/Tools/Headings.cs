@@ -7,8 +7,10 @@ namespace Ratiogon.Core.Tools;
 internal static class Headings
 {
     /// <summary>Whether an edit keeps a typed heading: by an angle, or as level or upright.</summary>
-    public static bool Kept(SketchEdit edit, double radians) => Math.Abs(Math.Sin(2 * radians)) < Tolerances.Angle
-        ? edit.Tie.Any(t => t.Kind is "horizontal" or "vertical") : edit.Size.Any(d => d.Kind == "angle" && d.Of[0] == Sketch.XAxis);
+    public static bool Kept(SketchEdit edit, double radians) =>
+        Math.Abs(Math.Sin(2 * radians)) < Tolerances.Angle
+            ? edit.Tie.Any(t => t.Kind is "horizontal" or "vertical")
+            : edit.Size.Any(d => d.Kind == "angle" && d.Of[0] == Sketch.XAxis);
 
     /// <summary>Keeps a line at a typed angle from the x axis: level or upright where it is, a dimension otherwise.</summary>
     public static void Keep(Draft draft, string line, string text, double radians)
@@ -24,7 +26,12 @@ internal static class Headings
         }
         else
         {
-            draft.Size("angle", turned == radians && turned > 0 ? text : $"{Math.Abs(turned) * 180 / Math.PI:0.######} deg", Sketch.XAxis, line);
+            draft.Size(
+                "angle",
+                turned == radians && turned > 0 ? text : $"{Math.Abs(turned) * 180 / Math.PI:0.######} deg",
+                Sketch.XAxis,
+                line
+            );
         }
     }
 }

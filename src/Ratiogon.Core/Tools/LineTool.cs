@@ -17,7 +17,13 @@ public sealed class LineTool : SketchTool
     private bool arc;
 
     /// <summary>The fields that settle where the line ends, as a place does.</summary>
-    private static readonly (string Name, string Label)[] Settling = [("length", "length"), ("angle", "angle"), ("radius", "radius"), ("sweep", "sweep")];
+    private static readonly (string Name, string Label)[] Settling =
+    [
+        ("length", "length"),
+        ("angle", "angle"),
+        ("radius", "radius"),
+        ("sweep", "sweep"),
+    ];
 
     private static ImmutableArray<ToolWay> Ways { get; } = [new("line", "line"), new("arc", "tangent arc")];
 
@@ -27,7 +33,11 @@ public sealed class LineTool : SketchTool
         ArgumentNullException.ThrowIfNull(input);
 
         // The end of the last line becomes a point of the sketch once that line is there.
-        if (pending is not null && Snapper.Under(context.Sketch, pending.At, Tolerances.SmallestSize) is { } made && context.Sketch.Find(made) is PointEntity)
+        if (
+            pending is not null
+            && Snapper.Under(context.Sketch, pending.At, Tolerances.SmallestSize) is { } made
+            && context.Sketch.Find(made) is PointEntity
+        )
         {
             start = pending with { Existing = made };
         }
@@ -62,7 +72,12 @@ public sealed class LineTool : SketchTool
                 start = first;
             }
 
-            return Prompt(context, input) with { Snap = first.Mark, Inferred = [.. first.Words], Preview = [Point(first.At)] };
+            return Prompt(context, input) with
+            {
+                Snap = first.Mark,
+                Inferred = [.. first.Words],
+                Preview = [Point(first.At)],
+            };
         }
 
         var end = End(context, input, out var direction);
@@ -84,7 +99,13 @@ public sealed class LineTool : SketchTool
         var wanted = input.Text == "arc" || (input.Text != "line" && !arc);
         if (wanted && (start?.Existing is null || ArcTool.Leaving(context.Sketch, start.Existing) is null))
         {
-            return Prompt(context, input) with { Refusal = new Refusal("tool.no-tangent", "A tangent arc goes on from the end of a line or arc: draw one, or begin at the end of one.") };
+            return Prompt(context, input) with
+            {
+                Refusal = new Refusal(
+                    "tool.no-tangent",
+                    "A tangent arc goes on from the end of a line or arc: draw one, or begin at the end of one."
+                ),
+            };
         }
 
         arc = wanted;
@@ -136,12 +157,24 @@ public sealed class LineTool : SketchTool
 
         if (start is null)
         {
-            return Prompt(context, input) with { Refusal = new Refusal("tool.coordinates", "Type two lengths separated by a comma, such as 20, 10.", "point") };
+            return Prompt(context, input) with
+            {
+                Refusal = new Refusal("tool.coordinates", "Type two lengths separated by a comma, such as 20, 10.", "point"),
+            };
         }
 
         if (Prompt(context, input) is var now && now.Fields.All(f => f.Name != input.Field))
         {
-            return now with { Refusal = new Refusal("tool.no-field", arc ? $"A tangent arc has no {input.Field}: type a radius or a sweep." : $"What the arc left from is gone, so this is a line again, which has no {input.Field}.", input.Field) };
+            return now with
+            {
+                Refusal = new Refusal(
+                    "tool.no-field",
+                    arc
+                        ? $"A tangent arc has no {input.Field}: type a radius or a sweep."
+                        : $"What the arc left from is gone, so this is a line again, which has no {input.Field}.",
+                    input.Field
+                ),
+            };
         }
 
         var refusal = typed.Take(context, input, input.Field is "angle" or "sweep" ? Dimension.OfAngle : Dimension.OfLength);
@@ -160,7 +193,15 @@ public sealed class LineTool : SketchTool
 
         var (length, angle) = (typed.Value("length"), typed.Value("angle"));
         var toPointer = input.At - start!.At;
-        if (length is null && angle is null && (place.Existing is not null || input.Suppress || place.Mark.Kind is "crossing" or "midpoint" or "quadrant" or "tangent" or "perpendicular"))
+        if (
+            length is null
+            && angle is null
+            && (
+                place.Existing is not null
+                || input.Suppress
+                || place.Mark.Kind is "crossing" or "midpoint" or "quadrant" or "tangent" or "perpendicular"
+            )
+        )
         {
             return place;
         }
@@ -203,7 +244,16 @@ public sealed class LineTool : SketchTool
             at = start.At + Vec2.Polar(heading, Math.Max(0, toPointer.Dot(Vec2.Polar(heading))));
         }
 
-        return Place.Free(at) with { Mark = new SnapMark(direction is "horizontal" ? "level" : direction is "vertical" ? "upright" : "free", at, "") };
+        return Place.Free(at) with
+        {
+            Mark = new SnapMark(
+                direction is "horizontal" ? "level"
+                    : direction is "vertical" ? "upright"
+                    : "free",
+                at,
+                ""
+            ),
+        };
     }
 
     /// <summary>Where a level or upright line meets a curve near a place.</summary>
@@ -352,15 +402,26 @@ public sealed class LineTool : SketchTool
             return new ToolAnswer { Prompt = "Click where the line begins, or type x, y", Fields = TypedFields.Point };
         }
 
-        var answer = new ToolAnswer { Prompt = "Click where it ends, or type length and angle; v: tangent arc; Escape ends the chain", Ways = Ways, Way = arc ? "arc" : "line" };
+        var answer = new ToolAnswer
+        {
+            Prompt = "Click where it ends, or type length and angle; v: tangent arc; Escape ends the chain",
+            Ways = Ways,
+            Way = arc ? "arc" : "line",
+        };
         var d = input.At - start.At;
         if (arc)
         {
-            var centre = ArcTool.Leaving(context.Sketch, start.Existing ?? "") is var (_, way) ? Rounds.Leaving(start.At, way, input.At) : null;
+            var centre = ArcTool.Leaving(context.Sketch, start.Existing ?? "") is var (_, way)
+                ? Rounds.Leaving(start.At, way, input.At)
+                : null;
             return answer with
             {
                 Prompt = "Click where the tangent arc ends, or type radius and sweep; v: back to a line",
-                Fields = [typed.Field("radius", "radius", centre is { } c ? context.Show(c.DistanceTo(start.At)) : "straight"), typed.Field("sweep", "sweep", "")],
+                Fields =
+                [
+                    typed.Field("radius", "radius", centre is { } c ? context.Show(c.DistanceTo(start.At)) : "straight"),
+                    typed.Field("sweep", "sweep", ""),
+                ],
             };
         }
 
@@ -368,8 +429,10 @@ public sealed class LineTool : SketchTool
         {
             Fields =
             [
-                typed.Field("length", "length", context.Show(d.Length)), typed.Field("angle", "angle", $"{d.Angle * 180 / Math.PI:0.#} deg"),
-                typed.Field("before", "before", ""), typed.Field("beyond", "beyond", ""),
+                typed.Field("length", "length", context.Show(d.Length)),
+                typed.Field("angle", "angle", $"{d.Angle * 180 / Math.PI:0.#} deg"),
+                typed.Field("before", "before", ""),
+                typed.Field("beyond", "beyond", ""),
             ],
         };
     }

@@ -71,9 +71,12 @@ public sealed record ToolContext(Part Part, SketchStep Step)
     public ParameterValues Values { get; } = Part.Values;
 
     /// <summary>Reads a typed value of the given kind; of <c>name = formula</c> the name stays before it.</summary>
-    public Outcome<(string Text, double Value)> Read(string text, Dimension kind) => NamedFormula.Of(text) is { } named
-        ? Parameter.CheckName(named.Name) is { } bad ? bad : Read(named.Text, kind).Map(r => ($"{named.Name} = {r.Text}", r.Value))
-        : Formula.ForField(text, kind, Part.Units, Values.Of).Then(f => f.Evaluate(Values.Of).Map(q => (f.Text, q.Value)));
+    public Outcome<(string Text, double Value)> Read(string text, Dimension kind) =>
+        NamedFormula.Of(text) is { } named
+            ? Parameter.CheckName(named.Name) is { } bad
+                ? bad
+                : Read(named.Text, kind).Map(r => ($"{named.Name} = {r.Text}", r.Value))
+            : Formula.ForField(text, kind, Part.Units, Values.Of).Then(f => f.Evaluate(Values.Of).Map(q => (f.Text, q.Value)));
 
     public string Show(double millimetres) => Units.Show(Quantity.Length(millimetres), Part.Units);
 }
@@ -83,7 +86,8 @@ public sealed record ToolContext(Part Part, SketchStep Step)
 /// <param name="Numbers">x y; x1 y1 x2 y2; cx cy r; cx cy r start sweep; x y of each place along a path.</param>
 public sealed record PreviewCurve(string Kind, ImmutableArray<double> Numbers)
 {
-    /// <summary>What it shows: empty for what would be drawn, <c>gone</c> for what would vanish, <c>guide</c> for what only explains.</summary>
+    /// <summary>What it shows: empty for what would be drawn, <c>gone</c> for what would vanish, <c>guide</c> for what only
+    /// explains.</summary>
     public string Role { get; init; } = "";
 }
 
@@ -100,7 +104,8 @@ public sealed record ToolWay(string Name, string Label);
 public sealed record ToolField(string Name, string Label, string Text, bool Typed);
 
 /// <summary>Where the pointer was drawn to.</summary>
-/// <param name="Kind">point, crossing, midpoint, quadrant, tangent, perpendicular, on-curve, line-up, extension, level, upright or free.</param>
+/// <param name="Kind">point, crossing, midpoint, quadrant, tangent, perpendicular, on-curve, line-up, extension, level, upright or
+/// free.</param>
 /// <param name="At">The place.</param>
 /// <param name="Entity">What it lies on, or empty.</param>
 public sealed record SnapMark(string Kind, Vec2 At, string Entity)

@@ -13,17 +13,28 @@ public sealed class OffsetTool : StagedTool
     private protected override string What => "offset";
 
     private protected override ImmutableArray<DrawingWay> Ways =>
-    [
-        new("offset", "offset",
         [
-            new("Pick a curve of the chain to offset") { PicksCurve = true },
-            new("Click on the side and as far away as it goes, or type the distance") { Fields = [new("distance", "distance", Dimension.OfLength, Far)] },
-        ]),
-    ];
+            new(
+                "offset",
+                "offset",
+                [
+                    new("Pick a curve of the chain to offset") { PicksCurve = true },
+                    new("Click on the side and as far away as it goes, or type the distance")
+                    {
+                        Fields = [new("distance", "distance", Dimension.OfLength, Far)],
+                    },
+                ]
+            ),
+        ];
 
     private double Far(Vec2 p)
     {
-        if (drawn is null || Places.Count == 0 || drawn.Find(Places[0].Curve ?? "") is not { } entity || SketchCurve.Of(drawn, entity) is not { } curve)
+        if (
+            drawn is null
+            || Places.Count == 0
+            || drawn.Find(Places[0].Curve ?? "") is not { } entity
+            || SketchCurve.Of(drawn, entity) is not { } curve
+        )
         {
             return 1;
         }
@@ -36,8 +47,20 @@ public sealed class OffsetTool : StagedTool
         drawn = context.Sketch;
         if (at.Count == 1)
         {
-            return at[0].Curve is { } curve && context.Sketch.Find(curve) is { } e && !Sketches.Sketch.IsBuiltIn(curve) && Sketches.Curves.Ends(e) is not null
-                ? [.. Offsetting.Chain(context.Sketch, curve).Select(id => PreviewCurves.Of(context.Sketch, context.Sketch.Find(id)!)).OfType<PreviewCurve>().Select(c => c with { Role = "guide" })] : [];
+            return
+                at[0].Curve is { } curve
+                && context.Sketch.Find(curve) is { } e
+                && !Sketches.Sketch.IsBuiltIn(curve)
+                && Sketches.Curves.Ends(e) is not null
+                ?
+                [
+                    .. Offsetting
+                        .Chain(context.Sketch, curve)
+                        .Select(id => PreviewCurves.Of(context.Sketch, context.Sketch.Find(id)!))
+                        .OfType<PreviewCurve>()
+                        .Select(c => c with { Role = "guide" }),
+                ]
+                : [];
         }
 
         return base.Preview(context, input, at);
@@ -47,6 +70,12 @@ public sealed class OffsetTool : StagedTool
     {
         drawn = context.Sketch;
         var distance = Number("distance", Far(input.At));
-        return Offsetting.Of(context.Sketch, at[0].Curve!, distance, input.At, Typed.Text("distance") ?? Units.Show(Quantity.Length(distance), context.Part.Units, 2));
+        return Offsetting.Of(
+            context.Sketch,
+            at[0].Curve!,
+            distance,
+            input.At,
+            Typed.Text("distance") ?? Units.Show(Quantity.Length(distance), context.Part.Units, 2)
+        );
     }
 }

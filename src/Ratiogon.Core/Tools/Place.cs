@@ -33,7 +33,8 @@ public sealed record Place(Vec2 At, string? Existing, SnapMark Mark)
     /// <summary>The two numbers as typed, where the place was typed: they become sizes.</summary>
     public (string X, string Y)? Typed { get; init; }
 
-    /// <summary>The same place in the sketch as it is now: where the point has gone since, or without what is not there any more. Null where it was
+    /// <summary>The same place in the sketch as it is now: where the point has gone since, or without what is not there any more. Null
+    /// where it was
     /// a curve that is gone.</summary>
     public Place? In(Sketch sketch)
     {
@@ -42,15 +43,25 @@ public sealed record Place(Vec2 At, string? Existing, SnapMark Mark)
             return sketch.Find(curve) is null ? null : this;
         }
 
-        return Existing is null ? this with { Ties = [.. Ties.Where(t => t.With.All(id => sketch.Find(id) is not null))], Arriving = Arriving is { } a && a.With.All(id => sketch.Find(id) is not null) ? a : null }
-            : sketch.Find(Existing) is PointEntity point ? point.At == At ? this : this with { At = point.At } : Free(At) with { Typed = Typed };
+        return Existing is null
+                ? this with
+                {
+                    Ties = [.. Ties.Where(t => t.With.All(id => sketch.Find(id) is not null))],
+                    Arriving = Arriving is { } a && a.With.All(id => sketch.Find(id) is not null) ? a : null,
+                }
+            : sketch.Find(Existing) is PointEntity point
+                ? point.At == At ? this
+                    : this with { At = point.At }
+            : Free(At) with { Typed = Typed };
     }
 
-    /// <summary>The same place a little elsewhere, where something new is to lie; what it was there for holds only where it did not have to move.</summary>
+    /// <summary>The same place a little elsewhere, where something new is to lie; what it was there for holds only where it did not
+    /// have to move.</summary>
     public Place MovedTo(Vec2 at) => At.DistanceTo(at) <= Tolerances.Length ? this with { Ties = [] } : Free(at);
 
     /// <summary>For the list of what would be inferred.</summary>
-    public IEnumerable<string> Words => Existing is not null ? [$"at {Existing}"] : Ties.Select(t => t.ToString()).Concat(Arriving is null ? [] : [Arriving.ToString()]);
+    public IEnumerable<string> Words =>
+        Existing is not null ? [$"at {Existing}"] : Ties.Select(t => t.ToString()).Concat(Arriving is null ? [] : [Arriving.ToString()]);
 
     public static Place Free(Vec2 at) => new(at, null, new SnapMark("free", at, ""));
 }

@@ -14,18 +14,41 @@ public sealed class PolygonTool : StagedTool
     private protected override string What => "polygon";
 
     private protected override ImmutableArray<DrawingWay> Ways =>
-    [
-        new("corner", "by corner", [new("Click the centre of the polygon, or type x, y"), Reach("Click a corner, or type the number of sides and the size across corners", "across corners")]),
-        new("flat", "by flat", [new("Click the centre of the polygon, or type x, y"), Reach("Click the middle of a flat, or type the number of sides and the size across flats", "across flats")]),
-    ];
+        [
+            new(
+                "corner",
+                "by corner",
+                [
+                    new("Click the centre of the polygon, or type x, y"),
+                    Reach("Click a corner, or type the number of sides and the size across corners", "across corners"),
+                ]
+            ),
+            new(
+                "flat",
+                "by flat",
+                [
+                    new("Click the centre of the polygon, or type x, y"),
+                    Reach("Click the middle of a flat, or type the number of sides and the size across flats", "across flats"),
+                ]
+            ),
+        ];
 
-    private Stage Reach(string prompt, string label) => new(prompt)
-    {
-        Fields = [new("across", label, Dimension.OfLength, p => 2 * p.DistanceTo(Places[0].At)), new("sides", "sides", Dimension.None, _ => 6) { Default = sides }],
-        Adjust = p => Typed.Value("across") is { } across ? Place.Free(Places[0].At + ((p.At - Places[0].At) is var d && d.Length > 0 ? d.Unit : new Vec2(1, 0)) * (across / 2)) : p,
-    };
+    private Stage Reach(string prompt, string label) =>
+        new(prompt)
+        {
+            Fields =
+            [
+                new("across", label, Dimension.OfLength, p => 2 * p.DistanceTo(Places[0].At)),
+                new("sides", "sides", Dimension.None, _ => 6) { Default = sides },
+            ],
+            Adjust = p =>
+                Typed.Value("across") is { } across
+                    ? Place.Free(Places[0].At + ((p.At - Places[0].At) is var d && d.Length > 0 ? d.Unit : new Vec2(1, 0)) * (across / 2))
+                    : p,
+        };
 
-    private protected override Refusal? CheckTyped(string field) => field == "sides" ? CheckCount(field, Polygons.Fewest, Polygons.Most, t => sides = t) : null;
+    private protected override Refusal? CheckTyped(string field) =>
+        field == "sides" ? CheckCount(field, Polygons.Fewest, Polygons.Most, t => sides = t) : null;
 
     private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {

@@ -15,44 +15,72 @@ public sealed class RectangleTool : StagedTool
     private protected override string What => "rectangle";
 
     private protected override ImmutableArray<DrawingWay> Ways =>
-    [
-        new("corners", "corners", [new("Click a corner of the rectangle, or type x, y"), FarCorner]),
-        new("centre", "centre", [new("Click the centre of the rectangle, or type x, y"), FarCorner]),
-        new("side", "side and depth",
         [
-            new("Click where the first side begins, or type x, y"),
-            new("Click where it ends, or type its length and angle") { Fields = [Length, Angle], Adjust = Turned },
-            new("Click how deep it goes, or type the depth") { Fields = [new("depth", "depth", Dimension.OfLength, p => Math.Abs(Across(p)))], Adjust = p => Deep(p, "depth", 1) },
-        ]),
-        new("centre-side", "centre, turned",
-        [
-            new("Click the centre, or type x, y"),
-            new("Click the middle of a side, or type the width and angle") { Fields = [new("width", "width", Dimension.OfLength, p => 2 * p.DistanceTo(Places[0].At)), Angle], Adjust = TurnedFromCentre },
-            new("Click how far that side reaches, or type the height") { Fields = [new("height", "height", Dimension.OfLength, p => 2 * Math.Abs(Across(p)))], Adjust = p => Deep(p, "height", 0.5) },
-        ]),
-        new("parallelogram", "parallelogram",
-        [
-            new("Click a corner of the parallelogram, or type x, y"),
-            new("Click where its first side ends, or type its length and angle") { Fields = [Length, Angle], Adjust = Turned },
-            new("Click the next corner, or type x, y"),
-        ]),
-        new("rounded", "rounded",
-        [
-            new("Click a corner of the rectangle, or type x, y"),
-            FarCorner,
-            new("Click how far the rounding reaches in, or type the radius") { Fields = [new("radius", "radius", Dimension.OfLength, RadiusAt)] },
-        ]),
-    ];
+            new("corners", "corners", [new("Click a corner of the rectangle, or type x, y"), FarCorner]),
+            new("centre", "centre", [new("Click the centre of the rectangle, or type x, y"), FarCorner]),
+            new(
+                "side",
+                "side and depth",
+                [
+                    new("Click where the first side begins, or type x, y"),
+                    new("Click where it ends, or type its length and angle") { Fields = [Length, Angle], Adjust = Turned },
+                    new("Click how deep it goes, or type the depth")
+                    {
+                        Fields = [new("depth", "depth", Dimension.OfLength, p => Math.Abs(Across(p)))],
+                        Adjust = p => Deep(p, "depth", 1),
+                    },
+                ]
+            ),
+            new(
+                "centre-side",
+                "centre, turned",
+                [
+                    new("Click the centre, or type x, y"),
+                    new("Click the middle of a side, or type the width and angle")
+                    {
+                        Fields = [new("width", "width", Dimension.OfLength, p => 2 * p.DistanceTo(Places[0].At)), Angle],
+                        Adjust = TurnedFromCentre,
+                    },
+                    new("Click how far that side reaches, or type the height")
+                    {
+                        Fields = [new("height", "height", Dimension.OfLength, p => 2 * Math.Abs(Across(p)))],
+                        Adjust = p => Deep(p, "height", 0.5),
+                    },
+                ]
+            ),
+            new(
+                "parallelogram",
+                "parallelogram",
+                [
+                    new("Click a corner of the parallelogram, or type x, y"),
+                    new("Click where its first side ends, or type its length and angle") { Fields = [Length, Angle], Adjust = Turned },
+                    new("Click the next corner, or type x, y"),
+                ]
+            ),
+            new(
+                "rounded",
+                "rounded",
+                [
+                    new("Click a corner of the rectangle, or type x, y"),
+                    FarCorner,
+                    new("Click how far the rounding reaches in, or type the radius")
+                    {
+                        Fields = [new("radius", "radius", Dimension.OfLength, RadiusAt)],
+                    },
+                ]
+            ),
+        ];
 
-    private Stage FarCorner => new("Click the far corner, or type width and height")
-    {
-        Fields =
-        [
-            new("width", "width", Dimension.OfLength, p => Math.Abs((Corner(p) - Places[0].At).X) * Times),
-            new("height", "height", Dimension.OfLength, p => Math.Abs((Corner(p) - Places[0].At).Y) * Times),
-        ],
-        Adjust = p => Typed.Value("width") is null && Typed.Value("height") is null ? p : Place.Free(Corner(p.At)),
-    };
+    private Stage FarCorner =>
+        new("Click the far corner, or type width and height")
+        {
+            Fields =
+            [
+                new("width", "width", Dimension.OfLength, p => Math.Abs((Corner(p) - Places[0].At).X) * Times),
+                new("height", "height", Dimension.OfLength, p => Math.Abs((Corner(p) - Places[0].At).Y) * Times),
+            ],
+            Adjust = p => Typed.Value("width") is null && Typed.Value("height") is null ? p : Place.Free(Corner(p.At)),
+        };
 
     private StageField Length => new("length", "length", Dimension.OfLength, p => p.DistanceTo(Places[0].At));
 
@@ -75,8 +103,10 @@ public sealed class RectangleTool : StagedTool
     /// <summary>How far a place lies to the left of the side drawn first.</summary>
     private double Across(Vec2 p) => (Places[1].At - Places[0].At).Unit.Cross(p - Places[1].At);
 
-    private Place Deep(Place place, string field, double share) => Typed.Value(field) is { } depth
-        ? Place.Free(Places[1].At + ((Places[1].At - Places[0].At).Unit.Left * (Across(place.At) < 0 ? -depth : depth) * share)) : place;
+    private Place Deep(Place place, string field, double share) =>
+        Typed.Value(field) is { } depth
+            ? Place.Free(Places[1].At + ((Places[1].At - Places[0].At).Unit.Left * (Across(place.At) < 0 ? -depth : depth) * share))
+            : place;
 
     private double RadiusAt(Vec2 p)
     {
@@ -92,11 +122,16 @@ public sealed class RectangleTool : StagedTool
         {
             var d = place.At - before[0].At;
             return Math.Abs(d.X) < Tolerances.SmallestSize || Math.Abs(d.Y) < Tolerances.SmallestSize
-                ? new Refusal("tool.no-size", "A rectangle needs a width and a height: click away from where it began, or type them.") : null;
+                ? new Refusal("tool.no-size", "A rectangle needs a width and a height: click away from where it began, or type them.")
+                : null;
         }
 
-        return before.Count == 2 && Way is not "rounded" && Math.Abs((before[1].At - before[0].At).Unit.Cross(place.At - before[1].At)) < Tolerances.SmallestSize
-            ? new Refusal("tool.no-size", "It needs a depth: click off the first side, or type it.") : null;
+        return
+            before.Count == 2
+            && Way is not "rounded"
+            && Math.Abs((before[1].At - before[0].At).Unit.Cross(place.At - before[1].At)) < Tolerances.SmallestSize
+            ? new Refusal("tool.no-size", "It needs a depth: click off the first side, or type it.")
+            : null;
     }
 
     private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
@@ -125,11 +160,21 @@ public sealed class RectangleTool : StagedTool
                 var r = at.Count > 2 ? Number("radius", RadiusAt(at[2].At)) : Math.Min(Math.Abs((b - a).X), Math.Abs((b - a).Y)) * 0.15;
                 if (r >= (Math.Min(Math.Abs((b - a).X), Math.Abs((b - a).Y)) / 2) - Tolerances.SmallestSize)
                 {
-                    return new Refusal("tool.too-round", $"A radius of {context.Show(r)} leaves no straight side: it must be less than {context.Show(Math.Min(Math.Abs((b - a).X), Math.Abs((b - a).Y)) / 2)}.", "radius");
+                    return new Refusal(
+                        "tool.too-round",
+                        $"A radius of {context.Show(r)} leaves no straight side: it must be less than "
+                            + $"{context.Show(Math.Min(Math.Abs((b - a).X), Math.Abs((b - a).Y)) / 2)}.",
+                        "radius"
+                    );
                 }
 
                 draft.Add(Rectangles.Rounded(id, a, b, r));
-                Sizes(draft, ("width", t => Rectangles.RoundedWidth(id, t)), ("height", t => Rectangles.RoundedHeight(id, t)), ("radius", t => Rectangles.CornerRadius(id, t)));
+                Sizes(
+                    draft,
+                    ("width", t => Rectangles.RoundedWidth(id, t)),
+                    ("height", t => Rectangles.RoundedHeight(id, t)),
+                    ("radius", t => Rectangles.CornerRadius(id, t))
+                );
                 break;
             case "side" or "parallelogram":
                 draft.Add(Way == "side" ? Rectangles.OnSide(id, a, b, at[2].At) : Rectangles.Parallelogram(id, a, b, at[2].At));
@@ -170,11 +215,12 @@ public sealed class RectangleTool : StagedTool
         }
     }
 
-    private static string CornerId(string id, Vec2 corner, Vec2 opposite) => (corner.X < opposite.X, corner.Y < opposite.Y) switch
-    {
-        (true, true) => $"{id}.p1",
-        (false, true) => $"{id}.p2",
-        (false, false) => $"{id}.p3",
-        _ => $"{id}.p4",
-    };
+    private static string CornerId(string id, Vec2 corner, Vec2 opposite) =>
+        (corner.X < opposite.X, corner.Y < opposite.Y) switch
+        {
+            (true, true) => $"{id}.p1",
+            (false, true) => $"{id}.p2",
+            (false, false) => $"{id}.p3",
+            _ => $"{id}.p4",
+        };
 }

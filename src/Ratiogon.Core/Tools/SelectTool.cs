@@ -25,7 +25,11 @@ public sealed class SelectTool : SketchTool
         switch (input.Kind)
         {
             case InputKind.Click:
-                picks = under.Length == 0 ? (input.Extend ? picks : []) : !input.Extend ? [under] : picks.Contains(under) ? picks.Remove(under) : picks.Add(under);
+                picks =
+                    under.Length == 0 ? (input.Extend ? picks : [])
+                    : !input.Extend ? [under]
+                    : picks.Contains(under) ? picks.Remove(under)
+                    : picks.Add(under);
                 return answer with { Picks = picks, Prompt = Prompt };
             case InputKind.Cancel:
                 picks = [];
@@ -45,11 +49,21 @@ public sealed class SelectTool : SketchTool
                 return Start(context, input, under, answer);
             case InputKind.Drag when drag is not null:
                 var moved = drag.MoveTo(input.At);
-                return answer with { Prompt = $"Dragging {grabbed}", Dragged = drag.Current(), Refusal = moved ? null : new Refusal("drag.stays", $"{grabbed} cannot go there: its constraints hold it.", grabbed) };
+                return answer with
+                {
+                    Prompt = $"Dragging {grabbed}",
+                    Dragged = drag.Current(),
+                    Refusal = moved ? null : new Refusal("drag.stays", $"{grabbed} cannot go there: its constraints hold it.", grabbed),
+                };
             case InputKind.DragEnd when drag is not null:
                 var edit = Changes(context.Sketch, drag.Current());
                 drag = null;
-                return edit.Move.IsEmpty && edit.Resize.IsEmpty ? answer : answer with { Command = new EditSketch(context.Step.Id, edit, $"drag {grabbed}") };
+                return edit.Move.IsEmpty && edit.Resize.IsEmpty
+                    ? answer
+                    : answer with
+                    {
+                        Command = new EditSketch(context.Step.Id, edit, $"drag {grabbed}"),
+                    };
             default:
                 return answer;
         }
@@ -57,7 +71,8 @@ public sealed class SelectTool : SketchTool
 
     private string Prompt => picks.IsEmpty ? "Pick geometry, or drag what is free" : $"{picks.Length} picked; offers are at the right";
 
-    private static ImmutableArray<PreviewCurve> Box(Vec2 a, Vec2 b) => [Path([a, new(b.X, a.Y), b, new(a.X, b.Y), a]) with { Role = "guide" }];
+    private static ImmutableArray<PreviewCurve> Box(Vec2 a, Vec2 b) =>
+        [Path([a, new(b.X, a.Y), b, new(a.X, b.Y), a]) with { Role = "guide" }];
 
     /// <summary>Curves that lie wholly inside a box, and points in it that no curve uses.</summary>
     private static ImmutableArray<string> Inside(Sketch sketch, Vec2 a, Vec2 b)
@@ -67,8 +82,13 @@ public sealed class SelectTool : SketchTool
         var used = sketch.Entities.SelectMany(e => e.Points).ToHashSet(StringComparer.Ordinal);
         return
         [
-            .. sketch.Entities.Where(e => e is PointEntity p ? !used.Contains(p.Id) && Holds(p.At)
-                : Sketches.SketchCurve.Of(sketch, e) is { } curve && curve.Drawn(0, curve.End).All(Holds)).Select(e => e.Id),
+            .. sketch
+                .Entities.Where(e =>
+                    e is PointEntity p
+                        ? !used.Contains(p.Id) && Holds(p.At)
+                        : Sketches.SketchCurve.Of(sketch, e) is { } curve && curve.Drawn(0, curve.End).All(Holds)
+                )
+                .Select(e => e.Id),
         ];
     }
 
@@ -80,7 +100,13 @@ public sealed class SelectTool : SketchTool
         }
 
         grabbed = under;
-        drag = new DragSession(context.Sketch, SketchValues.Of(context.Sketch, context.Values) is { Done: true } v ? v.Value : Witness.Readings(context.Sketch), under, input.At, Freedoms.Of(context.Sketch));
+        drag = new DragSession(
+            context.Sketch,
+            SketchValues.Of(context.Sketch, context.Values) is { Done: true } v ? v.Value : Witness.Readings(context.Sketch),
+            under,
+            input.At,
+            Freedoms.Of(context.Sketch)
+        );
         return answer with { Prompt = $"Dragging {grabbed}", Refusal = drag.Refusal };
     }
 
@@ -89,8 +115,17 @@ public sealed class SelectTool : SketchTool
     {
         var own = sketch.Find(id)!.Points.Append(id).ToHashSet(StringComparer.Ordinal);
         bool Touches(ImmutableArray<string> of) => of.Any(o => own.Contains(o) || sketch.Find(o)!.Points.Any(own.Contains));
-        var rules = sketch.Dimensions.Where(d => d.Driving && Touches(d.Of)).Select(d => SketchWords.Describe(sketch, new Owner(OwnerKind.Dimension, d.Id)))
-            .Concat(sketch.Constraints.Where(c => Touches(c.Of)).OrderBy(c => c.Kind == "fixed" ? 0 : 1).Select(c => SketchWords.Describe(sketch, new Owner(OwnerKind.Constraint, c.Id)))).Take(3).ToList();
+        var rules = sketch
+            .Dimensions.Where(d => d.Driving && Touches(d.Of))
+            .Select(d => SketchWords.Describe(sketch, new Owner(OwnerKind.Dimension, d.Id)))
+            .Concat(
+                sketch
+                    .Constraints.Where(c => Touches(c.Of))
+                    .OrderBy(c => c.Kind == "fixed" ? 0 : 1)
+                    .Select(c => SketchWords.Describe(sketch, new Owner(OwnerKind.Constraint, c.Id)))
+            )
+            .Take(3)
+            .ToList();
         return rules.Count == 0 ? "other geometry holds it" : $"held by {string.Join("; ", rules)}";
     }
 

@@ -16,9 +16,7 @@ public readonly record struct TypedPoint(Vec2 At, string X, string Y);
 public abstract class SketchTool
 {
     /// <summary>Starts with what was picked before the tool was taken up.</summary>
-    public virtual void Begin(ImmutableArray<string> picks)
-    {
-    }
+    public virtual void Begin(ImmutableArray<string> picks) { }
 
     /// <summary>Answers one input. The context is the part as it is now.</summary>
     public abstract ToolAnswer Handle(ToolContext context, ToolInput input);
@@ -58,11 +56,20 @@ public abstract class SketchTool
         var depth = 0;
         for (var i = 0; i < text.Length; i++)
         {
-            depth += text[i] == '(' ? 1 : text[i] == ')' ? -1 : 0;
+            depth +=
+                text[i] == '(' ? 1
+                : text[i] == ')' ? -1
+                : 0;
             if (text[i] == ',' && depth == 0)
             {
                 var second = text[(i + 1)..];
-                return context.Read(text[..i], Quantities.Dimension.OfLength).Then(x => context.Read(second, Quantities.Dimension.OfLength).Map(y => new TypedPoint(new Vec2(x.Value, y.Value), x.Text, y.Text)));
+                return context
+                    .Read(text[..i], Quantities.Dimension.OfLength)
+                    .Then(x =>
+                        context
+                            .Read(second, Quantities.Dimension.OfLength)
+                            .Map(y => new TypedPoint(new Vec2(x.Value, y.Value), x.Text, y.Text))
+                    );
             }
         }
 
@@ -76,6 +83,15 @@ public abstract class SketchTool
         ArgumentNullException.ThrowIfNull(input);
         ArgumentNullException.ThrowIfNull(edit);
         edit = edit with { Draws = true };
-        return new EditSketch(context.Step.Id, input.Construction ? edit with { Add = [.. edit.Add.Select(e => e is PointEntity ? e : e with { Construction = true })] } : edit, what);
+        return new EditSketch(
+            context.Step.Id,
+            input.Construction
+                ? edit with
+                {
+                    Add = [.. edit.Add.Select(e => e is PointEntity ? e : e with { Construction = true })],
+                }
+                : edit,
+            what
+        );
     }
 }

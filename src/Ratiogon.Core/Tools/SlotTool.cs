@@ -16,36 +16,79 @@ public sealed class SlotTool : StagedTool
     private protected override string What => "slot";
 
     private protected override ImmutableArray<DrawingWay> Ways =>
-    [
-        new("centres", "end centres", [new("Click the centre of one end, or type x, y"), Second("Click the centre of the other end, or type their distance and angle", "centre distance", 1), Wide]),
-        new("overall", "overall ends", [new("Click where the slot begins, or type x, y"), Second("Click where it ends, or type the overall length and angle", "overall length", 1), Wide]),
-        new("middle", "from the middle", [new("Click the middle of the slot, or type x, y"), Second("Click the centre of one end, or type the centre distance and angle", "centre distance", 0.5), Wide]),
-        new("arc-three", "arc, three points",
         [
-            new("Click where the centre line begins, or type x, y"), new("Click a point that the centre line goes through, or type x, y"), new("Click where the centre line ends, or type x, y"), Wide,
-        ]),
-        new("arc-centre", "arc, centre and ends",
-        [
-            new("Click the centre of the arc, or type x, y"),
-            new("Click where the centre line begins, or type its radius") { Fields = [new("radius", "radius", Dimension.OfLength, p => p.DistanceTo(Places[0].At))], Adjust = p => Typed.Value("radius") is { } r ? Place.Free(Places[0].At + ((p.At - Places[0].At).Unit * r)) : p },
-            new("Click where the centre line ends, or type the sweep; move the way it goes round") { Fields = [new("sweep", "sweep", Dimension.OfAngle, p => turning.To(Places[0].At, Places[1].At, p))], Adjust = p => Typed.Value("sweep") is { } s ? Place.Free(turning.At(Places[0].At, Places[1].At, s)) : p },
-            Wide,
-        ]),
-    ];
+            new(
+                "centres",
+                "end centres",
+                [
+                    new("Click the centre of one end, or type x, y"),
+                    Second("Click the centre of the other end, or type their distance and angle", "centre distance", 1),
+                    Wide,
+                ]
+            ),
+            new(
+                "overall",
+                "overall ends",
+                [
+                    new("Click where the slot begins, or type x, y"),
+                    Second("Click where it ends, or type the overall length and angle", "overall length", 1),
+                    Wide,
+                ]
+            ),
+            new(
+                "middle",
+                "from the middle",
+                [
+                    new("Click the middle of the slot, or type x, y"),
+                    Second("Click the centre of one end, or type the centre distance and angle", "centre distance", 0.5),
+                    Wide,
+                ]
+            ),
+            new(
+                "arc-three",
+                "arc, three points",
+                [
+                    new("Click where the centre line begins, or type x, y"),
+                    new("Click a point that the centre line goes through, or type x, y"),
+                    new("Click where the centre line ends, or type x, y"),
+                    Wide,
+                ]
+            ),
+            new(
+                "arc-centre",
+                "arc, centre and ends",
+                [
+                    new("Click the centre of the arc, or type x, y"),
+                    new("Click where the centre line begins, or type its radius")
+                    {
+                        Fields = [new("radius", "radius", Dimension.OfLength, p => p.DistanceTo(Places[0].At))],
+                        Adjust = p => Typed.Value("radius") is { } r ? Place.Free(Places[0].At + ((p.At - Places[0].At).Unit * r)) : p,
+                    },
+                    new("Click where the centre line ends, or type the sweep; move the way it goes round")
+                    {
+                        Fields = [new("sweep", "sweep", Dimension.OfAngle, p => turning.To(Places[0].At, Places[1].At, p))],
+                        Adjust = p => Typed.Value("sweep") is { } s ? Place.Free(turning.At(Places[0].At, Places[1].At, s)) : p,
+                    },
+                    Wide,
+                ]
+            ),
+        ];
 
-    private Stage Wide => new("Click how wide, or type the width") { Fields = [new("width", "width", Dimension.OfLength, p => 2 * HalfWidth(p))] };
+    private Stage Wide =>
+        new("Click how wide, or type the width") { Fields = [new("width", "width", Dimension.OfLength, p => 2 * HalfWidth(p))] };
 
     private bool Round => Way.StartsWith("arc", StringComparison.Ordinal);
 
-    private Stage Second(string prompt, string label, double share) => new(prompt)
-    {
-        Fields =
-        [
-            new("length", label, Dimension.OfLength, p => p.DistanceTo(Places[0].At) / share),
-            new("angle", "angle", Dimension.OfAngle, p => (p - Places[0].At).Angle),
-        ],
-        Adjust = p => Polar(Places[0].At, p, Typed.Value("length") * share, Typed.Value("angle")),
-    };
+    private Stage Second(string prompt, string label, double share) =>
+        new(prompt)
+        {
+            Fields =
+            [
+                new("length", label, Dimension.OfLength, p => p.DistanceTo(Places[0].At) / share),
+                new("angle", "angle", Dimension.OfAngle, p => (p - Places[0].At).Angle),
+            ],
+            Adjust = p => Polar(Places[0].At, p, Typed.Value("length") * share, Typed.Value("angle")),
+        };
 
     private protected override void Reset()
     {
@@ -76,19 +119,23 @@ public sealed class SlotTool : StagedTool
         if (Way == "arc-three")
         {
             return Rounds.Through(at[0].At, at[1].At, at[2].At) is not { } c ? null
-                : (at[1].At - at[0].At).Cross(at[2].At - at[1].At) > 0 ? (c, at[0].At, at[2].At) : (c, at[2].At, at[0].At);
+                : (at[1].At - at[0].At).Cross(at[2].At - at[1].At) > 0 ? (c, at[0].At, at[2].At)
+                : (c, at[2].At, at[0].At);
         }
 
         var to = at[0].At + ((at[2].At - at[0].At).Unit * at[1].At.DistanceTo(at[0].At));
         return turning.Clockwise ? (at[0].At, to, at[1].At) : (at[0].At, at[1].At, to);
     }
 
-    private protected override Refusal? CheckTyped(string field) => field == "sweep" && Typed.Value("sweep") is not (> 0 and < 2 * Math.PI)
-        ? new Refusal("size.out-of-range", "The sweep of a slot lies between 0 and 360 deg.", field) : null;
+    private protected override Refusal? CheckTyped(string field) =>
+        field == "sweep" && Typed.Value("sweep") is not (> 0 and < 2 * Math.PI)
+            ? new Refusal("size.out-of-range", "The sweep of a slot lies between 0 and 360 deg.", field)
+            : null;
 
     private protected override Refusal? CheckPlace(ToolContext context, IReadOnlyList<Place> before, Place place) =>
         Way == "arc-three" && before.Count == 2 && Rounds.Through(before[0].At, before[1].At, place.At) is null
-            ? new Refusal("tool.on-a-line", "The three points lie on one line: take a straight slot.") : null;
+            ? new Refusal("tool.on-a-line", "The three points lie on one line: take a straight slot.")
+            : null;
 
     private protected override ImmutableArray<PreviewCurve> Preview(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
@@ -100,7 +147,20 @@ public sealed class SlotTool : StagedTool
         if (at.Count < 4 && Round)
         {
             return at.Count == 3 && Line(at) is var (c, from, to) ? [Arc(c, from, to) with { Role = "guide" }]
-                : at.Count > 1 ? [Way == "arc-centre" ? Circle(at[0].At, at[0].At.DistanceTo(at[1].At)) with { Role = "guide" } : Line(at[0].At, at[1].At) with { Role = "guide" }] : base.Preview(context, input, at);
+                : at.Count > 1
+                    ?
+                    [
+                        Way == "arc-centre"
+                            ? Circle(at[0].At, at[0].At.DistanceTo(at[1].At)) with
+                            {
+                                Role = "guide",
+                            }
+                            : Line(at[0].At, at[1].At) with
+                            {
+                                Role = "guide",
+                            },
+                    ]
+                : base.Preview(context, input, at);
         }
 
         return at.Count == 2 ? [Line(at[0].At, at[1].At) with { Role = "guide" }] : base.Preview(context, input, at);
@@ -122,7 +182,11 @@ public sealed class SlotTool : StagedTool
             case "overall":
                 if (a.DistanceTo(b) <= (2 * half) + Tolerances.SmallestSize)
                 {
-                    return new Refusal("tool.too-wide", $"A slot of {context.Show(a.DistanceTo(b))} over all cannot be {context.Show(2 * half)} wide: its ends would meet.", "width");
+                    return new Refusal(
+                        "tool.too-wide",
+                        $"A slot of {context.Show(a.DistanceTo(b))} over all cannot be {context.Show(2 * half)} wide: its ends would meet.",
+                        "width"
+                    );
                 }
 
                 var inset = (b - a).Unit * half;
@@ -133,7 +197,12 @@ public sealed class SlotTool : StagedTool
             case "middle":
                 draft.Add(Slots.Straight(id, (a * 2) - b, b, half));
                 draft.Add(new PointEntity($"{id}.centre", a) { Construction = true });
-                draft.Change(e => e with { Tie = e.Tie.Add(new SketchConstraint($"{id}.middle", "midpoint", [$"{id}.centre", $"{id}.axis"])) });
+                draft.Change(e =>
+                    e with
+                    {
+                        Tie = e.Tie.Add(new SketchConstraint($"{id}.middle", "midpoint", [$"{id}.centre", $"{id}.axis"])),
+                    }
+                );
                 draft.Attach($"{id}.centre", at[0]);
                 draft.Attach($"{id}.c2", at[1]);
                 break;
@@ -183,7 +252,11 @@ public sealed class SlotTool : StagedTool
         var r = centre.DistanceTo(from);
         if (half >= r - Tolerances.SmallestSize)
         {
-            return new Refusal("tool.too-wide", $"A slot about a radius of {context.Show(r)} must be less than {context.Show(2 * r)} wide, not {context.Show(2 * half)}.", "width");
+            return new Refusal(
+                "tool.too-wide",
+                $"A slot about a radius of {context.Show(r)} must be less than {context.Show(2 * r)} wide, not {context.Show(2 * half)}.",
+                "width"
+            );
         }
 
         draft.Add(Slots.AlongArc(id, centre, from, to, half));

@@ -31,16 +31,26 @@ public static class Snapper
         }
 
         var near = CurvesNear(sketch, at, reach);
-        return Crossing(near, at, reach) ?? Middle(sketch, at, reach) ?? Quadrant(sketch, near, at, reach) ?? (from is null ? null : Foot(sketch, near, from.At, at, reach))
-            ?? OnCurve(near, at, reach) ?? LineUp(sketch, at, reach * LineUpReach, from) ?? Extension(sketch, at, reach * LineUpReach) ?? Place.Free(at);
+        return Crossing(near, at, reach)
+            ?? Middle(sketch, at, reach)
+            ?? Quadrant(sketch, near, at, reach)
+            ?? (from is null ? null : Foot(sketch, near, from.At, at, reach))
+            ?? OnCurve(near, at, reach)
+            ?? LineUp(sketch, at, reach * LineUpReach, from)
+            ?? Extension(sketch, at, reach * LineUpReach)
+            ?? Place.Free(at);
     }
 
     /// <summary>A place exactly where two typed numbers say.</summary>
     public static Place Typed(Sketch sketch, TypedPoint typed)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        return NearestPoint(sketch, typed.At, Tolerances.Length) is { } point ? new Place(point.At, point.Id, new SnapMark("point", point.At, point.Id)) { Typed = (typed.X, typed.Y) }
-            : Place.Free(typed.At) with { Typed = (typed.X, typed.Y) };
+        return NearestPoint(sketch, typed.At, Tolerances.Length) is { } point
+            ? new Place(point.At, point.Id, new SnapMark("point", point.At, point.Id)) { Typed = (typed.X, typed.Y) }
+            : Place.Free(typed.At) with
+            {
+                Typed = (typed.X, typed.Y),
+            };
     }
 
     /// <summary>The entity under the pointer: a point first, then a curve; null where there is none.</summary>
@@ -59,8 +69,12 @@ public static class Snapper
     }
 
     private static PointEntity? NearestPoint(Sketch sketch, Vec2 at, double reach) =>
-        Sketch.BuiltIns.Where(e => e.Id == Sketch.Origin).Concat(sketch.Entities).OfType<PointEntity>()
-            .Where(p => p.At.DistanceTo(at) <= reach).MinBy(p => p.At.DistanceTo(at));
+        Sketch
+            .BuiltIns.Where(e => e.Id == Sketch.Origin)
+            .Concat(sketch.Entities)
+            .OfType<PointEntity>()
+            .Where(p => p.At.DistanceTo(at) <= reach)
+            .MinBy(p => p.At.DistanceTo(at));
 
     private static List<(SketchCurve Curve, Vec2 Foot)> CurvesNear(Sketch sketch, Vec2 at, double reach)
     {
@@ -84,7 +98,13 @@ public static class Snapper
         }
 
         // The sketch's own axes have no ends.
-        return Sketch.IsBuiltIn(entity.Id) ? curve with { From = curve.To * -Tolerances.LargestSize, To = curve.To * Tolerances.LargestSize } : curve;
+        return Sketch.IsBuiltIn(entity.Id)
+            ? curve with
+            {
+                From = curve.To * -Tolerances.LargestSize,
+                To = curve.To * Tolerances.LargestSize,
+            }
+            : curve;
     }
 
     private static (SketchCurve Curve, Vec2 Foot) Nearest(List<(SketchCurve Curve, Vec2 Foot)> near, Vec2 at) =>
@@ -99,7 +119,11 @@ public static class Snapper
             {
                 foreach (var p in Crossings.Of(near[i].Curve, near[k].Curve))
                 {
-                    if (p.DistanceTo(at) <= reach && (best is null || p.DistanceTo(at) < best.At.DistanceTo(at)) && !(Sketch.IsBuiltIn(near[i].Curve.Entity) && Sketch.IsBuiltIn(near[k].Curve.Entity)))
+                    if (
+                        p.DistanceTo(at) <= reach
+                        && (best is null || p.DistanceTo(at) < best.At.DistanceTo(at))
+                        && !(Sketch.IsBuiltIn(near[i].Curve.Entity) && Sketch.IsBuiltIn(near[k].Curve.Entity))
+                    )
                     {
                         var with = ImmutableArray.Create(near[i].Curve.Entity, near[k].Curve.Entity);
                         best = new Place(p, null, new SnapMark("crossing", p, with[0])) { Ties = [new PlaceTie("crossing", with)] };
@@ -137,7 +161,11 @@ public static class Snapper
                     var centre = Curves.Centre(sketch.Find(curve.Entity)!)!;
                     return new Place(p, null, new SnapMark("quadrant", p, curve.Entity))
                     {
-                        Ties = [new PlaceTie("on-curve", [curve.Entity]), new PlaceTie(quarter % 2 == 0 ? "horizontal" : "vertical", [centre])],
+                        Ties =
+                        [
+                            new PlaceTie("on-curve", [curve.Entity]),
+                            new PlaceTie(quarter % 2 == 0 ? "horizontal" : "vertical", [centre]),
+                        ],
                     };
                 }
             }
@@ -177,7 +205,11 @@ public static class Snapper
         return null;
 
         static Place Arrive(Vec2 p, string kind, string curve) =>
-            new(p, null, new SnapMark(kind, p, curve)) { Ties = [new PlaceTie("on-curve", [curve])], Arriving = new PlaceTie(kind, [curve]) };
+            new(p, null, new SnapMark(kind, p, curve))
+            {
+                Ties = [new PlaceTie("on-curve", [curve])],
+                Arriving = new PlaceTie(kind, [curve]),
+            };
     }
 
     private static Place? OnCurve(List<(SketchCurve Curve, Vec2 Foot)> near, Vec2 at, double reach)
@@ -188,7 +220,9 @@ public static class Snapper
         }
 
         var (curve, foot) = Nearest(near, at);
-        return foot.DistanceTo(at) > reach ? null : new Place(foot, null, new SnapMark("on-curve", foot, curve.Entity)) { Ties = [new PlaceTie("on-curve", [curve.Entity])] };
+        return foot.DistanceTo(at) > reach
+            ? null
+            : new Place(foot, null, new SnapMark("on-curve", foot, curve.Entity)) { Ties = [new PlaceTie("on-curve", [curve.Entity])] };
     }
 
     /// <summary>Level with one point, upright with one, or both.</summary>
@@ -196,7 +230,12 @@ public static class Snapper
     {
         PointEntity? level = null;
         PointEntity? upright = null;
-        foreach (var point in sketch.Entities.OfType<PointEntity>().Where(p => p.Id != from?.Existing).Append((PointEntity)sketch.Find(Sketch.Origin)!))
+        foreach (
+            var point in sketch
+                .Entities.OfType<PointEntity>()
+                .Where(p => p.Id != from?.Existing)
+                .Append((PointEntity)sketch.Find(Sketch.Origin)!)
+        )
         {
             var (dx, dy) = (Math.Abs(point.At.X - at.X), Math.Abs(point.At.Y - at.Y));
             level = dy <= reach && (level is null || dy < Math.Abs(level.At.Y - at.Y)) ? point : level;
@@ -220,7 +259,17 @@ public static class Snapper
             ties.Add(new PlaceTie("vertical", [upright.Id]));
         }
 
-        return new Place(p, null, new SnapMark("line-up", p, (level ?? upright)!.Id) { Guides = [.. new[] { level, upright }.OfType<PointEntity>().Select(g => g.At)] }) { Ties = ties.ToImmutable() };
+        return new Place(
+            p,
+            null,
+            new SnapMark("line-up", p, (level ?? upright)!.Id)
+            {
+                Guides = [.. new[] { level, upright }.OfType<PointEntity>().Select(g => g.At)],
+            }
+        )
+        {
+            Ties = ties.ToImmutable(),
+        };
     }
 
     private static Place? Extension(Sketch sketch, Vec2 at, double reach)
@@ -229,13 +278,21 @@ public static class Snapper
         {
             Vec2? foot = entity switch
             {
-                LineEntity l when sketch.At(l.From) is var a && sketch.At(l.To) is var b && at.FootOn(a, b) is var f && Math.Min(f.DistanceTo(a), f.DistanceTo(b)) < 2 * a.DistanceTo(b) => f,
-                ArcEntity a when sketch.At(a.Centre) is var c && at.DistanceTo(c) > Tolerances.SmallestSize => c + ((at - c).Unit * a.Radius),
+                LineEntity l
+                    when sketch.At(l.From) is var a
+                        && sketch.At(l.To) is var b
+                        && at.FootOn(a, b) is var f
+                        && Math.Min(f.DistanceTo(a), f.DistanceTo(b)) < 2 * a.DistanceTo(b) => f,
+                ArcEntity a when sketch.At(a.Centre) is var c && at.DistanceTo(c) > Tolerances.SmallestSize => c
+                    + ((at - c).Unit * a.Radius),
                 _ => null,
             };
             if (foot is { } p && p.DistanceTo(at) <= reach)
             {
-                return new Place(p, null, new SnapMark("extension", p, entity.Id) { Guides = [sketch.At(Curves.Ends(entity)!.Value.To)] }) { Ties = [new PlaceTie("on-curve", [entity.Id])] };
+                return new Place(p, null, new SnapMark("extension", p, entity.Id) { Guides = [sketch.At(Curves.Ends(entity)!.Value.To)] })
+                {
+                    Ties = [new PlaceTie("on-curve", [entity.Id])],
+                };
             }
         }
 

@@ -12,27 +12,38 @@ public sealed class SplineTool : StagedTool
     private protected override string What => "spline";
 
     private protected override ImmutableArray<DrawingWay> Ways =>
-    [
-        new("plain", "natural ends", [new("Click where the spline begins, or type x, y"), Next]),
-        new("handles", "end tangents",
         [
-            new("Click where the spline begins, or type x, y"),
-            Next with
-            {
-                Prompt = "Click the next point; Enter ends it",
-                Fields = [new("point", "x, y", Dimension.OfLength, _ => 0) { Default = "" }, new("start", "start angle", Dimension.OfAngle, HeadingAtStart), new("end", "end angle", Dimension.OfAngle, HeadingAtEnd)],
-            },
-        ]),
-    ];
+            new("plain", "natural ends", [new("Click where the spline begins, or type x, y"), Next]),
+            new(
+                "handles",
+                "end tangents",
+                [
+                    new("Click where the spline begins, or type x, y"),
+                    Next with
+                    {
+                        Prompt = "Click the next point; Enter ends it",
+                        Fields =
+                        [
+                            new("point", "x, y", Dimension.OfLength, _ => 0) { Default = "" },
+                            new("start", "start angle", Dimension.OfAngle, HeadingAtStart),
+                            new("end", "end angle", Dimension.OfAngle, HeadingAtEnd),
+                        ],
+                    },
+                ]
+            ),
+        ];
 
-    private static Stage Next => new("Click the next point, or type x, y; Enter or the last point again ends the spline") { Repeats = true };
+    private static Stage Next =>
+        new("Click the next point, or type x, y; Enter or the last point again ends the spline") { Repeats = true };
 
     private double HeadingAtStart(Vec2 p) => ((Places.Count > 1 ? Places[1].At : p) - Places[0].At).Angle;
 
     private double HeadingAtEnd(Vec2 p) => (p - Places[^1].At).Angle;
 
     private protected override Refusal? CheckPlace(ToolContext context, IReadOnlyList<Place> before, Place place) =>
-        before.Count > 0 && place.Existing is { } p && before[^1].Existing == p ? new Refusal("tool.no-size", "A spline goes through different places.") : null;
+        before.Count > 0 && place.Existing is { } p && before[^1].Existing == p
+            ? new Refusal("tool.no-size", "A spline goes through different places.")
+            : null;
 
     private protected override Outcome<SketchEdit> Make(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
@@ -57,10 +68,17 @@ public sealed class SplineTool : StagedTool
         {
             var (a, b) = (places[1] - places[0], places[^1] - places[^2]);
             var (first, last) = (Typed.Value("start") ?? a.Angle, Typed.Value("end") ?? b.Angle);
-            var (from, to) = (draft.NewPoint(places[0] + Vec2.Polar(first, a.Length / 3), true), draft.NewPoint(places[^1] - Vec2.Polar(last, b.Length / 3), true));
+            var (from, to) = (
+                draft.NewPoint(places[0] + Vec2.Polar(first, a.Length / 3), true),
+                draft.NewPoint(places[^1] - Vec2.Polar(last, b.Length / 3), true)
+            );
             spline = spline with { FromHandle = from, ToHandle = to };
             var (start, end) = (draft.NewId("l"), draft.NewId("l"));
-            draft.Add(spline, new LineEntity(start, points[0], from) { Construction = true }, new LineEntity(end, to, points[^1]) { Construction = true });
+            draft.Add(
+                spline,
+                new LineEntity(start, points[0], from) { Construction = true },
+                new LineEntity(end, to, points[^1]) { Construction = true }
+            );
             if (Typed.Text("start") is { } s)
             {
                 Headings.Keep(draft, start, s, first);

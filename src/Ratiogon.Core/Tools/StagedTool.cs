@@ -192,7 +192,14 @@ public abstract class StagedTool : SketchTool
                 return PickAnswer() with { Hover = under };
         }
 
-        ToolAnswer PickAnswer() => new() { Prompt = $"Pick {PicksFor}; Enter when all are picked{(Picks.IsEmpty ? "" : $" — {Picks.Length} picked")}", Picks = Picks, Ways = WaysShown, Way = Way };
+        ToolAnswer PickAnswer() =>
+            new()
+            {
+                Prompt = $"Pick {PicksFor}; Enter when all are picked{(Picks.IsEmpty ? "" : $" — {Picks.Length} picked")}",
+                Picks = Picks,
+                Ways = WaysShown,
+                Way = Way,
+            };
     }
 
     /// <summary>The ways in which it can be used; none where there is one.</summary>
@@ -280,13 +287,22 @@ public abstract class StagedTool : SketchTool
     {
         if (!Now.PicksCurve && Coordinates(context, input.Text) is { } typed)
         {
-            var refused = typed.Refusal ?? Typed.Twice(Now.Fields.Where(f => f.Default is null).Select(f => (f.Name, f.Label)), input.Field);
-            return refused is null ? Take(context, input, Snapper.Typed(context.Sketch, typed.Value)) : Answer(context, input) with { Refusal = refused };
+            var refused = typed.Refusal
+                ?? Typed.Twice(Now.Fields.Where(f => f.Default is null).Select(f => (f.Name, f.Label)), input.Field);
+            return refused is null
+                ? Take(context, input, Snapper.Typed(context.Sketch, typed.Value))
+                : Answer(context, input) with
+                {
+                    Refusal = refused,
+                };
         }
 
         if (Now.Fields.FirstOrDefault(f => f.Name == input.Field) is not { } field)
         {
-            return Answer(context, input) with { Refusal = new Refusal("tool.coordinates", "Type two lengths separated by a comma, such as 20, 10.", "point") };
+            return Answer(context, input) with
+            {
+                Refusal = new Refusal("tool.coordinates", "Type two lengths separated by a comma, such as 20, 10.", "point"),
+            };
         }
 
         var refusal = Typed.Take(context, input, field.Kind, field.Signed) ?? CheckTyped(field.Name);
@@ -295,7 +311,10 @@ public abstract class StagedTool : SketchTool
             Typed.Forget(field.Name, refusal);
         }
 
-        return Shown(context, input) with { Refusal = refusal };
+        return Shown(context, input) with
+        {
+            Refusal = refusal,
+        };
     }
 
     /// <summary>Why a typed value cannot be used, or null.</summary>
@@ -305,7 +324,10 @@ public abstract class StagedTool : SketchTool
     {
         if (Now.PicksCurve && place.Curve is null)
         {
-            return Answer(context, input) with { Refusal = new Refusal("tool.pick-curve", "There is no curve here: pick a line, circle or arc.") };
+            return Answer(context, input) with
+            {
+                Refusal = new Refusal("tool.pick-curve", "There is no curve here: pick a line, circle or arc."),
+            };
         }
 
         if (places.Count > 0 && !Now.PicksCurve && places[^1].At.DistanceTo(place.At) < Tolerances.SmallestSize)
@@ -331,7 +353,8 @@ public abstract class StagedTool : SketchTool
     /// <summary>Why the next place cannot be where it is, or null.</summary>
     private protected virtual Refusal? CheckPlace(ToolContext context, IReadOnlyList<Place> before, Place place) => null;
 
-    private protected static Refusal NoSize { get; } = new("tool.no-size", "It needs a size: click away from the last place, or type a value.");
+    private protected static Refusal NoSize { get; } =
+        new("tool.no-size", "It needs a size: click away from the last place, or type a value.");
 
     private ToolAnswer Finish(ToolContext context, ToolInput input, IReadOnlyList<Place> at)
     {
@@ -348,7 +371,12 @@ public abstract class StagedTool : SketchTool
 
         Reset();
         (picked, Picks) = (false, []);
-        return Answer(context, input) with { Command = Edit(context, input, made.Value, What), Picks = PicksFor is null ? null : [], Note = Passed(context, made.Value, at) };
+        return Answer(context, input) with
+        {
+            Command = Edit(context, input, made.Value, What),
+            Picks = PicksFor is null ? null : [],
+            Note = Passed(context, made.Value, at),
+        };
     }
 
     /// <summary>Whether what is typed becomes sizes of what is drawn; a tool that only moves things uses it up.</summary>
@@ -366,13 +394,21 @@ public abstract class StagedTool : SketchTool
         {
             if (!edit.Add.OfType<PointEntity>().Any(p => p.At.DistanceTo(place.At) <= Tolerances.Length && ShapeCatalog.Places(edit, p.Id)))
             {
-                return new Refusal("tool.place-unused", $"No point of the {What} comes to lie at {context.Show(place.At.X)}, {context.Show(place.At.Y)}: click there, or type its size.", "point");
+                return new Refusal(
+                    "tool.place-unused",
+                    $"No point of the {What} comes to lie at {context.Show(place.At.X)}, {context.Show(place.At.Y)}: click there, or "
+                        + "type its size.",
+                    "point"
+                );
             }
         }
 
         foreach (var (field, text, value) in Typed.All)
         {
-            var kept = edit.Size.Any(d => d.Value == text) || edit.Shapes.Any(s => s.Count == text || s.Rows == text) || Headings.Kept(edit, value);
+            var kept =
+                edit.Size.Any(d => d.Value == text)
+                || edit.Shapes.Any(s => s.Count == text || s.Rows == text)
+                || Headings.Kept(edit, value);
             if (!kept)
             {
                 return new Refusal("tool.value-unused", $"The {field} {text} cannot be kept here.", field);
@@ -386,13 +422,18 @@ public abstract class StagedTool : SketchTool
     private static string? Passed(ToolContext context, SketchEdit edit, IReadOnlyList<Place> at)
     {
         var used = edit.Add.SelectMany(e => e.Points).Concat(edit.Tie.SelectMany(t => t.Of)).ToHashSet(StringComparer.Ordinal);
-        if (at.FirstOrDefault(p => p.Existing is { } e && !used.Contains(e)) is not { } passed || edit.Add.OfType<PointEntity>().ToList() is not { Count: > 0 } points)
+        if (
+            at.FirstOrDefault(p => p.Existing is { } e && !used.Contains(e)) is not { } passed
+            || edit.Add.OfType<PointEntity>().ToList() is not { Count: > 0 } points
+        )
         {
             return null;
         }
 
         var off = points.Min(p => p.At.DistanceTo(passed.At));
-        return off > Tolerances.Length ? $"Not joined to {passed.Existing}, which lies {context.Show(off)} off: tie them where they are to meet." : null;
+        return off > Tolerances.Length
+            ? $"Not joined to {passed.Existing}, which lies {context.Show(off)} off: tie them where they are to meet."
+            : null;
     }
 
     private protected virtual string PromptNow(ToolContext context) => Now.Prompt;
@@ -401,11 +442,22 @@ public abstract class StagedTool : SketchTool
     {
         if (PicksFor is not null && !picked)
         {
-            return new ToolAnswer { Prompt = $"Pick {PicksFor}; Enter when all are picked", Ways = WaysShown, Way = Way };
+            return new ToolAnswer
+            {
+                Prompt = $"Pick {PicksFor}; Enter when all are picked",
+                Ways = WaysShown,
+                Way = Way,
+            };
         }
 
-        var fields = Now.Fields.IsEmpty ? (Now.PicksCurve ? [] : TypedFields.Point)
-            : [.. Now.Fields.Select(f => Typed.Field(f.Name, f.Label, f.Default ?? Units.Show(new Quantity(f.Now(input.At), f.Kind), context.Part.Units)))];
+        var fields = Now.Fields.IsEmpty
+            ? (Now.PicksCurve ? [] : TypedFields.Point)
+            :
+            [
+                .. Now.Fields.Select(f =>
+                    Typed.Field(f.Name, f.Label, f.Default ?? Units.Show(new Quantity(f.Now(input.At), f.Kind), context.Part.Units))
+                ),
+            ];
         return new ToolAnswer
         {
             Prompt = PromptNow(context),

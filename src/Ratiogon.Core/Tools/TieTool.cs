@@ -37,7 +37,12 @@ public sealed class TieTool(string kind) : SketchTool
             }
         }
 
-        var answer = new ToolAnswer { Prompt = Prompt(rule), Hover = under, Picks = picks };
+        var answer = new ToolAnswer
+        {
+            Prompt = Prompt(rule),
+            Hover = under,
+            Picks = picks,
+        };
         switch (input.Kind)
         {
             case InputKind.Cancel:
@@ -54,9 +59,10 @@ public sealed class TieTool(string kind) : SketchTool
         }
     }
 
-    private string Prompt(ConstraintKind rule) => anchor is not null && picks.IsEmpty
-        ? $"{kind.Replace('-', ' ')}: pick another to tie to {anchor}, or Escape"
-        : $"{kind.Replace('-', ' ')}: pick {rule.Needs}{(picks.IsEmpty ? "" : $" — picked {string.Join(", ", picks)}")}";
+    private string Prompt(ConstraintKind rule) =>
+        anchor is not null && picks.IsEmpty
+            ? $"{kind.Replace('-', ' ')}: pick another to tie to {anchor}, or Escape"
+            : $"{kind.Replace('-', ' ')}: pick {rule.Needs}{(picks.IsEmpty ? "" : $" — picked {string.Join(", ", picks)}")}";
 
     private ToolAnswer Try(ToolContext context, ToolInput input, ConstraintKind rule, ToolAnswer answer)
     {
@@ -94,8 +100,17 @@ public sealed class TieTool(string kind) : SketchTool
         anchor = ConstraintCatalog.Find(kind)!.Grows ? picks[0] : null;
         picks = [];
         return made.Done
-            ? answer with { Command = Edit(context, input with { Construction = false }, made.Value, kind), Picks = picks, Prompt = Prompt(ConstraintCatalog.Find(kind)!) }
-            : answer with { Refusal = made.Refusal, Picks = picks };
+            ? answer with
+            {
+                Command = Edit(context, input with { Construction = false }, made.Value, kind),
+                Picks = picks,
+                Prompt = Prompt(ConstraintCatalog.Find(kind)!),
+            }
+            : answer with
+            {
+                Refusal = made.Refusal,
+                Picks = picks,
+            };
     }
 
     private SketchEdit Tied(Sketch sketch, ImmutableArray<string> of)
@@ -118,7 +133,10 @@ internal static class CrossingPoint
         var places = Unbounded(sketch, a, b);
         if (places.Count == 0)
         {
-            return new Refusal("crossing.none", $"{a.Word} {a.Id} and {b.Word} {b.Id} cross nowhere{(a is LineEntity && b is LineEntity ? ": they are parallel" : "")}.");
+            return new Refusal(
+                "crossing.none",
+                $"{a.Word} {a.Id} and {b.Word} {b.Id} cross nowhere{(a is LineEntity && b is LineEntity ? ": they are parallel" : "")}."
+            );
         }
 
         var draft = new Draft(sketch);

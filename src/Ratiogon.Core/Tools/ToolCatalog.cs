@@ -41,7 +41,9 @@ public static class ToolCatalog
         new("pattern-ring", "Draw", "Copy", "Circular pattern", 'k', () => new RingTool()),
         new("move", "Draw", "Copy", "Move, turn, scale", 'u', () => new MoveTool()),
         new("dimension", "Size", "", "Dimension", 'd', () => new DimensionTool()),
-        .. ConstraintCatalog.All.Where(k => k.TiedByHand).Select(k => new Entry($"tie-{k.Name}", "Tie", "", Label(k.Name), k.Stroke, () => new TieTool(k.Name)) { Icon = k.Icon }),
+        .. ConstraintCatalog
+            .All.Where(k => k.TiedByHand)
+            .Select(k => new Entry($"tie-{k.Name}", "Tie", "", Label(k.Name), k.Stroke, () => new TieTool(k.Name)) { Icon = k.Icon }),
         new("merge", "Tie", "", "Merge points", 'w', () => new MergeTool()),
     ];
 

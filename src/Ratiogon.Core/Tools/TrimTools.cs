@@ -30,11 +30,19 @@ public abstract class CurveTool : SketchTool
         var curve = Snapper.CurveUnder(context.Sketch, input.At, input.Reach);
         if (input.Kind == InputKind.Way && Ways.Length > 0)
         {
-            Way = Ways.Any(w => w.Name == input.Text) ? input.Text : Ways[(Ways.ToList().FindIndex(w => w.Name == Way) + 1) % Ways.Length].Name;
+            Way = Ways.Any(w => w.Name == input.Text)
+                ? input.Text
+                : Ways[(Ways.ToList().FindIndex(w => w.Name == Way) + 1) % Ways.Length].Name;
         }
 
         Way = Way.Length == 0 && Ways.Length > 0 ? Ways[0].Name : Way;
-        var answer = new ToolAnswer { Prompt = Prompt, Hover = curve ?? "", Ways = Ways, Way = Way };
+        var answer = new ToolAnswer
+        {
+            Prompt = Prompt,
+            Hover = curve ?? "",
+            Ways = Ways,
+            Way = Way,
+        };
         switch (input.Kind)
         {
             case InputKind.Cancel:
@@ -43,10 +51,30 @@ public abstract class CurveTool : SketchTool
                 return answer with { Refusal = new Refusal("tool.nothing-here", "There is no drawn curve here.") };
             case InputKind.Click:
                 var made = Make(context.Sketch, curve, input.At);
-                return made.Done ? answer with { Command = Edit(context, input with { Construction = false }, made.Value, $"{What} {curve}"), Hover = "" } : answer with { Refusal = made.Refusal };
+                return made.Done
+                    ? answer with
+                    {
+                        Command = Edit(context, input with { Construction = false }, made.Value, $"{What} {curve}"),
+                        Hover = "",
+                    }
+                    : answer with
+                    {
+                        Refusal = made.Refusal,
+                    };
             default:
-                return curve is null || Sketch.IsBuiltIn(curve) ? answer with { Hover = "" }
-                    : answer with { Hover = "", Preview = Preview(context.Sketch, curve, input.At), Note = Make(context.Sketch, curve, input.At) is { Done: true } would ? losses.Of(context.Sketch, would.Value, context.Values) : null };
+                return curve is null || Sketch.IsBuiltIn(curve)
+                    ? answer with
+                    {
+                        Hover = "",
+                    }
+                    : answer with
+                    {
+                        Hover = "",
+                        Preview = Preview(context.Sketch, curve, input.At),
+                        Note = Make(context.Sketch, curve, input.At) is { Done: true } would
+                            ? losses.Of(context.Sketch, would.Value, context.Values)
+                            : null,
+                    };
         }
     }
 }
@@ -58,16 +86,18 @@ public sealed class TrimTool : CurveTool
 
     private protected override string What => "trim";
 
-    private protected override string Prompt => Way == Keep
-        ? "Click the stretch that is to go; the whole curve stays as construction, with every rule about it"
-        : "Click the stretch that is to go; it goes up to the nearest crossings";
+    private protected override string Prompt =>
+        Way == Keep
+            ? "Click the stretch that is to go; the whole curve stays as construction, with every rule about it"
+            : "Click the stretch that is to go; it goes up to the nearest crossings";
 
     private protected override ImmutableArray<ToolWay> Ways { get; } = [new("away", "take away"), new(Keep, "keep as construction")];
 
     private protected override ImmutableArray<PreviewCurve> Preview(Sketch sketch, string curve, Vec2 at) =>
         Trimming.Stretch(sketch, curve, at) is var (drawn, from, to) ? [PreviewCurves.Of(drawn, from, to) with { Role = "gone" }] : [];
 
-    private protected override Outcome<SketchEdit> Make(Sketch sketch, string curve, Vec2 at) => Way == Keep ? Trimming.TrimKeeping(sketch, curve, at) : Trimming.Trim(sketch, curve, at);
+    private protected override Outcome<SketchEdit> Make(Sketch sketch, string curve, Vec2 at) =>
+        Way == Keep ? Trimming.TrimKeeping(sketch, curve, at) : Trimming.Trim(sketch, curve, at);
 }
 
 /// <summary>Leads the nearer end of a curve on to the next curve.</summary>
@@ -84,7 +114,9 @@ public sealed class ExtendTool : CurveTool
             return [];
         }
 
-        return sketch.Find(curve) is ArcEntity arc ? [start ? Arc(sketch.At(arc.Centre), to, from) : Arc(sketch.At(arc.Centre), from, to)] : [Line(from, to)];
+        return sketch.Find(curve) is ArcEntity arc
+            ? [start ? Arc(sketch.At(arc.Centre), to, from) : Arc(sketch.At(arc.Centre), from, to)]
+            : [Line(from, to)];
     }
 
     private protected override Outcome<SketchEdit> Make(Sketch sketch, string curve, Vec2 at) => Trimming.Extend(sketch, curve, at);

@@ -18,7 +18,8 @@ internal sealed class Turning
     public double To(Vec2 centre, Vec2 from, Vec2 to) => Sweep(centre, from, to, Clockwise);
 
     /// <summary>The place as far round as typed.</summary>
-    public Vec2 At(Vec2 centre, Vec2 from, double sweep) => centre + Vec2.Polar((from - centre).Angle + (Clockwise ? -sweep : sweep), from.DistanceTo(centre));
+    public Vec2 At(Vec2 centre, Vec2 from, double sweep) =>
+        centre + Vec2.Polar((from - centre).Angle + (Clockwise ? -sweep : sweep), from.DistanceTo(centre));
 
     /// <summary>How far round from one place to another, in radians in [0, 2 pi).</summary>
     public static double Sweep(Vec2 centre, Vec2 from, Vec2 to, bool clockwise)

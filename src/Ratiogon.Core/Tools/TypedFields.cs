@@ -22,8 +22,15 @@ internal sealed class TypedFields
     /// <summary>Why a place cannot be typed as well, or null: one of these fields settles it already.</summary>
     /// <param name="fields">Fields with their labels.</param>
     /// <param name="where">The field that the place was typed into.</param>
-    public Refusal? Twice(IEnumerable<(string Name, string Label)> fields, string where) => fields.Where(f => typed.ContainsKey(f.Name)).Select(f =>
-        new Refusal("tool.typed-twice", $"The {f.Label} is typed already ({Text(f.Name)}): empty that field first, or leave the place to it.", where)).FirstOrDefault();
+    public Refusal? Twice(IEnumerable<(string Name, string Label)> fields, string where) =>
+        fields
+            .Where(f => typed.ContainsKey(f.Name))
+            .Select(f => new Refusal(
+                "tool.typed-twice",
+                $"The {f.Label} is typed already ({Text(f.Name)}): empty that field first, or leave the place to it.",
+                where
+            ))
+            .FirstOrDefault();
 
     /// <summary>Lets a value go for which another was typed.</summary>
     public void Drop(string field) => typed.Remove(field);
@@ -45,7 +52,11 @@ internal sealed class TypedFields
 
         if (kind == Dimension.OfLength && !mayBeNegative && read.Value.Value < Tolerances.SmallestSize)
         {
-            return new Refusal("size.too-small", $"{input.Field} must be more than zero, not {context.Show(read.Value.Value)}.", input.Field);
+            return new Refusal(
+                "size.too-small",
+                $"{input.Field} must be more than zero, not {context.Show(read.Value.Value)}.",
+                input.Field
+            );
         }
 
         if (kind == Dimension.OfLength && Math.Abs(read.Value.Value) > Tolerances.LargestSize)

@@ -30,7 +30,11 @@ public static class WaysOut
     {
         ArgumentNullException.ThrowIfNull(part);
         ArgumentNullException.ThrowIfNull(refusal);
-        if (AsEdit(part, refused) is not { } command || part.Find(command.Step) is not SketchStep { Sketch: var sketch } || refusal.Code is not ("sketch.redundant" or "sketch.clash" or "dimension.value"))
+        if (
+            AsEdit(part, refused) is not { } command
+            || part.Find(command.Step) is not SketchStep { Sketch: var sketch }
+            || refusal.Code is not ("sketch.redundant" or "sketch.clash" or "dimension.value")
+        )
         {
             return [];
         }
@@ -48,23 +52,40 @@ public static class WaysOut
         return [.. ways];
     }
 
-    private static EditSketch? AsEdit(Part part, PartCommand refused) => refused switch
-    {
-        EditSketch edit => edit,
-        SetSize set when part.Find(set.Step) is SketchStep { Sketch: var sketch } && sketch.Dimensions.FirstOrDefault(d => d.Id == set.Field) is { } dimension
-            => new EditSketch(set.Step, new SketchEdit { Size = [dimension with { Value = set.Value }] }, set.Words),
-        _ => null,
-    };
+    private static EditSketch? AsEdit(Part part, PartCommand refused) =>
+        refused switch
+        {
+            EditSketch edit => edit,
+            SetSize set
+                when part.Find(set.Step) is SketchStep { Sketch: var sketch }
+                    && sketch.Dimensions.FirstOrDefault(d => d.Id == set.Field) is { } dimension => new EditSketch(
+                set.Step,
+                new SketchEdit { Size = [dimension with { Value = set.Value }] },
+                set.Words
+            ),
+            _ => null,
+        };
 
     private static IEnumerable<(string Words, SketchEdit Edit)> Candidates(Part part, EditSketch command, Sketch sketch, Refusal refusal)
     {
         var edit = command.Edit;
         if (refusal.Code == "dimension.value")
         {
-            if (edit.Size is [{ Driving: true } zero] && Formula.Parse(zero.Value).Then(f => f.Evaluate(part.Values.Of)) is { Done: true, Value.Value: 0 } && Together(sketch, zero) is { } tie)
+            if (
+                edit.Size is [{ Driving: true } zero]
+                && Formula.Parse(zero.Value).Then(f => f.Evaluate(part.Values.Of)) is { Done: true, Value.Value: 0 }
+                && Together(sketch, zero) is { } tie
+            )
             {
-                yield return ($"tie them: {SketchWords.Describe(sketch with { Constraints = [tie] }, new Owner(OwnerKind.Constraint, tie.Id))}",
-                    edit with { Size = [], Tie = edit.Tie.Add(tie), Remove = sketch.Dimensions.Any(d => d.Id == zero.Id) ? edit.Remove.Add(zero.Id) : edit.Remove });
+                yield return (
+                    $"tie them: {SketchWords.Describe(sketch with { Constraints = [tie] }, new Owner(OwnerKind.Constraint, tie.Id))}",
+                    edit with
+                    {
+                        Size = [],
+                        Tie = edit.Tie.Add(tie),
+                        Remove = sketch.Dimensions.Any(d => d.Id == zero.Id) ? edit.Remove.Add(zero.Id) : edit.Remove,
+                    }
+                );
             }
 
             yield break;
@@ -88,7 +109,13 @@ public static class WaysOut
                     // Where the other size then says all, the new one can only read it.
                     yield return works || edit.Size is not [{ } read]
                         ? ($"change {Words(sketch, OwnerKind.Dimension, id)} to {value}", changed)
-                        : ($"change {Words(sketch, OwnerKind.Dimension, id)} to {value}, {read.Id} reads", edit with { Size = [read with { Value = null }, dimension with { Value = value }] });
+                        : (
+                            $"change {Words(sketch, OwnerKind.Dimension, id)} to {value}, {read.Id} reads",
+                            edit with
+                            {
+                                Size = [read with { Value = null }, dimension with { Value = value }],
+                            }
+                        );
                 }
 
                 yield return ($"make {Words(sketch, OwnerKind.Dimension, id)} a reference", released);
@@ -108,7 +135,11 @@ public static class WaysOut
         {
             "horizontal-distance" => "vertical",
             "vertical-distance" => "horizontal",
-            "distance" when of is { Count: 2 } => of.Any(e => e is LineEntity) ? of.All(e => e is LineEntity) ? "collinear" : "on-curve" : "coincident",
+            "distance" when of is { Count: 2 } => of.Any(e => e is LineEntity)
+                ? of.All(e => e is LineEntity)
+                    ? "collinear"
+                    : "on-curve"
+                : "coincident",
             _ => null,
         };
         var tie = kind is null ? null : new SketchConstraint(Ids.Next("k", sketch.UsedIds()), kind, zero.Of);
@@ -117,9 +148,13 @@ public static class WaysOut
 
     /// <summary>What a dimension would read if it were let go.</summary>
     private static string? ValueThen(Part part, EditSketch command, SketchEdit released, SketchDimension dimension) =>
-        new EditSketch(command.Step, released).Apply(part) is { Done: true } applied && applied.Value.Find(command.Step) is SketchStep after
-        && after.Sketch.Dimensions.FirstOrDefault(d => d.Id == dimension.Id) is { } then && DimensionCatalog.Measure(after.Sketch, then) is { } reads && DimensionCatalog.Find(dimension.Kind)!.CheckValue(reads) is null
-            ? Units.Show(new Quantity(reads, DimensionCatalog.Find(dimension.Kind)!.Of), part.Units, 9) : null;
+        new EditSketch(command.Step, released).Apply(part) is { Done: true } applied
+        && applied.Value.Find(command.Step) is SketchStep after
+        && after.Sketch.Dimensions.FirstOrDefault(d => d.Id == dimension.Id) is { } then
+        && DimensionCatalog.Measure(after.Sketch, then) is { } reads
+        && DimensionCatalog.Find(dimension.Kind)!.CheckValue(reads) is null
+            ? Units.Show(new Quantity(reads, DimensionCatalog.Find(dimension.Kind)!.Of), part.Units, 9)
+            : null;
 
     private static string Words(Sketch sketch, OwnerKind kind, string id) => SketchWords.Describe(sketch, new Owner(kind, id));
 }

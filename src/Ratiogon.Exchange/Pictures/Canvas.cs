@@ -5,7 +5,8 @@ namespace Ratiogon.Exchange.Pictures;
 /// <summary>Dots with depths: what is nearer covers what is further. Places are across, down and towards the eye, in dots.</summary>
 internal sealed class Canvas
 {
-    private readonly int width, height;
+    private readonly int width,
+        height;
     private readonly float[] near;
     private readonly byte[] rgb;
 
@@ -33,8 +34,14 @@ internal sealed class Canvas
             return;
         }
 
-        var (left, right) = (Math.Max(0, (int)Math.Ceiling(Math.Min(a.X, Math.Min(b.X, c.X)) - 0.5)), Math.Min(width - 1, (int)Math.Floor(Math.Max(a.X, Math.Max(b.X, c.X)) - 0.5)));
-        var (top, bottom) = (Math.Max(0, (int)Math.Ceiling(Math.Min(a.Y, Math.Min(b.Y, c.Y)) - 0.5)), Math.Min(height - 1, (int)Math.Floor(Math.Max(a.Y, Math.Max(b.Y, c.Y)) - 0.5)));
+        var (left, right) = (
+            Math.Max(0, (int)Math.Ceiling(Math.Min(a.X, Math.Min(b.X, c.X)) - 0.5)),
+            Math.Min(width - 1, (int)Math.Floor(Math.Max(a.X, Math.Max(b.X, c.X)) - 0.5))
+        );
+        var (top, bottom) = (
+            Math.Max(0, (int)Math.Ceiling(Math.Min(a.Y, Math.Min(b.Y, c.Y)) - 0.5)),
+            Math.Min(height - 1, (int)Math.Floor(Math.Max(a.Y, Math.Max(b.Y, c.Y)) - 0.5))
+        );
         for (var y = top; y <= bottom; y++)
         {
             for (var x = left; x <= right; x++)

@@ -21,8 +21,10 @@ public sealed record PictureColours(string Paper, string Body, string Reference,
 /// without bodies its curves.</summary>
 public static class PartPicture
 {
-    public const int Width = 640, Height = 352;
-    private const int Times = 2, Tones = 256;
+    public const int Width = 640,
+        Height = 352;
+    private const int Times = 2,
+        Tones = 256;
     private const double Margin = 0.08;
 
     /// <summary>Dots by which an edge may lie behind the triangles beside it.</summary>
@@ -35,7 +37,9 @@ public static class PartPicture
 
     /// <summary>From where the lamp at the eye shines, and how strong it and the sky are.</summary>
     private static readonly Vec3 Lamp = ((Across * -300) + (Up * 700) + (Towards * 900)).Unit;
-    private const double LampLight = 1.7 / Math.PI, SkyLight = 1.9 / Math.PI, GroundShare = 0.45;
+    private const double LampLight = 1.7 / Math.PI,
+        SkyLight = 1.9 / Math.PI,
+        GroundShare = 0.45;
 
     /// <summary>PNG; null where there is nothing to see.</summary>
     public static byte[]? Draw(Part part, RebuildResult built, PictureColours colours)
@@ -54,7 +58,9 @@ public static class PartPicture
         var canvas = new Canvas(Width * Times, Height * Times, Rgb(colours.Paper));
         foreach (var body in solids)
         {
-            var own = built.References.Contains(body) ? colours.Reference : ImportStep.Of(part, body.Name)?.ColourIn(body.Name) ?? part.Material.Colour ?? colours.Body;
+            var own = built.References.Contains(body)
+                ? colours.Reference
+                : ImportStep.Of(part, body.Name)?.ColourIn(body.Name) ?? part.Material.Colour ?? colours.Body;
             Shade(canvas, frame, body.Mesh!, Shades(own));
         }
 

@@ -6,7 +6,12 @@ namespace Ratiogon.Exchange.Pictures;
 /// <summary>Writes PNG (ISO/IEC 15948): eight bits of red, green and blue, rows as they are.</summary>
 public static class PngFile
 {
-    private static readonly uint[] Sums = [.. Enumerable.Range(0, 256).Select(n => Enumerable.Range(0, 8).Aggregate((uint)n, (c, _) => (c & 1) == 1 ? 0xEDB88320 ^ (c >> 1) : c >> 1))];
+    private static readonly uint[] Sums =
+    [
+        .. Enumerable
+            .Range(0, 256)
+            .Select(n => Enumerable.Range(0, 8).Aggregate((uint)n, (c, _) => (c & 1) == 1 ? 0xEDB88320 ^ (c >> 1) : c >> 1)),
+    ];
 
     /// <param name="width">Dots across.</param>
     /// <param name="height">Rows.</param>

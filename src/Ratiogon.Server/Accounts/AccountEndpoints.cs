@@ -43,34 +43,73 @@ internal static class AccountEndpoints
     private const int LongestEmail = 254;
 
     /// <summary>Checked for addresses without an account, so that they take as long as others.</summary>
-    private static readonly Lazy<string> Nobody = new(() => new PasswordHasher<Account>().HashPassword(new Account(), Guid.NewGuid().ToString()));
+    private static readonly Lazy<string> Nobody = new(() =>
+        new PasswordHasher<Account>().HashPassword(new Account(), Guid.NewGuid().ToString())
+    );
 
     public static void MapAccounts(this IEndpointRouteBuilder routes)
     {
-        var account = routes.MapGroup("/api/account").WithTags("account").WithMetadata(new RequestSizeLimitAttribute(AccountLimits.LargestAccountRequest));
-        account.MapGet("/", (ClaimsPrincipal user, DemoSwitch demo) =>
-            TypedResults.Ok(user.Identity?.IsAuthenticated == true ? new AccountView(user.Identity.Name, demo.On, Visitors.Is(user.Identity.Name)) : new AccountView(null, demo.On))).WithName("getAccount");
+        var account = routes
+            .MapGroup("/api/account")
+            .WithTags("account")
+            .WithMetadata(new RequestSizeLimitAttribute(AccountLimits.LargestAccountRequest));
+        account
+            .MapGet("/", (ClaimsPrincipal user, DemoSwitch demo) =>
+                TypedResults.Ok(
+                    user.Identity?.IsAuthenticated == true
+                        ? new AccountView(user.Identity.Name, demo.On, Visitors.Is(user.Identity.Name))
+                        : new AccountView(null, demo.On)
+                )
+            )
+            .WithName("getAccount");
         account.MapPost("/sign-up", SignUpAsync).WithName("signUp").RequireRateLimiting(AccountLimits.Account);
         account.MapPost("/sign-in", SignInAsync).WithName("signIn").RequireRateLimiting(AccountLimits.Account);
-        account.MapPost("/sign-out", async (ClaimsPrincipal user, SignInManager<Account> signIn, Sessions sessions) =>
-        {
-            // Whoever leaves the page meanwhile is signed out all the same.
-            await sessions.EndAsync(user, CancellationToken.None);
-            await signIn.SignOutAsync();
-            return TypedResults.NoContent();
-        }).WithName("signOut");
-        account.MapPost("/password", ChangePasswordAsync).WithName("changePassword").RequireRateLimiting(AccountLimits.Account).RequireAuthorization();
+        account
+            .MapPost("/sign-out", async (ClaimsPrincipal user, SignInManager<Account> signIn, Sessions sessions) =>
+            {
+                // Whoever leaves the page meanwhile is signed out all the same.
+                await sessions.EndAsync(user, CancellationToken.None);
+                await signIn.SignOutAsync();
+                return TypedResults.NoContent();
+            })
+            .WithName("signOut");
+        account
+            .MapPost("/password", ChangePasswordAsync)
+            .WithName("changePassword")
+            .RequireRateLimiting(AccountLimits.Account)
+            .RequireAuthorization();
         account.MapPost("/recover", RecoverAsync).WithName("recover").RequireRateLimiting(AccountLimits.Account);
-        account.MapPost("/code", NewCodeAsync).WithName("newRecoveryCode").RequireRateLimiting(AccountLimits.Account).RequireAuthorization();
+        account
+            .MapPost("/code", NewCodeAsync)
+            .WithName("newRecoveryCode")
+            .RequireRateLimiting(AccountLimits.Account)
+            .RequireAuthorization();
         account.MapPost("/delete", DeleteAsync).WithName("deleteAccount").RequireRateLimiting(AccountLimits.Account).RequireAuthorization();
-        account.MapGet("/kept", async Task<Results<Ok<AccountKept>, ProblemHttpResult>> (Who who, AccountStore accounts, CancellationToken cancel) =>
-            await accounts.KeptAsync(who.Id, cancel) is { } kept ? TypedResults.Ok(kept) : Gone()).WithName("getKept").RequireAuthorization();
-        account.MapGet("/everything.zip", EverythingAsync).WithName("getEverything").RequireRateLimiting(AccountLimits.Files).RequireAuthorization();
+        account
+            .MapGet(
+                "/kept",
+                async Task<Results<Ok<AccountKept>, ProblemHttpResult>> (Who who, AccountStore accounts, CancellationToken cancel) =>
+                    await accounts.KeptAsync(who.Id, cancel) is { } kept ? TypedResults.Ok(kept) : Gone()
+            )
+            .WithName("getKept")
+            .RequireAuthorization();
+        account
+            .MapGet("/everything.zip", EverythingAsync)
+            .WithName("getEverything")
+            .RequireRateLimiting(AccountLimits.Files)
+            .RequireAuthorization();
         account.MapPost("/demo", EnterDemoAsync).WithName("enterDemo").RequireRateLimiting(AccountLimits.Account);
     }
 
     private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> SignUpAsync(
-        Credentials credentials, UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo, Hashing hashing, SignInTries tries, HttpContext context)
+        Credentials credentials,
+        UserManager<Account> users,
+        SignInManager<Account> signIn,
+        DemoSwitch demo,
+        Hashing hashing,
+        SignInTries tries,
+        HttpContext context
+    )
     {
         if (Odd(credentials) is { } odd)
         {
@@ -83,7 +122,13 @@ internal static class AccountEndpoints
         }
 
         var code = RecoveryCode.New();
-        var account = new Account { Id = Guid.CreateVersion7(), UserName = credentials.Email, Email = credentials.Email, Recovery = RecoveryCode.Hash(code) };
+        var account = new Account
+        {
+            Id = Guid.CreateVersion7(),
+            UserName = credentials.Email,
+            Email = credentials.Email,
+            Recovery = RecoveryCode.Hash(code),
+        };
         var made = IdentityResult.Failed();
         if (!await hashing.RunAsync(async () => made = await users.CreateAsync(account, credentials.Password), context.RequestAborted))
         {
@@ -92,7 +137,19 @@ internal static class AccountEndpoints
 
         if (!made.Succeeded)
         {
-            return Problems.Of(new Refusal("account.sign-up", string.Join(" ", made.Errors.Select(e => e.Code == "DuplicateUserName" ? null : e.Description).OfType<string>().Distinct()) is { Length: > 0 } why ? why : "There is already an account with this address.", made.Errors.Any(e => e.Code == "Password") ? "password" : "email"));
+            return Problems.Of(
+                new Refusal(
+                    "account.sign-up",
+                    string.Join(
+                        " ",
+                        made.Errors.Select(e => e.Code == "DuplicateUserName" ? null : e.Description).OfType<string>().Distinct()
+                    )
+                        is { Length: > 0 } why
+                        ? why
+                        : "There is already an account with this address.",
+                    made.Errors.Any(e => e.Code == "Password") ? "password" : "email"
+                )
+            );
         }
 
         await EnterAsync(signIn, account, credentials.Stay);
@@ -101,7 +158,14 @@ internal static class AccountEndpoints
     }
 
     private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> SignInAsync(
-        Credentials credentials, UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo, Hashing hashing, SignInTries tries, HttpContext context)
+        Credentials credentials,
+        UserManager<Account> users,
+        SignInManager<Account> signIn,
+        DemoSwitch demo,
+        Hashing hashing,
+        SignInTries tries,
+        HttpContext context
+    )
     {
         if (Odd(credentials) is { } odd)
         {
@@ -116,9 +180,15 @@ internal static class AccountEndpoints
 
         var account = await users.FindByNameAsync(credentials.Email);
         var fits = false;
-        if (!await hashing.RunAsync(
-            async () => fits = account is not null ? await users.CheckPasswordAsync(account, credentials.Password) : FitsNobody(users.PasswordHasher, credentials.Password),
-            context.RequestAborted))
+        if (
+            !await hashing.RunAsync(
+                async () =>
+                    fits = account is not null
+                        ? await users.CheckPasswordAsync(account, credentials.Password)
+                        : FitsNobody(users.PasswordHasher, credentials.Password),
+                context.RequestAborted
+            )
+        )
         {
             return AccountLimits.TooMany(context);
         }
@@ -135,7 +205,13 @@ internal static class AccountEndpoints
 
     /// <summary>Each visitor has a copy of the demo parts, and changes nobody else's.</summary>
     private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> EnterDemoAsync(
-        UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo, AccountStore accounts, PartStore store, HttpContext context)
+        UserManager<Account> users,
+        SignInManager<Account> signIn,
+        DemoSwitch demo,
+        AccountStore accounts,
+        PartStore store,
+        HttpContext context
+    )
     {
         if (!demo.On || await users.FindByNameAsync(DemoSeed.Email) is not { } shown)
         {
@@ -144,13 +220,18 @@ internal static class AccountEndpoints
 
         await accounts.TrimVisitorsAsync(Visitors.Most - 1, context.RequestAborted);
         var id = Guid.CreateVersion7();
-        var visitor = new Account { Id = id, UserName = Visitors.AddressOf(id), Email = Visitors.AddressOf(id), Visitor = true };
+        var visitor = new Account
+        {
+            Id = id,
+            UserName = Visitors.AddressOf(id),
+            Email = Visitors.AddressOf(id),
+            Visitor = true,
+        };
         var made = await users.CreateAsync(visitor);
         if (!made.Succeeded)
         {
             return Problems.Of(new Refusal("account.no-demo", string.Join(" ", made.Errors.Select(e => e.Description))));
         }
-
 
         // Copies of what is not drawn yet are drawn themselves.
         store.Tell(await accounts.CopyPartsAsync(shown.Id, id, context.RequestAborted));
@@ -161,7 +242,14 @@ internal static class AccountEndpoints
     /// <summary>Another password by the recovery code; every session of the account ends, and the code is another one from then on. The
     /// same words and the same work whether there is such an account or not.</summary>
     private static async Task<Results<Ok<AccountView>, ProblemHttpResult>> RecoverAsync(
-        Recovery recovery, UserManager<Account> users, SignInManager<Account> signIn, DemoSwitch demo, Hashing hashing, SignInTries tries, HttpContext context)
+        Recovery recovery,
+        UserManager<Account> users,
+        SignInManager<Account> signIn,
+        DemoSwitch demo,
+        Hashing hashing,
+        SignInTries tries,
+        HttpContext context
+    )
     {
         if (Odd(new Credentials(recovery.Email, recovery.Next)) is { } odd)
         {
@@ -183,8 +271,13 @@ internal static class AccountEndpoints
         var code = RecoveryCode.New();
         account.Recovery = RecoveryCode.Hash(code);
         var changed = IdentityResult.Failed();
-        if (!await hashing.RunAsync(
-            async () => changed = await users.ResetPasswordAsync(account, await users.GeneratePasswordResetTokenAsync(account), recovery.Next), context.RequestAborted))
+        if (
+            !await hashing.RunAsync(
+                async () =>
+                    changed = await users.ResetPasswordAsync(account, await users.GeneratePasswordResetTokenAsync(account), recovery.Next),
+                context.RequestAborted
+            )
+        )
         {
             return AccountLimits.TooMany(context);
         }
@@ -201,8 +294,13 @@ internal static class AccountEndpoints
 
     /// <summary>Another recovery code; the one before is good for nothing.</summary>
     private static Task<Results<Ok<AccountView>, NoContent, ProblemHttpResult>> NewCodeAsync(
-        Confirmation confirmation, UserManager<Account> users, DemoSwitch demo, Hashing hashing, SignInTries tries, HttpContext context) =>
-        ConfirmedAsync(confirmation, users, hashing, tries, context, async account =>
+        Confirmation confirmation,
+        UserManager<Account> users,
+        DemoSwitch demo,
+        Hashing hashing,
+        SignInTries tries,
+        HttpContext context
+    ) => ConfirmedAsync(confirmation, users, hashing, tries, context, async account =>
         {
             var code = RecoveryCode.New();
             account.Recovery = RecoveryCode.Hash(code);
@@ -212,8 +310,16 @@ internal static class AccountEndpoints
 
     /// <summary>Takes the account away with everything that it keeps; its sessions and live links end with it.</summary>
     private static Task<Results<Ok<AccountView>, NoContent, ProblemHttpResult>> DeleteAsync(
-        Confirmation confirmation, UserManager<Account> users, SignInManager<Account> signIn, AccountStore accounts, Parts.IPartSessions live, Sessions sessions, Hashing hashing, SignInTries tries, HttpContext context) =>
-        ConfirmedAsync(confirmation, users, hashing, tries, context, async account =>
+        Confirmation confirmation,
+        UserManager<Account> users,
+        SignInManager<Account> signIn,
+        AccountStore accounts,
+        Parts.IPartSessions live,
+        Sessions sessions,
+        Hashing hashing,
+        SignInTries tries,
+        HttpContext context
+    ) => ConfirmedAsync(confirmation, users, hashing, tries, context, async account =>
         {
             var parts = await accounts.PartsAsync(account.Id, CancellationToken.None);
             await sessions.EndAsync(context.User, CancellationToken.None);
@@ -229,7 +335,13 @@ internal static class AccountEndpoints
 
     /// <summary>Does what wants the present password; a visitor has none.</summary>
     private static async Task<Results<Ok<AccountView>, NoContent, ProblemHttpResult>> ConfirmedAsync(
-        Confirmation confirmation, UserManager<Account> users, Hashing hashing, SignInTries tries, HttpContext context, Func<Account, Task<Results<Ok<AccountView>, NoContent, ProblemHttpResult>>> work)
+        Confirmation confirmation,
+        UserManager<Account> users,
+        Hashing hashing,
+        SignInTries tries,
+        HttpContext context,
+        Func<Account, Task<Results<Ok<AccountView>, NoContent, ProblemHttpResult>>> work
+    )
     {
         if (await users.GetUserAsync(context.User) is not { Email: { } email } account)
         {
@@ -253,18 +365,32 @@ internal static class AccountEndpoints
         }
 
         var fits = false;
-        if (!await hashing.RunAsync(async () => fits = await users.CheckPasswordAsync(account, confirmation.Password), context.RequestAborted))
+        if (
+            !await hashing.RunAsync(
+                async () => fits = await users.CheckPasswordAsync(account, confirmation.Password),
+                context.RequestAborted
+            )
+        )
         {
             return AccountLimits.TooMany(context);
         }
 
-        return fits ? await work(account) : Problems.Of(new Refusal("account.password", "The password is another one; nothing was done.", "password"));
+        return fits
+            ? await work(account)
+            : Problems.Of(new Refusal("account.password", "The password is another one; nothing was done.", "password"));
     }
 
     /// <summary>Everything that is kept, as a zip archive; made on disk, for it may be large.</summary>
     private static async Task<FileStreamHttpResult> EverythingAsync(Who who, AccountStore accounts, CancellationToken cancel)
     {
-        var file = new FileStream(Path.GetTempFileName(), FileMode.Open, FileAccess.ReadWrite, FileShare.None, 81920, FileOptions.DeleteOnClose | FileOptions.Asynchronous);
+        var file = new FileStream(
+            Path.GetTempFileName(),
+            FileMode.Open,
+            FileAccess.ReadWrite,
+            FileShare.None,
+            81920,
+            FileOptions.DeleteOnClose | FileOptions.Asynchronous
+        );
         try
         {
             await accounts.WriteEverythingAsync(who.Id, Exchange.PartFile.Write, Exchange.PartArchive.PlainName, file, cancel);
@@ -282,7 +408,13 @@ internal static class AccountEndpoints
 
     /// <summary>Every other session of the account ends with it; this one goes on as a new one.</summary>
     private static async Task<Results<NoContent, ProblemHttpResult>> ChangePasswordAsync(
-        PasswordChange change, UserManager<Account> users, SignInManager<Account> signIn, Hashing hashing, SignInTries tries, HttpContext context)
+        PasswordChange change,
+        UserManager<Account> users,
+        SignInManager<Account> signIn,
+        Hashing hashing,
+        SignInTries tries,
+        HttpContext context
+    )
     {
         if (await users.GetUserAsync(context.User) is not { Email: { } email } account)
         {
@@ -306,7 +438,12 @@ internal static class AccountEndpoints
         }
 
         var changed = IdentityResult.Failed();
-        if (!await hashing.RunAsync(async () => changed = await users.ChangePasswordAsync(account, change.Current, change.Next), context.RequestAborted))
+        if (
+            !await hashing.RunAsync(
+                async () => changed = await users.ChangePasswordAsync(account, change.Current, change.Next),
+                context.RequestAborted
+            )
+        )
         {
             return AccountLimits.TooMany(context);
         }
@@ -314,7 +451,13 @@ internal static class AccountEndpoints
         if (!changed.Succeeded)
         {
             var mismatch = changed.Errors.Any(e => e.Code == nameof(IdentityErrorDescriber.PasswordMismatch));
-            return Problems.Of(new Refusal("account.password", mismatch ? "The present password is another one." : string.Join(" ", changed.Errors.Select(e => e.Description)), mismatch ? "current" : "next"));
+            return Problems.Of(
+                new Refusal(
+                    "account.password",
+                    mismatch ? "The present password is another one." : string.Join(" ", changed.Errors.Select(e => e.Description)),
+                    mismatch ? "current" : "next"
+                )
+            );
         }
 
         var stay = (await context.AuthenticateAsync(IdentityConstants.ApplicationScheme)).Properties?.IsPersistent == true;
@@ -329,11 +472,14 @@ internal static class AccountEndpoints
         return false;
     }
 
-    private static Task EnterAsync(SignInManager<Account> signIn, Account account, bool stay) => signIn.SignInWithClaimsAsync(account, new AuthenticationProperties { IsPersistent = stay }, Sessions.New());
+    private static Task EnterAsync(SignInManager<Account> signIn, Account account, bool stay) =>
+        signIn.SignInWithClaimsAsync(account, new AuthenticationProperties { IsPersistent = stay }, Sessions.New());
 
     /// <summary>What is too long, or no text, is refused before anything is hashed or asked of the database.</summary>
     private static ProblemHttpResult? Odd(Credentials credentials) =>
-        credentials.Email.Length > LongestEmail || credentials.Email.Any(char.IsControl) ? Problems.Of(new Refusal("account.email", $"An address has at most {LongestEmail} characters.", "email"))
-        : credentials.Password.Length > PasswordRules.Longest || credentials.Password.Contains('\0') ? Problems.Of(new Refusal("account.password", PasswordRules.Length, "password"))
+        credentials.Email.Length > LongestEmail || credentials.Email.Any(char.IsControl)
+            ? Problems.Of(new Refusal("account.email", $"An address has at most {LongestEmail} characters.", "email"))
+        : credentials.Password.Length > PasswordRules.Longest || credentials.Password.Contains('\0')
+            ? Problems.Of(new Refusal("account.password", PasswordRules.Length, "password"))
         : null;
 }

@@ -44,10 +44,23 @@ internal static class AccountLimits
         services.AddSingleton(limits).AddSingleton<SignInTries>().AddSingleton<Hashing>().AddSingleton<Room>();
         services.AddRateLimiter(o =>
         {
-            o.AddPolicy(Account, http => RateLimitPartition.GetSlidingWindowLimiter(
-                http.Connection.RemoteIpAddress?.ToString() ?? "", _ => new SlidingWindowRateLimiterOptions { PermitLimit = limits.AccountRequests, Window = TimeSpan.FromMinutes(1), SegmentsPerWindow = 6 }));
-            o.AddPolicy(Files, http => RateLimitPartition.GetConcurrencyLimiter(
-                http.User.FindFirstValue(ClaimTypes.NameIdentifier) ?? "", _ => new ConcurrencyLimiterOptions { PermitLimit = limits.Files, QueueLimit = 4 * limits.Files }));
+            o.AddPolicy(Account, http =>
+                RateLimitPartition.GetSlidingWindowLimiter(
+                    http.Connection.RemoteIpAddress?.ToString() ?? "",
+                    _ => new SlidingWindowRateLimiterOptions
+                    {
+                        PermitLimit = limits.AccountRequests,
+                        Window = TimeSpan.FromMinutes(1),
+                        SegmentsPerWindow = 6,
+                    }
+                )
+            );
+            o.AddPolicy(Files, http =>
+                RateLimitPartition.GetConcurrencyLimiter(
+                    http.User.FindFirstValue(ClaimTypes.NameIdentifier) ?? "",
+                    _ => new ConcurrencyLimiterOptions { PermitLimit = limits.Files, QueueLimit = 4 * limits.Files }
+                )
+            );
             o.OnRejected = async (c, _) => await TooMany(c.HttpContext, c.Lease).ExecuteAsync(c.HttpContext);
         });
     }
@@ -55,11 +68,18 @@ internal static class AccountLimits
     /// <summary>429, with when to ask again.</summary>
     public static ProblemHttpResult TooMany(HttpContext context, RateLimitLease? lease = null)
     {
-        var wait = lease is not null && lease.TryGetMetadata(MetadataName.RetryAfter, out var after) ? Math.Max(1, (int)Math.Ceiling(after.TotalSeconds)) : 10;
+        var wait =
+            lease is not null && lease.TryGetMetadata(MetadataName.RetryAfter, out var after)
+                ? Math.Max(1, (int)Math.Ceiling(after.TotalSeconds))
+                : 10;
         context.Response.Headers.RetryAfter = wait.ToString(CultureInfo.InvariantCulture);
         return TypedResults.Problem(
-            detail: $"Too many requests at once; nothing was done. Try again in {wait} s.", statusCode: StatusCodes.Status429TooManyRequests, title: "Too many requests", type: "urn:ratiogon:busy.too-many",
-            extensions: new Dictionary<string, object?> { ["code"] = "busy.too-many" });
+            detail: $"Too many requests at once; nothing was done. Try again in {wait} s.",
+            statusCode: StatusCodes.Status429TooManyRequests,
+            title: "Too many requests",
+            type: "urn:ratiogon:busy.too-many",
+            extensions: new Dictionary<string, object?> { ["code"] = "busy.too-many" }
+        );
     }
 }
 
@@ -110,18 +130,35 @@ internal sealed class SignInTries(LimitOptions limits, IDataProtectionProvider p
 {
     private const string Cookie = "ratiogon-known";
     private readonly IDataProtector marks = protection.CreateProtector("Ratiogon.KnownBrowser");
-    private readonly PartitionedRateLimiter<string> tries = PartitionedRateLimiter.Create<string, string>(who => RateLimitPartition.GetFixedWindowLimiter(
-        who, _ => new FixedWindowRateLimiterOptions { PermitLimit = limits.SignIns, Window = TimeSpan.FromMinutes(5) }));
+    private readonly PartitionedRateLimiter<string> tries = PartitionedRateLimiter.Create<string, string>(who =>
+        RateLimitPartition.GetFixedWindowLimiter(who, _ => new FixedWindowRateLimiterOptions
+        {
+            PermitLimit = limits.SignIns,
+            Window = TimeSpan.FromMinutes(5),
+        })
+    );
 
     /// <summary>Takes one of the tries.</summary>
-    public RateLimitLease Take(HttpContext context, string email) => tries.AttemptAcquire($"{(Known(context) == Plain(email) ? context.Request.Cookies[Cookie] : "")} {Plain(email)}");
+    public RateLimitLease Take(HttpContext context, string email) =>
+        tries.AttemptAcquire($"{(Known(context) == Plain(email) ? context.Request.Cookies[Cookie] : "")} {Plain(email)}");
 
     /// <summary>Marks the browser as one that has signed in to an account.</summary>
     public void Mark(HttpContext context, string email)
     {
         if (Known(context) != Plain(email))
         {
-            context.Response.Cookies.Append(Cookie, marks.Protect(Plain(email)), new CookieOptions { HttpOnly = true, IsEssential = true, SameSite = SameSiteMode.Strict, Secure = context.Request.IsHttps, MaxAge = TimeSpan.FromDays(400) });
+            context.Response.Cookies.Append(
+                Cookie,
+                marks.Protect(Plain(email)),
+                new CookieOptions
+                {
+                    HttpOnly = true,
+                    IsEssential = true,
+                    SameSite = SameSiteMode.Strict,
+                    Secure = context.Request.IsHttps,
+                    MaxAge = TimeSpan.FromDays(400),
+                }
+            );
         }
     }
 

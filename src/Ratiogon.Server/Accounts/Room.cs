@@ -19,7 +19,13 @@ internal sealed class Room(AccountStore accounts, LimitOptions limits)
 
         var most = kept.Quota ?? limits.AccountMegabytes;
         return kept.Bytes + bytes > most * 1_000_000L
-            ? new Refusal("account.full", $"This account may take {most} MB and has {kept.Bytes / 1e6:0.0} MB: delete parts that are not needed, or ask who runs this server for more room. Nothing was changed.")
-            : kept.Parts >= limits.AccountParts ? new Refusal("account.full", $"An account may have up to {limits.AccountParts} parts. Nothing was changed.") : null;
+                ? new Refusal(
+                    "account.full",
+                    $"This account may take {most} MB and has {kept.Bytes / 1e6:0.0} MB: delete parts that are not needed, or ask who "
+                        + "runs this server for more room. Nothing was changed."
+                )
+            : kept.Parts >= limits.AccountParts
+                ? new Refusal("account.full", $"An account may have up to {limits.AccountParts} parts. Nothing was changed.")
+            : null;
     }
 }

@@ -48,7 +48,8 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
 
         await using var db = await database.CreateDbContextAsync(cancel);
         var stamp = user.FindFirstValue(StampClaim);
-        var open = await db.Users.AnyAsync(u => u.Id == account && u.SecurityStamp == stamp, cancel)
+        var open =
+            await db.Users.AnyAsync(u => u.Id == account && u.SecurityStamp == stamp, cancel)
             && !await db.UserTokens.AnyAsync(t => t.UserId == account && t.LoginProvider == Ended && t.Name == id, cancel);
         if (known.Count > MostRemembered)
         {
@@ -59,7 +60,8 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
         return known.AddOrUpdate(id, (open, now), (_, was) => was.Open ? (open, now) : was).Open;
     }
 
-    /// <summary>The same for a request: while the database is away, a session that is not known to have ended is taken for what its cookie says.</summary>
+    /// <summary>The same for a request: while the database is away, a session that is not known to have ended is taken for what its
+    /// cookie says.</summary>
     public async Task<bool> MayStandAsync(ClaimsPrincipal? user, CancellationToken cancel)
     {
         try
@@ -85,12 +87,25 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
         known[id] = (false, now);
         Close(l => l.User?.FindFirstValue(Claim) == id);
         await using var db = await database.CreateDbContextAsync(cancel);
-        if (await db.Users.AnyAsync(u => u.Id == account, cancel) && !await db.UserTokens.AnyAsync(t => t.UserId == account && t.LoginProvider == Ended && t.Name == id, cancel))
+        if (
+            await db.Users.AnyAsync(u => u.Id == account, cancel)
+            && !await db.UserTokens.AnyAsync(t => t.UserId == account && t.LoginProvider == Ended && t.Name == id, cancel)
+        )
         {
             // No cookie lives longer than that: what was ended before needs no record any more.
             var old = (now - Longest).ToString("O", CultureInfo.InvariantCulture);
-            await db.UserTokens.Where(t => t.UserId == account && t.LoginProvider == Ended && string.Compare(t.Value, old) < 0).ExecuteDeleteAsync(cancel);
-            db.UserTokens.Add(new IdentityUserToken<Guid> { UserId = account, LoginProvider = Ended, Name = id, Value = now.ToString("O", CultureInfo.InvariantCulture) });
+            await db
+                .UserTokens.Where(t => t.UserId == account && t.LoginProvider == Ended && string.Compare(t.Value, old) < 0)
+                .ExecuteDeleteAsync(cancel);
+            db.UserTokens.Add(
+                new IdentityUserToken<Guid>
+                {
+                    UserId = account,
+                    LoginProvider = Ended,
+                    Name = id,
+                    Value = now.ToString("O", CultureInfo.InvariantCulture),
+                }
+            );
             await db.SaveChangesAsync(cancel);
         }
     }
@@ -123,7 +138,8 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
         }
     }
 
-    private static DateTimeOffset? Expires(HubCallerContext link) => link.Features.Get<IAuthenticateResultFeature>()?.AuthenticateResult?.Properties?.ExpiresUtc;
+    private static DateTimeOffset? Expires(HubCallerContext link) =>
+        link.Features.Get<IAuthenticateResultFeature>()?.AuthenticateResult?.Properties?.ExpiresUtc;
 
     private void Close(Func<HubCallerContext, bool> which)
     {

@@ -13,5 +13,7 @@ public readonly record struct Who(Guid Id)
     }
 
     public static Who Of(ClaimsPrincipal? user) =>
-        Guid.TryParse(user?.FindFirstValue(ClaimTypes.NameIdentifier), out var id) ? new Who(id) : throw new InvalidOperationException("nobody is signed in");
+        Guid.TryParse(user?.FindFirstValue(ClaimTypes.NameIdentifier), out var id)
+            ? new Who(id)
+            : throw new InvalidOperationException("nobody is signed in");
 }

@@ -17,7 +17,12 @@ internal static class DemoSeed
             return;
         }
 
-        var account = new Account { Id = Guid.CreateVersion7(), UserName = Email, Email = Email };
+        var account = new Account
+        {
+            Id = Guid.CreateVersion7(),
+            UserName = Email,
+            Email = Email,
+        };
 
         // Entered by the button on the sign-in page; the password is nobody's.
         var made = await users.CreateAsync(account, $"{Guid.NewGuid():N}-Aa1");

@@ -9,7 +9,8 @@ internal sealed partial class Visitors(AccountStore accounts, TimeProvider time,
 
     /// <summary>The most at one time: of more the oldest goes, so that nobody fills the disk with copies.</summary>
     public const int Most = 500;
-    private const string Prefix = "visitor-", Suffix = "@demo.ratiogon.example";
+    private const string Prefix = "visitor-",
+        Suffix = "@demo.ratiogon.example";
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(30);
 
     public static string AddressOf(Guid account) => $"{Prefix}{account:N}{Suffix}";
@@ -30,8 +31,7 @@ internal sealed partial class Visitors(AccountStore accounts, TimeProvider time,
             {
                 LogLeft(log, e);
             }
-        }
-        while (await every.WaitForNextTickAsync(stoppingToken));
+        } while (await every.WaitForNextTickAsync(stoppingToken));
     }
 
     [LoggerMessage(LogLevel.Warning, "Copies of the demo were left as they are")]

@@ -10,12 +10,19 @@ internal sealed partial class LiveCalls(ILogger<LiveCalls> log) : IHubFilter
 {
     public const string Defect = "Something went wrong inside, and nothing was changed.";
 
-    public async ValueTask<object?> InvokeMethodAsync(HubInvocationContext invocationContext, Func<HubInvocationContext, ValueTask<object?>> next)
+    public async ValueTask<object?> InvokeMethodAsync(
+        HubInvocationContext invocationContext,
+        Func<HubInvocationContext, ValueTask<object?>> next
+    )
     {
         var parameters = invocationContext.HubMethod.GetParameters();
         for (var i = 0; i < parameters.Length && i < invocationContext.HubMethodArguments.Count; i++)
         {
-            if (invocationContext.HubMethodArguments[i] is null && parameters[i].ParameterType == typeof(string) && new NullabilityInfoContext().Create(parameters[i]).WriteState == NullabilityState.NotNull)
+            if (
+                invocationContext.HubMethodArguments[i] is null
+                && parameters[i].ParameterType == typeof(string)
+                && new NullabilityInfoContext().Create(parameters[i]).WriteState == NullabilityState.NotNull
+            )
             {
                 throw new HubException($"'{parameters[i].Name}' is missing.");
             }

@@ -15,7 +15,12 @@ internal sealed class LiveDesks(TimeProvider time)
     public LiveState Take(Guid user, string desk)
     {
         var now = time.GetUtcNow();
-        foreach (var (key, old) in places.Where(p => now - p.Value.Seen > Kept).Concat(places.Where(p => p.Key.User == user).OrderByDescending(p => p.Value.Seen).Skip(MostOfOne)).ToList())
+        foreach (
+            var (key, old) in places
+                .Where(p => now - p.Value.Seen > Kept)
+                .Concat(places.Where(p => p.Key.User == user).OrderByDescending(p => p.Value.Seen).Skip(MostOfOne))
+                .ToList()
+        )
         {
             places.TryRemove(new(key, old));
         }

@@ -11,14 +11,20 @@ namespace Ratiogon.Server.Live;
 public sealed partial class LiveHub
 {
     /// <summary>A new form with the picks; answers a <see cref="FormAnswer"/> as JSON.</summary>
-    public async Task<string?> BeginForm(string kind, string[] picks) => FormCatalog.Find(kind) is { } known ? Json(FormBench.Begin(await Session().ModelAsync(), known, (picks ?? []).Take(MostPicks))) : null;
+    public async Task<string?> BeginForm(string kind, string[] picks) =>
+        FormCatalog.Find(kind) is { } known
+            ? Json(FormBench.Begin(await Session().ModelAsync(), known, (picks ?? []).Take(MostPicks)))
+            : null;
 
     /// <summary>The draft of a form that is there, with the model as it stood before it.</summary>
-    public async Task<string?> EditForm(string step) => Session().Present.Find(step) is FormStep form ? Json(FormBench.Edit(await BeforeAsync(form), form)) : null;
+    public async Task<string?> EditForm(string step) =>
+        Session().Present.Find(step) is FormStep form ? Json(FormBench.Edit(await BeforeAsync(form), form)) : null;
 
     /// <summary>Does one thing to a draft of a form; draft and input are JSON.</summary>
     public async Task<string?> Form(string draft, string input) =>
-        Read<FormDraft>(draft) is { Step: FormStep step } asked && Read<FormInput>(input) is { } done ? Json(FormBench.Answer(await BeforeAsync(step), asked, done)) : null;
+        Read<FormDraft>(draft) is { Step: FormStep step } asked && Read<FormInput>(input) is { } done
+            ? Json(FormBench.Answer(await BeforeAsync(step), asked, done))
+            : null;
 
     /// <summary>The part as a draft of a form would make it, or as it stands before the form.</summary>
     public async Task<PreviewMessage?> PreviewForm(string draft, bool before)
@@ -51,22 +57,33 @@ public sealed partial class LiveHub
     {
         var session = Session();
         var model = await session.ModelAsync();
-        var line = model.Find(reference).Then<Line3>(t => t.Straight is { } s ? s : t.Plane is { } p ? new Line3(t.Middle ?? p.Origin, p.Z) : new Core.Refusal("probe.direction", $"{t.Words} has no direction: pick anything straight, a round face or a plane."));
+        var line = model
+            .Find(reference)
+            .Then<Line3>(t =>
+                t.Straight is { } s ? s
+                : t.Plane is { } p ? new Line3(t.Middle ?? p.Origin, p.Z)
+                : new Core.Refusal("probe.direction", $"{t.Words} has no direction: pick anything straight, a round face or a plane.")
+            );
         if (!line.Done)
         {
             return Json(new { refusal = line.Refusal!.Message });
         }
 
         var found = await session.ProbeAsync(line.Value);
-        return found.Done ? Json(ProbeView.Of(line.Value, found.Value, session.Present.Units)) : Json(new { refusal = found.Refusal!.Message });
+        return found.Done
+            ? Json(ProbeView.Of(line.Value, found.Value, session.Present.Units))
+            : Json(new { refusal = found.Refusal!.Message });
     }
 
     /// <summary>The plane of something flat, as origin, x and y; null for what is not.</summary>
-    public async Task<double[]?> PlaneOf(string reference) => (await Session().ModelAsync()).PlaneOf(reference) is { Done: true, Value: var p }
-        ? [p.Origin.X, p.Origin.Y, p.Origin.Z, p.X.X, p.X.Y, p.X.Z, p.Y.X, p.Y.Y, p.Y.Z] : null;
+    public async Task<double[]?> PlaneOf(string reference) =>
+        (await Session().ModelAsync()).PlaneOf(reference) is { Done: true, Value: var p }
+            ? [p.Origin.X, p.Origin.Y, p.Origin.Z, p.X.X, p.X.Y, p.X.Z, p.Y.X, p.Y.Y, p.Y.Z]
+            : null;
 
     /// <summary>The model just before a step; of a new step, as it stands at the stop line.</summary>
-    private async Task<Model> BeforeAsync(FormStep step) => step.Id.Length == 0 ? await Session().ModelAsync() : Model.Of(Session().Present, await BeforeResultAsync(step));
+    private async Task<Model> BeforeAsync(FormStep step) =>
+        step.Id.Length == 0 ? await Session().ModelAsync() : Model.Of(Session().Present, await BeforeResultAsync(step));
 
     private async Task<RebuildResult> BeforeResultAsync(FormStep step)
     {

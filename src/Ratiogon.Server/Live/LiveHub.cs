@@ -40,7 +40,8 @@ public interface ILiveClient
 [Authorize]
 public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) : Hub<ILiveClient>
 {
-    private const string StateKey = "state", WatchKey = "watch";
+    private const string StateKey = "state",
+        WatchKey = "watch";
     private const int LongestDesk = 60;
     private const int MostPicks = 2000;
     private const int LargestPiece = 4_000_000;
@@ -79,7 +80,10 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     }
 
     /// <summary>Sends the model with all of its geometry once more, to who misses some.</summary>
-    public Task Whole() => Here.Session?.Now is { Revision: > 0 } at ? Clients.Caller.Rebuilt(RebuiltMessage.Of(at.Present, at.Revision, at.Result)) : Task.CompletedTask;
+    public Task Whole() =>
+        Here.Session?.Now is { Revision: > 0 } at
+            ? Clients.Caller.Rebuilt(RebuiltMessage.Of(at.Present, at.Revision, at.Result))
+            : Task.CompletedTask;
 
     /// <summary>Answers at once: whether the link is there.</summary>
     public int Ping() => 0;
@@ -94,7 +98,8 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     }
 
     /// <summary>Hands one input to the tool; a change that it asks for is made before the answer comes.</summary>
-    public Task<AnswerMessage> Input(InputMessage message) => message?.ToInput() is { } input ? HandAsync(input, number: message.Number) : Task.FromResult(new AnswerMessage { Leave = true });
+    public Task<AnswerMessage> Input(InputMessage message) =>
+        message?.ToInput() is { } input ? HandAsync(input, number: message.Number) : Task.FromResult(new AnswerMessage { Leave = true });
 
     /// <summary>Tools take one input at a time, in the order in which they come; what asks about the model may come in between.</summary>
     private async Task<AnswerMessage> HandAsync(ToolInput input, LiveTool? taken = null, int number = 0)
@@ -136,7 +141,14 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
         catch (Exception e) when (e is not OutOfMemoryException)
         {
             LogDefect(Context.GetHttpContext()!.RequestServices.GetRequiredService<ILogger<LiveHub>>(), e, active.Tool.GetType().Name);
-            answer = new ToolAnswer { Prompt = "Take the tool up again", Refusal = new Core.Refusal(PartCommand.Defect, $"Something went wrong inside, and nothing was changed: {e.GetType().Name}, {e.Message}") };
+            answer = new ToolAnswer
+            {
+                Prompt = "Take the tool up again",
+                Refusal = new Core.Refusal(
+                    PartCommand.Defect,
+                    $"Something went wrong inside, and nothing was changed: {e.GetType().Name}, {e.Message}"
+                ),
+            };
         }
 
         if (answer.Command is null)
@@ -148,10 +160,19 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
         var changed = await session.ApplyAsync(answer.Command, Who.Of(Context.User).Id);
         if (changed.Done)
         {
-            return AnswerMessage.Of(answer with { Note = answer.Command.Said(before, changed.Value.Part) ?? answer.Note }, changed.Value.Revision);
+            return AnswerMessage.Of(
+                answer with
+                {
+                    Note = answer.Command.Said(before, changed.Value.Part) ?? answer.Note,
+                },
+                changed.Value.Revision
+            );
         }
 
-        return AnswerMessage.Of(answer with { Refusal = changed.Refusal }, session.Stored.Revision) with { Outs = Outs(session, answer.Command, changed.Refusal!) };
+        return AnswerMessage.Of(answer with { Refusal = changed.Refusal }, session.Stored.Revision) with
+        {
+            Outs = Outs(session, answer.Command, changed.Refusal!),
+        };
     }
 
     /// <summary>What the picks can become; in a sketch when one is named, else on the model.</summary>
@@ -162,19 +183,32 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
         var chosen = (picks ?? []).Take(MostPicks).ToImmutableArray();
         if (step is not null)
         {
-            return at.Present.Find(step) is SketchStep sketch ? [.. Core.Tools.Picks.Offers.InSketch(at.Present, sketch, chosen).Select(Message)] : [];
+            return at.Present.Find(step) is SketchStep sketch
+                ? [.. Core.Tools.Picks.Offers.InSketch(at.Present, sketch, chosen).Select(Message)]
+                : [];
         }
 
         return [.. Core.Tools.Picks.Offers.OnModel(at.Present, at.Result, chosen, await session.ReadingsAsync(chosen)).Select(Message)];
     }
 
     private static OfferMessage Message(Offer offer) =>
-        new(offer.Id, offer.Label, offer.Detail, offer.Command is null ? null : Json(offer.Command), offer.WhyNot, [.. offer.Touches], offer.Draft is null ? null : Json(offer.Draft), offer.Form is null ? null : Json(offer.Form), offer.Note);
+        new(
+            offer.Id,
+            offer.Label,
+            offer.Detail,
+            offer.Command is null ? null : Json(offer.Command),
+            offer.WhyNot,
+            [.. offer.Touches],
+            offer.Draft is null ? null : Json(offer.Draft),
+            offer.Form is null ? null : Json(offer.Form),
+            offer.Note
+        );
 
     private static string Json<T>(T value) => JsonSerializer.Serialize(value, PartJson.Compact);
 
     /// <summary>What a draft of a datum, as JSON, determines; answers a <see cref="DatumAnswer"/> as JSON.</summary>
-    public async Task<string?> Datum(string draft) => Read<DatumDraft>(draft) is { } asked ? Json(DatumBench.Answer(await Session().ModelAsync(), asked)) : null;
+    public async Task<string?> Datum(string draft) =>
+        Read<DatumDraft>(draft) is { } asked ? Json(DatumBench.Answer(await Session().ModelAsync(), asked)) : null;
 
     /// <summary>The same after one value was pulled to a ray (origin and direction) through the view.</summary>
     public async Task<string?> DragDatum(string draft, string field, double[] ray, double reach)
@@ -189,20 +223,24 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     }
 
     /// <summary>The draft of a datum that is there, or of a 3D curve, as JSON.</summary>
-    public string? Draft(string step) => Session().Present.Find(step) switch
-    {
-        DatumStep datum => Json(DatumDraft.Of(datum)),
-        CurveStep curve => Json(CurveDraft.Of(curve)),
-        _ => null,
-    };
+    public string? Draft(string step) =>
+        Session().Present.Find(step) switch
+        {
+            DatumStep datum => Json(DatumDraft.Of(datum)),
+            CurveStep curve => Json(CurveDraft.Of(curve)),
+            _ => null,
+        };
 
     /// <summary>What a draft of a 3D curve, as JSON, gives; answers a <see cref="CurveAnswer"/> as JSON.</summary>
-    public async Task<string?> Curve(string draft) => Read<CurveDraft>(draft) is { } asked ? Json(CurveBench.Answer(await Session().ModelAsync(), asked)) : null;
+    public async Task<string?> Curve(string draft) =>
+        Read<CurveDraft>(draft) is { } asked ? Json(CurveBench.Answer(await Session().ModelAsync(), asked)) : null;
 
     /// <summary>The condition of a point where a ray meets a thing, or the refusal, as JSON.</summary>
     public async Task<string> PointAt(string reference, double[] ray)
     {
-        var made = Ray(ray) is { } along ? DatumBench.PointAt(await Session().ModelAsync(), reference, along) : new Core.Refusal("datum.no-place", "There is no place under the pointer.");
+        var made = Ray(ray) is { } along
+            ? DatumBench.PointAt(await Session().ModelAsync(), reference, along)
+            : new Core.Refusal("datum.no-place", "There is no place under the pointer.");
         return made.Done ? Json(new { condition = made.Value }) : Json(new { refusal = made.Refusal!.Message });
     }
 
@@ -211,16 +249,34 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     {
         var model = await Session().ModelAsync();
         var drafted = QuickPlanes.Of(model, [.. picks ?? []], towards is [var x, var y, var z] ? new Vec3(x, y, z).Unit : Vec3.AlongZ);
-        return Json(drafted.Done ? DatumBench.Answer(model, drafted.Value)
-            : new DatumAnswer { Draft = new DatumDraft { Makes = DatumKind.Plane }, Prompt = drafted.Refusal!.Message, Refusal = drafted.Refusal });
+        return Json(
+            drafted.Done
+                ? DatumBench.Answer(model, drafted.Value)
+                : new DatumAnswer
+                {
+                    Draft = new DatumDraft { Makes = DatumKind.Plane },
+                    Prompt = drafted.Refusal!.Message,
+                    Refusal = drafted.Refusal,
+                }
+        );
     }
 
     /// <summary>The draft of a frame as the view looks (origin, x to the right, y up), as JSON.</summary>
-    public string? ViewFrame(double[] view) => view is { Length: 9 } && view.All(double.IsFinite)
-        ? Json(DatumBench.AsViewed(Frame.OfAxes(Point(view, 0), Point(view, 3).Cross(Point(view, 6)), Point(view, 3)), Session().Present.Units)) : null;
+    public string? ViewFrame(double[] view) =>
+        view is { Length: 9 } && view.All(double.IsFinite)
+            ? Json(
+                DatumBench.AsViewed(
+                    Frame.OfAxes(Point(view, 0), Point(view, 3).Cross(Point(view, 6)), Point(view, 3)),
+                    Session().Present.Units
+                )
+            )
+            : null;
 
     /// <summary>Which way to turn the view when a step's plane is seen edge-on; null where it can be drawn on.</summary>
-    public string? EdgeOn(string step, double[] towards) => Session().Now.Result.Step(step)?.Frame is { } plane && towards is { Length: 3 } ? QuickPlanes.SeenEdgeOn(plane, Point(towards, 0).Unit)?.Message : null;
+    public string? EdgeOn(string step, double[] towards) =>
+        Session().Now.Result.Step(step)?.Frame is { } plane && towards is { Length: 3 }
+            ? QuickPlanes.SeenEdgeOn(plane, Point(towards, 0).Unit)?.Message
+            : null;
 
     /// <summary>The command that takes something of the model into a sketch, or the refusal, as JSON.</summary>
     /// <param name="step">The sketch.</param>
@@ -245,14 +301,21 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
         return taken.Done ? Json(new { command = taken.Value }) : Json(new { refusal = taken.Refusal!.Message });
     }
 
-    /// <summary>What to do about a thing that meets a place of the sketch only as seen; a <see cref="SeenOnly"/> or null, as JSON.</summary>
+    /// <summary>What to do about a thing that meets a place of the sketch only as seen; a <see cref="SeenOnly"/> or null, as
+    /// JSON.</summary>
     public async Task<string?> Apart(string step, string reference, double x, double y, double[] ray, string? point)
     {
         var model = await Session().ModelAsync();
-        return model.Part.Find(step) is SketchStep sketch && Ray(ray) is { } along && SketchCopies.Apart(model, sketch, reference, new Vec2(x, y), along, point) is { Done: true } apart ? Json(apart.Value) : null;
+        return
+            model.Part.Find(step) is SketchStep sketch
+            && Ray(ray) is { } along
+            && SketchCopies.Apart(model, sketch, reference, new Vec2(x, y), along, point) is { Done: true } apart
+            ? Json(apart.Value)
+            : null;
     }
 
-    private static Line3? Ray(double[] ray) => ray is { Length: 6 } && ray.All(double.IsFinite) && Point(ray, 3).Length > 0 ? new Line3(Point(ray, 0), Point(ray, 3).Unit) : null;
+    private static Line3? Ray(double[] ray) =>
+        ray is { Length: 6 } && ray.All(double.IsFinite) && Point(ray, 3).Length > 0 ? new Line3(Point(ray, 0), Point(ray, 3).Unit) : null;
 
     private static Vec3 Point(double[] v, int at) => new(v[at], v[at + 1], v[at + 2]);
 
@@ -260,7 +323,9 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     public WayOutMessage[] WaysOut(string command)
     {
         var session = Session();
-        return Read<PartCommand>(command) is { } refused && refused.Apply(session.Present).Refusal is { } refusal ? Outs(session, refused, refusal) : [];
+        return Read<PartCommand>(command) is { } refused && refused.Apply(session.Present).Refusal is { } refusal
+            ? Outs(session, refused, refusal)
+            : [];
     }
 
     /// <summary>What would set the rest of a sketch.</summary>
@@ -268,27 +333,58 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     {
         var part = Session().Present;
         return part.Find(step) is SketchStep sketch
-            ? [.. Core.Sketches.Solving.FinishIt.Propose(sketch.Sketch, part.Units).Select(p => new ProposalMessage(p.Words, p.Tie is { } t ? Json(t) : null, p.Size is { } s ? Json(s) : null, [.. p.Tie?.Of ?? p.Size!.Of]))]
+            ?
+            [
+                .. Core
+                    .Sketches.Solving.FinishIt.Propose(sketch.Sketch, part.Units)
+                    .Select(p => new ProposalMessage(
+                        p.Words,
+                        p.Tie is { } t ? Json(t) : null,
+                        p.Size is { } s ? Json(s) : null,
+                        [.. p.Tie?.Of ?? p.Size!.Of]
+                    )),
+            ]
             : [];
     }
 
     /// <summary>How a sketch can still move.</summary>
-    public MotionMessage[] Motions(string step) => Session().Present.Find(step) is SketchStep sketch
-        ? [.. SketchView.MotionsOf(sketch.Sketch).Select(m => new MotionMessage(m.Words, m.Moves.ToDictionary(v => v.Key, v => new[] { v.Value.X, v.Value.Y }), m.Paths.ToDictionary(p => p.Key, p => p.Value.ToArray())))]
-        : [];
+    public MotionMessage[] Motions(string step) =>
+        Session().Present.Find(step) is SketchStep sketch
+            ?
+            [
+                .. SketchView
+                    .MotionsOf(sketch.Sketch)
+                    .Select(m => new MotionMessage(
+                        m.Words,
+                        m.Moves.ToDictionary(v => v.Key, v => new[] { v.Value.X, v.Value.Y }),
+                        m.Paths.ToDictionary(p => p.Key, p => p.Value.ToArray())
+                    )),
+            ]
+            : [];
 
     /// <summary>What a command would make of a sketch, without making it; null where it is refused.</summary>
     public CurveMessage[]? Preview(string step, string command) =>
-        Read<PartCommand>(command)?.Apply(Session().Present) is { Done: true } applied && applied.Value.Find(step) is SketchStep after ? Curves(after.Sketch) : null;
+        Read<PartCommand>(command)?.Apply(Session().Present) is { Done: true } applied && applied.Value.Find(step) is SketchStep after
+            ? Curves(after.Sketch)
+            : null;
 
     /// <summary>The picks as a piece that can be pasted elsewhere, as JSON.</summary>
     public string? Copy(string step, string[] picks) =>
-        Session().Present.Find(step) is SketchStep sketch && Clipping.Cut(sketch.Sketch, [.. (picks ?? []).Take(MostPicks)]) is { Done: true } piece ? Json(piece.Value) : null;
+        Session().Present.Find(step) is SketchStep sketch
+        && Clipping.Cut(sketch.Sketch, [.. (picks ?? []).Take(MostPicks)]) is { Done: true } piece
+            ? Json(piece.Value)
+            : null;
 
     /// <summary>A command, as JSON, that puts a piece into a sketch with its first point at a place; null for what is no piece.</summary>
     public string? Paste(string step, string piece, double x, double y)
     {
-        if (Session().Present.Find(step) is not SketchStep sketch || piece is null || piece.Length > LargestPiece || Read<Sketch>(piece) is not { } cut || cut.Entities.OfType<PointEntity>().FirstOrDefault() is not { } first)
+        if (
+            Session().Present.Find(step) is not SketchStep sketch
+            || piece is null
+            || piece.Length > LargestPiece
+            || Read<Sketch>(piece) is not { } cut
+            || cut.Entities.OfType<PointEntity>().FirstOrDefault() is not { } first
+        )
         {
             return null;
         }
@@ -301,7 +397,11 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     private static partial void LogDefect(ILogger log, Exception defect, string tool);
 
     private static WayOutMessage[] Outs(IPartSession session, PartCommand command, Core.Refusal refusal) =>
-        [.. Core.Tools.WaysOut.Of(session.Present, command, refusal).Select(w => new WayOutMessage(w.Words, Json<PartCommand>(w.Command), Curves(w.After)))];
+        [
+            .. Core
+                .Tools.WaysOut.Of(session.Present, command, refusal)
+                .Select(w => new WayOutMessage(w.Words, Json<PartCommand>(w.Command), Curves(w.After))),
+        ];
 
     private static CurveMessage[] Curves(Sketch sketch) => [.. SketchView.EntitiesOf(sketch, null).Select(CurveMessage.Of)];
 
@@ -345,7 +445,9 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
     private IPartSession Session() => Here.Session ?? throw new HubException("Open a part first.");
 
     private (SketchTool Tool, ToolContext Context)? Tool(IPartSession session) =>
-        Here.Tool is { } active && session.Present is { } part && part.Find(active.Step) is SketchStep sketch ? (active.Tool, new ToolContext(part, sketch)) : null;
+        Here.Tool is { } active && session.Present is { } part && part.Find(active.Step) is SketchStep sketch
+            ? (active.Tool, new ToolContext(part, sketch))
+            : null;
 }
 
 /// <summary>The tool in use and the sketch it works on.</summary>

@@ -29,26 +29,42 @@ internal static class LiveSchemas
 
     private static readonly Type[] Messages =
     [
-        typeof(InputMessage), typeof(AnswerMessage), typeof(OfferMessage), typeof(RebuiltMessage), typeof(PreviewMessage),
-        typeof(MotionMessage), typeof(ProposalMessage), typeof(ProbeView), typeof(FormInput), typeof(FormAnswer), typeof(DatumAnswer),
-        typeof(CurveAnswer), typeof(SeenOnly), typeof(GaugeInput), typeof(GaugeAnswer),
+        typeof(InputMessage),
+        typeof(AnswerMessage),
+        typeof(OfferMessage),
+        typeof(RebuiltMessage),
+        typeof(PreviewMessage),
+        typeof(MotionMessage),
+        typeof(ProposalMessage),
+        typeof(ProbeView),
+        typeof(FormInput),
+        typeof(FormAnswer),
+        typeof(DatumAnswer),
+        typeof(CurveAnswer),
+        typeof(SeenOnly),
+        typeof(GaugeInput),
+        typeof(GaugeAnswer),
     ];
 
     public static void AddLiveMessages(this OpenApiOptions options)
     {
-        options.AddSchemaTransformer((schema, context, _) =>
-        {
-            TellPoints(schema, context.JsonTypeInfo);
-            Tell(schema, context.JsonTypeInfo);
-            return Task.CompletedTask;
-        });
-        options.AddDocumentTransformer(async (document, context, cancel) =>
-        {
-            foreach (var type in Messages)
+        options.AddSchemaTransformer(
+            (schema, context, _) =>
             {
-                Named(await context.GetOrCreateSchemaAsync(type, null, cancel), document);
+                TellPoints(schema, context.JsonTypeInfo);
+                Tell(schema, context.JsonTypeInfo);
+                return Task.CompletedTask;
             }
-        });
+        );
+        options.AddDocumentTransformer(
+            async (document, context, cancel) =>
+            {
+                foreach (var type in Messages)
+                {
+                    Named(await context.GetOrCreateSchemaAsync(type, null, cancel), document);
+                }
+            }
+        );
     }
 
     /// <summary>A schema as it stands in the document: where its type has a name, by that, and so is everything within it.</summary>
@@ -124,7 +140,12 @@ internal static class LiveSchemas
     {
         if (Numbers(type.Type) is { } numbers)
         {
-            (schema.Type, schema.Items, schema.MinItems, schema.MaxItems) = (numbers.Type, numbers.Items, numbers.MinItems, numbers.MaxItems);
+            (schema.Type, schema.Items, schema.MinItems, schema.MaxItems) = (
+                numbers.Type,
+                numbers.Items,
+                numbers.MinItems,
+                numbers.MaxItems
+            );
         }
         else if (type.ElementType is { } element && Numbers(element) is { } each)
         {
@@ -134,12 +155,25 @@ internal static class LiveSchemas
 
     private static OpenApiSchema? Numbers(Type type)
     {
-        var count = type == typeof(Vec2) ? 2 : type == typeof(Vec3) ? 3 : 0;
-        return count == 0 ? null
-            : new OpenApiSchema { Type = JsonSchemaType.Array, Items = new OpenApiSchema { Type = JsonSchemaType.Number }, MinItems = count, MaxItems = count };
+        var count =
+            type == typeof(Vec2) ? 2
+            : type == typeof(Vec3) ? 3
+            : 0;
+        return count == 0
+            ? null
+            : new OpenApiSchema
+            {
+                Type = JsonSchemaType.Array,
+                Items = new OpenApiSchema { Type = JsonSchemaType.Number },
+                MinItems = count,
+                MaxItems = count,
+            };
     }
 
     /// <summary>Types that are only answered, or always told whole: of others what is not said has its default.</summary>
     private static bool IsAnswered(Type type) =>
-        type == typeof(Refusal) || type == typeof(Frame) || type.Namespace is { } space && (space == typeof(LiveSchemas).Namespace || space.StartsWith(typeof(ToolAnswer).Namespace!, StringComparison.Ordinal));
+        type == typeof(Refusal)
+        || type == typeof(Frame)
+        || type.Namespace is { } space
+            && (space == typeof(LiveSchemas).Namespace || space.StartsWith(typeof(ToolAnswer).Namespace!, StringComparison.Ordinal));
 }

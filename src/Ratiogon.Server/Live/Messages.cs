@@ -42,20 +42,32 @@ public sealed class InputMessage
     [Key("text")]
     public string? Text { get; set; }
 
-    public ToolInput? ToInput() => Enum.TryParse<InputKind>(Kind, ignoreCase: true, out var kind) && Enum.IsDefined(kind)
-        ? new ToolInput(kind, double.IsFinite(X) && double.IsFinite(Y) ? new Vec2(X, Y) : Vec2.Zero, double.IsFinite(Reach) ? Math.Clamp(Reach, 0, 1e4) : 0)
-        {
-            Suppress = Suppress,
-            Extend = Extend,
-            Construction = Construction,
-            Field = Field ?? "",
-            Text = Text ?? "",
-        }
-        : null;
+    public ToolInput? ToInput() =>
+        Enum.TryParse<InputKind>(Kind, ignoreCase: true, out var kind) && Enum.IsDefined(kind)
+            ? new ToolInput(
+                kind,
+                double.IsFinite(X) && double.IsFinite(Y) ? new Vec2(X, Y) : Vec2.Zero,
+                double.IsFinite(Reach) ? Math.Clamp(Reach, 0, 1e4) : 0
+            )
+            {
+                Suppress = Suppress,
+                Extend = Extend,
+                Construction = Construction,
+                Field = Field ?? "",
+                Text = Text ?? "",
+            }
+            : null;
 }
 
 [MessagePackObject]
-public sealed record CurveMessage([property: Key("kind")] string Kind, [property: Key("numbers")] double[] Numbers, [property: Key("id")] string Id, [property: Key("freedoms")] int Freedoms, [property: Key("construction")] bool Construction, [property: Key("role")] string Role)
+public sealed record CurveMessage(
+    [property: Key("kind")] string Kind,
+    [property: Key("numbers")] double[] Numbers,
+    [property: Key("id")] string Id,
+    [property: Key("freedoms")] int Freedoms,
+    [property: Key("construction")] bool Construction,
+    [property: Key("role")] string Role
+)
 {
     public static CurveMessage Of(PreviewCurve c) => new(c.Kind, [.. c.Numbers], "", 0, false, c.Role);
 
@@ -63,16 +75,32 @@ public sealed record CurveMessage([property: Key("kind")] string Kind, [property
 }
 
 [MessagePackObject]
-public sealed record FieldMessage([property: Key("name")] string Name, [property: Key("label")] string Label, [property: Key("text")] string Text, [property: Key("typed")] bool Typed);
+public sealed record FieldMessage(
+    [property: Key("name")] string Name,
+    [property: Key("label")] string Label,
+    [property: Key("text")] string Text,
+    [property: Key("typed")] bool Typed
+);
 
 [MessagePackObject]
-public sealed record RefusalMessage([property: Key("code")] string Code, [property: Key("message")] string Message, [property: Key("where")] string? Where, [property: Key("involved")] string[] Involved)
+public sealed record RefusalMessage(
+    [property: Key("code")] string Code,
+    [property: Key("message")] string Message,
+    [property: Key("where")] string? Where,
+    [property: Key("involved")] string[] Involved
+)
 {
-    public static RefusalMessage? Of(Core.Refusal? refusal) => refusal is null ? null : new(refusal.Code, refusal.Message, refusal.Where, [.. refusal.Involved]);
+    public static RefusalMessage? Of(Core.Refusal? refusal) =>
+        refusal is null ? null : new(refusal.Code, refusal.Message, refusal.Where, [.. refusal.Involved]);
 }
 
 [MessagePackObject]
-public sealed record SnapMessage([property: Key("kind")] string Kind, [property: Key("at")] double[] At, [property: Key("entity")] string Entity, [property: Key("guides")] double[] Guides);
+public sealed record SnapMessage(
+    [property: Key("kind")] string Kind,
+    [property: Key("at")] double[] At,
+    [property: Key("entity")] string Entity,
+    [property: Key("guides")] double[] Guides
+);
 
 /// <summary>Another way of drawing within the tool.</summary>
 [MessagePackObject]
@@ -80,15 +108,28 @@ public sealed record WayMessage([property: Key("name")] string Name, [property: 
 
 /// <summary>A way out of a refusal: a command, as JSON, that works, and the sketch as it would be.</summary>
 [MessagePackObject]
-public sealed record WayOutMessage([property: Key("words")] string Words, [property: Key("command")] string Command, [property: Key("preview")] CurveMessage[] Preview);
+public sealed record WayOutMessage(
+    [property: Key("words")] string Words,
+    [property: Key("command")] string Command,
+    [property: Key("preview")] CurveMessage[] Preview
+);
 
 /// <summary>A motion that is left: dx dy of each point, dr 0 of each circle, dx dy of each place along ellipses and splines.</summary>
 [MessagePackObject]
-public sealed record MotionMessage([property: Key("words")] string Words, [property: Key("moves")] Dictionary<string, double[]> Moves, [property: Key("paths")] Dictionary<string, double[]> Paths);
+public sealed record MotionMessage(
+    [property: Key("words")] string Words,
+    [property: Key("moves")] Dictionary<string, double[]> Moves,
+    [property: Key("paths")] Dictionary<string, double[]> Paths
+);
 
 /// <summary>A rule that would take freedoms: the constraint or the dimension, as JSON.</summary>
 [MessagePackObject]
-public sealed record ProposalMessage([property: Key("words")] string Words, [property: Key("tie")] string? Tie, [property: Key("size")] string? Size, [property: Key("of")] string[] Of);
+public sealed record ProposalMessage(
+    [property: Key("words")] string Words,
+    [property: Key("tie")] string? Tie,
+    [property: Key("size")] string? Size,
+    [property: Key("of")] string[] Of
+);
 
 /// <summary>A tool's answer. <c>moved</c> holds what a drag moves: for each entity its place in the sketch of this revision, how many
 /// numbers follow, and these; <c>outs</c> what could be done instead of
@@ -148,36 +189,61 @@ public sealed record AnswerMessage
     /// <param name="answer">Of the tool.</param>
     /// <param name="revision">Of the part that it answers about.</param>
     /// <param name="sketch">Of that revision, where a drag may show another state of it.</param>
-    public static AnswerMessage Of(ToolAnswer answer, long revision, Core.Sketches.Sketch? sketch = null) => new()
-    {
-        Prompt = answer.Prompt,
-        Preview = [.. answer.Preview.Select(CurveMessage.Of)],
-        Snap = answer.Snap is { } s ? new SnapMessage(s.Kind, [s.At.X, s.At.Y], s.Entity, [.. s.Guides.SelectMany(g => new[] { g.X, g.Y })]) : null,
-        Inferred = [.. answer.Inferred],
-        Note = answer.Note,
-        Fields = [.. answer.Fields.Select(f => new FieldMessage(f.Name, f.Label, f.Text, f.Typed))],
-        Refusal = RefusalMessage.Of(answer.Refusal),
-        Ways = [.. answer.Ways.Select(w => new WayMessage(w.Name, w.Label))],
-        Way = answer.Way,
-        Solutions = answer.Solutions,
-        Leave = answer.Leave,
-        Picks = answer.Picks is { } p ? [.. p] : null,
-        Hover = answer.Hover,
-        Moved = answer.Dragged is { } dragged && sketch is not null ? [.. SketchView.MovedOf(sketch, dragged)] : null,
-        Revision = revision,
-    };
+    public static AnswerMessage Of(ToolAnswer answer, long revision, Core.Sketches.Sketch? sketch = null) =>
+        new()
+        {
+            Prompt = answer.Prompt,
+            Preview = [.. answer.Preview.Select(CurveMessage.Of)],
+            Snap = answer.Snap is { } s
+                ? new SnapMessage(s.Kind, [s.At.X, s.At.Y], s.Entity, [.. s.Guides.SelectMany(g => new[] { g.X, g.Y })])
+                : null,
+            Inferred = [.. answer.Inferred],
+            Note = answer.Note,
+            Fields = [.. answer.Fields.Select(f => new FieldMessage(f.Name, f.Label, f.Text, f.Typed))],
+            Refusal = RefusalMessage.Of(answer.Refusal),
+            Ways = [.. answer.Ways.Select(w => new WayMessage(w.Name, w.Label))],
+            Way = answer.Way,
+            Solutions = answer.Solutions,
+            Leave = answer.Leave,
+            Picks = answer.Picks is { } p ? [.. p] : null,
+            Hover = answer.Hover,
+            Moved = answer.Dragged is { } dragged && sketch is not null ? [.. SketchView.MovedOf(sketch, dragged)] : null,
+            Revision = revision,
+        };
 }
 
 /// <summary>An offer; its command is JSON to be sent back as it is.</summary>
 [MessagePackObject]
-public sealed record OfferMessage([property: Key("id")] string Id, [property: Key("label")] string Label, [property: Key("detail")] string Detail, [property: Key("command")] string? Command, [property: Key("whyNot")] string? WhyNot, [property: Key("touches")] string[] Touches, [property: Key("draft")] string? Draft, [property: Key("form")] string? Form, [property: Key("note")] string Note);
+public sealed record OfferMessage(
+    [property: Key("id")] string Id,
+    [property: Key("label")] string Label,
+    [property: Key("detail")] string Detail,
+    [property: Key("command")] string? Command,
+    [property: Key("whyNot")] string? WhyNot,
+    [property: Key("touches")] string[] Touches,
+    [property: Key("draft")] string? Draft,
+    [property: Key("form")] string? Form,
+    [property: Key("note")] string Note
+);
 
 [MessagePackObject]
 public sealed record StepStateMessage(
-    [property: Key("id")] string Id, [property: Key("state")] string State, [property: Key("message")] string Message, [property: Key("freedoms")] int? Freedoms,
-    [property: Key("plane")] double[]? Plane, [property: Key("reading")] string? Reading, [property: Key("points")] double[] Points,
-    [property: Key("extent")] double Extent, [property: Key("drawn")] double[] Drawn, [property: Key("followed")] bool Followed,
-    [property: Key("lost")] string? Lost, [property: Key("near")] string[] Near, [property: Key("holes")] HoleMessage[] Holes, [property: Key("threads")] double[][] Threads, [property: Key("verdict")] string Verdict);
+    [property: Key("id")] string Id,
+    [property: Key("state")] string State,
+    [property: Key("message")] string Message,
+    [property: Key("freedoms")] int? Freedoms,
+    [property: Key("plane")] double[]? Plane,
+    [property: Key("reading")] string? Reading,
+    [property: Key("points")] double[] Points,
+    [property: Key("extent")] double Extent,
+    [property: Key("drawn")] double[] Drawn,
+    [property: Key("followed")] bool Followed,
+    [property: Key("lost")] string? Lost,
+    [property: Key("near")] string[] Near,
+    [property: Key("holes")] HoleMessage[] Holes,
+    [property: Key("threads")] double[][] Threads,
+    [property: Key("verdict")] string Verdict
+);
 
 /// <summary>A body to draw: little-endian arrays, with the names of its faces, edges and vertices in order.</summary>
 [MessagePackObject]
@@ -239,7 +305,11 @@ public sealed record BodyMessage
 }
 
 [MessagePackObject]
-public sealed record RebuiltMessage([property: Key("revision")] long Revision, [property: Key("steps")] StepStateMessage[] Steps, [property: Key("bodies")] BodyMessage[] Bodies)
+public sealed record RebuiltMessage(
+    [property: Key("revision")] long Revision,
+    [property: Key("steps")] StepStateMessage[] Steps,
+    [property: Key("bodies")] BodyMessage[] Bodies
+)
 {
     /// <param name="part">As it is now.</param>
     /// <param name="revision">Its revision.</param>
@@ -247,101 +317,198 @@ public sealed record RebuiltMessage([property: Key("revision")] long Revision, [
     /// <param name="before">What those who hear it were told last: bodies that are the same still come by their keys alone.</param>
     public static RebuiltMessage Of(Core.Parts.Part part, long revision, RebuildResult result, RebuildResult? before = null)
     {
-        var known = before is null ? [] : before.Bodies.Concat(before.References).Where(b => b.Mesh is not null).Select(b => b.Key).ToHashSet(StringComparer.Ordinal);
+        var known = before is null
+            ? []
+            : before.Bodies.Concat(before.References).Where(b => b.Mesh is not null).Select(b => b.Key).ToHashSet(StringComparer.Ordinal);
         BodyMessage Told(BodyResult body) => known.Contains(body.Key) ? ByKey(part, body) : Body(part, body);
         return new RebuiltMessage(
             revision,
             [.. result.Steps.Select(s => State(part, s))],
-            [.. result.Bodies.Where(b => b.Mesh is not null).Select(Told), .. result.References.Where(r => r.Mesh is not null).Select(r => Told(r) with { Reference = true })]);
+            [
+                .. result.Bodies.Where(b => b.Mesh is not null).Select(Told),
+                .. result.References.Where(r => r.Mesh is not null).Select(r => Told(r) with { Reference = true }),
+            ]
+        );
     }
 
-    private static BodyMessage ByKey(Core.Parts.Part part, BodyResult body) => new()
-    {
-        Name = body.Name,
-        Key = body.Key,
-        Same = true,
-        Positions = [],
-        Normals = [],
-        Triangles = [],
-        FaceTriangles = [],
-        EdgePoints = [],
-        EdgeCounts = [],
-        Vertices = [],
-        Faces = [],
-        Surfaces = [],
-        Edges = [],
-        VertexNames = [],
-        Volume = body.Mass.Volume,
-        Colour = Core.Parts.Steps.ImportStep.Of(part, body.Name)?.ColourIn(body.Name),
-    };
+    private static BodyMessage ByKey(Core.Parts.Part part, BodyResult body) =>
+        new()
+        {
+            Name = body.Name,
+            Key = body.Key,
+            Same = true,
+            Positions = [],
+            Normals = [],
+            Triangles = [],
+            FaceTriangles = [],
+            EdgePoints = [],
+            EdgeCounts = [],
+            Vertices = [],
+            Faces = [],
+            Surfaces = [],
+            Edges = [],
+            VertexNames = [],
+            Volume = body.Mass.Volume,
+            Colour = Core.Parts.Steps.ImportStep.Of(part, body.Name)?.ColourIn(body.Name),
+        };
 
     private static StepStateMessage State(Core.Parts.Part part, StepResult step)
     {
-        var reading = step.Reading is { } value && part.Find(step.Id) is Core.Gauging.ReadingStep r && Core.Gauging.ReadingCatalog.Find(r.What) is { } kind
-            ? Core.Quantities.Units.Show(new Core.Quantities.Quantity(value, kind.Kind), part.Units) : null;
+        var reading =
+            step.Reading is { } value
+            && part.Find(step.Id) is Core.Gauging.ReadingStep r
+            && Core.Gauging.ReadingCatalog.Find(r.What) is { } kind
+                ? Core.Quantities.Units.Show(new Core.Quantities.Quantity(value, kind.Kind), part.Units)
+                : null;
         var plane = step.Frame is { } f ? new[] { f.Origin.X, f.Origin.Y, f.Origin.Z, f.X.X, f.X.Y, f.X.Z, f.Y.X, f.Y.Y, f.Y.Z } : null;
-        return new StepStateMessage(step.Id, step.State.ToString().ToLowerInvariant(), step.Message, step.Freedoms, plane, reading, [.. step.Points.SelectMany(p => new[] { p.X, p.Y, p.Z })],
-            step.Extent, [.. step.Drawn.SelectMany(p => new[] { p.X, p.Y, p.Z })], step.FollowedJson is not null,
-            step.LostName, [.. step.Lost], [.. step.Holes.Select(h => HoleMessage.Of(h, part.Units))],
-            [.. step.Threads.Select(t => new[] { t.Axis.Origin.X, t.Axis.Origin.Y, t.Axis.Origin.Z, t.Axis.Direction.X, t.Axis.Direction.Y, t.Axis.Direction.Z, t.Radius, t.Length, t.Pitch })], step.Verdict.ToString().ToLowerInvariant());
+        return new StepStateMessage(
+            step.Id,
+            step.State.ToString().ToLowerInvariant(),
+            step.Message,
+            step.Freedoms,
+            plane,
+            reading,
+            [.. step.Points.SelectMany(p => new[] { p.X, p.Y, p.Z })],
+            step.Extent,
+            [.. step.Drawn.SelectMany(p => new[] { p.X, p.Y, p.Z })],
+            step.FollowedJson is not null,
+            step.LostName,
+            [.. step.Lost],
+            [.. step.Holes.Select(h => HoleMessage.Of(h, part.Units))],
+            [
+                .. step.Threads.Select(t =>
+                    new[]
+                    {
+                        t.Axis.Origin.X,
+                        t.Axis.Origin.Y,
+                        t.Axis.Origin.Z,
+                        t.Axis.Direction.X,
+                        t.Axis.Direction.Y,
+                        t.Axis.Direction.Z,
+                        t.Radius,
+                        t.Length,
+                        t.Pitch,
+                    }
+                ),
+            ],
+            step.Verdict.ToString().ToLowerInvariant()
+        );
     }
 
-    internal static BodyMessage Body(Core.Parts.Part part, BodyResult body) => new()
-    {
-        Name = body.Name,
-        Key = body.Key,
-        Positions = body.Mesh!.Positions,
-        Normals = body.Mesh.Normals,
-        Triangles = body.Mesh.Triangles,
-        FaceTriangles = body.Mesh.FaceTriangles,
-        EdgePoints = body.Mesh.EdgePoints,
-        EdgeCounts = body.Mesh.EdgeCounts,
-        Vertices = [.. body.Topology.Vertices.SelectMany(v => new[] { v.X, v.Y, v.Z })],
-        Faces = [.. body.Names.Faces],
-        Surfaces = [.. body.Topology.Faces.Select(f => f.Surface)],
-        Edges = [.. body.Names.Edges],
-        VertexNames = [.. body.Names.Vertices],
-        Volume = body.Mass.Volume,
-        Colour = Core.Parts.Steps.ImportStep.Of(part, body.Name)?.ColourIn(body.Name),
-    };
+    internal static BodyMessage Body(Core.Parts.Part part, BodyResult body) =>
+        new()
+        {
+            Name = body.Name,
+            Key = body.Key,
+            Positions = body.Mesh!.Positions,
+            Normals = body.Mesh.Normals,
+            Triangles = body.Mesh.Triangles,
+            FaceTriangles = body.Mesh.FaceTriangles,
+            EdgePoints = body.Mesh.EdgePoints,
+            EdgeCounts = body.Mesh.EdgeCounts,
+            Vertices = [.. body.Topology.Vertices.SelectMany(v => new[] { v.X, v.Y, v.Z })],
+            Faces = [.. body.Names.Faces],
+            Surfaces = [.. body.Topology.Faces.Select(f => f.Surface)],
+            Edges = [.. body.Names.Edges],
+            VertexNames = [.. body.Names.Vertices],
+            Volume = body.Mass.Volume,
+            Colour = Core.Parts.Steps.ImportStep.Of(part, body.Name)?.ColourIn(body.Name),
+        };
 }
 
 /// <summary>One hole: where it is drilled, what of it is tapped, and the material along it. Lengths in millimetres along its
 /// axis; shown in words beside.</summary>
 [MessagePackObject]
 public sealed record HoleMessage(
-    [property: Key("centre")] string Centre, [property: Key("at")] double[] At, [property: Key("way")] double[] Way, [property: Key("size")] string Size, [property: Key("radius")] double Radius,
-    [property: Key("start")] double Start, [property: Key("end")] double End, [property: Key("thread")] double Thread, [property: Key("strip")] StretchMessage[] Strip, [property: Key("notes")] string[] Notes)
+    [property: Key("centre")] string Centre,
+    [property: Key("at")] double[] At,
+    [property: Key("way")] double[] Way,
+    [property: Key("size")] string Size,
+    [property: Key("radius")] double Radius,
+    [property: Key("start")] double Start,
+    [property: Key("end")] double End,
+    [property: Key("thread")] double Thread,
+    [property: Key("strip")] StretchMessage[] Strip,
+    [property: Key("notes")] string[] Notes
+)
 {
-    public static HoleMessage Of(Core.Forms.HoleRow h, Core.Quantities.LengthUnit unit) => new(
-        h.Centre, [h.At.X, h.At.Y, h.At.Z], [h.Direction.X, h.Direction.Y, h.Direction.Z], h.Size, h.Diameter / 2, h.Start, h.End, h.Thread, [.. h.Stretches.Select(s => StretchMessage.Of(s, unit))], [.. h.Notes]);
+    public static HoleMessage Of(Core.Forms.HoleRow h, Core.Quantities.LengthUnit unit) =>
+        new(
+            h.Centre,
+            [h.At.X, h.At.Y, h.At.Z],
+            [h.Direction.X, h.Direction.Y, h.Direction.Z],
+            h.Size,
+            h.Diameter / 2,
+            h.Start,
+            h.End,
+            h.Thread,
+            [.. h.Stretches.Select(s => StretchMessage.Of(s, unit))],
+            [.. h.Notes]
+        );
 }
 
 /// <summary>A stretch of material along an axis.</summary>
 [MessagePackObject]
-public sealed record StretchMessage([property: Key("from")] double From, [property: Key("to")] double To, [property: Key("shown")] string Shown, [property: Key("in")] string In, [property: Key("out")] string Out)
+public sealed record StretchMessage(
+    [property: Key("from")] double From,
+    [property: Key("to")] double To,
+    [property: Key("shown")] string Shown,
+    [property: Key("in")] string In,
+    [property: Key("out")] string Out
+)
 {
-    public static StretchMessage Of(Core.Forms.Stretch s, Core.Quantities.LengthUnit unit) => new(
-        s.From, s.To, Core.Quantities.Units.Show(Core.Quantities.Quantity.Length(s.To - s.From), unit), $"in by {s.FaceIn} at {Core.Forms.FormSite.Degrees(s.In)}", $"out by {s.FaceOut} at {Core.Forms.FormSite.Degrees(s.Out)}");
+    public static StretchMessage Of(Core.Forms.Stretch s, Core.Quantities.LengthUnit unit) =>
+        new(
+            s.From,
+            s.To,
+            Core.Quantities.Units.Show(Core.Quantities.Quantity.Length(s.To - s.From), unit),
+            $"in by {s.FaceIn} at {Core.Forms.FormSite.Degrees(s.In)}",
+            $"out by {s.FaceOut} at {Core.Forms.FormSite.Degrees(s.Out)}"
+        );
 }
 
 /// <summary>The stretches of material along a line, as the Probe shows them.</summary>
 public sealed record ProbeView(Vec3 Origin, Vec3 Way, System.Collections.Immutable.ImmutableArray<StretchMessage> Strip, string Total)
 {
-    public static ProbeView Of(Line3 line, System.Collections.Immutable.ImmutableArray<Core.Forms.Stretch> stretches, Core.Quantities.LengthUnit unit) => new(
-        line.Origin, line.Direction, [.. stretches.Select(s => StretchMessage.Of(s, unit))], Core.Quantities.Units.Show(Core.Quantities.Quantity.Length(stretches.Sum(s => s.To - s.From)), unit));
+    public static ProbeView Of(
+        Line3 line,
+        System.Collections.Immutable.ImmutableArray<Core.Forms.Stretch> stretches,
+        Core.Quantities.LengthUnit unit
+    ) =>
+        new(
+            line.Origin,
+            line.Direction,
+            [.. stretches.Select(s => StretchMessage.Of(s, unit))],
+            Core.Quantities.Units.Show(Core.Quantities.Quantity.Length(stretches.Sum(s => s.To - s.From)), unit)
+        );
 }
 
 /// <summary>The part as a form would make it: the step's own state, and the bodies.</summary>
 [MessagePackObject]
-public sealed record PreviewMessage([property: Key("step")] string Step, [property: Key("state")] string State, [property: Key("message")] string Message, [property: Key("holes")] HoleMessage[] Holes, [property: Key("bodies")] BodyMessage[] Bodies, [property: Key("volume")] double Volume, [property: Key("points")] double[] Points)
+public sealed record PreviewMessage(
+    [property: Key("step")] string Step,
+    [property: Key("state")] string State,
+    [property: Key("message")] string Message,
+    [property: Key("holes")] HoleMessage[] Holes,
+    [property: Key("bodies")] BodyMessage[] Bodies,
+    [property: Key("volume")] double Volume,
+    [property: Key("points")] double[] Points
+)
 {
     public static PreviewMessage Of(Core.Parts.Part part, RebuildResult built, string step)
     {
         var own = built.Step(step);
-        return new PreviewMessage(step, own?.State.ToString().ToLowerInvariant() ?? "", own?.Message ?? "", [.. own?.Holes.Select(h => HoleMessage.Of(h, part.Units)) ?? []],
-            [.. built.Bodies.Where(b => b.Mesh is not null).Select(b => RebuiltMessage.Body(part, b))], built.Bodies.Sum(b => b.Mass.Volume), [.. own?.Points.SelectMany(p => new[] { p.X, p.Y, p.Z }) ?? []]);
+        return new PreviewMessage(
+            step,
+            own?.State.ToString().ToLowerInvariant() ?? "",
+            own?.Message ?? "",
+            [.. own?.Holes.Select(h => HoleMessage.Of(h, part.Units)) ?? []],
+            [.. built.Bodies.Where(b => b.Mesh is not null).Select(b => RebuiltMessage.Body(part, b))],
+            built.Bodies.Sum(b => b.Mass.Volume),
+            [.. own?.Points.SelectMany(p => new[] { p.X, p.Y, p.Z }) ?? []]
+        );
     }
 
-    public static PreviewMessage Refused(Core.Refusal refusal) => new("", "failed", refusal.Message, [], [], 0, [.. refusal.Places.SelectMany(p => new[] { p.X, p.Y, p.Z })]);
+    public static PreviewMessage Refused(Core.Refusal refusal) =>
+        new("", "failed", refusal.Message, [], [], 0, [.. refusal.Places.SelectMany(p => new[] { p.X, p.Y, p.Z })]);
 }

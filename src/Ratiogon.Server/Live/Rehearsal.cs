@@ -20,7 +20,9 @@ internal static class Rehearsal
         var bytes = JsonSerializer.SerializeToUtf8Bytes(part, PartJson.Compact);
         await services.GetRequiredService<PartStore>().LoadAsync(Guid.Empty);
         await services.GetRequiredService<Keeper>().FindAsync(Guid.Empty, bytes);
-        var built = await services.GetRequiredService<WorkerPool>().RunAsync(Guid.Empty, worker => worker.RebuildAsync(bytes, oneByOne: false));
+        var built = await services
+            .GetRequiredService<WorkerPool>()
+            .RunAsync(Guid.Empty, worker => worker.RebuildAsync(bytes, oneByOne: false));
         var result = MessagePackSerializer.Deserialize<RebuildResult>(built, WorkerFormat.Options);
         MessagePackSerializer.Serialize(RebuiltMessage.Of(part, 1, KeptModel.Unpack(KeptModel.Pack(built)) ?? result));
         JsonSerializer.Serialize(PartSnapshot.Of(new StoredPart(Guid.Empty, Guid.Empty, part, 1, default, [], [])), PartJson.Compact);

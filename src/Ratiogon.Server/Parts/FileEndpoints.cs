@@ -19,43 +19,73 @@ internal static class FileEndpoints
     public static void MapFiles(this RouteGroupBuilder parts)
     {
         parts.MapGet("/{id:guid}/export.{ending}", ExportAsync).WithName("export").RequireRateLimiting(AccountLimits.Files);
-        parts.MapGet("/{id:guid}/export-preview", async Task<Results<Ok<ExportPreview>, ProblemHttpResult>> (Guid id, string ending, double? deviation, bool? text, Who who, IPartSessions sessions) =>
-        {
-            if (await sessions.OpenAsync(id, who.Id) is not { } session)
-            {
-                return Problems.NoPart();
-            }
+        parts
+            .MapGet(
+                "/{id:guid}/export-preview",
+                async Task<Results<Ok<ExportPreview>, ProblemHttpResult>> (
+                    Guid id,
+                    string ending,
+                    double? deviation,
+                    bool? text,
+                    Who who,
+                    IPartSessions sessions
+                ) =>
+                {
+                    if (await sessions.OpenAsync(id, who.Id) is not { } session)
+                    {
+                        return Problems.NoPart();
+                    }
 
-            if (Odd(deviation) is { } odd)
-            {
-                return Problems.Of(odd);
-            }
+                    if (Odd(deviation) is { } odd)
+                    {
+                        return Problems.Of(odd);
+                    }
 
-            var preview = await session.PreviewExportAsync(ending, Options(deviation, text, null, null));
-            return preview.Done ? TypedResults.Ok(preview.Value) : Problems.Of(preview.Refusal!);
-        }).WithName("previewExport");
+                    var preview = await session.PreviewExportAsync(ending, Options(deviation, text, null, null));
+                    return preview.Done ? TypedResults.Ok(preview.Value) : Problems.Of(preview.Refusal!);
+                }
+            )
+            .WithName("previewExport");
         MapTable(parts, "holes", "exportHoles", s => HoleTable.Csv(s.Present, s.Result));
         MapTable(parts, "readings", "exportReadings", s => ReadingTable.Csv(s.Present, s.Result));
         MapTable(parts, "parameters", "exportParameters", s => ParameterTable.Csv(s.Present));
-        parts.MapPost("/{id:guid}/import", ImportAsync).WithName("importFile").RequireRateLimiting(AccountLimits.Files).Accepts<byte[]>("application/octet-stream", "model/step", "model/iges", "image/svg+xml");
-        parts.MapPost("/import.json", ImportPartAsync).WithName("importPart").RequireRateLimiting(AccountLimits.Files).Accepts<byte[]>("application/json");
-        parts.MapGet("/archive.zip", async (Who who, PartStore store, CancellationToken cancel) =>
-        {
-            var all = new List<Part>();
-            foreach (var listed in await store.ListAsync(who.Id, cancel))
+        parts
+            .MapPost("/{id:guid}/import", ImportAsync)
+            .WithName("importFile")
+            .RequireRateLimiting(AccountLimits.Files)
+            .Accepts<byte[]>("application/octet-stream", "model/step", "model/iges", "image/svg+xml");
+        parts
+            .MapPost("/import.json", ImportPartAsync)
+            .WithName("importPart")
+            .RequireRateLimiting(AccountLimits.Files)
+            .Accepts<byte[]>("application/json");
+        parts
+            .MapGet("/archive.zip", async (Who who, PartStore store, CancellationToken cancel) =>
             {
-                if (await store.LoadAsync(listed.Id, who.Id, cancel) is { } stored)
+                var all = new List<Part>();
+                foreach (var listed in await store.ListAsync(who.Id, cancel))
                 {
-                    all.Add(stored.Part);
+                    if (await store.LoadAsync(listed.Id, who.Id, cancel) is { } stored)
+                    {
+                        all.Add(stored.Part);
+                    }
                 }
-            }
 
-            return TypedResults.File(PartArchive.Write(all), "application/zip", "parts.zip");
-        }).WithName("exportArchive").RequireRateLimiting(AccountLimits.Files);
-        parts.MapPost("/import.zip", ImportArchiveAsync).WithName("importArchive").RequireRateLimiting(AccountLimits.Files).Accepts<byte[]>("application/zip");
+                return TypedResults.File(PartArchive.Write(all), "application/zip", "parts.zip");
+            })
+            .WithName("exportArchive")
+            .RequireRateLimiting(AccountLimits.Files);
+        parts
+            .MapPost("/import.zip", ImportArchiveAsync)
+            .WithName("importArchive")
+            .RequireRateLimiting(AccountLimits.Files)
+            .Accepts<byte[]>("application/zip");
     }
 
-    private static Refusal? Odd(double? deviation) => deviation is { } d && !double.IsFinite(d) ? new Refusal("export.deviation", "The deviation is a number of millimetres.", "deviation") : null;
+    private static Refusal? Odd(double? deviation) =>
+        deviation is { } d && !double.IsFinite(d)
+            ? new Refusal("export.deviation", "The deviation is a number of millimetres.", "deviation")
+            : null;
 
     private static ExportOptions Options(double? deviation, bool? text, bool? ap242, string? of)
     {
@@ -63,7 +93,16 @@ internal static class FileEndpoints
         return options with { Deviation = deviation ?? options.Deviation, Text = text ?? false, Ap242 = ap242 ?? false, Of = of };
     }
 
-    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(Guid id, string ending, double? deviation, bool? text, bool? ap242, string? of, Who who, IPartSessions sessions)
+    private static async Task<Results<FileContentHttpResult, ProblemHttpResult>> ExportAsync(
+        Guid id,
+        string ending,
+        double? deviation,
+        bool? text,
+        bool? ap242,
+        string? of,
+        Who who,
+        IPartSessions sessions
+    )
     {
         if (await sessions.OpenAsync(id, who.Id) is not { } session)
         {
@@ -75,14 +114,27 @@ internal static class FileEndpoints
             return Problems.Of(unknown);
         }
 
-        var written = ending == "json" ? PartFile.Write(session.Stored.Part) : await session.ExportAsync(ending, Options(deviation, text, ap242, of));
-        return written.Done ? TypedResults.File(written.Value, Exporter.TypeOf(ending), $"{FileName(session)}.{ending}") : Problems.Of(written.Refusal!);
+        var written =
+            ending == "json" ? PartFile.Write(session.Stored.Part) : await session.ExportAsync(ending, Options(deviation, text, ap242, of));
+        return written.Done
+            ? TypedResults.File(written.Value, Exporter.TypeOf(ending), $"{FileName(session)}.{ending}")
+            : Problems.Of(written.Refusal!);
     }
 
     /// <summary>The header that tells what of a file was left out, percent-encoded.</summary>
     public const string LeftOut = "Left-Out";
 
-    private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ImportAsync(Guid id, string name, string? step, string? unit, HttpRequest request, Who who, IPartSessions sessions, Room room, CancellationToken cancel)
+    private static async Task<Results<Ok<PartSnapshot>, ProblemHttpResult>> ImportAsync(
+        Guid id,
+        string name,
+        string? step,
+        string? unit,
+        HttpRequest request,
+        Who who,
+        IPartSessions sessions,
+        Room room,
+        CancellationToken cancel
+    )
     {
         if (await sessions.OpenAsync(id, who.Id) is not { } session)
         {
@@ -95,7 +147,14 @@ internal static class FileEndpoints
         var mesh = MeshFile.Is(plain);
         if (!svg && !mesh && !Bodies.Contains(Path.GetExtension(plain).ToLowerInvariant()))
         {
-            return Problems.Of(new Refusal("import.format", $"'{Ids.Shorten(plain)}' is no file that is read here: use {string.Join(", ", Bodies.Concat(MeshFile.Endings))} or .svg.", "name"));
+            return Problems.Of(
+                new Refusal(
+                    "import.format",
+                    $"'{Ids.Shorten(plain)}' is no file that is read here: use {string.Join(", ", Bodies.Concat(MeshFile.Endings))} "
+                        + "or .svg.",
+                    "name"
+                )
+            );
         }
 
         var measure = unit is null ? default : MeshUnits.Of(unit).Map(u => (MeshUnit?)u);
@@ -104,11 +163,19 @@ internal static class FileEndpoints
             return Problems.Of(measure.Refusal!);
         }
 
-        var most = svg ? SvgSketch.LargestBytes : mesh ? MeshFile.LargestBytes : ImportedFile.LargestBytes;
+        var most =
+            svg ? SvgSketch.LargestBytes
+            : mesh ? MeshFile.LargestBytes
+            : ImportedFile.LargestBytes;
         var file = await Uploads.ReadAsync(request, most, cancel);
         if (file is null)
         {
-            return Problems.Of(new Refusal("import.too-large", $"A {(svg ? "SVG file" : mesh ? "file of triangles" : "STEP or IGES file")} may have up to {most >> 20} MB."));
+            return Problems.Of(
+                new Refusal(
+                    "import.too-large",
+                    $"A {(svg ? "SVG file" : mesh ? "file of triangles" : "STEP or IGES file")} may have up to {most >> 20} MB."
+                )
+            );
         }
 
         if (await room.CheckAsync(who.Id, file.Length, cancel) is { } full)
@@ -116,8 +183,10 @@ internal static class FileEndpoints
             return Problems.Of(full);
         }
 
-        var added = svg ? await session.ImportSvgAsync(file, plain, step, who.Id)
-            : mesh ? await session.ImportMeshAsync(file, plain, unit is null ? null : measure.Value, step, who.Id) : (await session.ImportBodyAsync(file, plain, step, who.Id)).Map(part => new Imported(part, []));
+        var added =
+            svg ? await session.ImportSvgAsync(file, plain, step, who.Id)
+            : mesh ? await session.ImportMeshAsync(file, plain, unit is null ? null : measure.Value, step, who.Id)
+            : (await session.ImportBodyAsync(file, plain, step, who.Id)).Map(part => new Imported(part, []));
         if (!added.Done)
         {
             return Problems.Of(added.Refusal!);
@@ -132,7 +201,13 @@ internal static class FileEndpoints
         return TypedResults.Ok(PartSnapshot.Of(added.Value.Part));
     }
 
-    private static async Task<Results<Ok<int>, ProblemHttpResult>> ImportArchiveAsync(HttpRequest request, Who who, PartStore store, Room room, CancellationToken cancel)
+    private static async Task<Results<Ok<int>, ProblemHttpResult>> ImportArchiveAsync(
+        HttpRequest request,
+        Who who,
+        PartStore store,
+        Room room,
+        CancellationToken cancel
+    )
     {
         var file = await Uploads.ReadAsync(request, PartArchive.LargestBytes, cancel);
         if (file is null)
@@ -145,7 +220,13 @@ internal static class FileEndpoints
             return Problems.Of(full);
         }
 
-        var parts = PartArchive.Read(file).Then(all => all.Select(p => PartSolver.Resolve(p, p.Steps)).FirstOrDefault(p => !p.Done).Refusal is { } wrong ? wrong : (Outcome<IReadOnlyList<Part>>)all.ToList());
+        var parts = PartArchive
+            .Read(file)
+            .Then(all =>
+                all.Select(p => PartSolver.Resolve(p, p.Steps)).FirstOrDefault(p => !p.Done).Refusal is { } wrong
+                    ? wrong
+                    : (Outcome<IReadOnlyList<Part>>)all.ToList()
+            );
         if (!parts.Done)
         {
             return Problems.Of(parts.Refusal!);
@@ -161,17 +242,33 @@ internal static class FileEndpoints
 
     /// <summary>A table of the part, once it is built, as CSV.</summary>
     private static void MapTable(RouteGroupBuilder parts, string table, string name, Func<PartMoment, byte[]> csv) =>
-        parts.MapGet($"/{{id:guid}}/{table}.csv", async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
-        {
-            if (await sessions.OpenAsync(id, who.Id) is not { } session)
-            {
-                return Problems.NoPart();
-            }
+        parts
+            .MapGet(
+                $"/{{id:guid}}/{table}.csv",
+                async Task<Results<FileContentHttpResult, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
+                {
+                    if (await sessions.OpenAsync(id, who.Id) is not { } session)
+                    {
+                        return Problems.NoPart();
+                    }
 
-            return TypedResults.File(csv(await session.SettledAsync()), "text/csv; charset=utf-8", $"{FileName(session)}-{table}.csv");
-        }).WithName(name);
+                    return TypedResults.File(
+                        csv(await session.SettledAsync()),
+                        "text/csv; charset=utf-8",
+                        $"{FileName(session)}-{table}.csv"
+                    );
+                }
+            )
+            .WithName(name);
 
-    private static async Task<Results<Created<PartSnapshot>, ProblemHttpResult>> ImportPartAsync(HttpRequest request, Who who, PartStore store, IPartSessions sessions, Room room, CancellationToken cancel)
+    private static async Task<Results<Created<PartSnapshot>, ProblemHttpResult>> ImportPartAsync(
+        HttpRequest request,
+        Who who,
+        PartStore store,
+        IPartSessions sessions,
+        Room room,
+        CancellationToken cancel
+    )
     {
         var file = await Uploads.ReadAsync(request, PartFile.LargestBytes, cancel);
         if (file is null)

@@ -16,14 +16,22 @@ internal sealed partial class PartSession
 {
     public async Task<Outcome<byte[]>> ExportAsync(string ending, ExportOptions options)
     {
-        var answer = await InWorkerAsync(worker => worker.ExportAsync(PartBytes(), ending, JsonSerializer.Serialize(options, PartJson.Compact)));
+        var answer = await InWorkerAsync(worker =>
+            worker.ExportAsync(PartBytes(), ending, JsonSerializer.Serialize(options, PartJson.Compact))
+        );
         return answer.Then<byte[]>(f => f.File is not null ? f.File : new Refusal("export.refused", f.Refusal ?? "Nothing was written."));
     }
 
     public async Task<Outcome<ExportPreview>> PreviewExportAsync(string ending, ExportOptions options)
     {
-        var answer = await InWorkerAsync(worker => worker.PreviewExportAsync(PartBytes(), ending, JsonSerializer.Serialize(options, PartJson.Compact)));
-        return answer.Then<ExportPreview>(a => a.Text is not null ? JsonSerializer.Deserialize<ExportPreview>(a.Text, PartJson.Compact)! : new Refusal("export.refused", a.Refusal ?? "Nothing was written."));
+        var answer = await InWorkerAsync(worker =>
+            worker.PreviewExportAsync(PartBytes(), ending, JsonSerializer.Serialize(options, PartJson.Compact))
+        );
+        return answer.Then<ExportPreview>(a =>
+            a.Text is not null
+                ? JsonSerializer.Deserialize<ExportPreview>(a.Text, PartJson.Compact)!
+                : new Refusal("export.refused", a.Refusal ?? "Nothing was written.")
+        );
     }
 
     public async Task<Outcome<StoredPart>> ImportBodyAsync(byte[] file, string name, string? step, Guid account)
@@ -34,20 +42,49 @@ internal sealed partial class PartSession
             return new Refusal("import.no-step", $"'{Ids.Shorten(step)}' is no imported body.", step);
         }
 
-        var before = old is null ? null : ImportedFile.Unpack(old.Content) is { Done: true, Value: var kept } ? kept.ToArray() : null;
+        var before =
+            old is null ? null
+            : ImportedFile.Unpack(old.Content) is { Done: true, Value: var kept } ? kept.ToArray()
+            : null;
 
         // Looked at in a worker first, so that a file that cannot be used never becomes a step.
         var looked = await InWorkerAsync(worker => worker.CheckImportAsync(file, name, before, old?.File ?? "", [.. old?.Faces ?? []]));
         if (!looked.Done || looked.Value.Refusal is not null)
         {
-            return looked.Refusal is { } refused ? refused with { Code = "import.file", Message = $"The file could not be read. {refused.Message}" } : new Refusal("import.file", looked.Value.Refusal!);
+            return looked.Refusal is { } refused
+                ? refused with
+                {
+                    Code = "import.file",
+                    Message = $"The file could not be read. {refused.Message}",
+                }
+                : new Refusal("import.file", looked.Value.Refusal!);
         }
 
         var found = looked.Value;
         var packed = ImportedFile.Pack(file);
         PartCommand command = old is null
-            ? new AddStep(new ImportStep("", 0, NameOf(found.Name, name), name, packed) { Faces = [.. found.Faces], Colour = found.Colour, Bodies = [.. found.Bodies], Colours = [.. found.Colours], Apart = !now.Result.Bodies.IsEmpty })
-            : new ReplaceStep(old with { File = name, Content = packed, Faces = [.. found.Faces], Colour = found.Colour, Bodies = [.. found.Bodies], Colours = [.. found.Colours], LeftOut = [] });
+            ? new AddStep(
+                new ImportStep("", 0, NameOf(found.Name, name), name, packed)
+                {
+                    Faces = [.. found.Faces],
+                    Colour = found.Colour,
+                    Bodies = [.. found.Bodies],
+                    Colours = [.. found.Colours],
+                    Apart = !now.Result.Bodies.IsEmpty,
+                }
+            )
+            : new ReplaceStep(
+                old with
+                {
+                    File = name,
+                    Content = packed,
+                    Faces = [.. found.Faces],
+                    Colour = found.Colour,
+                    Bodies = [.. found.Bodies],
+                    Colours = [.. found.Colours],
+                    LeftOut = [],
+                }
+            );
         return await ApplyAsync(command, account);
     }
 
@@ -66,14 +103,21 @@ internal sealed partial class PartSession
         }
 
         var found = read.Value;
-        var made = (old ?? new MeshStep("", 0, NameOf(found.Name, name), name, "")) with { File = name, Content = ImportedFile.Pack(mesh, fast: true), Unit = found.Unit ?? unit ?? old?.Unit ?? MeshUnit.Millimetre };
+        var made = (old ?? new MeshStep("", 0, NameOf(found.Name, name), name, "")) with
+        {
+            File = name,
+            Content = ImportedFile.Pack(mesh, fast: true),
+            Unit = found.Unit ?? unit ?? old?.Unit ?? MeshUnit.Millimetre,
+        };
         var kept = await ApplyAsync(old is null ? new AddStep(made) : new ReplaceStep(made), account);
         return kept.Map(part => new Imported(part, [.. found.Said]));
     }
 
     /// <summary>The name in the file, unless it is only what the writing program calls itself.</summary>
     private static string NameOf(string inside, string file) =>
-        Part.CheckName(inside) is null && !inside.Contains("translator", StringComparison.OrdinalIgnoreCase) ? inside : Path.GetFileNameWithoutExtension(file);
+        Part.CheckName(inside) is null && !inside.Contains("translator", StringComparison.OrdinalIgnoreCase)
+            ? inside
+            : Path.GetFileNameWithoutExtension(file);
 
     public async Task<Outcome<Imported>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account)
     {
@@ -83,7 +127,9 @@ internal sealed partial class PartSession
             return new Refusal("import.no-sketch", $"'{Ids.Shorten(sketch)}' is no sketch.", sketch);
         }
 
-        var read = await InWorkerAsync(worker => worker.ReadSvgAsync(file, JsonSerializer.Serialize(into?.Sketch ?? Sketch.Empty, PartJson.Compact)));
+        var read = await InWorkerAsync(worker =>
+            worker.ReadSvgAsync(file, JsonSerializer.Serialize(into?.Sketch ?? Sketch.Empty, PartJson.Compact))
+        );
         if (!read.Done || read.Value.Text is null)
         {
             return read.Refusal ?? new Refusal("import.svg", read.Value.Refusal ?? "Nothing was read.");
@@ -92,8 +138,18 @@ internal sealed partial class PartSession
         var (edit, said) = JsonSerializer.Deserialize<SvgRead>(read.Value.Text, PartJson.Compact)!;
         var words = $"import {name}";
         var id = into?.Id ?? Ids.Next("sketch", Present.Steps.Select(s => s.Id).ToHashSet(StringComparer.Ordinal));
-        var kept = await ApplyAsync(into is not null ? new EditSketch(id, edit, words)
-            : new Several([new AddStep(new SketchStep(id, 0, Path.GetFileNameWithoutExtension(name), World.Xy, Sketch.Empty)), new EditSketch(id, edit, words)], words), account);
+        var kept = await ApplyAsync(
+            into is not null
+                ? new EditSketch(id, edit, words)
+                : new Several(
+                    [
+                        new AddStep(new SketchStep(id, 0, Path.GetFileNameWithoutExtension(name), World.Xy, Sketch.Empty)),
+                        new EditSketch(id, edit, words),
+                    ],
+                    words
+                ),
+            account
+        );
         return kept.Map(part => new Imported(part, said));
     }
 }

@@ -39,7 +39,9 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     private readonly CancellationTokenSource closing = new();
 
     /// <summary>That there is something to build; one word is as good as many.</summary>
-    private readonly Channel<bool> changes = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite, SingleReader = true });
+    private readonly Channel<bool> changes = Channel.CreateBounded<bool>(
+        new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropWrite, SingleReader = true }
+    );
     private volatile PartMoment now;
 
     /// <summary>Done when another moment has come.</summary>
@@ -47,10 +49,25 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     private (Part Of, int At)? gaveUp;
     private int watchers;
 
-    public PartSession(StoredPart stored, PartStore store, Keeper keeper, WorkerPool workers, IPartAudience audience, TimeSpan prepare, ILogger log)
+    public PartSession(
+        StoredPart stored,
+        PartStore store,
+        Keeper keeper,
+        WorkerPool workers,
+        IPartAudience audience,
+        TimeSpan prepare,
+        ILogger log
+    )
     {
         this.prepare = prepare;
-        (now, this.store, this.keeper, this.workers, this.audience, this.log) = (new PartMoment(stored, stored.Part, RebuildResult.Empty, 0), store, keeper, workers, audience, log);
+        (now, this.store, this.keeper, this.workers, this.audience, this.log) = (
+            new PartMoment(stored, stored.Part, RebuildResult.Empty, 0),
+            store,
+            keeper,
+            workers,
+            audience,
+            log
+        );
         Used = DateTimeOffset.UtcNow;
         changes.Writer.TryWrite(true);
         _ = Task.Run(BuildAsync);
@@ -105,13 +122,20 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     }
 
     public Task<Outcome<StoredPart>> ApplyAsync(PartCommand command, Guid account, long? expected = null) =>
-        ChangeAsync(part => Task.FromResult(command.Apply(part).Map(next => UprightSketches.Of(part, next, now.Result))), account, EditKind.Do, () => (command.Words, null), expected);
+        ChangeAsync(
+            part => Task.FromResult(command.Apply(part).Map(next => UprightSketches.Of(part, next, now.Result))),
+            account,
+            EditKind.Do,
+            () => (command.Words, null),
+            expected
+        );
 
     public Task<Outcome<StoredPart>> UndoAsync(Guid account, long? expected = null) => StepBackAsync(account, expected, EditKind.Undo);
 
     public Task<Outcome<StoredPart>> RedoAsync(Guid account, long? expected = null) => StepBackAsync(account, expected, EditKind.Redo);
 
-    public Task<Outcome<string>> GaugeAsync(string draft, string? input) => InWorkerAsync(worker => worker.GaugeAsync(ShownBytes(), draft, input));
+    public Task<Outcome<string>> GaugeAsync(string draft, string? input) =>
+        InWorkerAsync(worker => worker.GaugeAsync(ShownBytes(), draft, input));
 
     public async Task<ImmutableArray<GaugeShown>> ReadingsAsync(ImmutableArray<string> picks)
     {
@@ -121,11 +145,36 @@ internal sealed partial class PartSession : IPartSession, IDisposable
 
     public async Task<Outcome<ImmutableArray<SectionCurve>>> SectionAsync(Frame plane)
     {
-        double[] numbers = [plane.Origin.X, plane.Origin.Y, plane.Origin.Z, plane.X.X, plane.X.Y, plane.X.Z, plane.Y.X, plane.Y.Y, plane.Y.Z];
+        double[] numbers =
+        [
+            plane.Origin.X,
+            plane.Origin.Y,
+            plane.Origin.Z,
+            plane.X.X,
+            plane.X.Y,
+            plane.X.Z,
+            plane.Y.X,
+            plane.Y.Y,
+            plane.Y.Z,
+        ];
         var answer = await InWorkerAsync(worker => worker.SectionAsync(ShownBytes(), numbers));
-        return answer.Then<ImmutableArray<SectionCurve>>(a => a.Refusal is not null ? new Refusal("copy.section", a.Refusal)
-            : a.Faces.Select((face, i) => (face, Curve: ShapeNumbers.CurveOf(new EdgeShape(a.Curves[i], [], [], 0, Vec3.Zero) { Numbers = [.. a.Numbers[i]] })))
-                .Where(c => c.Curve is not null).Select(c => new SectionCurve(c.face, c.Curve!)).ToImmutableArray());
+        return answer.Then<ImmutableArray<SectionCurve>>(a =>
+            a.Refusal is not null
+                ? new Refusal("copy.section", a.Refusal)
+                : a
+                    .Faces.Select(
+                        (face, i) =>
+                            (
+                                face,
+                                Curve: ShapeNumbers.CurveOf(
+                                    new EdgeShape(a.Curves[i], [], [], 0, Vec3.Zero) { Numbers = [.. a.Numbers[i]] }
+                                )
+                            )
+                    )
+                    .Where(c => c.Curve is not null)
+                    .Select(c => new SectionCurve(c.face, c.Curve!))
+                    .ToImmutableArray()
+        );
     }
 
     public async Task<Outcome<RebuildResult>> TryAsync(Part part)
@@ -191,7 +240,11 @@ internal sealed partial class PartSession : IPartSession, IDisposable
                 var change = await store.ChangeAsync(Id, entry.Revision);
                 return (kind == EditKind.Undo ? change.Reversed() : change).Apply(part);
             },
-            account, kind, () => (entry!.Words, entry.Revision), expected);
+            account,
+            kind,
+            () => (entry!.Words, entry.Revision),
+            expected
+        );
     }
 
     [LoggerMessage(LogLevel.Warning, "Part {Part}: '{Words}' was not kept, for the database is away: {Why}")]
@@ -202,14 +255,20 @@ internal sealed partial class PartSession : IPartSession, IDisposable
 
     /// <summary>What people typed does not begin lines of its own in the log.</summary>
     internal static string OneLine(string text) => string.Create(text.Length, text, (line, from) =>
-    {
-        for (var i = 0; i < line.Length; i++)
         {
-            line[i] = char.IsControl(from[i]) || from[i] is '\u2028' or '\u2029' ? ' ' : from[i];
-        }
-    });
+            for (var i = 0; i < line.Length; i++)
+            {
+                line[i] = char.IsControl(from[i]) || from[i] is '\u2028' or '\u2029' ? ' ' : from[i];
+            }
+        });
 
-    private async Task<Outcome<StoredPart>> ChangeAsync(Func<Part, Task<Outcome<Part>>> change, Guid account, EditKind kind, Func<(string Words, long? Of)> about, long? expected)
+    private async Task<Outcome<StoredPart>> ChangeAsync(
+        Func<Part, Task<Outcome<Part>>> change,
+        Guid account,
+        EditKind kind,
+        Func<(string Words, long? Of)> about,
+        long? expected
+    )
     {
         StoredPart done;
         await turn.WaitAsync();
@@ -217,7 +276,10 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         {
             if (expected is { } revision && revision != Stored.Revision)
             {
-                return new Refusal("edit.stale", $"The part has changed since (revision {Stored.Revision}, not {revision}). Look at it again and repeat the change.");
+                return new Refusal(
+                    "edit.stale",
+                    $"The part has changed since (revision {Stored.Revision}, not {revision}). Look at it again and repeat the change."
+                );
             }
 
             var next = await change(Present);
@@ -246,7 +308,10 @@ internal sealed partial class PartSession : IPartSession, IDisposable
                     Take(theirs);
                 }
 
-                return new Refusal("edit.stale", "The part was changed elsewhere at the same moment. Look at it again and repeat the change.");
+                return new Refusal(
+                    "edit.stale",
+                    "The part was changed elsewhere at the same moment. Look at it again and repeat the change."
+                );
             }
 
             Take(saved);
@@ -290,7 +355,14 @@ internal sealed partial class PartSession : IPartSession, IDisposable
                 var (present, before) = (Followed(stored.Part, result), now.Result);
 
                 // A change that came meanwhile has written another word.
-                Become(at => at with { Result = result, Revision = stored.Revision, Present = ReferenceEquals(at.Stored.Part, stored.Part) ? present : at.Present });
+                Become(at =>
+                    at with
+                    {
+                        Result = result,
+                        Revision = stored.Revision,
+                        Present = ReferenceEquals(at.Stored.Part, stored.Part) ? present : at.Present,
+                    }
+                );
                 await audience.RebuiltAsync(Id, stored.Part, stored.Revision, result, before);
             }
         }
@@ -345,7 +417,11 @@ internal sealed partial class PartSession : IPartSession, IDisposable
             // Nothing is said of a rebuild that is over at once; then of every step, the one under way first.
             await using (new Timer(_ => Tell(), null, UntilProgress, Timeout.InfiniteTimeSpan))
             {
-                packed = await workers.RunAsync(Id, worker => worker.RebuildAsync(bytes, oneByOne: tries++ > 0), new WorkerNews(Building, TellShare));
+                packed = await workers.RunAsync(
+                    Id,
+                    worker => worker.RebuildAsync(bytes, oneByOne: tries++ > 0),
+                    new WorkerNews(Building, TellShare)
+                );
             }
 
             if (told)
@@ -358,9 +434,24 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         catch (WorkerFailedException failure)
         {
             await audience.BuildingAsync(Id, null);
-            return Unfinished(stored.Part, failure.Step, failure.Why switch { WorkerFailure.TookTooLong => "took too long and was stopped", WorkerFailure.Stopped => "was stopped", _ => "made the geometry worker stop" });
+            return Unfinished(
+                stored.Part,
+                failure.Step,
+                failure.Why switch
+                {
+                    WorkerFailure.TookTooLong => "took too long and was stopped",
+                    WorkerFailure.Stopped => "was stopped",
+                    _ => "made the geometry worker stop",
+                }
+            );
         }
-        catch (Exception e) when (e is StreamJsonRpc.RemoteInvocationException or IOException or OperationCanceledException or MessagePackSerializationException)
+        catch (Exception e)
+            when (e
+                    is StreamJsonRpc.RemoteInvocationException
+                        or IOException
+                        or OperationCanceledException
+                        or MessagePackSerializationException
+            )
         {
             log.LogError(e, "Rebuild of part {Part} failed", Id);
             return Unfinished(stored.Part, null, "could not be built: the geometry worker reported a defect");
@@ -379,7 +470,8 @@ internal sealed partial class PartSession : IPartSession, IDisposable
                 return true;
             });
         }
-        catch (Exception e) when (e is WorkerFailedException or StreamJsonRpc.RemoteInvocationException or IOException or OperationCanceledException)
+        catch (Exception e)
+            when (e is WorkerFailedException or StreamJsonRpc.RemoteInvocationException or IOException or OperationCanceledException)
         {
             // The change that needs it will say so.
             log.LogDebug(e, "Part {Part} was not made ready", Id);
@@ -392,11 +484,24 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         var at = part.Find(step ?? "")?.Number ?? 0;
         gaveUp = at > 0 ? (part, at) : null;
         return new RebuildResult(
-            [.. part.Steps.Select(s => s.Number < at ? now.Result.Step(s.Id) ?? new StepResult(s.Id, StepState.Waiting, "")
-                : new StepResult(s.Id, s.Id == step || step is null ? StepState.Failed : StepState.Waiting,
-                    s.Id == step || step is null ? $"This step {what}. Nothing is lost: change it, suppress it or undo." : $"Waits for step {at}."))],
-            now.Result.Bodies)
-        { References = now.Result.References };
+            [
+                .. part.Steps.Select(s =>
+                    s.Number < at
+                        ? now.Result.Step(s.Id) ?? new StepResult(s.Id, StepState.Waiting, "")
+                        : new StepResult(
+                            s.Id,
+                            s.Id == step || step is null ? StepState.Failed : StepState.Waiting,
+                            s.Id == step || step is null
+                                ? $"This step {what}. Nothing is lost: change it, suppress it or undo."
+                                : $"Waits for step {at}."
+                        )
+                ),
+            ],
+            now.Result.Bodies
+        )
+        {
+            References = now.Result.References,
+        };
     }
 
     private async Task<Outcome<T>> InWorkerAsync<T>(Func<IWorker, Task<T>> work)
@@ -407,12 +512,15 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         }
         catch (WorkerFailedException failure)
         {
-            return new Refusal("worker.failed", failure.Why switch
-            {
-                WorkerFailure.TookTooLong => "The geometry took too long and was stopped; the part is unchanged.",
-                WorkerFailure.Stopped => "It was stopped; the part is unchanged.",
-                _ => "The geometry worker stopped; the part is unchanged. Try again.",
-            });
+            return new Refusal(
+                "worker.failed",
+                failure.Why switch
+                {
+                    WorkerFailure.TookTooLong => "The geometry took too long and was stopped; the part is unchanged.",
+                    WorkerFailure.Stopped => "It was stopped; the part is unchanged.",
+                    _ => "The geometry worker stopped; the part is unchanged. Try again.",
+                }
+            );
         }
     }
 
@@ -428,8 +536,14 @@ internal sealed partial class PartSession : IPartSession, IDisposable
             }
         }
 
-        var readings = part.Steps.OfType<ReadingStep>().Where(r => r.Named && result.Step(r.Id) is { Reading: not null })
-            .GroupBy(r => r.Name).ToImmutableDictionary(g => g.Key, g => new Quantity(result.Step(g.Last().Id)!.Reading!.Value, ReadingCatalog.Find(g.Last().What)!.Kind));
+        var readings = part
+            .Steps.OfType<ReadingStep>()
+            .Where(r => r.Named && result.Step(r.Id) is { Reading: not null })
+            .GroupBy(r => r.Name)
+            .ToImmutableDictionary(
+                g => g.Key,
+                g => new Quantity(result.Step(g.Last().Id)!.Reading!.Value, ReadingCatalog.Find(g.Last().What)!.Kind)
+            );
         return readings.IsEmpty && moved.Readings.IsEmpty ? moved : moved with { Readings = readings };
     }
 
@@ -438,9 +552,10 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     private byte[] PartBytes() => JsonSerializer.SerializeToUtf8Bytes(Stored.Part, PartJson.Compact);
 
     /// <summary>The part as far as it is shown: a question is no reason to begin anew on a step at which a worker gave up.</summary>
-    private byte[] ShownBytes() => gaveUp is { } g && ReferenceEquals(g.Of, Stored.Part)
-        ? JsonSerializer.SerializeToUtf8Bytes(Stored.Part with { StopLine = g.At - 1 }, PartJson.Compact)
-        : PartBytes();
+    private byte[] ShownBytes() =>
+        gaveUp is { } g && ReferenceEquals(g.Of, Stored.Part)
+            ? JsonSerializer.SerializeToUtf8Bytes(Stored.Part with { StopLine = g.At - 1 }, PartJson.Compact)
+            : PartBytes();
 
     private sealed class Watching(PartSession session) : IDisposable
     {

@@ -14,7 +14,8 @@ public sealed class LiveOptions
     /// <summary>How long a part stays live that nobody follows: longer than a browser's desk is kept for it.</summary>
     public TimeSpan Idle { get; set; } = TimeSpan.FromMinutes(20);
 
-    /// <summary>How long after a part was opened from what is kept its worker makes itself ready: the page has enough to do at first.</summary>
+    /// <summary>How long after a part was opened from what is kept its worker makes itself ready: the page has enough to do at
+    /// first.</summary>
     public TimeSpan Prepare { get; set; } = TimeSpan.FromSeconds(1);
 }
 
@@ -39,9 +40,24 @@ internal sealed class PartSessions : IPartSessions, IDisposable
     private readonly PartStore store;
     private readonly Timer sweeping;
 
-    public PartSessions(PartStore store, Keeper keeper, WorkerPool workers, IPartAudience audience, IOptions<LiveOptions> options, ILogger<PartSessions> log)
+    public PartSessions(
+        PartStore store,
+        Keeper keeper,
+        WorkerPool workers,
+        IPartAudience audience,
+        IOptions<LiveOptions> options,
+        ILogger<PartSessions> log
+    )
     {
-        (this.store, this.options, begin) = (store, options.Value, stored => new PartSession(stored, store, keeper, workers, audience, options.Value.Prepare, log));
+        (this.store, this.options, begin) = (store, options.Value, stored => new PartSession(
+            stored,
+            store,
+            keeper,
+            workers,
+            audience,
+            options.Value.Prepare,
+            log
+        ));
         var every = TimeSpan.FromTicks(Math.Clamp(this.options.Idle.Ticks / 10, TimeSpan.TicksPerSecond / 5, TimeSpan.TicksPerMinute));
         sweeping = new Timer(_ => Sweep(this.options.Idle), null, every, every);
     }
@@ -52,7 +68,9 @@ internal sealed class PartSessions : IPartSessions, IDisposable
     public async Task<IPartSession?> OpenAsync(Guid id, Guid owner)
     {
         var key = (id, owner);
-        var entry = live.GetOrAdd(key, _ => new Lazy<Task<PartSession?>>(async () => await store.LoadAsync(id, owner) is { } stored ? begin(stored) : null));
+        var entry = live.GetOrAdd(key, _ => new Lazy<Task<PartSession?>>(async () =>
+            await store.LoadAsync(id, owner) is { } stored ? begin(stored) : null
+        ));
         try
         {
             if (await entry.Value is { } session)
@@ -90,8 +108,12 @@ internal sealed class PartSessions : IPartSessions, IDisposable
     private void Sweep(TimeSpan idle, int most = int.MaxValue)
     {
         var before = DateTimeOffset.UtcNow - idle;
-        var ready = live.Where(e => e.Value is { IsValueCreated: true, Value.IsCompletedSuccessfully: true }).Select(e => (Entry: e, Session: e.Value.Value.Result))
-            .Where(e => e.Session is { Watched: false } s && s.Used < before).OrderBy(e => e.Session!.Used).Take(most).ToList();
+        var ready = live.Where(e => e.Value is { IsValueCreated: true, Value.IsCompletedSuccessfully: true })
+            .Select(e => (Entry: e, Session: e.Value.Value.Result))
+            .Where(e => e.Session is { Watched: false } s && s.Used < before)
+            .OrderBy(e => e.Session!.Used)
+            .Take(most)
+            .ToList();
         foreach (var (entry, session) in ready)
         {
             if (live.TryRemove(entry))

@@ -19,12 +19,37 @@ public sealed record ParameterView(string Name, string Value, string Note, strin
 public sealed record SizeView(string Field, string Formula, string Shown);
 
 /// <summary>A row of the build sheet; its parents are the ids of the steps that it stands on.</summary>
-public sealed record StepView(string Id, int Number, string Kind, string Name, bool Suppressed, bool? Hidden, string? Group, string Summary, ImmutableArray<SizeView> Sizes, ImmutableArray<string> Parents, Step Step, SketchView? Sketch);
+public sealed record StepView(
+    string Id,
+    int Number,
+    string Kind,
+    string Name,
+    bool Suppressed,
+    bool? Hidden,
+    string? Group,
+    string Summary,
+    ImmutableArray<SizeView> Sizes,
+    ImmutableArray<string> Parents,
+    Step Step,
+    SketchView? Sketch
+);
 
 /// <summary>The part as a browser shows it. What the model looks like comes over the live link.</summary>
 public sealed record PartSnapshot(
-    Guid Id, long Revision, string Name, LengthUnit Units, Material Material, ImmutableArray<Material> Materials, DateTimeOffset Changed,
-    ImmutableArray<ParameterView> Parameters, ImmutableArray<StepView> Steps, int? StopLine, string? Undo, string? Redo, string? Said = null)
+    Guid Id,
+    long Revision,
+    string Name,
+    LengthUnit Units,
+    Material Material,
+    ImmutableArray<Material> Materials,
+    DateTimeOffset Changed,
+    ImmutableArray<ParameterView> Parameters,
+    ImmutableArray<StepView> Steps,
+    int? StopLine,
+    string? Undo,
+    string? Redo,
+    string? Said = null
+)
 {
     /// <param name="stored">As kept.</param>
     /// <param name="present">As it stands with what its sketches copy from the model; null for as kept.</param>
@@ -34,39 +59,89 @@ public sealed record PartSnapshot(
         var part = present ?? stored.Part;
         var values = part.Values;
         return new PartSnapshot(
-            stored.Id, stored.Revision, part.Name, part.Units, part.Material, part.Materials, stored.Changed,
-            [.. part.Parameters.Select(p => new ParameterView(p.Name, p.Value, p.Note, values.Of(p.Name) is { Done: true } v ? Shown(v.Value, part) : "?"))],
+            stored.Id,
+            stored.Revision,
+            part.Name,
+            part.Units,
+            part.Material,
+            part.Materials,
+            stored.Changed,
+            [
+                .. part.Parameters.Select(p => new ParameterView(
+                    p.Name,
+                    p.Value,
+                    p.Note,
+                    values.Of(p.Name) is { Done: true } v ? Shown(v.Value, part) : "?"
+                )),
+            ],
             [.. part.Steps.Select(s => View(part, values, s))],
             part.StopLine,
             stored.Undo.IsEmpty ? null : stored.Undo.Peek().Words,
-            stored.Redo.IsEmpty ? null : stored.Redo.Peek().Words);
+            stored.Redo.IsEmpty ? null : stored.Redo.Peek().Words
+        );
     }
 
-    private static StepView View(Part part, ParameterValues values, Step step) => new(
-        step.Id, step.Number, step.Kind, step.Name, step.Suppressed, step.Hidden, step.Group, Summary(step),
-        [.. step.Sizes.Select(z => new SizeView(z.Field, z.Formula, Formula.Parse(z.Formula).Then(f => f.Evaluate(values.Of)) is { Done: true } v ? Shown(v.Value, part) : "?"))],
-        [.. step.References.Select(World.StepOf).Distinct()],
-        step switch { SketchStep s => s with { Sketch = Core.Sketches.Sketch.Empty }, ImportStep i => i with { Content = "" }, MeshStep m => m with { Content = "" }, UnreadStep u => u with { Content = "" }, _ => step },
-        step is SketchStep sketch ? SketchView.Of(sketch.Sketch, part.Units) : null);
+    private static StepView View(Part part, ParameterValues values, Step step) =>
+        new(
+            step.Id,
+            step.Number,
+            step.Kind,
+            step.Name,
+            step.Suppressed,
+            step.Hidden,
+            step.Group,
+            Summary(step),
+            [
+                .. step.Sizes.Select(z => new SizeView(
+                    z.Field,
+                    z.Formula,
+                    Formula.Parse(z.Formula).Then(f => f.Evaluate(values.Of)) is { Done: true } v ? Shown(v.Value, part) : "?"
+                )),
+            ],
+            [.. step.References.Select(World.StepOf).Distinct()],
+            step switch
+            {
+                SketchStep s => s with { Sketch = Core.Sketches.Sketch.Empty },
+                ImportStep i => i with { Content = "" },
+                MeshStep m => m with { Content = "" },
+                UnreadStep u => u with { Content = "" },
+                _ => step,
+            },
+            step is SketchStep sketch ? SketchView.Of(sketch.Sketch, part.Units) : null
+        );
 
-    private static string Summary(Step step) => step switch
-    {
-        DatumStep d => string.Join(", ", d.Conditions.Select(c => $"{RelationCatalog.Find(d.Makes, c.Relation)?.Words ?? c.Relation} {string.Join(" and ", c.Of)}")),
-        CurveStep c => $"{c.Shape.ToString().ToLowerInvariant()} {(c.Points.Length > 1 ? "through" : "about")} {string.Join(", ", c.Points)}",
-        SketchStep s => $"on {s.On}",
-        FormStep f => string.Join(", ", f.Fields.Where(x => x.When(f)).Select(x => x switch
+    private static string Summary(Step step) =>
+        step switch
         {
-            PickField p when p.Accepts != PickKind.Region && p.Get(f).Count > 0 => $"{p.Label.ToLowerInvariant()} {p.Get(f)}",
-            ChoiceField c => c.Options.FirstOrDefault(o => o.Value == c.Get(f)).Words,
-            _ => null,
-        }).Where(w => w is not null)),
-        ReadingStep r => r.Of.IsEmpty ? r.What : $"{r.What} of {string.Join(" and ", r.Of)}",
-        ImportStep { Bodies.Count: > 0 } i => $"{i.File}: {string.Join(", ", i.Bodies.Select((name, n) => $"{(name.Length > 0 ? name : $"body {n + 1}")}{(i.LeavesOut(n + 1) ? " (left out)" : "")}"))}",
-        ImportStep i => i.File,
-        MeshStep m => $"{m.File}, in {m.Unit.Symbol()}",
-        UnreadStep => "cannot be read",
-        _ => "",
-    };
+            DatumStep d => string.Join(
+                ", ",
+                d.Conditions.Select(c => $"{RelationCatalog.Find(d.Makes, c.Relation)?.Words ?? c.Relation} {string.Join(" and ", c.Of)}")
+            ),
+            CurveStep c =>
+                $"{c.Shape.ToString().ToLowerInvariant()} {(c.Points.Length > 1 ? "through" : "about")} {string.Join(", ", c.Points)}",
+            SketchStep s => $"on {s.On}",
+            FormStep f => string.Join(
+                ", ",
+                f.Fields.Where(x => x.When(f))
+                    .Select(x =>
+                        x switch
+                        {
+                            PickField p when p.Accepts != PickKind.Region && p.Get(f).Count > 0 =>
+                                $"{p.Label.ToLowerInvariant()} {p.Get(f)}",
+                            ChoiceField c => c.Options.FirstOrDefault(o => o.Value == c.Get(f)).Words,
+                            _ => null,
+                        }
+                    )
+                    .Where(w => w is not null)
+            ),
+            ReadingStep r => r.Of.IsEmpty ? r.What : $"{r.What} of {string.Join(" and ", r.Of)}",
+            ImportStep { Bodies.Count: > 0 } i =>
+                $"{i.File}: {string.Join(", ", i.Bodies.Select((name, n) => $"{(name.Length > 0 ? name : $"body {n + 1}")}{(i.LeavesOut(n + 1) ? " (left out)" : "")}"))}",
+            ImportStep i => i.File,
+            MeshStep m => $"{m.File}, in {m.Unit.Symbol()}",
+            UnreadStep => "cannot be read",
+            _ => "",
+        };
 
     private static string Shown(Quantity value, Part part) => Core.Quantities.Units.Show(value, part.Units, 4);
 }

@@ -46,8 +46,6 @@ internal static class Uploads
     private static async Task PassAsync(HttpRequest request, CancellationToken cancel)
     {
         var buffer = new byte[81920];
-        while (await request.Body.ReadAsync(buffer, cancel) > 0)
-        {
-        }
+        while (await request.Body.ReadAsync(buffer, cancel) > 0) { }
     }
 }

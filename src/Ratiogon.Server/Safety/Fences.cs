@@ -8,7 +8,8 @@ internal static class Fences
 {
     /// <summary>Scripts, styles and links from this server alone; nothing frames it.</summary>
     private const string ContentPolicy =
-        "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; connect-src 'self'; worker-src 'self' blob:; "
+        "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src "
+        + "'self'; connect-src 'self'; worker-src 'self' blob:; "
         + "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
     public static void AddFences(this WebApplicationBuilder builder)
@@ -36,47 +37,60 @@ internal static class Fences
         }
 
         var origins = app.Configuration.GetSection("Origins").Get<string[]>() ?? [];
-        app.Use(async (context, next) =>
-        {
-            var headers = context.Response.Headers;
-            headers.ContentSecurityPolicy = ContentPolicy;
-            headers.XContentTypeOptions = "nosniff";
-            headers["Referrer-Policy"] = "no-referrer";
-            headers["Cross-Origin-Opener-Policy"] = "same-origin";
-            headers["Cross-Origin-Resource-Policy"] = "same-origin";
-            if (context.Request.IsHttps)
+        app.Use(
+            async (context, next) =>
             {
-                headers.StrictTransportSecurity = "max-age=31536000";
-            }
+                var headers = context.Response.Headers;
+                headers.ContentSecurityPolicy = ContentPolicy;
+                headers.XContentTypeOptions = "nosniff";
+                headers["Referrer-Policy"] = "no-referrer";
+                headers["Cross-Origin-Opener-Policy"] = "same-origin";
+                headers["Cross-Origin-Resource-Policy"] = "same-origin";
+                if (context.Request.IsHttps)
+                {
+                    headers.StrictTransportSecurity = "max-age=31536000";
+                }
 
-            if (context.Request.Path.StartsWithSegments("/api"))
-            {
-                headers.CacheControl = "no-store";
-            }
+                if (context.Request.Path.StartsWithSegments("/api"))
+                {
+                    headers.CacheControl = "no-store";
+                }
 
-            if (Foreign(context.Request, origins))
-            {
-                await Refused().ExecuteAsync(context);
-                return;
-            }
+                if (Foreign(context.Request, origins))
+                {
+                    await Refused().ExecuteAsync(context);
+                    return;
+                }
 
-            await next();
-        });
+                await next();
+            }
+        );
     }
 
-    private static ProblemHttpResult Refused() => TypedResults.Problem(
-        detail: "The request came from a page of another origin; nothing was done.", statusCode: StatusCodes.Status403Forbidden, title: "Another origin", type: "urn:ratiogon:origin.other",
-        extensions: new Dictionary<string, object?> { ["code"] = "origin.other" });
+    private static ProblemHttpResult Refused() =>
+        TypedResults.Problem(
+            detail: "The request came from a page of another origin; nothing was done.",
+            statusCode: StatusCodes.Status403Forbidden,
+            title: "Another origin",
+            type: "urn:ratiogon:origin.other",
+            extensions: new Dictionary<string, object?> { ["code"] = "origin.other" }
+        );
 
-    /// <summary>Whether a browser says that another origin asks for something that changes things, or for a live link. What is no browser says nothing.</summary>
+    /// <summary>Whether a browser says that another origin asks for something that changes things, or for a live link. What is no
+    /// browser says nothing.</summary>
     private static bool Foreign(HttpRequest request, string[] origins)
     {
-        if ((HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method) || HttpMethods.IsOptions(request.Method)) && !request.Path.StartsWithSegments("/live"))
+        if (
+            (HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method) || HttpMethods.IsOptions(request.Method))
+            && !request.Path.StartsWithSegments("/live")
+        )
         {
             return false;
         }
 
         var origin = request.Headers.Origin.ToString();
-        return origin.Length > 0 ? origin != $"{request.Scheme}://{request.Host}" && !origins.Contains(origin) : request.Headers["Sec-Fetch-Site"].ToString() is not ("" or "same-origin" or "none");
+        return origin.Length > 0
+            ? origin != $"{request.Scheme}://{request.Host}" && !origins.Contains(origin)
+            : request.Headers["Sec-Fetch-Site"].ToString() is not ("" or "same-origin" or "none");
     }
 }

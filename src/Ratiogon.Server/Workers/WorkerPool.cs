@@ -78,9 +78,7 @@ public sealed class WorkerPool : IAsyncDisposable
     /// <summary>Part by part, so that work that somebody waits for goes in between.</summary>
     private static async Task WarmAsync(Func<Func<IWorker, Task<bool>>, Task<bool>> run)
     {
-        for (var number = 0; await run(worker => worker.WarmAsync(number)); number++)
-        {
-        }
+        for (var number = 0; await run(worker => worker.WarmAsync(number)); number++) { }
     }
 
     /// <summary>The worker that stands ready, started if there is none.</summary>
@@ -160,7 +158,12 @@ public sealed class WorkerPool : IAsyncDisposable
         lock (gate)
         {
             // One that is still being made ready ends once it is.
-            spare?.ContinueWith(made => made.Result.End(), CancellationToken.None, TaskContinuationOptions.OnlyOnRanToCompletion, TaskScheduler.Default);
+            spare?.ContinueWith(
+                made => made.Result.End(),
+                CancellationToken.None,
+                TaskContinuationOptions.OnlyOnRanToCompletion,
+                TaskScheduler.Default
+            );
         }
 
         foreach (var lane in lanes)
@@ -171,7 +174,13 @@ public sealed class WorkerPool : IAsyncDisposable
         closing.Dispose();
     }
 
-    private async Task<T> RunAsync<T>(Lane lane, Func<IWorker, Task<T>> work, WorkerNews? told, CancellationToken cancel, Guid key = default)
+    private async Task<T> RunAsync<T>(
+        Lane lane,
+        Func<IWorker, Task<T>> work,
+        WorkerNews? told,
+        CancellationToken cancel,
+        Guid key = default
+    )
     {
         await lane.Turn.WaitAsync(cancel);
         string? step = null;
@@ -191,7 +200,8 @@ public sealed class WorkerPool : IAsyncDisposable
                     step = id;
                     told?.Starting(id);
                 },
-                share => told?.Share(share));
+                share => told?.Share(share)
+            );
             var call = work(worker.Proxy);
             if (await Task.WhenAny(call, worker.Ended, Task.Delay(limit, CancellationToken.None)) == call)
             {
@@ -201,7 +211,12 @@ public sealed class WorkerPool : IAsyncDisposable
             var died = worker.Ended.IsCompleted;
             worker.End();
             _ = call.ContinueWith(t => t.Exception, TaskScheduler.Default);
-            throw new WorkerFailedException(step, lane.Stopped ? WorkerFailure.Stopped : died ? WorkerFailure.Died : WorkerFailure.TookTooLong);
+            throw new WorkerFailedException(
+                step,
+                lane.Stopped ? WorkerFailure.Stopped
+                    : died ? WorkerFailure.Died
+                    : WorkerFailure.TookTooLong
+            );
         }
         catch (ConnectionLostException)
         {
@@ -282,7 +297,13 @@ public sealed class WorkerPool : IAsyncDisposable
         private static async Task<WorkerProcess?> TryStartAsync()
         {
             var name = $"ratiogon-{Guid.NewGuid():N}";
-            var pipe = new NamedPipeServerStream(name, PipeDirection.InOut, 1, PipeTransmissionMode.Byte, PipeOptions.Asynchronous | PipeOptions.CurrentUserOnly);
+            var pipe = new NamedPipeServerStream(
+                name,
+                PipeDirection.InOut,
+                1,
+                PipeTransmissionMode.Byte,
+                PipeOptions.Asynchronous | PipeOptions.CurrentUserOnly
+            );
             var assembly = typeof(IWorker).Assembly.Location;
             var process = Process.Start(new ProcessStartInfo("dotnet", [assembly, name]) { UseShellExecute = false })!;
             using var limit = new CancellationTokenSource(StartLimit);

@@ -9,7 +9,8 @@ public sealed class AxisSolverTests
 {
     public static TheoryData<int, double> Places() => PlaneSolverTests.Places();
 
-    private static Condition Say(string relation, Thing thing, params double[] values) => Scene.Say(DatumKind.Axis, relation, thing, values);
+    private static Condition Say(string relation, Thing thing, params double[] values) =>
+        Scene.Say(DatumKind.Axis, relation, thing, values);
 
     private static Condition Say(string relation, Thing a, Thing b) => Scene.Say(DatumKind.Axis, relation, [a, b]);
 
@@ -28,7 +29,9 @@ public sealed class AxisSolverTests
         var axis = Solve(Say("meeting", s.Plane(0, 0, 2, 0, 0, 1), s.Plane(40, 0, 0, 1, 0.2, 0))).ShouldHaveSingleItem();
         Math.Abs(axis.Direction.Dot(s.D(0.2, -1, 0))).ShouldBe(1, 1e-9);
         axis.DistanceTo(s.P(40, 0, 2)).ShouldBe(0, s.Tolerance * 10);
-        DatumSolver.Solve(DatumKind.Axis, [Say("meeting", s.Plane(0, 0, 0, 0, 0, 1), s.Plane(0, 0, 12, 0, 0, -1))]).Refusal!.Message.ShouldContain("parallel to within");
+        DatumSolver
+            .Solve(DatumKind.Axis, [Say("meeting", s.Plane(0, 0, 0, 0, 0, 1), s.Plane(0, 0, 12, 0, 0, -1))])
+            .Refusal!.Message.ShouldContain("parallel to within");
     }
 
     [Theory, MemberData(nameof(Places))]
@@ -45,8 +48,15 @@ public sealed class AxisSolverTests
     {
         var s = new Scene(seed, scale);
         Solve(Say("through", s.Point(3, 4, 5)), Say("parallel", s.Line(0, 0, 0, 1, 2, 2)))[0].Direction.Dot(s.D(1, 2, 2)).ShouldBe(1, 1e-9);
-        Solve(Say("through", s.Point(3, 4, 5)), Say("square", s.Plane(0, 0, 0, 1, -1, 0)))[0].Direction.Dot(s.D(1, -1, 0)).ShouldBe(1, 1e-9);
-        var level = Solve(Say("through", s.Point(3, 4, 5)), Say("level", s.Plane(0, 0, 0, 0, 0, 1)), Say("across", s.Line(9, 9, 9, 1, 0, 0))).ShouldHaveSingleItem();
+        Solve(Say("through", s.Point(3, 4, 5)), Say("square", s.Plane(0, 0, 0, 1, -1, 0)))[0]
+            .Direction.Dot(s.D(1, -1, 0))
+            .ShouldBe(1, 1e-9);
+        var level = Solve(
+                Say("through", s.Point(3, 4, 5)),
+                Say("level", s.Plane(0, 0, 0, 0, 0, 1)),
+                Say("across", s.Line(9, 9, 9, 1, 0, 0))
+            )
+            .ShouldHaveSingleItem();
         Math.Abs(level.Direction.Dot(s.D(0, 1, 0))).ShouldBe(1, 1e-9);
         level.DistanceTo(s.P(3, 4, 5)).ShouldBe(0, s.Tolerance * 10);
     }
@@ -75,9 +85,11 @@ public sealed class AxisSolverTests
     public void Through_a_point_crossing_two_lines_is_their_one_transversal(int seed, double scale)
     {
         var s = new Scene(seed, scale);
-        var axis = Solve(Say("through", s.Point(0, 0, 4)), Say("meets", s.Line(0, 0, 0, 1, 0, 0)), Say("meets", s.Line(0, 3, 1, 0, 1, 0.5))).ShouldHaveSingleItem();
+        var axis = Solve(Say("through", s.Point(0, 0, 4)), Say("meets", s.Line(0, 0, 0, 1, 0, 0)), Say("meets", s.Line(0, 3, 1, 0, 1, 0.5)))
+            .ShouldHaveSingleItem();
         axis.DistanceTo(s.P(0, 0, 4)).ShouldBe(0, s.Tolerance * 10);
-        axis.Nearest(s.Line(0, 3, 1, 0, 1, 0.5).Line!.Value).ShouldSatisfyAllConditions(n => n.Here.DistanceTo(n.There).ShouldBe(0, s.Tolerance * 10));
+        axis.Nearest(s.Line(0, 3, 1, 0, 1, 0.5).Line!.Value)
+            .ShouldSatisfyAllConditions(n => n.Here.DistanceTo(n.There).ShouldBe(0, s.Tolerance * 10));
     }
 
     [Theory, MemberData(nameof(Places))]
@@ -90,14 +102,20 @@ public sealed class AxisSolverTests
         axis.DistanceTo(s.P(4, 0, 0)).ShouldBe(0, s.Tolerance);
         var by = Solve(Say("meets", a), Say("meets", b), Say("across", a), Say("across", b)).ShouldHaveSingleItem();
         by.DistanceTo(s.P(4, 0, 0)).ShouldBe(0, s.Tolerance * 10);
-        DatumSolver.Solve(DatumKind.Axis, [Say("shortest", a, s.Line(0, 7, 0, 1, 0, 0))]).Refusal!.Message.ShouldContain("parallel to within");
+        DatumSolver
+            .Solve(DatumKind.Axis, [Say("shortest", a, s.Line(0, 7, 0, 1, 0, 0))])
+            .Refusal!.Message.ShouldContain("parallel to within");
     }
 
     [Theory, MemberData(nameof(Places))]
     public void At_angles_to_two_planes_through_a_point_gives_every_way(int seed, double scale)
     {
         var s = new Scene(seed, scale);
-        var found = Solve(Say("through", s.Point(1, 2, 3)), Say("angle-plane", s.Plane(0, 0, 0, 0, 0, 1), 0.5), Say("angle-plane", s.Plane(0, 0, 0, 1, 0, 0), 0.4));
+        var found = Solve(
+            Say("through", s.Point(1, 2, 3)),
+            Say("angle-plane", s.Plane(0, 0, 0, 0, 0, 1), 0.5),
+            Say("angle-plane", s.Plane(0, 0, 0, 1, 0, 0), 0.4)
+        );
         found.Count.ShouldBe(4);
         foreach (var axis in found)
         {
@@ -111,7 +129,15 @@ public sealed class AxisSolverTests
     public void Whole_axes_come_from_what_has_one(int seed, double scale)
     {
         var s = new Scene(seed, scale);
-        foreach (var thing in new[] { s.Cylinder(1, 1, 1, 0, 0, 1, 2), s.Cone(1, 1, 1, 0, 0, 1, 0.3), s.Torus(1, 1, 1, 0, 0, 1, 3, 1), s.Circle(1, 1, 1, 0, 0, 1, 4) })
+        foreach (
+            var thing in new[]
+            {
+                s.Cylinder(1, 1, 1, 0, 0, 1, 2),
+                s.Cone(1, 1, 1, 0, 0, 1, 0.3),
+                s.Torus(1, 1, 1, 0, 0, 1, 3, 1),
+                s.Circle(1, 1, 1, 0, 0, 1, 4),
+            }
+        )
         {
             var axis = Solve(Say("axis-of", thing)).ShouldHaveSingleItem();
             Math.Abs(axis.Direction.Dot(s.D(0, 0, 1))).ShouldBe(1, 1e-9);
@@ -141,7 +167,8 @@ public sealed class AxisSolverTests
         Free(Say("in", s.Plane(0, 0, 0, 1, 0, 0))).ShouldBe(2);
         Free(Say("in", s.Plane(0, 0, 0, 1, 0, 0)), Say("through", s.Point(0, 1, 1))).ShouldBe(1);
         Free(Say("through", s.Point(0, 1, 1)), Say("across", s.Line(0, 0, 0, 0, 1, 0))).ShouldBe(1);
-        Free(Say("meets", s.Line(0, 0, 0, 1, 0, 0)), Say("meets", s.Line(0, 3, 3, 0, 0, 1)), Say("meets", s.Line(5, 3, 3, 0, 1, 1))).ShouldBe(1);
+        Free(Say("meets", s.Line(0, 0, 0, 1, 0, 0)), Say("meets", s.Line(0, 3, 3, 0, 0, 1)), Say("meets", s.Line(5, 3, 3, 0, 1, 1)))
+            .ShouldBe(1);
     }
 
     [Fact]
@@ -151,8 +178,15 @@ public sealed class AxisSolverTests
         for (var i = 0; i <= 200; i++)
         {
             var s = new Scene(6, 1);
-            var answer = DatumSolver.Solve(DatumKind.Axis, [
-                Say("meets", s.Line(0, 0, 0, 0, 1, 0)), Say("meets", s.Line(1, 0, 0, 0, 1, 1)), Say("meets", s.Line(2, 0, 0, 0, 1, 2)), Say("meets", s.Line(0, 0, 0.5 + (0.01 * i), 1, 1, 0))]);
+            var answer = DatumSolver.Solve(
+                DatumKind.Axis,
+                [
+                    Say("meets", s.Line(0, 0, 0, 0, 1, 0)),
+                    Say("meets", s.Line(1, 0, 0, 0, 1, 1)),
+                    Say("meets", s.Line(2, 0, 0, 0, 1, 2)),
+                    Say("meets", s.Line(0, 0, 0.5 + (0.01 * i), 1, 1, 0)),
+                ]
+            );
             answer.Solutions.Length.ShouldBe(2);
             foreach (var solution in answer.Solutions)
             {

@@ -21,7 +21,8 @@ public sealed class PlaneSolverTests
         return data;
     }
 
-    private static Condition Say(string relation, Thing thing, params double[] values) => Scene.Say(DatumKind.Plane, relation, thing, values);
+    private static Condition Say(string relation, Thing thing, params double[] values) =>
+        Scene.Say(DatumKind.Plane, relation, thing, values);
 
     private static Condition Say(string relation, Thing a, Thing b) => Scene.Say(DatumKind.Plane, relation, [a, b]);
 
@@ -117,7 +118,9 @@ public sealed class PlaneSolverTests
     public void Two_cylinders_askew_share_no_tangent_plane_unless_they_stand_just_so(int seed, double scale)
     {
         var s = new Scene(seed, scale);
-        DatumSolver.Solve(DatumKind.Plane, [Say("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 1)), Say("tangent", s.Cylinder(9, 0, 0, 0, 1, 0, 1))]).Solutions.ShouldBeEmpty();
+        DatumSolver
+            .Solve(DatumKind.Plane, [Say("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 1)), Say("tangent", s.Cylinder(9, 0, 0, 0, 1, 0, 1))])
+            .Solutions.ShouldBeEmpty();
 
         // Axes 2 r apart along their common perpendicular: one plane between them touches both.
         var planes = Solve(Say("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 1)), Say("tangent", s.Cylinder(2, 0, 0, 0, 1, 0, 1)));
@@ -131,7 +134,10 @@ public sealed class PlaneSolverTests
         var (ball, line) = (s.Sphere(0, 0, 0, 2), s.Line(5, 0, 0, 0, 1, 0.4));
         var planes = Solve(Say("tangent", ball), Say("through-line", line));
         planes.Count.ShouldBe(2);
-        planes.ShouldAllBe(p => Math.Abs(Math.Abs(p.Side(ball.Centre!.Value)) - (2 * scale)) < s.Tolerance && Math.Abs(p.Side(line.Line!.Value.At(3 * scale))) < s.Tolerance);
+        planes.ShouldAllBe(p =>
+            Math.Abs(Math.Abs(p.Side(ball.Centre!.Value)) - (2 * scale)) < s.Tolerance
+            && Math.Abs(p.Side(line.Line!.Value.At(3 * scale))) < s.Tolerance
+        );
     }
 
     [Theory, MemberData(nameof(Places))]
@@ -242,11 +248,20 @@ public sealed class PlaneSolverTests
         var (floor, wall) = (s.Plane(0, 0, 0, 0, 0, 1), s.Plane(0, 0, 0, 0, Math.Sin(Math.PI / 3), Math.Cos(Math.PI / 3)));
         Why(DatumKind.Plane, Of("parallel", floor), Of("parallel", wall), Of("through", s.Point(1, 2, 3))).ShouldContain("60 deg");
         Why(DatumKind.Plane, Of("parallel", floor), Of("angle", s.Plane(0, 0, 0, 0, 1, 0), Math.PI / 6)).ShouldContain("60 deg");
-        Why(DatumKind.Plane, Of("parallel", floor), Of("through-line", s.Line(0, 0, 0, 1, 0, Math.Tan(0.1)))).ShouldContain($"{0.1 * 180 / Math.PI:0.####} deg");
-        Why(DatumKind.Plane, Of("tangent", s.Sphere(0, 0, 0, 5)), Of("tangent", s.Sphere(1, 0, 0, 1)), Of("through", s.Point(9, 9, 9))).ShouldContain("30 mm from touching");
-        Why(DatumKind.Plane, Of("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 5)), Of("tangent", s.Cylinder(1, 0, 3, 0, 0, 1, 1))).ShouldContain("30 mm from touching");
-        Why(DatumKind.Plane, Of("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 5)), Of("tangent", s.Sphere(2, 0, 3, 1))).ShouldContain("20 mm from touching");
-        Why(DatumKind.Plane, Of("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 5)), Of("tangent", s.Cylinder(9, 0, 0, 0, Math.Sin(0.5), Math.Cos(0.5), 1))).ShouldContain($"{0.5 * 180 / Math.PI:0.####} deg");
+        Why(DatumKind.Plane, Of("parallel", floor), Of("through-line", s.Line(0, 0, 0, 1, 0, Math.Tan(0.1))))
+            .ShouldContain($"{0.1 * 180 / Math.PI:0.####} deg");
+        Why(DatumKind.Plane, Of("tangent", s.Sphere(0, 0, 0, 5)), Of("tangent", s.Sphere(1, 0, 0, 1)), Of("through", s.Point(9, 9, 9)))
+            .ShouldContain("30 mm from touching");
+        Why(DatumKind.Plane, Of("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 5)), Of("tangent", s.Cylinder(1, 0, 3, 0, 0, 1, 1)))
+            .ShouldContain("30 mm from touching");
+        Why(DatumKind.Plane, Of("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 5)), Of("tangent", s.Sphere(2, 0, 3, 1)))
+            .ShouldContain("20 mm from touching");
+        Why(
+                DatumKind.Plane,
+                Of("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 5)),
+                Of("tangent", s.Cylinder(9, 0, 0, 0, Math.Sin(0.5), Math.Cos(0.5), 1))
+            )
+            .ShouldContain($"{0.5 * 180 / Math.PI:0.####} deg");
     }
 
     [Fact]
@@ -255,12 +270,27 @@ public sealed class PlaneSolverTests
         foreach (var apart in new[] { 1e-8, 9e-8 })
         {
             Thing At(double x) => Thing.OfPoint("p", "point", new Vec3(x, 2, 3));
-            DatumSolver.Solve(DatumKind.Axis, [Scene.Say(DatumKind.Axis, "through", At(1)), Scene.Say(DatumKind.Axis, "through", At(1 + apart))]).Refusal!.Code.ShouldBe("datum.same-point");
-            DatumSolver.Solve(DatumKind.Plane, [Say("through", At(1)), Say("through", At(1 + apart)), Say("through", Thing.OfPoint("q", "point", Vec3.Zero))]).Refusal!.Code.ShouldBe("datum.same-point");
+            DatumSolver
+                .Solve(DatumKind.Axis, [Scene.Say(DatumKind.Axis, "through", At(1)), Scene.Say(DatumKind.Axis, "through", At(1 + apart))])
+                .Refusal!.Code.ShouldBe("datum.same-point");
+            DatumSolver
+                .Solve(
+                    DatumKind.Plane,
+                    [Say("through", At(1)), Say("through", At(1 + apart)), Say("through", Thing.OfPoint("q", "point", Vec3.Zero))]
+                )
+                .Refusal!.Code.ShouldBe("datum.same-point");
         }
 
         // A thousandth is a distance, however far from the origin.
-        DatumSolver.Solve(DatumKind.Axis, [Scene.Say(DatumKind.Axis, "through", Thing.OfPoint("p", "point", new Vec3(5000, 0, 0))), Scene.Say(DatumKind.Axis, "through", Thing.OfPoint("q", "point", new Vec3(5000.001, 0, 0)))]).Refusal.ShouldBeNull();
+        DatumSolver
+            .Solve(
+                DatumKind.Axis,
+                [
+                    Scene.Say(DatumKind.Axis, "through", Thing.OfPoint("p", "point", new Vec3(5000, 0, 0))),
+                    Scene.Say(DatumKind.Axis, "through", Thing.OfPoint("q", "point", new Vec3(5000.001, 0, 0))),
+                ]
+            )
+            .Refusal.ShouldBeNull();
     }
 
     [Fact]
@@ -272,7 +302,9 @@ public sealed class PlaneSolverTests
         Why(Say("tangent", s.Cylinder(0, 0, 0, 0, 0, 1, 5)), Say("through", s.Point(2, 0, 0))).ShouldContain("3 mm inside");
         Why(Say("tangent-at", s.Sphere(0, 0, 0, 5), s.Point(7, 0, 0))).ShouldContain("2 mm off");
         Why(Say("halfway", s.Point(1, 1, 1), s.Point(1, 1, 1))).ShouldContain("same place");
-        DatumSolver.Solve(DatumKind.Plane, [Say("through", s.Point(0, 0, 0)), Say("through", s.Point(1, 0, 0)), Say("through", s.Point(5, 0, 0))]).Free.ShouldBe(1);
+        DatumSolver
+            .Solve(DatumKind.Plane, [Say("through", s.Point(0, 0, 0)), Say("through", s.Point(1, 0, 0)), Say("through", s.Point(5, 0, 0))])
+            .Free.ShouldBe(1);
     }
 
     [Fact]
@@ -285,7 +317,14 @@ public sealed class PlaneSolverTests
         {
             var s = new Scene(5, 1);
             var t = i / 400.0;
-            var answer = DatumSolver.Solve(DatumKind.Plane, [Say("tangent", s.Sphere(0, 0, 0, 1 + t)), Say("tangent", s.Sphere(9, 0, 0, 2 - t)), Say("through", s.Point(4, 8 - (2 * t), 1))]);
+            var answer = DatumSolver.Solve(
+                DatumKind.Plane,
+                [
+                    Say("tangent", s.Sphere(0, 0, 0, 1 + t)),
+                    Say("tangent", s.Sphere(9, 0, 0, 2 - t)),
+                    Say("through", s.Point(4, 8 - (2 * t), 1)),
+                ]
+            );
             answer.Solutions.Length.ShouldBe(4);
             foreach (var solution in answer.Solutions)
             {
@@ -306,7 +345,10 @@ public sealed class PlaneSolverTests
         Vec3? before = null;
         for (var degrees = 60; degrees <= 120; degrees++)
         {
-            var answer = DatumSolver.Solve(DatumKind.Plane, [Say("through-line", s.Line(0, 0, 0, 1, 0, 0)), Say("angle", s.Plane(0, 0, 0, 0, 0, 1), degrees * Math.PI / 180)]);
+            var answer = DatumSolver.Solve(
+                DatumKind.Plane,
+                [Say("through-line", s.Line(0, 0, 0, 1, 0, 0)), Say("angle", s.Plane(0, 0, 0, 0, 0, 1), degrees * Math.PI / 180)]
+            );
             var normal = DatumSolver.Choose(answer, "+ a").Value.Frame.Z;
             before?.AngleTo(normal).ShouldBe(Math.PI / 180, 1e-6);
             before = normal;

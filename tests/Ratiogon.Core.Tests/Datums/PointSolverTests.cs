@@ -9,7 +9,8 @@ public sealed class PointSolverTests
 {
     public static TheoryData<int, double> Places() => PlaneSolverTests.Places();
 
-    private static Condition Say(string relation, Thing thing, params double[] values) => Scene.Say(DatumKind.Point, relation, thing, values);
+    private static Condition Say(string relation, Thing thing, params double[] values) =>
+        Scene.Say(DatumKind.Point, relation, thing, values);
 
     private static Condition Say(string relation, Thing a, Thing b) => Scene.Say(DatumKind.Point, relation, [a, b]);
 
@@ -28,9 +29,25 @@ public sealed class PointSolverTests
     public void Three_planes_two_lines_and_a_line_with_a_plane_meet_in_one_point(int seed, double scale)
     {
         var s = new Scene(seed, scale);
-        ShouldBeAt(Solve(Say("on-plane", s.Plane(1, 0, 0, 1, 0, 0)), Say("on-plane", s.Plane(0, 2, 0, 0.1, 1, 0)), Say("on-plane", s.Plane(0, 0, 3, 0, 0, 1)))[0], s.P(1, 1.9, 3), s.Tolerance * 10);
-        ShouldBeAt(Solve(Say("on-line", s.Line(0, 0, 0, 1, 1, 0)), Say("on-line", s.Line(4, 0, 0, 0, 1, 0)))[0], s.P(4, 4, 0), s.Tolerance * 10);
-        ShouldBeAt(Solve(Say("on-line", s.Line(0, 0, 0, 1, 1, 1)), Say("on-plane", s.Plane(0, 0, 7, 0, 0, 1)))[0], s.P(7, 7, 7), s.Tolerance * 10);
+        ShouldBeAt(
+            Solve(
+                Say("on-plane", s.Plane(1, 0, 0, 1, 0, 0)),
+                Say("on-plane", s.Plane(0, 2, 0, 0.1, 1, 0)),
+                Say("on-plane", s.Plane(0, 0, 3, 0, 0, 1))
+            )[0],
+            s.P(1, 1.9, 3),
+            s.Tolerance * 10
+        );
+        ShouldBeAt(
+            Solve(Say("on-line", s.Line(0, 0, 0, 1, 1, 0)), Say("on-line", s.Line(4, 0, 0, 0, 1, 0)))[0],
+            s.P(4, 4, 0),
+            s.Tolerance * 10
+        );
+        ShouldBeAt(
+            Solve(Say("on-line", s.Line(0, 0, 0, 1, 1, 1)), Say("on-plane", s.Plane(0, 0, 7, 0, 0, 1)))[0],
+            s.P(7, 7, 7),
+            s.Tolerance * 10
+        );
     }
 
     [Theory, MemberData(nameof(Places))]
@@ -38,10 +55,15 @@ public sealed class PointSolverTests
     {
         var s = new Scene(seed, scale);
         var line = s.Line(-9, 0, 0, 1, 0, 0);
-        foreach (var (face, places) in new (Thing, double[])[]
-        {
-            (s.Cylinder(0, 0, 0, 0, 0, 1, 2), [-2, 2]), (s.Sphere(0, 0, 0, 3), [-3, 3]), (s.Torus(0, 0, 0, 0, 0, 1, 4, 1), [-5, -3, 3, 5]), (s.Cone(0, 0, -1, 0, 0, 1, Math.PI / 4), [-1, 1]),
-        })
+        foreach (
+            var (face, places) in new (Thing, double[])[]
+            {
+                (s.Cylinder(0, 0, 0, 0, 0, 1, 2), [-2, 2]),
+                (s.Sphere(0, 0, 0, 3), [-3, 3]),
+                (s.Torus(0, 0, 0, 0, 0, 1, 4, 1), [-5, -3, 3, 5]),
+                (s.Cone(0, 0, -1, 0, 0, 1, Math.PI / 4), [-1, 1]),
+            }
+        )
         {
             var found = Solve(Say("on-line", line), Say("on-face", face));
             found.Count.ShouldBe(places.Length, face.Words);
@@ -51,7 +73,9 @@ public sealed class PointSolverTests
             }
         }
 
-        DatumSolver.Solve(DatumKind.Point, [Say("on-line", s.Line(0, 9, 0, 1, 0, 0)), Say("on-face", s.Sphere(0, 0, 0, 3))]).Refusal!.Message.ShouldContain("misses");
+        DatumSolver
+            .Solve(DatumKind.Point, [Say("on-line", s.Line(0, 9, 0, 1, 0, 0)), Say("on-face", s.Sphere(0, 0, 0, 3))])
+            .Refusal!.Message.ShouldContain("misses");
     }
 
     [Theory, MemberData(nameof(Places))]
@@ -78,8 +102,12 @@ public sealed class PointSolverTests
         DatumSolver.Solve(DatumKind.Point, [Say("at-length", spline, length * 1.1)]).Refusal!.Message.ShouldContain("off its end");
         var ring = s.Circle(0, 0, 0, 0, 0, 1, 2);
         ShouldBeAt(Solve(Say("at-fraction", ring, 1.25))[0], Solve(Say("at-fraction", ring, 0.25))[0], s.Tolerance * 10);
-        DatumSolver.Solve(DatumKind.Point, [Say("at-length", ring, ring.Path!.Length * 1.1)]).Refusal!.Message.ShouldContain("all the way round");
-        DatumSolver.Solve(DatumKind.Point, [Say("at-length", ring, -0.1 * ring.Path!.Length)]).Refusal!.Message.ShouldContain("before its beginning");
+        DatumSolver
+            .Solve(DatumKind.Point, [Say("at-length", ring, ring.Path!.Length * 1.1)])
+            .Refusal!.Message.ShouldContain("all the way round");
+        DatumSolver
+            .Solve(DatumKind.Point, [Say("at-length", ring, -0.1 * ring.Path!.Length)])
+            .Refusal!.Message.ShouldContain("before its beginning");
     }
 
     [Theory, MemberData(nameof(Places))]
@@ -103,7 +131,12 @@ public sealed class PointSolverTests
         var found = Solve(Say("on-face", s.Sphere(0, 0, 0, 5)), Say("on-face", s.Sphere(4, 0, 0, 5)), Say("on-face", s.Sphere(0, 4, 0, 5)));
         found.Count.ShouldBe(2);
         found.Min(p => p.DistanceTo(s.P(2, 2, Math.Sqrt(17)))).ShouldBeLessThan(s.Tolerance * 10);
-        Solve(Say("apart", s.Point(0, 0, 0), 5 * scale), Say("apart", s.Point(6, 0, 0), 5 * scale), Say("on-plane", s.Plane(0, 0, 0, 0, 0, 1))).Count.ShouldBe(2);
+        Solve(
+            Say("apart", s.Point(0, 0, 0), 5 * scale),
+            Say("apart", s.Point(6, 0, 0), 5 * scale),
+            Say("on-plane", s.Plane(0, 0, 0, 0, 0, 1))
+        )
+            .Count.ShouldBe(2);
     }
 
     [Theory, MemberData(nameof(Places))]
@@ -123,11 +156,15 @@ public sealed class PointSolverTests
     public void Points_on_faces_by_the_faces_own_coordinates_lie_on_them(int seed, double scale)
     {
         var s = new Scene(seed, scale);
-        foreach (var (relation, face, values) in new (string, Thing, double[])[]
-        {
-            ("on-round-at", s.Cylinder(1, 2, 3, 0, 1, 1, 2), [0.7, 3 * scale]), ("on-round-at", s.Cone(1, 2, 3, 0, 1, 1, 0.4), [0.7, 3 * scale]),
-            ("on-sphere-at", s.Sphere(1, 2, 3, 2), [0.7, 0.3]), ("on-torus-at", s.Torus(1, 2, 3, 1, 0, 0, 5, 1), [0.7, 2]),
-        })
+        foreach (
+            var (relation, face, values) in new (string, Thing, double[])[]
+            {
+                ("on-round-at", s.Cylinder(1, 2, 3, 0, 1, 1, 2), [0.7, 3 * scale]),
+                ("on-round-at", s.Cone(1, 2, 3, 0, 1, 1, 0.4), [0.7, 3 * scale]),
+                ("on-sphere-at", s.Sphere(1, 2, 3, 2), [0.7, 0.3]),
+                ("on-torus-at", s.Torus(1, 2, 3, 1, 0, 0, 5, 1), [0.7, 2]),
+            }
+        )
         {
             face.Surface!.Side(Solve(Say(relation, face, values))[0]).ShouldBe(0, s.Tolerance, face.Words);
         }
@@ -143,14 +180,18 @@ public sealed class PointSolverTests
         Free(Say("on-face", s.Sphere(0, 0, 0, 1))).ShouldBe(2);
         Free(Say("on-face", s.Sphere(0, 0, 0, 1)), Say("on-plane", s.Plane(0, 0, 0, 0, 0, 1))).ShouldBe(1);
         Free(Say("on-curve", s.Circle(0, 0, 0, 0, 0, 1, 1))).ShouldBe(1);
-        Free(Say("on-curve", s.Circle(0, 0, 0, 0, 0, 1, 1)), Say("on-plane", s.Plane(5, 5, 0, 0, 0, 1))).ShouldBe(1, "the circle lies in the plane");
+        Free(Say("on-curve", s.Circle(0, 0, 0, 0, 0, 1, 1)), Say("on-plane", s.Plane(5, 5, 0, 0, 0, 1)))
+            .ShouldBe(1, "the circle lies in the plane");
     }
 
     [Fact]
     public void A_line_that_is_parallel_to_a_plane_or_inside_it_is_told_apart()
     {
         var s = new Scene(2, 1);
-        string Code(Thing line) => DatumSolver.Solve(DatumKind.Point, [Say("on-line", line), Say("on-plane", s.Plane(0, 0, 0, 0, 0, 1))]) is var d ? d.Refusal?.Code ?? $"free {d.Free}" : "";
+        string Code(Thing line) =>
+            DatumSolver.Solve(DatumKind.Point, [Say("on-line", line), Say("on-plane", s.Plane(0, 0, 0, 0, 0, 1))]) is var d
+                ? d.Refusal?.Code ?? $"free {d.Free}"
+                : "";
         Code(s.Line(0, 0, 4, 1, 0, 0)).ShouldBe("datum.line-parallel");
         Code(s.Line(0, 0, 0, 1, 0, 0)).ShouldBe("free 1");
     }
@@ -162,7 +203,10 @@ public sealed class PointSolverTests
         for (var i = 0; i <= 100; i++)
         {
             var s = new Scene(7, 1);
-            var answer = DatumSolver.Solve(DatumKind.Point, [Say("on-line", s.Line(-9, 0.02 * i, 0, 1, 0.001 * i, 0)), Say("on-face", s.Cylinder(0, 0, 0, 0, 0, 1, 3))]);
+            var answer = DatumSolver.Solve(
+                DatumKind.Point,
+                [Say("on-line", s.Line(-9, 0.02 * i, 0, 1, 0.001 * i, 0)), Say("on-face", s.Cylinder(0, 0, 0, 0, 0, 1, 3))]
+            );
             var at = DatumSolver.Choose(answer, "out").Value.Frame.Origin;
             before?.DistanceTo(at).ShouldBeLessThan(0.2);
             before = at;

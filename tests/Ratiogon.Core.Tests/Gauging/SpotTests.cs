@@ -22,13 +22,30 @@ public sealed class SpotTests
         {
             Add =
             [
-                new PointEntity("a", new Vec2(0, 0)), new PointEntity("b", new Vec2(40, 0)), new LineEntity("l", "a", "b"), new PointEntity("m", new Vec2(10, 20)), new CircleEntity("c", "m", 5),
-                new PointEntity("d", new Vec2(30, -10)), new PointEntity("e", new Vec2(30, 10)), new LineEntity("k", "d", "e"),
-                new PointEntity("f", new Vec2(10, 5)), new PointEntity("g", new Vec2(60, 5)), new LineEntity("p", "f", "g"),
+                new PointEntity("a", new Vec2(0, 0)),
+                new PointEntity("b", new Vec2(40, 0)),
+                new LineEntity("l", "a", "b"),
+                new PointEntity("m", new Vec2(10, 20)),
+                new CircleEntity("c", "m", 5),
+                new PointEntity("d", new Vec2(30, -10)),
+                new PointEntity("e", new Vec2(30, 10)),
+                new LineEntity("k", "d", "e"),
+                new PointEntity("f", new Vec2(10, 5)),
+                new PointEntity("g", new Vec2(60, 5)),
+                new LineEntity("p", "f", "g"),
             ],
         };
         var flat = new SketchStep("s", 10, "Flat", World.Xy, new Sketch { Entities = edit.Add });
-        var upright = new SketchStep("u", 20, "Upright", World.Xz, new Sketch { Entities = [new PointEntity("a", new Vec2(20, -5)), new PointEntity("b", new Vec2(20, 25)), new LineEntity("l", "a", "b")] });
+        var upright = new SketchStep(
+            "u",
+            20,
+            "Upright",
+            World.Xz,
+            new Sketch
+            {
+                Entities = [new PointEntity("a", new Vec2(20, -5)), new PointEntity("b", new Vec2(20, 25)), new LineEntity("l", "a", "b")],
+            }
+        );
         var model = new Model(new Part { Steps = [flat, upright] });
         model.Add(flat, flat.Sketch, Frame.World);
         model.Add(upright, upright.Sketch, World.Plane(World.Xz)!.Value);
@@ -58,7 +75,8 @@ public sealed class SpotTests
     [InlineData("u/l & world/xy@crossing", 20, 0, 0)]
     [InlineData("world/xy & u/l@crossing", 20, 0, 0)]
     [InlineData("s/a & s/c@halfway", 5, 10, 0)]
-    public void Places_on_one_thing_and_on_two(string text, double x, double y, double z) => At(text).DistanceTo(new Vec3(x, y, z)).ShouldBeLessThan(1e-9);
+    public void Places_on_one_thing_and_on_two(string text, double x, double y, double z) =>
+        At(text).DistanceTo(new Vec3(x, y, z)).ShouldBeLessThan(1e-9);
 
     [Fact]
     public void A_crossing_of_lines_that_pass_each_other_lies_half_way_between()
@@ -117,7 +135,8 @@ public sealed class SpotTests
     [InlineData("s/a & s/b", 1, 0, 0)]
     [InlineData("s/b & s/a", -1, 0, 0)]
     [InlineData("s/l@end & u/l@end", -0.6246950475544243, 0, 0.7808688094430304)]
-    public void Directions_of_every_kind(string text, double x, double y, double z) => Way.Of(Model, text).Value.Along.DistanceTo(new Vec3(x, y, z)).ShouldBeLessThan(1e-9);
+    public void Directions_of_every_kind(string text, double x, double y, double z) =>
+        Way.Of(Model, text).Value.Along.DistanceTo(new Vec3(x, y, z)).ShouldBeLessThan(1e-9);
 
     [Theory]
     [InlineData("0 0 0", "points nowhere")]
@@ -125,5 +144,6 @@ public sealed class SpotTests
     [InlineData("s/a & s/l", "are not both places")]
     [InlineData("s/a", "has no direction")]
     [InlineData("nothing", "is gone")]
-    public void What_has_no_direction_is_refused(string text, string reason) => Way.Of(Model, text).Refusal.ShouldNotBeNull().Message.ShouldContain(reason);
+    public void What_has_no_direction_is_refused(string text, string reason) =>
+        Way.Of(Model, text).Refusal.ShouldNotBeNull().Message.ShouldContain(reason);
 }

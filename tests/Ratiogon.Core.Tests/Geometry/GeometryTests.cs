@@ -8,16 +8,18 @@ public class FrameTests
 {
     [Fact]
     public void Frames_on_any_plane_are_right_handed_and_upright() => CsCheck.Check.Sample(CsCheck.Gen.Double[-1, 1].Array[3], v =>
-    {
-        if (v.Sum(x => x * x) < 0.01)
         {
-            return true;
-        }
+            if (v.Sum(x => x * x) < 0.01)
+            {
+                return true;
+            }
 
-        var normal = new Vec3(v[0], v[1], v[2]).Unit;
-        var frame = Frame.Facing(new Vec3(1, 2, 3), normal);
-        return (frame.Z - normal).Length < 1e-12 && Math.Abs(frame.X.Dot(frame.Y)) < 1e-12 && (Math.Sqrt((normal.X * normal.X) + (normal.Y * normal.Y)) < 1e-8 || frame.Y.Z > 0);
-    });
+            var normal = new Vec3(v[0], v[1], v[2]).Unit;
+            var frame = Frame.Facing(new Vec3(1, 2, 3), normal);
+            return (frame.Z - normal).Length < 1e-12
+                && Math.Abs(frame.X.Dot(frame.Y)) < 1e-12
+                && (Math.Sqrt((normal.X * normal.X) + (normal.Y * normal.Y)) < 1e-8 || frame.Y.Z > 0);
+        });
 
     [Fact]
     public void Points_go_to_the_world_and_back()
@@ -40,8 +42,11 @@ public class FrameTests
 public class VectorJsonTests
 {
     [Fact]
-    public void Vectors_are_arrays_and_read_back_to_the_last_bit() => CsCheck.Check.Sample(CsCheck.Gen.Double[-1e5, 1e5].Array[2], v =>
-        JsonSerializer.Deserialize<Vec2>(JsonSerializer.Serialize(new Vec2(v[0], v[1]), PartJson.Compact), PartJson.Compact) == new Vec2(v[0], v[1]));
+    public void Vectors_are_arrays_and_read_back_to_the_last_bit() =>
+        CsCheck.Check.Sample(CsCheck.Gen.Double[-1e5, 1e5].Array[2], v =>
+            JsonSerializer.Deserialize<Vec2>(JsonSerializer.Serialize(new Vec2(v[0], v[1]), PartJson.Compact), PartJson.Compact)
+            == new Vec2(v[0], v[1])
+        );
 
     [Theory]
     [InlineData("[1]")]
@@ -49,5 +54,6 @@ public class VectorJsonTests
     [InlineData("[1,\"2\"]")]
     [InlineData("[1,1e300]")]
     [InlineData("{}")]
-    public void Anything_else_is_refused(string json) => Should.Throw<JsonException>(() => JsonSerializer.Deserialize<Vec2>(json, PartJson.Compact));
+    public void Anything_else_is_refused(string json) =>
+        Should.Throw<JsonException>(() => JsonSerializer.Deserialize<Vec2>(json, PartJson.Compact));
 }

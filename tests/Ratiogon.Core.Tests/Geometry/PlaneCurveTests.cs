@@ -5,16 +5,22 @@ namespace Ratiogon.Core.Tests.Geometry;
 public class PlaneCurveTests
 {
     private static readonly EllipseCurve Ellipse = new(new Vec2(3, -2), new Vec2(8, 6), new Vec2(-3, 4), 0, 2 * Math.PI);
-    private static readonly SplineCurve Spline = new([new Vec2(0, 0), new Vec2(10, 6), new Vec2(21, 3), new Vec2(30, 12)], [1, 1.2, 0.8], null, null);
+    private static readonly SplineCurve Spline = new(
+        [new Vec2(0, 0), new Vec2(10, 6), new Vec2(21, 3), new Vec2(30, 12)],
+        [1, 1.2, 0.8],
+        null,
+        null
+    );
 
     public static TheoryData<string> Names => ["ellipse", "spline", "handles"];
 
-    private static PlaneCurve Of(string name) => name switch
-    {
-        "ellipse" => Ellipse,
-        "spline" => Spline,
-        _ => new SplineCurve([new Vec2(0, 0), new Vec2(10, 6), new Vec2(21, 3)], [1, 1], new Vec2(1, 4), new Vec2(20, 9)),
-    };
+    private static PlaneCurve Of(string name) =>
+        name switch
+        {
+            "ellipse" => Ellipse,
+            "spline" => Spline,
+            _ => new SplineCurve([new Vec2(0, 0), new Vec2(10, 6), new Vec2(21, 3)], [1, 1], new Vec2(1, 4), new Vec2(20, 9)),
+        };
 
     [Theory]
     [MemberData(nameof(Names))]
@@ -49,7 +55,10 @@ public class PlaneCurveTests
         for (var i = 0; i < 30; i++)
         {
             var heading = 0.21 * i;
-            round.At(round.Nearest(new Vec2(1, 1) + Vec2.Polar(heading, 9))).DistanceTo(new Vec2(1, 1) + Vec2.Polar(heading, 5)).ShouldBeLessThan(1e-9);
+            round
+                .At(round.Nearest(new Vec2(1, 1) + Vec2.Polar(heading, 9)))
+                .DistanceTo(new Vec2(1, 1) + Vec2.Polar(heading, 5))
+                .ShouldBeLessThan(1e-9);
         }
     }
 
@@ -88,7 +97,11 @@ public class PlaneCurveTests
             for (var i = 0; i <= 10; i++)
             {
                 var (s, r) = (i / 10.0, 1 - (i / 10.0));
-                var p = (poles[3 * piece] * (r * r * r)) + (poles[(3 * piece) + 1] * (3 * r * r * s)) + (poles[(3 * piece) + 2] * (3 * r * s * s)) + (poles[(3 * piece) + 3] * (s * s * s));
+                var p =
+                    (poles[3 * piece] * (r * r * r))
+                    + (poles[(3 * piece) + 1] * (3 * r * r * s))
+                    + (poles[(3 * piece) + 2] * (3 * r * s * s))
+                    + (poles[(3 * piece) + 3] * (s * s * s));
                 Spline.At(Spline.Nearest(p)).DistanceTo(p).ShouldBeLessThan(1e-9);
             }
         }
@@ -105,8 +118,16 @@ public class PlaneCurveTests
     [Theory]
     [InlineData(0, 0, 10, 0, 5, 5, 5, 0)]
     [InlineData(-3, 4, 5, 0, 0, -5, 0, 0)]
-    public void A_circle_goes_through_three_points(double ax, double ay, double bx, double by, double cx, double cy, double mx, double my) =>
-        Rounds.Through(new Vec2(ax, ay), new Vec2(bx, by), new Vec2(cx, cy))!.Value.DistanceTo(new Vec2(mx, my)).ShouldBeLessThan(1e-9);
+    public void A_circle_goes_through_three_points(
+        double ax,
+        double ay,
+        double bx,
+        double by,
+        double cx,
+        double cy,
+        double mx,
+        double my
+    ) => Rounds.Through(new Vec2(ax, ay), new Vec2(bx, by), new Vec2(cx, cy))!.Value.DistanceTo(new Vec2(mx, my)).ShouldBeLessThan(1e-9);
 
     [Fact]
     public void Round_ways_that_are_straight_or_too_far_have_no_centre()

@@ -15,11 +15,37 @@ public class LayerTests
     /// <summary>From the ground up; the first is what has no namespace of its own.</summary>
     private static readonly string[] Layers =
     [
-        "", "Geometry", "Quantities", "Numerics", "Numerics.Equations",
-        "Sketches", "Sketches.Writing", "Sketches.Constraints", "Sketches.Dimensions", "Sketches.Rules", "Sketches.Regions", "Sketches.Editing",
-        "Sketches.Shapes", "Sketches.Solving", "Sketches.Applying", "Sketches.Drawing",
-        "Kernel", "Meshes", "Datums", "Parts", "Parts.Steps", "Parts.Commands", "Forms", "Gauging", "Building",
-        "Tools", "Tools.Datums", "Tools.Forms", "Tools.Gauges", "Tools.Picks", "Demo",
+        "",
+        "Geometry",
+        "Quantities",
+        "Numerics",
+        "Numerics.Equations",
+        "Sketches",
+        "Sketches.Writing",
+        "Sketches.Constraints",
+        "Sketches.Dimensions",
+        "Sketches.Rules",
+        "Sketches.Regions",
+        "Sketches.Editing",
+        "Sketches.Shapes",
+        "Sketches.Solving",
+        "Sketches.Applying",
+        "Sketches.Drawing",
+        "Kernel",
+        "Meshes",
+        "Datums",
+        "Parts",
+        "Parts.Steps",
+        "Parts.Commands",
+        "Forms",
+        "Gauging",
+        "Building",
+        "Tools",
+        "Tools.Datums",
+        "Tools.Forms",
+        "Tools.Gauges",
+        "Tools.Picks",
+        "Demo",
     ];
 
     private static readonly Architecture Core = new ArchLoader().LoadAssembly(typeof(Outcome<>).Assembly).Build();
@@ -28,12 +54,19 @@ public class LayerTests
 
     [Fact]
     public void Every_namespace_has_its_layer() =>
-        Core.Types.Select(t => t.Namespace.FullName).Where(n => n.StartsWith(Root, StringComparison.Ordinal) && !Layers.Contains(n[Root.Length..].TrimStart('.'))).Distinct().ShouldBeEmpty();
+        Core
+            .Types.Select(t => t.Namespace.FullName)
+            .Where(n => n.StartsWith(Root, StringComparison.Ordinal) && !Layers.Contains(n[Root.Length..].TrimStart('.')))
+            .Distinct()
+            .ShouldBeEmpty();
 
     [Fact]
     public void A_layer_uses_only_those_below()
     {
-        var upwards = Types.SelectMany(t => Uses(t).Where(u => LayerOf(u) > LayerOf(t)).Select(u => $"{t.FullName} uses {u.FullName}")).Distinct().Order();
+        var upwards = Types
+            .SelectMany(t => Uses(t).Where(u => LayerOf(u) > LayerOf(t)).Select(u => $"{t.FullName} uses {u.FullName}"))
+            .Distinct()
+            .Order();
         upwards.ShouldBeEmpty();
     }
 
@@ -53,17 +86,24 @@ public class LayerTests
             uses[number[FileOf(type)]].UnionWith(Uses(type).Select(FileOf).Where(number.ContainsKey).Select(f => number[f]));
         }
 
-        var circles = StronglyConnected.Of(files.Length, Enumerable.Range(0, files.Length), i => uses[i]).Where(c => c.Count > MostInCircle).Select(c => $"{c.Count}: {string.Join(", ", c.Select(i => files[i]).Order())}");
+        var circles = StronglyConnected
+            .Of(files.Length, Enumerable.Range(0, files.Length), i => uses[i])
+            .Where(c => c.Count > MostInCircle)
+            .Select(c => $"{c.Count}: {string.Join(", ", c.Select(i => files[i]).Order())}");
         circles.ShouldBeEmpty();
     }
 
     /// <summary>Kinds are found wherever they stand; nobody lists them.</summary>
-    private static IEnumerable<IType> Uses(IType type) => type.Dependencies.Select(d => d.Target).Where(u => u != type && LayerOf(u) is not null);
+    private static IEnumerable<IType> Uses(IType type) =>
+        type.Dependencies.Select(d => d.Target).Where(u => u != type && LayerOf(u) is not null);
 
     private static int? LayerOf(IType type)
     {
         var space = type.Namespace?.FullName ?? "";
-        var layer = space == Root ? 0 : space.StartsWith(Root + ".", StringComparison.Ordinal) ? Array.IndexOf(Layers, space[(Root.Length + 1)..]) : -1;
+        var layer =
+            space == Root ? 0
+            : space.StartsWith(Root + ".", StringComparison.Ordinal) ? Array.IndexOf(Layers, space[(Root.Length + 1)..])
+            : -1;
         return layer < 0 ? null : layer;
     }
 

@@ -22,7 +22,10 @@ public class FiguresTests
 
         entities.AddRange(Enumerable.Range(0, N).Select(i => L($"l{i}", $"p{i}", $"p{(i + 1) % N}")));
         var ties = Enumerable.Range(1, N - 1).Select(i => K($"e{i}", "equal", "l0", $"l{i}"));
-        var sizes = Enumerable.Range(0, N - 3).Select(i => D($"a{i}", "angle", "360 deg / 7", $"l{i}", $"l{i + 1}")).Append(D("s", "distance", "10 mm", "l0"));
+        var sizes = Enumerable
+            .Range(0, N - 3)
+            .Select(i => D($"a{i}", "angle", "360 deg / 7", $"l{i}", $"l{i + 1}"))
+            .Append(D("s", "distance", "10 mm", "l0"));
         var solved = Solved(Of(entities, ties, sizes));
         var centre = Enumerable.Range(0, N).Aggregate(Vec2.Zero, (sum, i) => sum + solved.At($"p{i}")) / N;
         var round = 5 / Math.Sin(Math.PI / N);
@@ -32,19 +35,44 @@ public class FiguresTests
     [Fact]
     public void A_four_bar_linkage_goes_round_on_one_side()
     {
-        const double A = 20, B = 50, C = 40, G = 55;
+        const double A = 20,
+            B = 50,
+            C = 40,
+            G = 55;
         Sketch Drawn(double crank)
         {
             var p = Vec2.Polar(crank, A);
             var (q, _) = Meet(p, B, new Vec2(G, 0), C);
             return Of(
-                [P("o", 0, 0), P("g", G, 0), P("p", p.X, p.Y), P("q", q.X, q.Y), L("crank", "o", "p"), L("rod", "p", "q"), L("rocker", "g", "q"), L("ground", "o", "g")],
+                [
+                    P("o", 0, 0),
+                    P("g", G, 0),
+                    P("p", p.X, p.Y),
+                    P("q", q.X, q.Y),
+                    L("crank", "o", "p"),
+                    L("rod", "p", "q"),
+                    L("rocker", "g", "q"),
+                    L("ground", "o", "g"),
+                ],
                 [K("f", "fixed", "o", "g")],
-                [D("a", "distance", $"{A} mm", "crank"), D("b", "distance", $"{B} mm", "rod"), D("c", "distance", $"{C} mm", "rocker"), D("t", "horizontal-distance", $"{Math.Abs(p.X)} mm", "o", "p")]);
+                [
+                    D("a", "distance", $"{A} mm", "crank"),
+                    D("b", "distance", $"{B} mm", "rod"),
+                    D("c", "distance", $"{C} mm", "rocker"),
+                    D("t", "horizontal-distance", $"{Math.Abs(p.X)} mm", "o", "p"),
+                ]
+            );
         }
 
         var sketch = Drawn(0.3);
-        var drag = new DragSession(sketch, SketchValues.Of(sketch with { Dimensions = sketch.Dimensions.RemoveAll(d => d.Id == "t") }, Core.Quantities.ParameterValues.None).Value, "p", sketch.At("p"));
+        var drag = new DragSession(
+            sketch,
+            SketchValues
+                .Of(sketch with { Dimensions = sketch.Dimensions.RemoveAll(d => d.Id == "t") }, Core.Quantities.ParameterValues.None)
+                .Value,
+            "p",
+            sketch.At("p")
+        );
         for (var i = 1; i <= 360; i++)
         {
             var at = Vec2.Polar(0.3 + (2 * Math.PI * i / 360), A);
@@ -68,12 +96,14 @@ public class FiguresTests
     [Fact]
     public void A_slider_crank_follows_its_angle_over_a_full_turn()
     {
-        const double R = 15, L0 = 40;
+        const double R = 15,
+            L0 = 40;
         var start = R * Math.Cos(0.2) + Math.Sqrt((L0 * L0) - Math.Pow(R * Math.Sin(0.2), 2));
         var sketch = Of(
             [P("o", 0, 0), P("p", R * Math.Cos(0.2), R * Math.Sin(0.2)), P("s", start, 0), L("crank", "o", "p"), L("rod", "p", "s")],
             [K("f", "coincident", "origin", "o"), K("h", "on-curve", "s", "x-axis")],
-            [D("r", "distance", $"{R} mm", "crank"), D("l", "distance", $"{L0} mm", "rod")]);
+            [D("r", "distance", $"{R} mm", "crank"), D("l", "distance", $"{L0} mm", "rod")]
+        );
         var drag = new DragSession(sketch, SketchValues.Of(sketch, Core.Quantities.ParameterValues.None).Value, "p", sketch.At("p"));
         for (var i = 1; i <= 180; i++)
         {
@@ -91,10 +121,29 @@ public class FiguresTests
         // Varignon: the middles of the sides of any quadrilateral are a parallelogram.
         var quad = Of(
             [
-                P("a", 0, 0), P("b", 21, 3), P("c", 17, 19), P("d", -4, 13), L("ab", "a", "b"), L("bc", "b", "c"), L("cd", "c", "d"), L("da", "d", "a"),
-                P("k", 10.5, 1.5), P("l", 19, 11), P("m", 6.5, 16), P("n", -2, 6.5), L("kl", "k", "l"), L("mn", "m", "n"),
+                P("a", 0, 0),
+                P("b", 21, 3),
+                P("c", 17, 19),
+                P("d", -4, 13),
+                L("ab", "a", "b"),
+                L("bc", "b", "c"),
+                L("cd", "c", "d"),
+                L("da", "d", "a"),
+                P("k", 10.5, 1.5),
+                P("l", 19, 11),
+                P("m", 6.5, 16),
+                P("n", -2, 6.5),
+                L("kl", "k", "l"),
+                L("mn", "m", "n"),
             ],
-            [K("1", "midpoint", "k", "ab"), K("2", "midpoint", "l", "bc"), K("3", "midpoint", "m", "cd"), K("4", "midpoint", "n", "da"), K("5", "parallel", "kl", "mn")]);
+            [
+                K("1", "midpoint", "k", "ab"),
+                K("2", "midpoint", "l", "bc"),
+                K("3", "midpoint", "m", "cd"),
+                K("4", "midpoint", "n", "da"),
+                K("5", "parallel", "kl", "mn"),
+            ]
+        );
         Diagnosis.DependsOn(quad, new Owner(OwnerKind.Constraint, "5"))!.Select(o => o.Id).Order().ShouldBe(["1", "2", "3", "4"]);
         Freedoms.Of(quad).Count.ShouldBe(8);
     }
@@ -106,10 +155,19 @@ public class FiguresTests
         var h = Meeting(a, c - b, b, c - a);
         var sketch = Of(
             [
-                P("a", a.X, a.Y), P("b", b.X, b.Y), P("c", c.X, c.Y), P("h", h.X, h.Y), L("ab", "a", "b"), L("bc", "b", "c"), L("ca", "c", "a"),
-                L("ha", "a", "h"), L("hb", "b", "h"), L("hc", "c", "h"),
+                P("a", a.X, a.Y),
+                P("b", b.X, b.Y),
+                P("c", c.X, c.Y),
+                P("h", h.X, h.Y),
+                L("ab", "a", "b"),
+                L("bc", "b", "c"),
+                L("ca", "c", "a"),
+                L("ha", "a", "h"),
+                L("hb", "b", "h"),
+                L("hc", "c", "h"),
             ],
-            [K("1", "perpendicular", "ha", "bc"), K("2", "perpendicular", "hb", "ca"), K("3", "perpendicular", "hc", "ab")]);
+            [K("1", "perpendicular", "ha", "bc"), K("2", "perpendicular", "hb", "ca"), K("3", "perpendicular", "hc", "ab")]
+        );
         Diagnosis.DependsOn(sketch, new Owner(OwnerKind.Constraint, "3"))!.Select(o => o.Id).Order().ShouldBe(["1", "2"]);
         Freedoms.Of(sketch).Count.ShouldBe(6);
 
@@ -124,10 +182,25 @@ public class FiguresTests
     public void The_diagonals_of_a_rhombus_are_square_to_each_other_already()
     {
         var rhombus = Of(
-            [P("a", 0, 0), P("b", 10, 2), P("c", 12, 12), P("d", 2, 10), L("ab", "a", "b"), L("bc", "b", "c"), L("cd", "c", "d"), L("da", "d", "a"), L("ac", "a", "c"), L("bd", "b", "d")],
-            [K("1", "equal", "ab", "bc", "cd", "da"), K("2", "perpendicular", "ac", "bd")]);
+            [
+                P("a", 0, 0),
+                P("b", 10, 2),
+                P("c", 12, 12),
+                P("d", 2, 10),
+                L("ab", "a", "b"),
+                L("bc", "b", "c"),
+                L("cd", "c", "d"),
+                L("da", "d", "a"),
+                L("ac", "a", "c"),
+                L("bd", "b", "d"),
+            ],
+            [K("1", "equal", "ab", "bc", "cd", "da"), K("2", "perpendicular", "ac", "bd")]
+        );
         Diagnosis.DependsOn(rhombus, new Owner(OwnerKind.Constraint, "2"))!.Select(o => o.Id).ShouldBe(["1"]);
-        var refused = Edit(Diagnosis.Without(rhombus, new Owner(OwnerKind.Constraint, "2")), new Core.Sketches.Editing.SketchEdit { Tie = [K("2", "perpendicular", "ac", "bd")] });
+        var refused = Edit(
+            Diagnosis.Without(rhombus, new Owner(OwnerKind.Constraint, "2")),
+            new Core.Sketches.Editing.SketchEdit { Tie = [K("2", "perpendicular", "ac", "bd")] }
+        );
         refused.Refusal!.Code.ShouldBe("sketch.redundant");
         refused.Refusal.Involved.ShouldBe(["1"]);
     }
@@ -166,7 +239,10 @@ public class FiguresTests
     {
         var solved = Solved(Chain(2000, placed: true));
         Freedoms.Of(solved, 0).Count.ShouldBe(0);
-        var changed = solved with { Dimensions = [.. solved.Dimensions.Select(d => d.Id == "r700.width" ? d with { Value = "25 mm" } : d)] };
+        var changed = solved with
+        {
+            Dimensions = [.. solved.Dimensions.Select(d => d.Id == "r700.width" ? d with { Value = "25 mm" } : d)],
+        };
         var again = Solved(changed);
         again.At("r700.p2").DistanceTo(again.At("r700.p1")).ShouldBe(25, 1e-9);
         again.At("r1999.p1").DistanceTo(solved.At("r1999.p1")).ShouldBe(0, 1e-9, "what does not depend on it does not move");

@@ -11,7 +11,10 @@ public class TouchingCirclesTests
     private static void ShouldTouch(Touched of, Vec2 centre, double radius)
     {
         var d = of.Straight ? Math.Abs((centre - of.A).Dot(of.Normal)) : centre.DistanceTo(of.A);
-        var gap = of.Straight ? d - radius : Math.Abs(d - (radius + of.Radius)) < Math.Abs(d - Math.Abs(radius - of.Radius)) ? d - (radius + of.Radius) : d - Math.Abs(radius - of.Radius);
+        var gap =
+            of.Straight ? d - radius
+            : Math.Abs(d - (radius + of.Radius)) < Math.Abs(d - Math.Abs(radius - of.Radius)) ? d - (radius + of.Radius)
+            : d - Math.Abs(radius - of.Radius);
         Math.Abs(gap).ShouldBeLessThan(1e-9 * (1 + radius + of.Radius));
     }
 
@@ -21,11 +24,19 @@ public class TouchingCirclesTests
         var random = new Random(4711);
         for (var n = 0; n < 200; n++)
         {
-            var (turn, scale, shift) = (random.NextDouble() * 7, Math.Pow(10, (random.NextDouble() * 4) - 2), new Vec2(random.NextDouble() - 0.5, random.NextDouble() - 0.5) * 100);
+            var (turn, scale, shift) = (
+                random.NextDouble() * 7,
+                Math.Pow(10, (random.NextDouble() * 4) - 2),
+                new Vec2(random.NextDouble() - 0.5, random.NextDouble() - 0.5) * 100
+            );
             Touched[] of =
             [
                 .. new[] { (0.0, 0.0, 8.0), (60.0, 5.0, 10.0), (25.0, 55.0, 12.0) }.Select(c =>
-                    Touched.Circle((Vec2.Polar(new Vec2(c.Item1, c.Item2).Angle + turn, new Vec2(c.Item1, c.Item2).Length) * scale) + shift, c.Item3 * scale)),
+                    Touched.Circle(
+                        (Vec2.Polar(new Vec2(c.Item1, c.Item2).Angle + turn, new Vec2(c.Item1, c.Item2).Length) * scale) + shift,
+                        c.Item3 * scale
+                    )
+                ),
             ];
             var found = Touching.Three(of[0], of[1], of[2]);
             found.Count.ShouldBe(8);
@@ -86,7 +97,8 @@ public class TouchingCirclesTests
         var (k1, k2, k3) = (1 / 3.0, 1 / 4.0, 1 / 5.0);
         var root = 2 * Math.Sqrt((k1 * k2) + (k2 * k3) + (k3 * k1));
         var (inner, outer) = (1 / (k1 + k2 + k3 + root), -1 / (k1 + k2 + k3 - root));
-        Vec2 a = new(0, 0), b = new(7, 0);
+        Vec2 a = new(0, 0),
+            b = new(7, 0);
         var x = ((8 * 8) - (9 * 9) + (7 * 7)) / (2 * 7.0);
         var c = new Vec2(x, Math.Sqrt(64 - (x * x)));
         var found = Touching.Three(Touched.Circle(a, 3), Touched.Circle(b, 4), Touched.Circle(c, 5));
@@ -100,9 +112,26 @@ public class TouchingCirclesTests
         var (k1, k2, k3) = (1 / 3.0, 1 / 4.0, 1 / 5.0);
         var inner = 1 / (k1 + k2 + k3 + (2 * Math.Sqrt((k1 * k2) + (k2 * k3) + (k3 * k1))));
         var sketch = Of(
-            [P("a", 0, 0), P("b", 7.2, 0.3), P("c", 2.4, 7.9), P("d", 2.9, 2.4), new CircleEntity("ka", "a", 3), new CircleEntity("kb", "b", 4), new CircleEntity("kc", "c", 5), new CircleEntity("kd", "d", 0.6)],
-            [K("t1", "tangent", "ka", "kb"), K("t2", "tangent", "kb", "kc"), K("t3", "tangent", "kc", "ka"), K("t4", "tangent", "kd", "ka"), K("t5", "tangent", "kd", "kb"), K("t6", "tangent", "kd", "kc")],
-            [D("r1", "radius", "3 mm", "ka"), D("r2", "radius", "4 mm", "kb"), D("r3", "radius", "5 mm", "kc")]);
+            [
+                P("a", 0, 0),
+                P("b", 7.2, 0.3),
+                P("c", 2.4, 7.9),
+                P("d", 2.9, 2.4),
+                new CircleEntity("ka", "a", 3),
+                new CircleEntity("kb", "b", 4),
+                new CircleEntity("kc", "c", 5),
+                new CircleEntity("kd", "d", 0.6),
+            ],
+            [
+                K("t1", "tangent", "ka", "kb"),
+                K("t2", "tangent", "kb", "kc"),
+                K("t3", "tangent", "kc", "ka"),
+                K("t4", "tangent", "kd", "ka"),
+                K("t5", "tangent", "kd", "kb"),
+                K("t6", "tangent", "kd", "kc"),
+            ],
+            [D("r1", "radius", "3 mm", "ka"), D("r2", "radius", "4 mm", "kb"), D("r3", "radius", "5 mm", "kc")]
+        );
         ((CircleEntity)Solved(sketch).Find("kd")!).Radius.ShouldBe(inner, 1e-9);
     }
 
@@ -118,7 +147,12 @@ public class TouchingCirclesTests
         var (middle, size) = ((Inner + outer) / 2, (outer - Inner) / 2);
         foreach (var offset in new[] { 0.0, 0.4 })
         {
-            var points = new List<SketchEntity> { P("o", 0, 0), new CircleEntity("in", "o", Inner), new CircleEntity("out", "o", outer * 1.04) };
+            var points = new List<SketchEntity>
+            {
+                P("o", 0, 0),
+                new CircleEntity("in", "o", Inner),
+                new CircleEntity("out", "o", outer * 1.04),
+            };
             var ties = new List<SketchConstraint> { K("f", "coincident", "origin", "o") };
             for (var i = 0; i < n; i++)
             {

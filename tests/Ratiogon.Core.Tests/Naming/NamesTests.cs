@@ -26,7 +26,8 @@ public class NamesTests
     }
 
     [Fact]
-    public void Pieces_with_the_same_neighbours_are_counted_by_place() => Of(["a", "a", "b"], Edge(0, 2), Edge(1, 2)).Faces.ShouldBe(["a[#1]", "a[#2]", "b"]);
+    public void Pieces_with_the_same_neighbours_are_counted_by_place() =>
+        Of(["a", "a", "b"], Edge(0, 2), Edge(1, 2)).Faces.ShouldBe(["a[#1]", "a[#2]", "b"]);
 
     [Fact]
     public void A_piece_finds_the_whole_again_and_the_whole_its_piece()
@@ -51,5 +52,6 @@ public class NamesTests
     }
 
     [Fact]
-    public void A_lost_name_is_answered_with_the_nearest_ones() => Of(["plate/end", "plate/side/l1", "bore/side/c"], Edge(0, 1)).Candidates("plate/side/l2")[0].ShouldBe("plate/side/l1");
+    public void A_lost_name_is_answered_with_the_nearest_ones() =>
+        Of(["plate/end", "plate/side/l1", "bore/side/c"], Edge(0, 1)).Candidates("plate/side/l2")[0].ShouldBe("plate/side/l1");
 }

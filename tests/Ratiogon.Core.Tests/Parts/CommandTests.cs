@@ -45,7 +45,11 @@ public class CommandTests
         var renamed = new RenameParameter("plate_w", " breadth ").Apply(Plate).Value;
         renamed.Parameters.Select(p => p.Name).ShouldContain("breadth");
         renamed.Parameters.Select(p => p.Name).ShouldNotContain("plate_w");
-        renamed.Steps.SelectMany(s => s.NamesUsed()).Distinct().Order().ShouldBe(Plate.Steps.SelectMany(s => s.NamesUsed()).Distinct().Select(n => n == "plate_w" ? "breadth" : n).Order());
+        renamed
+            .Steps.SelectMany(s => s.NamesUsed())
+            .Distinct()
+            .Order()
+            .ShouldBe(Plate.Steps.SelectMany(s => s.NamesUsed()).Distinct().Select(n => n == "plate_w" ? "breadth" : n).Order());
         var wide = new SetParameter("breadth", "120 mm").Apply(renamed).Value;
         ((SketchStep)wide.Find("outline")!).Sketch.At("frame.p3").X.ShouldBe(60, 1e-9);
         new RenameParameter("breadth", "plate_w").Apply(renamed).Value.ShouldBe(Plate, "there and back is nothing");
@@ -58,7 +62,8 @@ public class CommandTests
     [InlineData("plate_w", "sin", "parameter.reserved")]
     [InlineData("plate_w", "2w", "parameter.name")]
     [InlineData("plate_w", "", "parameter.name")]
-    public void A_parameter_takes_only_a_name_that_means_nothing_else(string name, string to, string code) => Code(new RenameParameter(name, to)).ShouldBe(code);
+    public void A_parameter_takes_only_a_name_that_means_nothing_else(string name, string to, string code) =>
+        Code(new RenameParameter(name, to)).ShouldBe(code);
 
     [Fact]
     public void A_parameter_does_not_take_the_name_of_a_reading()
@@ -132,20 +137,44 @@ public class CommandTests
     {
         PartCommand[] commands =
         [
-            new RenamePart("a"), new SetUnits(Core.Quantities.LengthUnit.Inch), new SetMaterial("brass", 8.4), new SetParameter("a", "1 mm"), new RenameParameter("a", "b"), new RemoveParameter("a"),
-            new AddStep(Plate.Steps[0]), new ReplaceStep(Plate.Steps[1]), new RemoveStep("a"), new RenameStep("a", "b"), new SuppressStep("a", true), new SetSize("a", "b", "c"), new SetStopLine(3),
-            new EditSketch("a", new Core.Sketches.Editing.SketchEdit { Remove = ["x"], Tie = [new SketchConstraint("k", "equal", ["a", "b"])] }),
+            new RenamePart("a"),
+            new SetUnits(Core.Quantities.LengthUnit.Inch),
+            new SetMaterial("brass", 8.4),
+            new SetParameter("a", "1 mm"),
+            new RenameParameter("a", "b"),
+            new RemoveParameter("a"),
+            new AddStep(Plate.Steps[0]),
+            new ReplaceStep(Plate.Steps[1]),
+            new RemoveStep("a"),
+            new RenameStep("a", "b"),
+            new SuppressStep("a", true),
+            new SetSize("a", "b", "c"),
+            new SetStopLine(3),
+            new EditSketch(
+                "a",
+                new Core.Sketches.Editing.SketchEdit { Remove = ["x"], Tie = [new SketchConstraint("k", "equal", ["a", "b"])] }
+            ),
         ];
         foreach (var command in commands)
         {
             var json = System.Text.Json.JsonSerializer.Serialize(command, PartJson.Compact);
-            System.Text.Json.JsonSerializer.Serialize(System.Text.Json.JsonSerializer.Deserialize<PartCommand>(json, PartJson.Compact), PartJson.Compact).ShouldBe(json);
+            System
+                .Text.Json.JsonSerializer.Serialize(
+                    System.Text.Json.JsonSerializer.Deserialize<PartCommand>(json, PartJson.Compact),
+                    PartJson.Compact
+                )
+                .ShouldBe(json);
         }
     }
 
     private static Part WithSketch(Sketch sketch) => new() { Name = "t", Steps = [new SketchStep("s", 10, "S", World.Xy, sketch)] };
 
-    private static Sketch Two() => new() { Entities = [new PointEntity("a", new(0, 0)), new PointEntity("b", new(10, 6)), new LineEntity("m", "a", "b")], Constraints = [new SketchConstraint("f", "coincident", ["origin", "a"])] };
+    private static Sketch Two() =>
+        new()
+        {
+            Entities = [new PointEntity("a", new(0, 0)), new PointEntity("b", new(10, 6)), new LineEntity("m", "a", "b")],
+            Constraints = [new SketchConstraint("f", "coincident", ["origin", "a"])],
+        };
 
     private static Sketch SketchOf(Part part) => ((SketchStep)part.Find("s")!).Sketch;
 
@@ -156,7 +185,12 @@ public class CommandTests
     [InlineData("30 mm", 30, "30 mm")]
     public void A_negative_distance_along_an_axis_is_the_other_side_and_stays_there(string typed, double x, string kept)
     {
-        var part = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Size = [new SketchDimension("d", "horizontal-distance", ["a", "b"], typed)] }).Apply(WithSketch(Two())).Value;
+        var part = new EditSketch(
+            "s",
+            new Core.Sketches.Editing.SketchEdit { Size = [new SketchDimension("d", "horizontal-distance", ["a", "b"], typed)] }
+        )
+            .Apply(WithSketch(Two()))
+            .Value;
         SketchOf(part).At("b").X.ShouldBe(x, 1e-9);
         SketchOf(part).Dimensions.Single().Value.ShouldBe(kept);
         var longer = new SetSize("s", "d", "40 mm").Apply(part).Value;
@@ -168,7 +202,10 @@ public class CommandTests
     public void A_distance_of_nothing_is_refused_with_the_tie_that_says_it()
     {
         var part = WithSketch(Two());
-        var command = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Size = [new SketchDimension("d", "horizontal-distance", ["a", "b"], "0")] });
+        var command = new EditSketch(
+            "s",
+            new Core.Sketches.Editing.SketchEdit { Size = [new SketchDimension("d", "horizontal-distance", ["a", "b"], "0")] }
+        );
         var refusal = command.Apply(part).Refusal!;
         refusal.Code.ShouldBe("dimension.value");
         refusal.Message.ShouldContain("tie them instead");
@@ -179,13 +216,20 @@ public class CommandTests
     [Fact]
     public void A_name_typed_with_a_size_makes_the_parameter_and_uses_it()
     {
-        var part = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Size = [new SketchDimension("d", "distance", ["m"], "reach = 25")] }).Apply(WithSketch(Two())).Value;
+        var part = new EditSketch(
+            "s",
+            new Core.Sketches.Editing.SketchEdit { Size = [new SketchDimension("d", "distance", ["m"], "reach = 25")] }
+        )
+            .Apply(WithSketch(Two()))
+            .Value;
         part.Parameters.Single().ShouldBe(new Core.Quantities.Parameter("reach", "25 mm"));
         SketchOf(part).Dimensions.Single().Value.ShouldBe("reach");
         SketchOf(new SetParameter("reach", "12 mm").Apply(part).Value).At("b").Length.ShouldBe(12, 1e-9);
         new SetSize("s", "d", "reach = 3").Apply(part).Refusal!.Code.ShouldBe("parameter.taken");
         new SetSize("s", "d", "far = reach * 2").Apply(part).Value.Parameters.Select(p => p.Value).ShouldBe(["25 mm", "reach * 2"]);
         new SetSize("s", "d", "2x = 3").Apply(part).Done.ShouldBeFalse();
-        new SetSize(Plate.Steps.OfType<ExtrudeStep>().First().Id, "length", "tall = 9").Apply(Plate).Value.Parameters.ShouldContain(p => p.Name == "tall" && p.Value == "9 mm");
+        new SetSize(Plate.Steps.OfType<ExtrudeStep>().First().Id, "length", "tall = 9")
+            .Apply(Plate)
+            .Value.Parameters.ShouldContain(p => p.Name == "tall" && p.Value == "9 mm");
     }
 }

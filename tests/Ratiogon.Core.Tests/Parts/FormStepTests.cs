@@ -42,8 +42,23 @@ public class FormStepTests
             };
             changed.ShouldNotBe(step, field.Name);
             JsonSerializer.Deserialize<Step>(JsonSerializer.Serialize<Step>(changed, PartJson.Compact), PartJson.Compact).ShouldBe(changed);
-            object read = field switch { PickField p => p.Get(changed)[0], ValueField v => v.Get(changed)!, ChoiceField c => c.Get(changed), FlagField f => f.Get(changed), _ => "" };
-            read.ShouldBe(field switch { PickField => "other", ValueField => "7 mm", ChoiceField c => c.Options[^1].Value, _ => (object)true });
+            object read = field switch
+            {
+                PickField p => p.Get(changed)[0],
+                ValueField v => v.Get(changed)!,
+                ChoiceField c => c.Get(changed),
+                FlagField f => f.Get(changed),
+                _ => "",
+            };
+            read.ShouldBe(
+                field switch
+                {
+                    PickField => "other",
+                    ValueField => "7 mm",
+                    ChoiceField c => c.Options[^1].Value,
+                    _ => (object)true,
+                }
+            );
         }
     }
 
@@ -72,7 +87,9 @@ public class FormStepTests
         var part = new Part();
         foreach (var (id, x) in new[] { ("p", "0 mm"), ("q", "9 mm") })
         {
-            part = new AddStep(new PointStep(id, 0, id, [new DatumCondition("coordinates", []) { Values = [x, "0 mm", "5 mm"] }])).Apply(part).Value;
+            part = new AddStep(new PointStep(id, 0, id, [new DatumCondition("coordinates", []) { Values = [x, "0 mm", "5 mm"] }]))
+                .Apply(part)
+                .Value;
         }
 
         part = new AddStep(new CurveStep("line", 0, "line", CurveShape.Line, ["p", "q"])).Apply(part).Value;
@@ -107,7 +124,14 @@ public class FormStepTests
     [Fact]
     public void A_lost_reference_is_mended_wherever_it_stands_in_the_step()
     {
-        var part = new Part { Steps = [new ExtrudeStep("base", 10, "base", "s"), new SweepStep("w", 20, "w", ["base/a + base/b", "base/c"]) { Profile = SweepProfile.Round }] };
+        var part = new Part
+        {
+            Steps =
+            [
+                new ExtrudeStep("base", 10, "base", "s"),
+                new SweepStep("w", 20, "w", ["base/a + base/b", "base/c"]) { Profile = SweepProfile.Round },
+            ],
+        };
         var mended = new MendReference("w", "base/b", "base/d").Apply(part);
         mended.Done.ShouldBeTrue(mended.Refusal?.Message);
         ((SweepStep)mended.Value.Find("w")!).Path.ShouldBe(["base/a + base/d", "base/c"]);

@@ -31,7 +31,8 @@ public class NameUseTests
         return next.Value;
     }
 
-    private static Refusal Refused(Part part, PartCommand command) => command.Apply(part).Refusal ?? throw new ShouldAssertException($"{command.Words} was not refused");
+    private static Refusal Refused(Part part, PartCommand command) =>
+        command.Apply(part).Refusal ?? throw new ShouldAssertException($"{command.Words} was not refused");
 
     [Fact]
     public void Formulas_follow_the_name_of_a_reading()
@@ -52,7 +53,9 @@ public class NameUseTests
     public void What_uses_a_reading_is_named_when_it_goes_is_left_out_or_comes_later()
     {
         var part = Measured();
-        foreach (var command in new PartCommand[] { new RemoveStep("m", Anyway: true), new SuppressStep("m", true), new MoveStep("t", "s") })
+        foreach (
+            var command in new PartCommand[] { new RemoveStep("m", Anyway: true), new SuppressStep("m", true), new MoveStep("t", "s") }
+        )
         {
             Refused(part, command).Message.ShouldMatch("[23]0 t", command.Words);
         }
@@ -71,7 +74,10 @@ public class NameUseTests
     [Fact]
     public void A_size_uses_no_reading_that_is_taken_later()
     {
-        var refusal = Refused(Measured(), new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Size = [ShapeCatalog.Height("r", "gap / 2")] }));
+        var refusal = Refused(
+            Measured(),
+            new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Size = [ShapeCatalog.Height("r", "gap / 2")] })
+        );
         refusal.Code.ShouldBe("name.late");
         refusal.Message.ShouldContain("step 20");
     }
@@ -81,5 +87,6 @@ public class NameUseTests
     [InlineData("2*gap-gap2", "2*w-gap2")]
     [InlineData("sqrt(gap*gap)", "sqrt(w*w)")]
     [InlineData("my_gap", "my_gap")]
-    public void Only_the_name_itself_is_written_anew(string formula, string expected) => FormulaNames.Renamed(formula, "gap", "w").ShouldBe(expected);
+    public void Only_the_name_itself_is_written_anew(string formula, string expected) =>
+        FormulaNames.Renamed(formula, "gap", "w").ShouldBe(expected);
 }

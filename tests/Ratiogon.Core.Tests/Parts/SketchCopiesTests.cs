@@ -20,14 +20,25 @@ public sealed class SketchCopiesTests
     public SketchCopiesTests()
     {
         // The datums stand before the sketch.
-        foreach (var step in new Step[]
-        {
-            new PointStep("p", 1, "p", [Say("coordinates", "5 mm", "0 mm", "-10 mm")]), new PointStep("q", 2, "q", [Say("coordinates", "5 mm", "20 mm", "30 mm")]),
-            new CurveStep("line", 3, "line", CurveShape.Line, ["p", "q"]), new CurveStep("ring", 4, "ring", CurveShape.Circle, ["q"]) { Support = World.Xy, Radius = "6 mm" },
-            new FrameStep("tilted", 5, "tilted", [Say("free", "0 mm", "0 mm", "0 mm", "60 deg", "0 deg", "0 deg")]), new CurveStep("leaning", 6, "leaning", CurveShape.Circle, ["q"]) { Support = "tilted", Radius = "10 mm" },
-            new CurveStep("upright", 7, "upright", CurveShape.Arc, ["q"]) { Support = World.Xz, Radius = "10 mm", From = "0 deg", To = "180 deg" },
-            PlaneStep.Offset("level", 8, "level", World.Xy, "7 mm"),
-        })
+        foreach (
+            var step in new Step[]
+            {
+                new PointStep("p", 1, "p", [Say("coordinates", "5 mm", "0 mm", "-10 mm")]),
+                new PointStep("q", 2, "q", [Say("coordinates", "5 mm", "20 mm", "30 mm")]),
+                new CurveStep("line", 3, "line", CurveShape.Line, ["p", "q"]),
+                new CurveStep("ring", 4, "ring", CurveShape.Circle, ["q"]) { Support = World.Xy, Radius = "6 mm" },
+                new FrameStep("tilted", 5, "tilted", [Say("free", "0 mm", "0 mm", "0 mm", "60 deg", "0 deg", "0 deg")]),
+                new CurveStep("leaning", 6, "leaning", CurveShape.Circle, ["q"]) { Support = "tilted", Radius = "10 mm" },
+                new CurveStep("upright", 7, "upright", CurveShape.Arc, ["q"])
+                {
+                    Support = World.Xz,
+                    Radius = "10 mm",
+                    From = "0 deg",
+                    To = "180 deg",
+                },
+                PlaneStep.Offset("level", 8, "level", World.Xy, "7 mm"),
+            }
+        )
         {
             part = new AddStep(step).Apply(part).Value;
         }
@@ -40,7 +51,12 @@ public sealed class SketchCopiesTests
         var model = new Model(part);
         foreach (var step in part.Steps)
         {
-            _ = step switch { DatumStep d => model.Build(d).Refusal, CurveStep c => model.Build(c).Refusal, _ => null };
+            _ = step switch
+            {
+                DatumStep d => model.Build(d).Refusal,
+                CurveStep c => model.Build(c).Refusal,
+                _ => null,
+            };
         }
 
         return model;
@@ -81,7 +97,10 @@ public sealed class SketchCopiesTests
         Step.Sketch.At(line.To).DistanceTo(new Vec2(5, 20)).ShouldBe(0, 1e-9);
         Take(CopyHow.Copy, "ring").Entities.OfType<CircleEntity>().ShouldHaveSingleItem().Radius.ShouldBe(6, 1e-9);
         var ellipse = Take(CopyHow.Copy, "leaning").Entities.OfType<EllipseEntity>().ShouldHaveSingleItem();
-        var (a, b) = (Step.Sketch.At(ellipse.First).DistanceTo(Step.Sketch.At(ellipse.Centre)), Step.Sketch.At(ellipse.Second).DistanceTo(Step.Sketch.At(ellipse.Centre)));
+        var (a, b) = (
+            Step.Sketch.At(ellipse.First).DistanceTo(Step.Sketch.At(ellipse.Centre)),
+            Step.Sketch.At(ellipse.Second).DistanceTo(Step.Sketch.At(ellipse.Centre))
+        );
         Math.Max(a, b).ShouldBe(10, 1e-9);
         Math.Min(a, b).ShouldBe(5, 1e-9, "cos 60 deg of 10");
         var flat = Take(CopyHow.Copy, "upright").Entities.OfType<LineEntity>().Last();
@@ -115,7 +134,9 @@ public sealed class SketchCopiesTests
     {
         Take(CopyHow.Crossing, "line");
         Step.References.ShouldContain("line");
-        var let = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Remove = [Step.Sketch.Constraints.Single().Id] }).Apply(part).Value;
+        var let = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Remove = [Step.Sketch.Constraints.Single().Id] })
+            .Apply(part)
+            .Value;
         ((SketchStep)let.Find("s")!).Copies.ShouldBeEmpty();
         new RemoveStep("line").Apply(part).Refusal!.Code.ShouldBe("step.in-use");
     }
@@ -137,7 +158,9 @@ public sealed class SketchCopiesTests
     [Fact]
     public void With_a_point_picked_the_crossing_is_taken_and_tied_to_it_at_once()
     {
-        part = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Add = [new PointEntity("mine", new Vec2(1, 1))] }).Apply(part).Value;
+        part = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Add = [new PointEntity("mine", new Vec2(1, 1))] })
+            .Apply(part)
+            .Value;
         var apart = SketchCopies.Apart(Model(), Step, "line", new Vec2(5, 5), new Line3(new Vec3(5, 5, 9), -Vec3.AlongZ), "mine").Value;
         part = apart.Crossing!.Apply(part).Value;
         Step.Sketch.At("mine").DistanceTo(new Vec2(5, 5)).ShouldBe(0, 1e-9);

@@ -16,7 +16,10 @@ namespace Ratiogon.Core.Tests.Parts;
 /// <summary>Whatever a command did can be taken back and done again, exact to the bit.</summary>
 public class UndoTests
 {
-    private static readonly Type[] Kinds = [.. typeof(PartCommand).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(PartCommand)) && !t.IsAbstract)];
+    private static readonly Type[] Kinds =
+    [
+        .. typeof(PartCommand).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(PartCommand)) && !t.IsAbstract),
+    ];
 
     [Fact]
     public void Every_kind_of_command_is_taken_back_and_done_again_to_the_bit()
@@ -84,30 +87,64 @@ public class UndoTests
             nameof(RenamePart) => new RenamePart($"Part {random.Next(9)}"),
             nameof(SetUnits) => new SetUnits((LengthUnit)random.Next(2)),
             nameof(SetMaterial) => new SetMaterial("Steel", 1 + random.Next(7)),
-            nameof(SetParameter) => new SetParameter(random.Next(2) == 0 ? name : parameter, $"{random.Next(1, 60)}.{random.Next(99)} mm", "x"),
+            nameof(SetParameter) => new SetParameter(
+                random.Next(2) == 0 ? name : parameter,
+                $"{random.Next(1, 60)}.{random.Next(99)} mm",
+                "x"
+            ),
             nameof(RenameParameter) => new RenameParameter(parameter, name),
             nameof(RemoveParameter) => new RemoveParameter(parameter),
-            nameof(AddStep) => new AddStep(new SketchStep($"s{random.Next(1000)}", 0, "", Any([World.Xy, World.Yz, World.Xz]), Sketch.Empty)),
-            nameof(ReplaceStep) => new ReplaceStep(step is SketchStep s ? s with { Turn = $"{random.Next(90)} deg" } : step with { Name = $"Step {random.Next(9)}" }),
+            nameof(AddStep) => new AddStep(
+                new SketchStep($"s{random.Next(1000)}", 0, "", Any([World.Xy, World.Yz, World.Xz]), Sketch.Empty)
+            ),
+            nameof(ReplaceStep) => new ReplaceStep(
+                step is SketchStep s ? s with { Turn = $"{random.Next(90)} deg" } : step with { Name = $"Step {random.Next(9)}" }
+            ),
             nameof(RemoveStep) => new RemoveStep(step.Id, random.Next(2) == 0),
             nameof(RenameStep) => new RenameStep(step.Id, $"Name {random.Next(99)}"),
             nameof(SuppressStep) => new SuppressStep(step.Id, random.Next(2) == 0),
-            nameof(LeaveOutBody) => part.Steps.OfType<ImportStep>().FirstOrDefault() is { } import ? new LeaveOutBody(import.Id, random.Next(1, 4), random.Next(2) == 0)
+            nameof(LeaveOutBody) => part.Steps.OfType<ImportStep>().FirstOrDefault() is { } import
+                ? new LeaveOutBody(import.Id, random.Next(1, 4), random.Next(2) == 0)
                 : new AddStep(new ImportStep($"i{random.Next(1000)}", 0, "", "three.step", "file") { Bodies = ["one", "two", ""] }),
-            nameof(SetMeshUnit) => part.Steps.OfType<MeshStep>().FirstOrDefault() is { } mesh ? new SetMeshUnit(mesh.Id, Enum.GetValues<Core.Meshes.MeshUnit>()[random.Next(6)])
-                : new AddStep(new MeshStep("", 0, "", "a.stl", ImportedFile.Pack(new Core.Kernel.TriangleMesh([default, Vec3.AlongX, Vec3.AlongY], [0, 1, 2]).ToBytes()))),
+            nameof(SetMeshUnit) => part.Steps.OfType<MeshStep>().FirstOrDefault() is { } mesh
+                ? new SetMeshUnit(mesh.Id, Enum.GetValues<Core.Meshes.MeshUnit>()[random.Next(6)])
+                : new AddStep(
+                    new MeshStep(
+                        "",
+                        0,
+                        "",
+                        "a.stl",
+                        ImportedFile.Pack(new Core.Kernel.TriangleMesh([default, Vec3.AlongX, Vec3.AlongY], [0, 1, 2]).ToBytes())
+                    )
+                ),
             nameof(ShowStep) => new ShowStep(step.Id, random.Next(2) == 0),
             nameof(ShowKind) => new ShowKind(step.Kind, random.Next(2) == 0),
             nameof(MoveStep) => new MoveStep(step.Id, random.Next(4) == 0 ? null : Any(part.Steps).Id),
             nameof(DuplicateStep) => new DuplicateStep(step.Id),
-            nameof(MendReference) => step.References.Count > 0 && Any(step.References) is { } lost ? new MendReference(step.Id, lost, Any([World.Xy, World.Yz, World.Xz])) : new RenameStep(step.Id, "M"),
-            nameof(GroupSteps) => new GroupSteps([.. part.Steps.Select(s => s.Id).Take(random.Next(1, 4))], random.Next(3) == 0 ? null : $"Group {random.Next(3)}"),
+            nameof(MendReference) => step.References.Count > 0 && Any(step.References) is { } lost
+                ? new MendReference(step.Id, lost, Any([World.Xy, World.Yz, World.Xz]))
+                : new RenameStep(step.Id, "M"),
+            nameof(GroupSteps) => new GroupSteps(
+                [.. part.Steps.Select(s => s.Id).Take(random.Next(1, 4))],
+                random.Next(3) == 0 ? null : $"Group {random.Next(3)}"
+            ),
             nameof(KeepMaterial) => new KeepMaterial(new Material($"Own {random.Next(3)}", 1 + random.Next(9))),
             nameof(DropMaterial) => new DropMaterial($"Own {random.Next(3)}"),
-            nameof(Several) => new Several([new RenamePart("Both"), new RenameStep(step.Id, $"Of several {random.Next(9)}")], "two at once"),
-            nameof(SetSize) when sizes.Count > 0 && Any(sizes) is var z => new SetSize(z.Step, z.Field, random.Next(3) > 0 ? $"({z.Formula}) * 1.0{random.Next(1, 9)}" : z.Formula),
+            nameof(Several) => new Several(
+                [new RenamePart("Both"), new RenameStep(step.Id, $"Of several {random.Next(9)}")],
+                "two at once"
+            ),
+            nameof(SetSize) when sizes.Count > 0 && Any(sizes) is var z => new SetSize(
+                z.Step,
+                z.Field,
+                random.Next(3) > 0 ? $"({z.Formula}) * 1.0{random.Next(1, 9)}" : z.Formula
+            ),
             nameof(SetStopLine) => new SetStopLine(random.Next(3) == 0 ? null : random.Next(part.Steps.Length)),
-            nameof(SetLimits) => new SetLimits(part.Steps.OfType<ReadingStep>().FirstOrDefault()?.Id ?? step.Id, $"{random.Next(9)} mm", null),
+            nameof(SetLimits) => new SetLimits(
+                part.Steps.OfType<ReadingStep>().FirstOrDefault()?.Id ?? step.Id,
+                $"{random.Next(9)} mm",
+                null
+            ),
             nameof(EditSketch) => new EditSketch(sketch.Id, Edit(random, sketch.Sketch)),
             nameof(TakeIntoSketch) => Taken(random, sketch),
             nameof(PlaceSketch) => new PlaceSketch(sketch.Id, Any([World.Xy, World.Yz, World.Xz]), $"{random.Next(90)} deg"),
@@ -121,8 +158,14 @@ public class UndoTests
         return random.Next(4) switch
         {
             0 when sketch.Entities.Length > 0 => new SketchEdit { Remove = [sketch.Entities[random.Next(sketch.Entities.Length)].Id] },
-            1 when sketch.Dimensions.Length > 0 && sketch.Dimensions[random.Next(sketch.Dimensions.Length)] is var d => new SketchEdit { Size = [d with { TextAt = at }] },
-            2 when sketch.Entities.OfType<PointEntity>().ToList() is { Count: > 0 } points => new SketchEdit { Move = ImmutableDictionary<string, Vec2>.Empty.Add(points[random.Next(points.Count)].Id, at) },
+            1 when sketch.Dimensions.Length > 0 && sketch.Dimensions[random.Next(sketch.Dimensions.Length)] is var d => new SketchEdit
+            {
+                Size = [d with { TextAt = at }],
+            },
+            2 when sketch.Entities.OfType<PointEntity>().ToList() is { Count: > 0 } points => new SketchEdit
+            {
+                Move = ImmutableDictionary<string, Vec2>.Empty.Add(points[random.Next(points.Count)].Id, at),
+            },
             _ => ShapeCatalog.RectangleByCorners(Ids.Next("u", sketch.UsedIds()), at, at + new Vec2(7, 3 + random.NextDouble())),
         };
     }
@@ -130,7 +173,11 @@ public class UndoTests
     private static TakeIntoSketch Taken(Random random, SketchStep sketch)
     {
         var id = Ids.Next("t", sketch.Sketch.UsedIds());
-        var edit = new SketchEdit { Add = [new PointEntity(id, new Vec2(random.Next(50), random.NextDouble()))], Tie = [new SketchConstraint($"{id}.held", "fixed", [id])] };
+        var edit = new SketchEdit
+        {
+            Add = [new PointEntity(id, new Vec2(random.Next(50), random.NextDouble()))],
+            Tie = [new SketchConstraint($"{id}.held", "fixed", [id])],
+        };
         return new TakeIntoSketch(sketch.Id, edit, new SketchCopy(CopyHow.Copy, World.Origin, [id]));
     }
 }

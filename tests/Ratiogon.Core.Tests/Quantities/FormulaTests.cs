@@ -93,7 +93,9 @@ public class FormulaTests
         Formula.ForField("80", Dimension.OfLength, LengthUnit.Millimetre, ParameterValues.None.Of).Value.Text.ShouldBe("80 mm");
         Formula.ForField("2*40", Dimension.OfLength, LengthUnit.Inch, ParameterValues.None.Of).Value.Text.ShouldBe("(2*40) in");
         Formula.ForField("30", Dimension.OfAngle, LengthUnit.Millimetre, ParameterValues.None.Of).Value.Text.ShouldBe("30 deg");
-        Formula.ForField("30 deg", Dimension.OfLength, LengthUnit.Millimetre, ParameterValues.None.Of).Refusal!.Code.ShouldBe("formula.kind");
+        Formula
+            .ForField("30 deg", Dimension.OfLength, LengthUnit.Millimetre, ParameterValues.None.Of)
+            .Refusal!.Code.ShouldBe("formula.kind");
     }
 
     [Fact]
@@ -121,5 +123,6 @@ public class FormulaTests
     [InlineData(12.5, LengthUnit.Millimetre, "12.5 mm")]
     [InlineData(25.4, LengthUnit.Inch, "1 in")]
     [InlineData(-0.00001, LengthUnit.Millimetre, "0 mm")]
-    public void Lengths_are_shown_in_the_chosen_unit(double mm, LengthUnit unit, string shown) => Units.Show(Quantity.Length(mm), unit).ShouldBe(shown);
+    public void Lengths_are_shown_in_the_chosen_unit(double mm, LengthUnit unit, string shown) =>
+        Units.Show(Quantity.Length(mm), unit).ShouldBe(shown);
 }

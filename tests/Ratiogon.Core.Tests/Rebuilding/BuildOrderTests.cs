@@ -29,11 +29,14 @@ public class BuildOrderTests
     private static void ShouldWait((Part Part, BuildOrder Order) of, string step, params string[] expected)
     {
         int At(string id) => of.Part.Steps.Select((s, i) => (s.Id, i)).First(s => s.Id == id).i;
-        of.Part.Steps.Where((_, i) => of.Order.Next[i].Contains(At(step))).Select(s => s.Id).ShouldBe(expected, ignoreOrder: true, $"{step} waits for");
+        of.Part.Steps.Where((_, i) => of.Order.Next[i].Contains(At(step)))
+            .Select(s => s.Id)
+            .ShouldBe(expected, ignoreOrder: true, $"{step} waits for");
         of.Order.Before[At(step)].ShouldBe(expected.Length);
     }
 
-    private static bool Sees((Part Part, BuildOrder Order) of, string step, string body) => of.Order.Sees(of.Part.Steps.Select((s, i) => (s.Id, i)).First(s => s.Id == step).i, body);
+    private static bool Sees((Part Part, BuildOrder Order) of, string step, string body) =>
+        of.Order.Sees(of.Part.Steps.Select((s, i) => (s.Id, i)).First(s => s.Id == step).i, body);
 
     [Fact]
     public void Bodies_of_their_own_wait_for_their_sketches_only()
@@ -52,7 +55,13 @@ public class BuildOrderTests
     [Fact]
     public void What_meets_any_body_waits_for_all_and_all_wait_for_it()
     {
-        var of = Of([.. Two, On("u"), new ExtrudeStep("slot", 0, "", "u") { Operation = FormOperation.Cut }, Fillet("fa", "a"), Fillet("fb", "b")]);
+        var of = Of([
+            .. Two,
+            On("u"),
+            new ExtrudeStep("slot", 0, "", "u") { Operation = FormOperation.Cut },
+            Fillet("fa", "a"),
+            Fillet("fb", "b"),
+        ]);
         ShouldWait(of, "slot", "u", "a", "b");
         Sees(of, "slot", "a").ShouldBeTrue();
         Sees(of, "slot", "b").ShouldBeTrue();
@@ -66,7 +75,13 @@ public class BuildOrderTests
     [Fact]
     public void A_cut_that_names_its_body_leaves_the_other_alone()
     {
-        var of = Of([.. Two, On("u"), new ExtrudeStep("slot", 0, "", "u") { Operation = FormOperation.Cut, Bodies = ["a"] }, Fillet("fb", "b"), Fillet("fslot", "slot")]);
+        var of = Of([
+            .. Two,
+            On("u"),
+            new ExtrudeStep("slot", 0, "", "u") { Operation = FormOperation.Cut, Bodies = ["a"] },
+            Fillet("fb", "b"),
+            Fillet("fslot", "slot"),
+        ]);
         ShouldWait(of, "slot", "u", "a");
         ShouldWait(of, "fb", "b");
         ShouldWait(of, "fslot", "slot");
@@ -106,13 +121,24 @@ public class BuildOrderTests
     [Fact]
     public void Copies_follow_what_they_repeat()
     {
-        var apart = Of([.. Two, new MirrorStep("m", 0, "", ["a"], World.Yz) { Operation = FormOperation.Body }, Fillet("fb", "b"), Fillet("fa", "a")]);
+        var apart = Of([
+            .. Two,
+            new MirrorStep("m", 0, "", ["a"], World.Yz) { Operation = FormOperation.Body },
+            Fillet("fb", "b"),
+            Fillet("fa", "a"),
+        ]);
         ShouldWait(apart, "m", "a");
         ShouldWait(apart, "fb", "b");
         ShouldWait(apart, "fa", "a", "m");
 
         // A cut of whatever it meets meets anything elsewhere, too; and so does a copy of the copy.
-        var loose = Of([.. Two, On("u"), new ExtrudeStep("slot", 0, "", "u") { Operation = FormOperation.Cut }, new MirrorStep("m", 0, "", ["slot"], World.Yz), new MirrorStep("n", 0, "", ["m"], World.Xz)]);
+        var loose = Of([
+            .. Two,
+            On("u"),
+            new ExtrudeStep("slot", 0, "", "u") { Operation = FormOperation.Cut },
+            new MirrorStep("m", 0, "", ["slot"], World.Yz),
+            new MirrorStep("n", 0, "", ["m"], World.Xz),
+        ]);
         Sees(loose, "m", "b").ShouldBeTrue();
         Sees(loose, "n", "b").ShouldBeTrue();
     }
@@ -120,7 +146,16 @@ public class BuildOrderTests
     [Fact]
     public void Bodies_that_were_combined_are_kin_and_pieces_of_a_split_too()
     {
-        var of = Of([.. Two, On("u"), Own("c", "u"), new CombineStep("ab", 0, "", "a", ["b"]), Fillet("fb", "b"), Fillet("fc", "c"), new SplitStep("two", 0, "", World.Yz) { Body = "c" }, Fillet("ftwo", "two")]);
+        var of = Of([
+            .. Two,
+            On("u"),
+            Own("c", "u"),
+            new CombineStep("ab", 0, "", "a", ["b"]),
+            Fillet("fb", "b"),
+            Fillet("fc", "c"),
+            new SplitStep("two", 0, "", World.Yz) { Body = "c" },
+            Fillet("ftwo", "two"),
+        ]);
         ShouldWait(of, "ab", "a", "b");
         ShouldWait(of, "fb", "b", "ab");
         Sees(of, "fb", "a").ShouldBeTrue("what was on b is on a now");
@@ -132,7 +167,12 @@ public class BuildOrderTests
     [Fact]
     public void Whole_readings_wait_for_every_body_and_see_none_that_comes_later()
     {
-        var of = Of([.. Two[..2], new ReadingStep("v", 0, "v", "volume", []), .. Two[2..], new ReadingStep("f", 0, "", "face-area", ["b/end"])]);
+        var of = Of([
+            .. Two[..2],
+            new ReadingStep("v", 0, "v", "volume", []),
+            .. Two[2..],
+            new ReadingStep("f", 0, "", "face-area", ["b/end"]),
+        ]);
         ShouldWait(of, "v", "a");
         Sees(of, "v", "b").ShouldBeFalse();
         ShouldWait(of, "b", "t");
@@ -142,11 +182,27 @@ public class BuildOrderTests
     [Fact]
     public void Formulas_wait_for_the_reading_they_use_and_readings_for_those_that_used_the_name_before()
     {
-        var of = Of([On("s"), Own("early", "s") with { Length = "v" }, new ReadingStep("r", 0, "v", "volume", ["early"]), Own("late", "s") with { Length = "v / 2" }]);
+        var of = Of([
+            On("s"),
+            Own("early", "s") with
+            {
+                Length = "v",
+            },
+            new ReadingStep("r", 0, "v", "volume", ["early"]),
+            Own("late", "s") with
+            {
+                Length = "v / 2",
+            },
+        ]);
         ShouldWait(of, "early", "s");
         ShouldWait(of, "r", "early");
         ShouldWait(of, "late", "s", "r");
-        ShouldWait(Of(On("s"), Own("a", "s") with { Length = "v" }, On("t"), Own("b", "t"), new ReadingStep("r", 0, "v", "volume", ["b"])), "r", "b", "a");
+        ShouldWait(
+            Of(On("s"), Own("a", "s") with { Length = "v" }, On("t"), Own("b", "t"), new ReadingStep("r", 0, "v", "volume", ["b"])),
+            "r",
+            "b",
+            "a"
+        );
     }
 
     [Fact]
@@ -154,7 +210,11 @@ public class BuildOrderTests
     {
         var gone = Of([.. Two, Fillet("f", "nothing")]);
         ShouldWait(gone, "f", "a", "b");
-        var left = Of([.. Two, new ExtrudeStep("slot", 0, "", "s") { Operation = FormOperation.Cut, Suppressed = true }, Fillet("fb", "b")]);
+        var left = Of([
+            .. Two,
+            new ExtrudeStep("slot", 0, "", "s") { Operation = FormOperation.Cut, Suppressed = true },
+            Fillet("fb", "b"),
+        ]);
         ShouldWait(left, "fb", "b");
         Sees(left, "slot", "a").ShouldBeFalse();
     }

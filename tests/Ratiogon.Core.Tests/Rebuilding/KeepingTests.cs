@@ -75,5 +75,6 @@ public class ImportedFileTests
     public void Damage_is_noticed(string content) => ImportedFile.Unpack(content).Refusal!.Code.ShouldBe("import.damaged");
 
     [Fact]
-    public void What_unpacks_to_too_much_is_refused() => ImportedFile.Unpack(ImportedFile.Pack(new byte[ImportedFile.MostKept + 1])).Refusal!.Code.ShouldBe("import.too-large");
+    public void What_unpacks_to_too_much_is_refused() =>
+        ImportedFile.Unpack(ImportedFile.Pack(new byte[ImportedFile.MostKept + 1])).Refusal!.Code.ShouldBe("import.too-large");
 }

@@ -11,8 +11,27 @@ public class RigTests
     [Fact]
     public void No_sequence_of_inputs_breaks_a_sketch()
     {
-        var failures = Enumerable.Range(0, Sequences).AsParallel().AsOrdered().Select(seed => SketchRig.Run(seed, Length)).OfType<SketchRig.Failure>().ToList();
-        TestContext.Current.TestOutputHelper?.WriteLine(string.Join("\n", SketchRig.Refusals.OrderByDescending(r => r.Value.Count).Select(r => $"{r.Value.Count} {r.Key}: {r.Value.Example}")));
-        failures.Count.ShouldBe(0, string.Join("\n", failures.GroupBy(f => f.Kind).Select(g => $"{g.Count()} x {g.Key}\n{string.Join("\n", g.OrderBy(f => f.Inputs.Count).Take(4))}")));
+        var failures = Enumerable
+            .Range(0, Sequences)
+            .AsParallel()
+            .AsOrdered()
+            .Select(seed => SketchRig.Run(seed, Length))
+            .OfType<SketchRig.Failure>()
+            .ToList();
+        TestContext.Current.TestOutputHelper?.WriteLine(
+            string.Join(
+                "\n",
+                SketchRig.Refusals.OrderByDescending(r => r.Value.Count).Select(r => $"{r.Value.Count} {r.Key}: {r.Value.Example}")
+            )
+        );
+        failures.Count.ShouldBe(
+            0,
+            string.Join(
+                "\n",
+                failures
+                    .GroupBy(f => f.Kind)
+                    .Select(g => $"{g.Count()} x {g.Key}\n{string.Join("\n", g.OrderBy(f => f.Inputs.Count).Take(4))}")
+            )
+        );
     }
 }

@@ -1,6 +1,7 @@
 namespace Ratiogon.Core.Tests.Rig;
 
-/// <summary>Seeded sequences of inputs, each followed by a look at what must be true; a failure is brought to the shortest sequence that shows it.</summary>
+/// <summary>Seeded sequences of inputs, each followed by a look at what must be true; a failure is brought to the shortest sequence
+/// that shows it.</summary>
 internal static class SketchRig
 {
     private const int MostTries = 400;
@@ -31,7 +32,7 @@ internal static class SketchRig
             var tries = 0;
             for (var chunk = Math.Max(1, numbers.Count / 2); chunk >= 1; chunk /= 2)
             {
-                for (var at = 0; at < numbers.Count && tries < MostTries;)
+                for (var at = 0; at < numbers.Count && tries < MostTries; )
                 {
                     tries++;
                     List<int> fewer = [.. numbers[..at], .. numbers[Math.Min(numbers.Count, at + chunk)..]];
@@ -63,7 +64,16 @@ internal static class SketchRig
     }
 
     /// <summary>Small, ordinary and large sketches, some far from the origin.</summary>
-    private static SketchUser User(int seed) => new((seed % 5) switch { 3 => 1e-2, 4 => 1e3, _ => 1.0 }, seed % 7 == 6 ? new Vec2(20_000, -7000) : default);
+    private static SketchUser User(int seed) =>
+        new(
+            (seed % 5) switch
+            {
+                3 => 1e-2,
+                4 => 1e3,
+                _ => 1.0,
+            },
+            seed % 7 == 6 ? new Vec2(20_000, -7000) : default
+        );
 
     private static Failure? First(int seed, List<int> numbers)
     {
@@ -79,7 +89,8 @@ internal static class SketchRig
             }
             catch (Exception e) when (e is not OutOfMemoryException)
             {
-                wrong = $"threw {e.GetType().Name}: {e.Message} {e.StackTrace?.Split('\n').Select(l => l.Trim()).FirstOrDefault(l => l.Contains("Ratiogon.Core.", StringComparison.Ordinal))}";
+                wrong =
+                    $"threw {e.GetType().Name}: {e.Message} {e.StackTrace?.Split('\n').Select(l => l.Trim()).FirstOrDefault(l => l.Contains("Ratiogon.Core.", StringComparison.Ordinal))}";
             }
 
             if (user.Refused is { } refusal)

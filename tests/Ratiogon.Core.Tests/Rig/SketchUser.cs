@@ -13,7 +13,8 @@ using Ratiogon.Core.Tools;
 namespace Ratiogon.Core.Tests.Rig;
 
 /// <summary>Somebody who sends everything that can be sent to a sketch: tools with clicks and typed values, picks, ties, sizes, edits,
-/// drags, undo. Each input is worked out from a number and the state that it meets, so that any sequence of numbers is a sequence of inputs.</summary>
+/// drags, undo. Each input is worked out from a number and the state that it meets, so that any sequence of numbers is a sequence of
+/// inputs.</summary>
 internal sealed class SketchUser(double scale, Vec2 middle)
 {
     private const double Reach = 0.5;
@@ -41,7 +42,13 @@ internal sealed class SketchUser(double scale, Vec2 middle)
     public List<(string Field, string Text)> Typed { get; } = [];
 
     /// <summary>A change that was kept.</summary>
-    public sealed record Change(Sketch Before, Sketch After, PartCommand Command, string Tool, ImmutableArray<(string Field, string Text)> Typed)
+    public sealed record Change(
+        Sketch Before,
+        Sketch After,
+        PartCommand Command,
+        string Tool,
+        ImmutableArray<(string Field, string Text)> Typed
+    )
     {
         /// <summary>The whole part before it.</summary>
         public required Part Was { get; init; }
@@ -101,7 +108,10 @@ internal sealed class SketchUser(double scale, Vec2 middle)
     private void Take(Random random)
     {
         var entry = ToolCatalog.All[random.Next(ToolCatalog.All.Count)];
-        var picks = random.Next(3) == 0 || Sketch.Entities.IsEmpty ? [] : Enumerable.Range(0, random.Next(1, 4)).Select(_ => Entity(random)).Distinct().ToImmutableArray();
+        var picks =
+            random.Next(3) == 0 || Sketch.Entities.IsEmpty
+                ? []
+                : Enumerable.Range(0, random.Next(1, 4)).Select(_ => Entity(random)).Distinct().ToImmutableArray();
         (tool, toolName, dragging) = (entry.Make(), entry.Name, false);
         Typed.Clear();
         tool.Begin(picks);
@@ -113,10 +123,13 @@ internal sealed class SketchUser(double scale, Vec2 middle)
     private void Work(Random random)
     {
         var draws = Sketch.Entities.Length < 12 || (Sketch.Entities.Length < 60 && random.Next(3) == 0);
-        string[] tools = draws ? ["line", "rectangle", "rectangle-centre", "circle", "arc", "slot", "polygon", "ellipse", "spline"]
+        string[] tools = draws
+            ? ["line", "rectangle", "rectangle-centre", "circle", "arc", "slot", "polygon", "ellipse", "spline"]
             : ["trim", "trim", "split", "split", "extend", "corner", "corner", "offset", "mirror", "pattern-row", "pattern-ring"];
         var name = tools[random.Next(tools.Length)];
-        var picks = name is "mirror" or "pattern-row" or "pattern-ring" ? Enumerable.Range(0, random.Next(1, 3)).Select(_ => Entity(random)).Distinct().ToImmutableArray() : [];
+        var picks = name is "mirror" or "pattern-row" or "pattern-ring"
+            ? Enumerable.Range(0, random.Next(1, 3)).Select(_ => Entity(random)).Distinct().ToImmutableArray()
+            : [];
         (tool, toolName, dragging) = (ToolCatalog.Find(name)!.Make(), name, false);
         Typed.Clear();
         tool.Begin(picks);
@@ -129,7 +142,10 @@ internal sealed class SketchUser(double scale, Vec2 middle)
         var told = Told;
         for (var i = 0; i < 5 && Last is null; i++)
         {
-            var at = draws && random.Next(4) > 0 ? Anywhere(random) : name == "corner" ? OnPoint(random) : OnSomething(random);
+            var at =
+                draws && random.Next(4) > 0 ? Anywhere(random)
+                : name == "corner" ? OnPoint(random)
+                : OnSomething(random);
             Send(InputKind.Click, at);
             told += $"; {Told}";
         }
@@ -142,7 +158,8 @@ internal sealed class SketchUser(double scale, Vec2 middle)
         Told = told;
     }
 
-    private Vec2 OnPoint(Random random) => Sketch.Entities.OfType<PointEntity>().ToList() is { Count: > 0 } points ? points[random.Next(points.Count)].At : Anywhere(random);
+    private Vec2 OnPoint(Random random) =>
+        Sketch.Entities.OfType<PointEntity>().ToList() is { Count: > 0 } points ? points[random.Next(points.Count)].At : Anywhere(random);
 
     private Vec2 Anywhere(Random random) => middle + (new Vec2(random.NextDouble() - 0.5, random.NextDouble() - 0.5) * (90 * scale));
 
@@ -158,17 +175,22 @@ internal sealed class SketchUser(double scale, Vec2 middle)
         double Number() => Math.Round((3 + (27 * random.NextDouble())) * scale, Digits(2));
         int Digits(int of) => Math.Max(0, of - (int)Math.Log10(scale));
         string Text(double v) => v.ToString("0.#######", CultureInfo.InvariantCulture);
-        var text = random.Next(14) == 0 ? new[] { "abc", "-3", "0", "1 / 0", "12 deg", "5 kg", "" }[random.Next(7)]
+        var text =
+            random.Next(14) == 0 ? new[] { "abc", "-3", "0", "1 / 0", "12 deg", "5 kg", "" }[random.Next(7)]
             : field.Name is "point" || random.Next(8) == 0 ? Coordinates()
             : field.Name is "angle" or "sweep" or "turn" ? $"{random.Next(1, 24) * 15} deg"
             : field.Name is "count" or "columns" or "rows" or "number" ? random.Next(2, 6).ToString(CultureInfo.InvariantCulture)
-            : random.Next(6) == 0 ? $"{Text(Number())} mm + {Text(Math.Round(scale, Digits(2)))} mm" : $"{Text(Number())} mm";
+            : random.Next(6) == 0 ? $"{Text(Number())} mm + {Text(Math.Round(scale, Digits(2)))} mm"
+            : $"{Text(Number())} mm";
         Send(InputKind.Typed, Place(random), field.Name, text);
 
         string Coordinates()
         {
             var p = Place(random);
-            return random.Next(4) == 0 && Sketch.Entities.OfType<PointEntity>().ToList() is { Count: > 0 } points && points[random.Next(points.Count)].At is var at
+            return
+                random.Next(4) == 0
+                && Sketch.Entities.OfType<PointEntity>().ToList() is { Count: > 0 } points
+                && points[random.Next(points.Count)].At is var at
                 ? $"{at.X.ToString("R", CultureInfo.InvariantCulture)} mm, {at.Y.ToString("R", CultureInfo.InvariantCulture)} mm"
                 : $"{Text(Math.Round(p.X, Digits(3)))} mm, {Text(Math.Round(p.Y, Digits(3)))} mm";
         }
@@ -195,7 +217,12 @@ internal sealed class SketchUser(double scale, Vec2 middle)
 
     private void Remove(Random random)
     {
-        var all = Sketch.Entities.Select(e => e.Id).Concat(Sketch.Constraints.Select(c => c.Id)).Concat(Sketch.Dimensions.Select(d => d.Id)).Concat(Sketch.Shapes.Select(s => s.Id)).ToList();
+        var all = Sketch
+            .Entities.Select(e => e.Id)
+            .Concat(Sketch.Constraints.Select(c => c.Id))
+            .Concat(Sketch.Dimensions.Select(d => d.Id))
+            .Concat(Sketch.Shapes.Select(s => s.Id))
+            .ToList();
         if (all.Count > 0)
         {
             Run(new EditSketch("s", new SketchEdit { Remove = [all[random.Next(all.Count)]] }, "remove"));
@@ -214,7 +241,15 @@ internal sealed class SketchUser(double scale, Vec2 middle)
         var value = Formula.Parse(size.Formula).Then(f => f.Evaluate(Part.Values.Of));
         if (value.Done)
         {
-            Run(new SetSize("s", size.Field, size.Kind == Dimension.None ? random.Next(2, 7).ToString(CultureInfo.InvariantCulture) : Units.Show(new Quantity(value.Value.Value * (0.7 + random.NextDouble()), size.Kind), LengthUnit.Millimetre)));
+            Run(
+                new SetSize(
+                    "s",
+                    size.Field,
+                    size.Kind == Dimension.None
+                        ? random.Next(2, 7).ToString(CultureInfo.InvariantCulture)
+                        : Units.Show(new Quantity(value.Value.Value * (0.7 + random.NextDouble()), size.Kind), LengthUnit.Millimetre)
+                )
+            );
         }
     }
 
@@ -242,8 +277,11 @@ internal sealed class SketchUser(double scale, Vec2 middle)
             0 => Moving.Copy(Sketch, picks, by),
             1 => Merging.Part(Sketch, Sketch.Entities.OfType<PointEntity>().Select(p => p.Id).ElementAtOrDefault(random.Next(20)) ?? ""),
             2 => new SketchEdit { ToggleConstruction = picks },
-            3 when Ids.Next("d", Sketch.UsedIds()) is var id && DimensionCatalog.All.Where(k => k.OfPicks && k.Check(Sketch, Sketch.FindAll(picks)!) is null).ToList() is { Count: > 0 } kinds
-                && kinds[random.Next(kinds.Count)] is var kind => new SketchEdit { Size = [new SketchDimension(id, kind.Name, picks)] },
+            3
+                when Ids.Next("d", Sketch.UsedIds()) is var id
+                    && DimensionCatalog.All.Where(k => k.OfPicks && k.Check(Sketch, Sketch.FindAll(picks)!) is null).ToList()
+                        is { Count: > 0 } kinds
+                    && kinds[random.Next(kinds.Count)] is var kind => new SketchEdit { Size = [new SketchDimension(id, kind.Name, picks)] },
             _ => new SketchEdit { Remove = picks },
         };
         if (edit.Done)
@@ -265,14 +303,37 @@ internal sealed class SketchUser(double scale, Vec2 middle)
         }
 
         var entity = Sketch.Entities[random.Next(Sketch.Entities.Length)];
-        var at = entity is PointEntity p ? p.At : SketchCurve.Of(Sketch, entity) is { } curve ? curve.At(curve.End * random.NextDouble()) : middle;
+        var at =
+            entity is PointEntity p ? p.At
+            : SketchCurve.Of(Sketch, entity) is { } curve ? curve.At(curve.End * random.NextDouble())
+            : middle;
         return at + (new Vec2(random.NextDouble() - 0.5, random.NextDouble() - 0.5) * (0.6 * Reach * scale));
     }
 
-    private void Send(InputKind kind, Vec2 at, string field = "", string text = "", bool extend = false, bool suppress = false, string? told = null)
+    private void Send(
+        InputKind kind,
+        Vec2 at,
+        string field = "",
+        string text = "",
+        bool extend = false,
+        bool suppress = false,
+        string? told = null
+    )
     {
-        Told = told ?? FormattableString.Invariant($"{toolName}: {kind} {at.X:0.######},{at.Y:0.######} {field} '{text}'{(extend ? " extend" : "")}{(suppress ? " suppress" : "")}");
-        var answer = tool.Handle(new ToolContext(Part, (SketchStep)Part.Find("s")!), new ToolInput(kind, at, Reach * scale) { Field = field, Text = text, Extend = extend, Suppress = suppress });
+        Told = told
+            ?? FormattableString.Invariant(
+                $"{toolName}: {kind} {at.X:0.######},{at.Y:0.######} {field} '{text}'{(extend ? " extend" : "")}{(suppress ? " suppress" : "")}"
+            );
+        var answer = tool.Handle(
+            new ToolContext(Part, (SketchStep)Part.Find("s")!),
+            new ToolInput(kind, at, Reach * scale)
+            {
+                Field = field,
+                Text = text,
+                Extend = extend,
+                Suppress = suppress,
+            }
+        );
         last = answer;
         Refused = answer.Refusal;
         if (kind == InputKind.Typed && answer.Refusal is null && text.Length > 0)

@@ -27,7 +27,9 @@ public class ArrangementTests
     [Fact]
     public void Even_and_odd_go_on_through_nested_outlines()
     {
-        var found = Arrangement.Of(Of([.. Circle("a", 0, 0, 40), .. Circle("b", 0, 0, 30), .. Circle("c", 0, 0, 20), .. Circle("d", 5, 0, 5)]));
+        var found = Arrangement.Of(
+            Of([.. Circle("a", 0, 0, 40), .. Circle("b", 0, 0, 30), .. Circle("c", 0, 0, 20), .. Circle("d", 5, 0, 5)])
+        );
         found.Regions.Select(r => r.Depth).ShouldBe([0, 1, 2, 3]);
         found.Choose([]).Value.Sum(r => r.Area).ShouldBe(Math.PI * (1600 - 900 + 400 - 25), 1e-8);
     }
@@ -57,14 +59,17 @@ public class ArrangementTests
     [Fact]
     public void Regions_keep_their_names_when_sizes_change()
     {
-        string[] Keys(double r) => [.. Arrangement.Of(Of([.. Box("r", 0, 0, 80, 50), .. Circle("k", 40, 25, r)])).Regions.Select(x => x.Key)];
+        string[] Keys(double r) =>
+            [.. Arrangement.Of(Of([.. Box("r", 0, 0, 80, 50), .. Circle("k", 40, 25, r)])).Regions.Select(x => x.Key)];
         Keys(10).ShouldBe(Keys(20));
     }
 
     [Fact]
     public void A_gap_is_reported_with_its_place_and_width()
     {
-        var found = Arrangement.Of(Of([P("a", 0, 0), P("b", 10, 0), P("c", 10, 10), P("d", 0, 0.25), L("ab", "a", "b"), L("bc", "b", "c"), L("cd", "c", "d")]));
+        var found = Arrangement.Of(
+            Of([P("a", 0, 0), P("b", 10, 0), P("c", 10, 10), P("d", 0, 0.25), L("ab", "a", "b"), L("bc", "b", "c"), L("cd", "c", "d")])
+        );
         found.Regions.ShouldBeEmpty();
         found.OpenEnds.Min(o => o.Gap).ShouldBe(0.25, 1e-9);
         found.Choose([]).Refusal!.Message.ShouldContain("0.25 mm");
@@ -74,7 +79,9 @@ public class ArrangementTests
     public void Construction_bounds_nothing_and_overlaps_are_told()
     {
         Arrangement.Of(Of([.. Box("r", 0, 0, 9, 9).Select(e => e with { Construction = true })])).Regions.ShouldBeEmpty();
-        Arrangement.Of(Of([P("a", 0, 0), P("b", 10, 0), P("c", 4, 0), P("d", 20, 0), L("m", "a", "b"), L("n", "c", "d")])).Overlaps.ShouldBe([("m", "n", new Vec2(7, 0))]);
+        Arrangement
+            .Of(Of([P("a", 0, 0), P("b", 10, 0), P("c", 4, 0), P("d", 20, 0), L("m", "a", "b"), L("n", "c", "d")]))
+            .Overlaps.ShouldBe([("m", "n", new Vec2(7, 0))]);
     }
 
     [Fact]
@@ -84,11 +91,18 @@ public class ArrangementTests
     [Fact]
     public void A_slot_of_lines_and_arcs_is_one_region()
     {
-        var sketch = Of(
-            [
-                P("a", 0, 0), P("b", 20, 0), P("p1", 0, 4), P("p2", 0, -4), P("p3", 20, -4), P("p4", 20, 4),
-                new ArcEntity("l", "a", "p1", "p2", 4), new ArcEntity("r", "b", "p3", "p4", 4), L("m", "p2", "p3"), L("n", "p4", "p1"),
-            ]);
+        var sketch = Of([
+            P("a", 0, 0),
+            P("b", 20, 0),
+            P("p1", 0, 4),
+            P("p2", 0, -4),
+            P("p3", 20, -4),
+            P("p4", 20, 4),
+            new ArcEntity("l", "a", "p1", "p2", 4),
+            new ArcEntity("r", "b", "p3", "p4", 4),
+            L("m", "p2", "p3"),
+            L("n", "p4", "p1"),
+        ]);
         Arrangement.Of(sketch).Regions.Single().Area.ShouldBe((20 * 8) + (16 * Math.PI), 1e-9);
     }
 
@@ -100,7 +114,10 @@ public class ArrangementTests
         profile.Sum(r => r.Area).ShouldBe(2500 - (400 * Math.PI) + (64 * Math.PI), 1e-9);
         var chosen = found.Regions.Single(r => r.Key == "+b");
         found.Join([chosen]).Single().Area.ShouldBe(64 * Math.PI, 1e-9);
-        found.Join([found.Regions.Single(r => r.Key == "+a")]).Single().Area.ShouldBe(336 * Math.PI, 1e-9, "a chosen region is that face alone");
+        found
+            .Join([found.Regions.Single(r => r.Key == "+a")])
+            .Single()
+            .Area.ShouldBe(336 * Math.PI, 1e-9, "a chosen region is that face alone");
     }
 
     [Fact]
@@ -122,7 +139,17 @@ public class ArrangementTests
     [Fact]
     public void A_hole_that_touches_a_corner_and_a_square_within_are_holes()
     {
-        var found = Arrangement.Of(Of([.. Box("r", 0, 0, 80, 50), P("b", 30, 10), P("c", 12, 34), P("o", 80, 50), L("m", "r.p1", "b"), L("n", "b", "c"), L("q", "c", "r.p1")]));
+        var found = Arrangement.Of(
+            Of([
+                .. Box("r", 0, 0, 80, 50),
+                P("b", 30, 10),
+                P("c", 12, 34),
+                P("o", 80, 50),
+                L("m", "r.p1", "b"),
+                L("n", "b", "c"),
+                L("q", "c", "r.p1"),
+            ])
+        );
         found.Join(found.Choose([]).Value).Sum(r => r.Area).ShouldBe(4000 - (((30 * 34) - (10 * 12)) / 2.0), 1e-9);
     }
 
@@ -146,7 +173,10 @@ public class ArrangementTests
     public void Two_hundred_overlapping_circles_cover_what_their_rims_say()
     {
         var random = new Random(4);
-        var circles = Enumerable.Range(0, 200).Select(i => (At: new Vec2(random.NextDouble() * 100, random.NextDouble() * 60), R: 2 + (6 * random.NextDouble()))).ToList();
+        var circles = Enumerable
+            .Range(0, 200)
+            .Select(i => (At: new Vec2(random.NextDouble() * 100, random.NextDouble() * 60), R: 2 + (6 * random.NextDouble())))
+            .ToList();
         var found = Arrangement.Of(Of([.. circles.SelectMany((c, i) => Circle($"c{i}", c.At.X, c.At.Y, c.R))]));
 
         bool Covered(Region region)
@@ -173,7 +203,11 @@ public class ArrangementTests
                     var half = Math.Acos(((r * r) + (apart * apart) - (s * s)) / (2 * r * apart));
                     var from = (d - c).Angle - half;
                     from -= 2 * Math.PI * Math.Floor(from / (2 * Math.PI));
-                    covered.AddRange(from + (2 * half) <= 2 * Math.PI ? [(from, from + (2 * half))] : new[] { (from, 2 * Math.PI), (0.0, from + (2 * half) - (2 * Math.PI)) });
+                    covered.AddRange(
+                        from + (2 * half) <= 2 * Math.PI
+                            ? [(from, from + (2 * half))]
+                            : new[] { (from, 2 * Math.PI), (0.0, from + (2 * half) - (2 * Math.PI)) }
+                    );
                 }
             }
 
@@ -197,7 +231,17 @@ public class ArrangementTests
     [Fact]
     public void Regions_that_the_same_sides_bound_have_numbers_and_a_key_that_fits_several_is_refused_with_them()
     {
-        var found = Arrangement.Of(Of([P("m", 0, 0), P("a1", 20, 0), P("a2", 0, 8), P("b1", 0, 20), P("b2", -8, 0), new EllipseEntity("a", "m", "a1", "a2"), new EllipseEntity("b", "m", "b1", "b2")]));
+        var found = Arrangement.Of(
+            Of([
+                P("m", 0, 0),
+                P("a1", 20, 0),
+                P("a2", 0, 8),
+                P("b1", 0, 20),
+                P("b2", -8, 0),
+                new EllipseEntity("a", "m", "a1", "a2"),
+                new EllipseEntity("b", "m", "b1", "b2"),
+            ])
+        );
         found.Regions.Select(r => r.Key).ShouldBeUnique();
         found.Regions.Length.ShouldBe(5);
         foreach (var region in found.Regions)
@@ -205,7 +249,9 @@ public class ArrangementTests
             found.Choose([region.Key]).Value.Single().ShouldBe(region);
         }
 
-        var ears = found.Regions.Where(r => r.Key.EndsWith("#1", StringComparison.Ordinal) || r.Key.EndsWith("#2", StringComparison.Ordinal)).ToList();
+        var ears = found
+            .Regions.Where(r => r.Key.EndsWith("#1", StringComparison.Ordinal) || r.Key.EndsWith("#2", StringComparison.Ordinal))
+            .ToList();
         ears.Count.ShouldBe(4);
         found.Choose([ears[0].Key[..^3]]).Refusal!.Code.ShouldBe("region.several");
         var several = found.Choose(["a b"]).Refusal!;

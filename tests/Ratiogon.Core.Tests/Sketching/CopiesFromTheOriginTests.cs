@@ -54,7 +54,8 @@ public class CopiesFromTheOriginTests
         if (way is "row" or "ring" or "mirror")
         {
             var other = copied.Entities.OfType<PointEntity>().FirstOrDefault(p => p.Id is "a" or "f");
-            var changed = other is not null ? Applied(copied, new SketchEdit { Move = ImmutableDictionary<string, Vec2>.Empty.Add(other.Id, other.At * 1.2) })
+            var changed = other is not null
+                ? Applied(copied, new SketchEdit { Move = ImmutableDictionary<string, Vec2>.Empty.Add(other.Id, other.At * 1.2) })
                 : Applied(copied, new SketchEdit { Resize = ImmutableDictionary<string, double>.Empty.Add("k", 17) });
             changed.ShouldNotBe(copied);
             if (way == "row")
@@ -88,9 +89,16 @@ public class CopiesFromTheOriginTests
     [Fact]
     public void A_piece_is_pasted_whole_into_a_sketch_where_its_ids_are_free()
     {
-        var sketch = Of([P("p1", 5, 5), P("p2", 25, 5), L("l1", "p1", "p2")], [K("k1", "horizontal", "l1")], [D("d1", "distance", "20 mm", "l1")]);
+        var sketch = Of(
+            [P("p1", 5, 5), P("p2", 25, 5), L("l1", "p1", "p2")],
+            [K("k1", "horizontal", "l1")],
+            [D("d1", "distance", "20 mm", "l1")]
+        );
         var piece = Clipping.Cut(sketch, ["l1"]).Value;
-        var pasted = Applied(Core.Sketches.Sketch.Empty, Clipping.Paste(Core.Sketches.Sketch.Empty, piece, new Similarity(Vec2.Zero, new Vec2(1, 2), 0, 1)).Value);
+        var pasted = Applied(
+            Core.Sketches.Sketch.Empty,
+            Clipping.Paste(Core.Sketches.Sketch.Empty, piece, new Similarity(Vec2.Zero, new Vec2(1, 2), 0, 1)).Value
+        );
         (pasted.Entities.Length, pasted.Constraints.Length, pasted.Dimensions.Length).ShouldBe((3, 1, 1));
         pasted.At("p2").ShouldBe(new Vec2(26, 7));
     }
@@ -104,8 +112,20 @@ public class CopiesFromTheOriginTests
             "arc" => [P("a", 12, 0), P("b", 0, 12), new ArcEntity("k", Own, "a", "b", 12)],
             "line" => [P("a", 12, 5), L("k", Own, "a")],
             "ellipse" => [P("f", 12, 0), P("s", 0, 6), new EllipseEntity("k", Own, "f", "s")],
-            "elliptic-arc" => [P("f", 12, 0), P("s", 0, 6), P("a", 12, 0), P("b", 0, 6), new EllipticArcEntity("k", Own, "f", "s", "a", "b")],
-            _ => [P("a", 9, 6), P("b", 15, -3), new SplineEntity("k", [Own, "a", "b"], Curves.SpansOf([Vec2.Zero, new(9, 6), new(15, -3)]))],
+            "elliptic-arc" =>
+            [
+                P("f", 12, 0),
+                P("s", 0, 6),
+                P("a", 12, 0),
+                P("b", 0, 6),
+                new EllipticArcEntity("k", Own, "f", "s", "a", "b"),
+            ],
+            _ =>
+            [
+                P("a", 9, 6),
+                P("b", 15, -3),
+                new SplineEntity("k", [Own, "a", "b"], Curves.SpansOf([Vec2.Zero, new(9, 6), new(15, -3)])),
+            ],
         };
         return Of([.. axis, .. own], [K("held", "fixed", "about", "x", "y")]);
     }

@@ -12,10 +12,23 @@ public class CopyingTests
 {
     private static readonly Sketch Drawn = Of(
         [
-            P("a", 0, 0), P("b", 10, 0), L("l", "a", "b"), P("m", 20, 5), P("f", 25, 5), P("t", 20, 10), new ArcEntity("r", "m", "f", "t", 5),
-            P("c", 40, 0), P("u", 48, 0), P("v", 40, 4), P("g", 48, 0.0001), P("h", 40, 3.9999), new EllipticArcEntity("x", "c", "u", "v", "u", "v"),
+            P("a", 0, 0),
+            P("b", 10, 0),
+            L("l", "a", "b"),
+            P("m", 20, 5),
+            P("f", 25, 5),
+            P("t", 20, 10),
+            new ArcEntity("r", "m", "f", "t", 5),
+            P("c", 40, 0),
+            P("u", 48, 0),
+            P("v", 40, 4),
+            P("g", 48, 0.0001),
+            P("h", 40, 3.9999),
+            new EllipticArcEntity("x", "c", "u", "v", "u", "v"),
         ],
-        [K("k", "horizontal", "l")], [D("d", "distance", "10 mm", "l")]);
+        [K("k", "horizontal", "l")],
+        [D("d", "distance", "10 mm", "l")]
+    );
 
     [Fact]
     public void The_closure_of_picks_holds_their_points_once_and_first()
@@ -27,7 +40,10 @@ public class CopyingTests
     [Fact]
     public void Mirrored_arcs_keep_their_sweep_by_running_from_their_other_end()
     {
-        var copy = new Sketch { Entities = Copying.Of(Copying.Closure(Drawn, ["r", "x"]), id => id + "2", p => new Vec2(-p.X, p.Y), 1, mirrored: true) };
+        var copy = new Sketch
+        {
+            Entities = Copying.Of(Copying.Closure(Drawn, ["r", "x"]), id => id + "2", p => new Vec2(-p.X, p.Y), 1, mirrored: true),
+        };
         SketchCheck.Check(copy).ShouldBeNull();
         Arcs.Sweep(copy, (ArcEntity)copy.Find("r2")!).ShouldBe(Math.PI / 2, 1e-12);
         Curves.Of(copy, copy.Find("x2")!)!.End.ShouldBe(Math.PI / 2, 1e-9);
@@ -45,7 +61,8 @@ public class CopyingTests
     [InlineData("80 mm", 2, "160 mm")]
     [InlineData("plate_w / 2", 1.5, "(plate_w / 2) * 1.5")]
     [InlineData("1 3/8 in", 2, "(1 3/8 in) * 2")]
-    public void Formulas_are_scaled_and_plain_values_stay_plain(string formula, double by, string expected) => Moving.Scaled(formula, by).ShouldBe(expected);
+    public void Formulas_are_scaled_and_plain_values_stay_plain(string formula, double by, string expected) =>
+        Moving.Scaled(formula, by).ShouldBe(expected);
 
     [Fact]
     public void A_turned_piece_lets_level_lines_go_and_keeps_lengths()
@@ -108,11 +125,16 @@ public class CopyingTests
     public void Regions_of_ellipses_splines_and_lines_have_the_areas_of_closed_forms()
     {
         // A line cuts an ellipse in two halves; a spline through points of a line is that line.
-        var sketch = Of(
-            [
-                P("c", 0, 0), P("u", 20, 0), P("v", 0, 9), new EllipseEntity("x", "c", "u", "v"),
-                P("a", -30, 0), P("b", -1, 0), P("e", 30, 0), new SplineEntity("s", ["a", "b", "e"], [1, 1]),
-            ]);
+        var sketch = Of([
+            P("c", 0, 0),
+            P("u", 20, 0),
+            P("v", 0, 9),
+            new EllipseEntity("x", "c", "u", "v"),
+            P("a", -30, 0),
+            P("b", -1, 0),
+            P("e", 30, 0),
+            new SplineEntity("s", ["a", "b", "e"], [1, 1]),
+        ]);
         var regions = Arrangement.Of(sketch).Regions;
         regions.Length.ShouldBe(2);
         regions.ShouldAllBe(r => Math.Abs(r.Area - (Math.PI * 20 * 9 / 2)) < 1e-8);

@@ -28,7 +28,8 @@ public class RemovalTests
     }
 
     [Fact]
-    public void A_shape_goes_as_a_whole() => Edit(Rectangle(), new SketchEdit { Remove = ["r"] }).Value.ShouldBe(Core.Sketches.Sketch.Empty);
+    public void A_shape_goes_as_a_whole() =>
+        Edit(Rectangle(), new SketchEdit { Remove = ["r"] }).Value.ShouldBe(Core.Sketches.Sketch.Empty);
 
     [Fact]
     public void A_point_takes_the_curves_through_it_along()
@@ -50,12 +51,22 @@ public class RemovalTests
 
 public class ShortFormTests
 {
-    private static Outcome<Core.Sketches.Sketch> Expand(params SketchShape[] shapes) => ShortForms.Expand(new Core.Sketches.Sketch { Shapes = [.. shapes] }, ParameterValues.None);
+    private static Outcome<Core.Sketches.Sketch> Expand(params SketchShape[] shapes) =>
+        ShortForms.Expand(new Core.Sketches.Sketch { Shapes = [.. shapes] }, ParameterValues.None);
 
     [Fact]
     public void A_rectangle_by_its_corner_is_placed_and_set()
     {
-        var solved = Solved(Expand(new SketchShape("r", "rectangle") { Corner = new Vec2(-10, 0), Width = "30 mm", Height = "1 in" }).Value);
+        var solved = Solved(
+            Expand(
+                new SketchShape("r", "rectangle")
+                {
+                    Corner = new Vec2(-10, 0),
+                    Width = "30 mm",
+                    Height = "1 in",
+                }
+            ).Value
+        );
         solved.At("r.p3").DistanceTo(new Vec2(20, 25.4)).ShouldBeLessThan(1e-9);
         Core.Sketches.Solving.Freedoms.Of(solved).Count.ShouldBe(0);
     }
@@ -67,12 +78,21 @@ public class ShortFormTests
     [InlineData("rectangle", "-1 mm", "20 mm")]
     [InlineData("rectangle", "nothing", "20 mm")]
     public void What_is_incomplete_or_makes_no_sense_is_refused_with_its_id(string kind, string? width, string? height) =>
-        Expand(new SketchShape("s", kind) { Centre = Vec2.Zero, Width = width, Height = height }).Refusal!.Where!.ShouldStartWith("s");
+        Expand(
+            new SketchShape("s", kind)
+            {
+                Centre = Vec2.Zero,
+                Width = width,
+                Height = height,
+            }
+        )
+            .Refusal!.Where!.ShouldStartWith("s");
 }
 
 public class DimensionDrawingTests
 {
-    private static DimensionDrawing Draw(Core.Sketches.Sketch sketch, SketchDimension dimension) => DimensionDrawing.Of(sketch, dimension, "40 mm", 50, new TextRoom(sketch, 50))!;
+    private static DimensionDrawing Draw(Core.Sketches.Sketch sketch, SketchDimension dimension) =>
+        DimensionDrawing.Of(sketch, dimension, "40 mm", 50, new TextRoom(sketch, 50))!;
 
     [Fact]
     public void A_length_is_drawn_outside_the_geometry_with_arrows_at_its_ends()
@@ -88,7 +108,8 @@ public class DimensionDrawingTests
 
     [Fact]
     public void Text_stands_where_it_was_put() =>
-        Draw(Triangular(0, 0, 40, 0, 40, 20), D("d", "horizontal-distance", "40 mm", "a", "c") with { TextAt = new Vec2(11, 33) }).TextAt.ShouldBe(new Vec2(11, 33));
+        Draw(Triangular(0, 0, 40, 0, 40, 20), D("d", "horizontal-distance", "40 mm", "a", "c") with { TextAt = new Vec2(11, 33) })
+            .TextAt.ShouldBe(new Vec2(11, 33));
 
     [Fact]
     public void An_angle_is_an_arc_about_where_the_lines_meet()
@@ -102,7 +123,11 @@ public class DimensionDrawingTests
     [Fact]
     public void Values_are_shown_with_the_signs_of_the_trade()
     {
-        var sketch = Of([P("c", 0, 0), new CircleEntity("k", "c", 5)], [], [D("d1", "diameter", "10 mm", "k"), D("d2", "radius", null, "k")]);
+        var sketch = Of(
+            [P("c", 0, 0), new CircleEntity("k", "c", 5)],
+            [],
+            [D("d1", "diameter", "10 mm", "k"), D("d2", "radius", null, "k")]
+        );
         SketchView.Of(sketch, LengthUnit.Millimetre).Dimensions.Select(d => d.Text).ShouldBe(["⌀ 10 mm", "(R 5 mm)"]);
         SketchView.Of(sketch, LengthUnit.Inch).Dimensions[0].Text.ShouldBe("⌀ 0.3937 in");
     }
@@ -116,7 +141,15 @@ public class SketchViewTests
     [Fact]
     public void A_view_tells_freedoms_regions_motions_and_gaps()
     {
-        var sketch = Of([P("a", 0, 0), P("b", 10, 0), P("c", 10, 10), P("d", 0, 0.2), L("ab", "a", "b"), L("bc", "b", "c"), L("cd", "c", "d")]);
+        var sketch = Of([
+            P("a", 0, 0),
+            P("b", 10, 0),
+            P("c", 10, 10),
+            P("d", 0, 0.2),
+            L("ab", "a", "b"),
+            L("bc", "b", "c"),
+            L("cd", "c", "d"),
+        ]);
         var view = SketchView.Of(sketch, LengthUnit.Millimetre);
         view.Freedoms.ShouldBe(8);
         view.Regions.ShouldBeEmpty();
@@ -130,8 +163,19 @@ public class SketchViewTests
     public void What_a_drag_moves_is_told_by_numbers_and_makes_the_dragged_sketch()
     {
         var edit = ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(80, 50));
-        var before = Edit(Sketch.Empty, edit with { Add = [.. edit.Add, new PointEntity("far", new Vec2(200, 0)), new CircleEntity("k", "far", 5)] }).Value;
-        var drag = new Core.Sketches.Solving.DragSession(before, SketchValues.Of(before, Core.Quantities.ParameterValues.None).Value, "r.p3", new Vec2(80, 50));
+        var before = Edit(
+            Sketch.Empty,
+            edit with
+            {
+                Add = [.. edit.Add, new PointEntity("far", new Vec2(200, 0)), new CircleEntity("k", "far", 5)],
+            }
+        ).Value;
+        var drag = new Core.Sketches.Solving.DragSession(
+            before,
+            SketchValues.Of(before, Core.Quantities.ParameterValues.None).Value,
+            "r.p3",
+            new Vec2(80, 50)
+        );
         drag.MoveTo(new Vec2(95, 61)).ShouldBeTrue();
         var now = drag.Current();
         var moved = SketchView.MovedOf(before, now);
@@ -142,7 +186,8 @@ public class SketchViewTests
             made[(int)moved[i]] = made[(int)moved[i]] with { Numbers = [.. moved.AsSpan().Slice(i + 2, (int)moved[i + 1])] };
         }
 
-        made.Select(e => (e.Id, string.Join(' ', e.Numbers))).ShouldBe(SketchView.EntitiesOf(now, null).Select(e => (e.Id, string.Join(' ', e.Numbers))));
+        made.Select(e => (e.Id, string.Join(' ', e.Numbers)))
+            .ShouldBe(SketchView.EntitiesOf(now, null).Select(e => (e.Id, string.Join(' ', e.Numbers))));
         SketchView.MovedOf(before, before).ShouldBeEmpty();
 
         // The corner itself is told; what stands still is not.

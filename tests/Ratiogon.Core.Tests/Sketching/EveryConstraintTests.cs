@@ -11,15 +11,34 @@ namespace Ratiogon.Core.Tests.Sketching;
 /// does not fit with the reason.</summary>
 public class EveryConstraintTests
 {
-    private static readonly Sketch Loose = Of(
-        [
-            P("a", 1, 2), P("b", 21, 5), P("c", 3, 14), P("d", 24, 21), P("e", 33, 3), P("f", 40, 25), P("q", 11, 9),
-            L("l", "a", "b"), L("m", "c", "d"), L("n", "e", "f"),
-            P("k1", -20, 4), new CircleEntity("k", "k1", 6), P("h1", -24, 20), new CircleEntity("h", "h1", 9),
-            P("r1", 60, 4), P("r2", 72, 5), P("r3", 58, 15), new ArcEntity("r", "r1", "r2", "r3", 12),
-            P("x1", 10, -30), P("x2", 32, -27), P("x3", 8, -18), new EllipseEntity("x", "x1", "x2", "x3"),
-            P("s1", -40, -30), P("s2", -25, -20), P("s3", -12, -34), new SplineEntity("s", ["s1", "s2", "s3"], Curves.SpansOf([new Vec2(-40, -30), new Vec2(-25, -20), new Vec2(-12, -34)])),
-        ]);
+    private static readonly Sketch Loose = Of([
+        P("a", 1, 2),
+        P("b", 21, 5),
+        P("c", 3, 14),
+        P("d", 24, 21),
+        P("e", 33, 3),
+        P("f", 40, 25),
+        P("q", 11, 9),
+        L("l", "a", "b"),
+        L("m", "c", "d"),
+        L("n", "e", "f"),
+        P("k1", -20, 4),
+        new CircleEntity("k", "k1", 6),
+        P("h1", -24, 20),
+        new CircleEntity("h", "h1", 9),
+        P("r1", 60, 4),
+        P("r2", 72, 5),
+        P("r3", 58, 15),
+        new ArcEntity("r", "r1", "r2", "r3", 12),
+        P("x1", 10, -30),
+        P("x2", 32, -27),
+        P("x3", 8, -18),
+        new EllipseEntity("x", "x1", "x2", "x3"),
+        P("s1", -40, -30),
+        P("s2", -25, -20),
+        P("s3", -12, -34),
+        new SplineEntity("s", ["s1", "s2", "s3"], Curves.SpansOf([new Vec2(-40, -30), new Vec2(-25, -20), new Vec2(-12, -34)])),
+    ]);
 
     [Theory]
     [InlineData("coincident", 2, "b", "e")]
@@ -71,18 +90,32 @@ public class EveryConstraintTests
         tied.Refusal?.Message.ShouldBeNull();
         Freedoms.Of(tied.Value).Count.ShouldBe(free - takes);
         Edit(tied.Value, new SketchEdit { Tie = [K("again", kind, of)] }).Refusal!.Code.ShouldBe("sketch.redundant");
-        Solve(tied.Value).Sketch.Entities.OfType<PointEntity>().ShouldAllBe(p => p.At.DistanceTo(tied.Value.At(p.Id)) < 1e-6, "what holds does not creep");
+        Solve(tied.Value)
+            .Sketch.Entities.OfType<PointEntity>()
+            .ShouldAllBe(p => p.At.DistanceTo(tied.Value.At(p.Id)) < 1e-6, "what holds does not creep");
     }
 
     [Fact]
     public void An_ellipse_touches_a_spline_below_it()
     {
-        var sketch = Of([P("c", 1, 20), P("f", 16, 21), P("g", 0, 28), new EllipseEntity("x", "c", "f", "g"), P("s1", -30, -2), P("s2", 1, 9), P("s3", 28, -4), new SplineEntity("s", ["s1", "s2", "s3"], [1, 1])]);
+        var sketch = Of([
+            P("c", 1, 20),
+            P("f", 16, 21),
+            P("g", 0, 28),
+            new EllipseEntity("x", "c", "f", "g"),
+            P("s1", -30, -2),
+            P("s2", 1, 9),
+            P("s3", 28, -4),
+            new SplineEntity("s", ["s1", "s2", "s3"], [1, 1]),
+        ]);
         var tied = Edit(sketch, new SketchEdit { Tie = [K("t", "tangent", "x", "s")] });
         tied.Refusal?.Message.ShouldBeNull();
         Freedoms.Of(tied.Value).Count.ShouldBe(Freedoms.Of(sketch).Count - 1);
         var (ellipse, spline) = (Curves.Of(tied.Value, tied.Value.Find("x")!)!, Curves.Of(tied.Value, tied.Value.Find("s")!)!);
-        Enumerable.Range(0, 2000).Min(i => ellipse.At(ellipse.End * i / 2000) is var p ? spline.At(spline.Nearest(p)).DistanceTo(p) : 0).ShouldBeLessThan(1e-4);
+        Enumerable
+            .Range(0, 2000)
+            .Min(i => ellipse.At(ellipse.End * i / 2000) is var p ? spline.At(spline.Nearest(p)).DistanceTo(p) : 0)
+            .ShouldBeLessThan(1e-4);
     }
 
     [Theory]
@@ -115,17 +148,31 @@ public class EveryConstraintTests
     [Fact]
     public void A_spline_goes_over_smoothly_into_a_line_and_an_arc()
     {
-        var sketch = Of(
-            [
-                P("a", 0, 0), P("b", 10, 1), P("c", 22, 8), P("d", 30, 2), L("l", "a", "b"), new SplineEntity("s", ["b", "c", "d"], [1, 1]),
-                P("m", 34, -8), P("e", 44, -9), new ArcEntity("r", "m", "e", "d", 10.5),
-            ]);
+        var sketch = Of([
+            P("a", 0, 0),
+            P("b", 10, 1),
+            P("c", 22, 8),
+            P("d", 30, 2),
+            L("l", "a", "b"),
+            new SplineEntity("s", ["b", "c", "d"], [1, 1]),
+            P("m", 34, -8),
+            P("e", 44, -9),
+            new ArcEntity("r", "m", "e", "d", 10.5),
+        ]);
         var tied = Edit(sketch, new SketchEdit { Tie = [K("1", "smooth", "s", "l")] });
         tied.Refusal?.Message.ShouldBeNull();
         var curve = Curves.Of(tied.Value, tied.Value.Find("s")!)!;
         curve.Curvature(0).ShouldBe(0, 1e-9, "a line has no curvature");
         curve.Slope(0).Unit.Cross((tied.Value.At("b") - tied.Value.At("a")).Unit).ShouldBe(0, 1e-9);
-        var round = Edit(sketch with { Entities = sketch.Entities.Replace(sketch.Find("s")!, (SplineEntity)sketch.Find("s")! with { ToHandle = "h" }).Add(P("h", 27, 5)) }, new SketchEdit { Tie = [K("2", "smooth", "s", "r")] });
+        var round = Edit(
+            sketch with
+            {
+                Entities = sketch
+                    .Entities.Replace(sketch.Find("s")!, (SplineEntity)sketch.Find("s")! with { ToHandle = "h" })
+                    .Add(P("h", 27, 5)),
+            },
+            new SketchEdit { Tie = [K("2", "smooth", "s", "r")] }
+        );
         round.Refusal?.Message.ShouldBeNull();
         var arc = (ArcEntity)round.Value.Find("r")!;
         var end = Curves.Of(round.Value, round.Value.Find("s")!)!;

@@ -21,7 +21,10 @@ public class EverydayEditsTests
     [InlineData("r1.level1")]
     public void After_a_side_is_deleted_the_next_rectangle_can_be_drawn(string gone)
     {
-        var sketch = Applied(Core.Sketches.Sketch.Empty, ShapeCatalog.RectangleByCorners(new Draft(Core.Sketches.Sketch.Empty).NewId("r"), Vec2.Zero, new Vec2(30, 20)));
+        var sketch = Applied(
+            Core.Sketches.Sketch.Empty,
+            ShapeCatalog.RectangleByCorners(new Draft(Core.Sketches.Sketch.Empty).NewId("r"), Vec2.Zero, new Vec2(30, 20))
+        );
         sketch = Applied(sketch, new SketchEdit { Remove = [gone] });
         for (var i = 0; i < 3; i++)
         {
@@ -37,15 +40,28 @@ public class EverydayEditsTests
         foreach (var round in new[] { true, false })
         {
             var sketch = Applied(Core.Sketches.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(30, 30)));
-            sketch = Applied(sketch, new SketchEdit { Tie = [new SketchConstraint("e", "equal", ["r.bottom", "r.right"])], Size = [ShapeCatalog.Width("r", "30 mm")] });
+            sketch = Applied(
+                sketch,
+                new SketchEdit
+                {
+                    Tie = [new SketchConstraint("e", "equal", ["r.bottom", "r.right"])],
+                    Size = [ShapeCatalog.Width("r", "30 mm")],
+                }
+            );
             var free = Freedoms.Of(sketch).Count;
             foreach (var corner in new[] { "r.p1", "r.p2", "r.p3", "r.p4" })
             {
-                sketch = Applied(sketch, (round ? Corners.Fillet(sketch, corner, 4, "4 mm") : Corners.Chamfer(sketch, corner, 4, 4, "4 mm", null)).Value);
+                sketch = Applied(
+                    sketch,
+                    (round ? Corners.Fillet(sketch, corner, 4, "4 mm") : Corners.Chamfer(sketch, corner, 4, 4, "4 mm", null)).Value
+                );
             }
 
             Freedoms.Of(sketch).Count.ShouldBe(free);
-            var wider = Applied(sketch, new SketchEdit { Size = [sketch.Dimensions.Single(d => d.Value == "30 mm") with { Value = "36 mm" }] });
+            var wider = Applied(
+                sketch,
+                new SketchEdit { Size = [sketch.Dimensions.Single(d => d.Value == "30 mm") with { Value = "36 mm" }] }
+            );
             wider.At("r.p3").DistanceTo(wider.At("r.p2")).ShouldBe(36, 1e-7, "it is still square");
         }
     }
@@ -61,7 +77,20 @@ public class EverydayEditsTests
         var slot = Applied(Core.Sketches.Sketch.Empty, Slots.AlongArc("s", new Vec2(10, 0), new Vec2(-10, 0), new Vec2(0, 10), 3));
         var size = D("w", "distance", null, "s.a1", "s.b1");
         var sized = slot.Dimensions.FirstOrDefault(d => d.Driving) is { } own ? own : size;
-        var after = Edit(slot, new SketchEdit { Size = [sized with { Id = slot.Dimensions.Contains(sized) ? sized.Id : "w", Value = FormattableString.Invariant($"{width} mm") }] });
+        var after = Edit(
+            slot,
+            new SketchEdit
+            {
+                Size =
+                [
+                    sized with
+                    {
+                        Id = slot.Dimensions.Contains(sized) ? sized.Id : "w",
+                        Value = FormattableString.Invariant($"{width} mm"),
+                    },
+                ],
+            }
+        );
         if (after.Done)
         {
             var (outer, inner) = ((ArcEntity)after.Value.Find("s.outer")!, (ArcEntity)after.Value.Find("s.inner")!);
@@ -85,14 +114,20 @@ public class EverydayEditsTests
     [InlineData("mirror")]
     public void One_copy_goes_its_own_way_or_is_left_out_and_the_others_stay(string way)
     {
-        var sketch = Of([P("m", 30, 0), new CircleEntity("c", "m", 5), P("x", 0, -50), P("y", 0, 50), L("axis", "x", "y")], [K("held", "fixed", "x", "y")]);
+        var sketch = Of(
+            [P("m", 30, 0), new CircleEntity("c", "m", 5), P("x", 0, -50), P("y", 0, 50), L("axis", "x", "y")],
+            [K("held", "fixed", "x", "y")]
+        );
         var of = Copying.Whole(sketch, ["c"]);
-        var copied = Applied(sketch, way switch
-        {
-            "row" => Patterns.Grid("g", of, 4, new Vec2(20, 0), 1, Vec2.Zero, "4", "1"),
-            "ring" => Patterns.Ring("g", sketch, of, "x", 4, 30, "4"),
-            _ => Mirroring.Of(sketch, ["c"], "axis").Value,
-        });
+        var copied = Applied(
+            sketch,
+            way switch
+            {
+                "row" => Patterns.Grid("g", of, 4, new Vec2(20, 0), 1, Vec2.Zero, "4", "1"),
+                "ring" => Patterns.Ring("g", sketch, of, "x", 4, 30, "4"),
+                _ => Mirroring.Of(sketch, ["c"], "axis").Value,
+            }
+        );
         var part = new AddStep(new SketchStep("s", 0, "", World.Xy, copied)).Apply(new Part()).Value;
         var pick = copied.Entities.OfType<CircleEntity>().First(c => c.Id != "c").Id;
         var offers = Core.Tools.Picks.Offers.InSketch(part, (SketchStep)part.Find("s")!, [pick]).ToDictionary(o => o.Id);
@@ -123,10 +158,19 @@ public class EverydayEditsTests
             "line" or "middle" => ([P("a", 0, 0), P("b", 60, 0), L("c", "a", "b")], "c", new Vec2(what == "line" ? 50 : 30, 0)),
             "circle" => ([P("m", 30, 0), new CircleEntity("c", "m", 20)], "c", new Vec2(50, 0)),
             "arc" => ([P("m", 30, 0), P("a", 50, 0), P("b", 10, 0), new ArcEntity("c", "m", "a", "b", 20)], "c", new Vec2(30, 20)),
-            _ => ((SketchEntity[])[P("m", 30, 0), P("f", 50, 0), P("s", 30, 10), new EllipseEntity("c", "m", "f", "s")], "c", new Vec2(50, 0)),
+            _ => (
+                (SketchEntity[])[P("m", 30, 0), P("f", 50, 0), P("s", 30, 10), new EllipseEntity("c", "m", "f", "s")],
+                "c",
+                new Vec2(50, 0)
+            ),
         };
-        var sketch = Of([.. own, P("p", 20, -40), P("q", 20, 40), P("r", 40, -40), P("t", 40, 40), L("low", "p", "q"), L("high", "r", "t")], [K("held", "fixed", "p", "q", "r", "t")],
-            what is "circle" or "arc" ? [D("d", "diameter", "40 mm", "c")] : what == "ellipse" ? [D("d", "first-semi-axis", "20 mm", "c")] : [D("d", "distance", "60 mm", "c")]);
+        var sketch = Of(
+            [.. own, P("p", 20, -40), P("q", 20, 40), P("r", 40, -40), P("t", 40, 40), L("low", "p", "q"), L("high", "r", "t")],
+            [K("held", "fixed", "p", "q", "r", "t")],
+            what is "circle" or "arc" ? [D("d", "diameter", "40 mm", "c")]
+                : what == "ellipse" ? [D("d", "first-semi-axis", "20 mm", "c")]
+                : [D("d", "distance", "60 mm", "c")]
+        );
         var free = Freedoms.Of(sketch).Count;
         var trimmed = Applied(sketch, Trimming.TrimKeeping(sketch, id, at).Value);
         Freedoms.Of(trimmed).Count.ShouldBe(free);
@@ -153,7 +197,9 @@ public class EverydayEditsTests
         Diagnosis.AllRedundant(cut).ShouldBeEmpty();
         foreach (var touch in cut.Constraints.Where(c => c.Kind == "tangent"))
         {
-            cut.Find(touch.Of[0])!.Points.Intersect(cut.Find(touch.Of[1])!.Points).ShouldNotBeEmpty($"{touch.Id} of {string.Join(" and ", touch.Of)}");
+            cut.Find(touch.Of[0])!
+                .Points.Intersect(cut.Find(touch.Of[1])!.Points)
+                .ShouldNotBeEmpty($"{touch.Id} of {string.Join(" and ", touch.Of)}");
         }
 
         Freedoms.Of(cut).Count.ShouldBe(Freedoms.Of(slot).Count + 1, "where the cut is");
@@ -187,7 +233,18 @@ public class EverydayEditsTests
     public void An_arc_kept_whole_below_a_piece_that_ends_at_a_point_on_it_says_nothing_twice(bool construction)
     {
         // The line ends on the arc, and is known to.
-        var sketch = Of([P("m", 0, 0), P("a", 20, 0), P("b", -20, 0), new ArcEntity("c", "m", "a", "b", 20) { Construction = construction }, P("p", 12, 16), P("q", 30, 30), L("l", "p", "q")], [K("on", "on-curve", "p", "c")]);
+        var sketch = Of(
+            [
+                P("m", 0, 0),
+                P("a", 20, 0),
+                P("b", -20, 0),
+                new ArcEntity("c", "m", "a", "b", 20) { Construction = construction },
+                P("p", 12, 16),
+                P("q", 30, 30),
+                L("l", "p", "q"),
+            ],
+            [K("on", "on-curve", "p", "c")]
+        );
         var free = Freedoms.Of(sketch).Count;
         var trimmed = Applied(sketch, Trimming.TrimKeeping(sketch, "c", new Vec2(0, 20)).Value);
         Diagnosis.AllRedundant(trimmed).ShouldBeEmpty();
@@ -198,7 +255,10 @@ public class EverydayEditsTests
     public void An_offset_that_would_fold_back_on_itself_is_refused()
     {
         // Two lines on one, the second going back over the first.
-        var sketch = Of([P("a", 0, 0), P("b", 20, 0), P("c", 50, 0), L("ab", "a", "b"), L("bc", "b", "c")], [K("k", "collinear", "ab", "bc")]);
+        var sketch = Of(
+            [P("a", 0, 0), P("b", 20, 0), P("c", 50, 0), L("ab", "a", "b"), L("bc", "b", "c")],
+            [K("k", "collinear", "ab", "bc")]
+        );
         var offset = Applied(sketch, Offsetting.Of(sketch, "ab", 5, new Vec2(10, 5), "5 mm").Value);
         var sized = Applied(offset, new SketchEdit { Size = [D("ac", "horizontal-distance", "50 mm", "a", "c")] });
         var longer = Edit(sized, new SketchEdit { Size = [D("ab.w", "horizontal-distance", "70 mm", "a", "b")] });
@@ -210,7 +270,10 @@ public class EverydayEditsTests
     [Fact]
     public void A_tie_that_can_only_be_met_with_a_corner_turned_over_says_so()
     {
-        var sketch = Of([P("a", 0, 0), P("b", 10, 0), P("c", 13, 4), P("d", 13, -4), L("ab", "a", "b"), L("bc", "b", "c")], [K("f", "fixed", "a"), K("g", "fixed", "b"), K("h", "fixed", "d")]);
+        var sketch = Of(
+            [P("a", 0, 0), P("b", 10, 0), P("c", 13, 4), P("d", 13, -4), L("ab", "a", "b"), L("bc", "b", "c")],
+            [K("f", "fixed", "a"), K("g", "fixed", "b"), K("h", "fixed", "d")]
+        );
         var part = new AddStep(new SketchStep("s", 0, "", World.Xy, sketch)).Apply(new Part()).Value;
         var tie = new EditSketch("s", new SketchEdit { Tie = [K("t", "coincident", "c", "d")] });
         var after = tie.Apply(part).Value;
@@ -224,7 +287,14 @@ public class EverydayEditsTests
     public void Equal_sides_stay_equal_when_one_is_cut_in_two()
     {
         var sketch = Applied(Core.Sketches.Sketch.Empty, ShapeCatalog.RectangleByCorners("r", Vec2.Zero, new Vec2(30, 30)));
-        sketch = Applied(sketch, new SketchEdit { Tie = [new SketchConstraint("e", "equal", ["r.bottom", "r.right"])], Size = [ShapeCatalog.Width("r", "30 mm")] });
+        sketch = Applied(
+            sketch,
+            new SketchEdit
+            {
+                Tie = [new SketchConstraint("e", "equal", ["r.bottom", "r.right"])],
+                Size = [ShapeCatalog.Width("r", "30 mm")],
+            }
+        );
         var free = Freedoms.Of(sketch).Count;
         sketch = Applied(sketch, Trimming.Split(sketch, "r.bottom", new Vec2(12, 0)).Value);
         Freedoms.Of(sketch).Count.ShouldBe(free + 1, "where the cut is");
@@ -234,8 +304,23 @@ public class EverydayEditsTests
 
     private static Sketch Row(int columns = 4, int rows = 2)
     {
-        var sketch = Applied(Core.Sketches.Sketch.Empty, new SketchEdit { Add = [new PointEntity("c", Vec2.Zero), new CircleEntity("k", "c", 3)] });
-        return Applied(sketch, Patterns.Grid("g", [sketch.Find("c")!, sketch.Find("k")!], columns, new Vec2(10, 1), rows, new Vec2(0, 12), $"{columns}", $"{rows}"));
+        var sketch = Applied(
+            Core.Sketches.Sketch.Empty,
+            new SketchEdit { Add = [new PointEntity("c", Vec2.Zero), new CircleEntity("k", "c", 3)] }
+        );
+        return Applied(
+            sketch,
+            Patterns.Grid(
+                "g",
+                [sketch.Find("c")!, sketch.Find("k")!],
+                columns,
+                new Vec2(10, 1),
+                rows,
+                new Vec2(0, 12),
+                $"{columns}",
+                $"{rows}"
+            )
+        );
     }
 
     [Theory]
@@ -253,7 +338,13 @@ public class EverydayEditsTests
         fewer.Shapes.ShouldContain(s => s.Id == "g");
 
         // With other numbers it stays left out, and all others stand where they would.
-        var more = Applied(fewer with { Shapes = [fewer.Shapes.Single() with { Count = "5" }] }, new SketchEdit { ToggleConstruction = ["k"] });
+        var more = Applied(
+            fewer with
+            {
+                Shapes = [fewer.Shapes.Single() with { Count = "5" }],
+            },
+            new SketchEdit { ToggleConstruction = ["k"] }
+        );
         more.Entities.OfType<CircleEntity>().Count().ShouldBe(9);
         Freedoms.Of(more).Count.ShouldBe(free);
     }
@@ -262,11 +353,23 @@ public class EverydayEditsTests
     public void A_copy_that_is_cut_goes_its_own_way_and_the_others_stay()
     {
         var row = Row(4, 1);
-        var crossed = Applied(row, new SketchEdit { Add = [new PointEntity("a", new Vec2(20, -9)), new PointEntity("b", new Vec2(20, 20)), new LineEntity("l", "a", "b")] });
+        var crossed = Applied(
+            row,
+            new SketchEdit
+            {
+                Add = [new PointEntity("a", new Vec2(20, -9)), new PointEntity("b", new Vec2(20, 20)), new LineEntity("l", "a", "b")],
+            }
+        );
         var free = Freedoms.Of(crossed).Count;
         var cut = Applied(crossed, Trimming.Trim(crossed, Patterns.CopyId("g", 2, 1), new Vec2(22.9, 2)).Value);
         Freedoms.Of(cut).Count.ShouldBeLessThanOrEqualTo(free + 3, "the centre and the radius of the one that was cut");
-        var moved = Applied(cut, new SketchEdit { Resize = cut.Entities.OfType<CircleEntity>().Take(1).ToDictionary(c => c.Id, _ => 2.0).ToImmutableDictionary() });
+        var moved = Applied(
+            cut,
+            new SketchEdit
+            {
+                Resize = cut.Entities.OfType<CircleEntity>().Take(1).ToDictionary(c => c.Id, _ => 2.0).ToImmutableDictionary(),
+            }
+        );
         moved.Entities.OfType<CircleEntity>().Select(c => c.Radius).Distinct().Count().ShouldBe(1, "copies have one size");
     }
 

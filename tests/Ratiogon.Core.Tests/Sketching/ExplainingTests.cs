@@ -57,7 +57,13 @@ public class ExplainingTests : ToolDriver
 
         var proposals = FinishIt.Propose(Drawn, LengthUnit.Millimetre);
         proposals.Length.ShouldBeInRange(1, Free());
-        Edit(new SketchEdit { Tie = [.. proposals.Select(p => p.Tie).OfType<SketchConstraint>()], Size = [.. proposals.Select(p => p.Size).OfType<SketchDimension>()] });
+        Edit(
+            new SketchEdit
+            {
+                Tie = [.. proposals.Select(p => p.Tie).OfType<SketchConstraint>()],
+                Size = [.. proposals.Select(p => p.Size).OfType<SketchDimension>()],
+            }
+        );
         Free().ShouldBe(0);
         FinishIt.Propose(Drawn, LengthUnit.Millimetre).ShouldBeEmpty();
     }
@@ -81,7 +87,8 @@ public class ExplainingTests : ToolDriver
     [InlineData(0.805, 0.8)]
     [InlineData(3.337, 3.3)]
     [InlineData(0.0337, 0.03)]
-    public void Values_are_rounded_as_a_drawing_would(double measured, double proposed) => FinishIt.Rounded(measured).ShouldBe(proposed, 1e-9);
+    public void Values_are_rounded_as_a_drawing_would(double measured, double proposed) =>
+        FinishIt.Rounded(measured).ShouldBe(proposed, 1e-9);
 
     [Fact]
     public void Every_way_out_of_a_clash_works_and_shows_what_it_leads_to()
@@ -109,7 +116,23 @@ public class ExplainingTests : ToolDriver
     [Fact]
     public void A_size_that_cannot_be_set_names_the_smallest_set_and_its_ways_out()
     {
-        Edit(new SketchEdit { Add = [P("a", 0, 0), P("b", 30, 1), P("c", 12, 20), L("ab", "a", "b"), L("bc", "b", "c"), L("ca", "c", "a"), P("z", 90, 0), P("y", 99, 9), L("zy", "z", "y")] });
+        Edit(
+            new SketchEdit
+            {
+                Add =
+                [
+                    P("a", 0, 0),
+                    P("b", 30, 1),
+                    P("c", 12, 20),
+                    L("ab", "a", "b"),
+                    L("bc", "b", "c"),
+                    L("ca", "c", "a"),
+                    P("z", 90, 0),
+                    P("y", 99, 9),
+                    L("zy", "z", "y"),
+                ],
+            }
+        );
         Size("distance", "30 mm", "ab");
         Size("distance", "25 mm", "bc");
         Size("distance", "20 mm", "ca");
@@ -144,20 +167,37 @@ public class ExplainingTests : ToolDriver
         remove.Touches.ShouldContain("line r1.bottom");
         remove.Touches.ShouldContain("line r1.left");
         remove.Touches.ShouldContain(t => t.StartsWith("horizontal r1.bottom", StringComparison.Ordinal));
-        Offers.InSketch(Part, (SketchStep)Part.Find("s")!, ["r1.level1"]).Single(o => o.Id == "remove").Command!.Apply(Part).Done.ShouldBeTrue();
+        Offers
+            .InSketch(Part, (SketchStep)Part.Find("s")!, ["r1.level1"])
+            .Single(o => o.Id == "remove")
+            .Command!.Apply(Part)
+            .Done.ShouldBeTrue();
     }
 
     [Fact]
     public void Gaps_crossings_and_overlaps_are_shown_where_they_are_and_a_gap_is_closed_by_one_press()
     {
-        Edit(new SketchEdit
-        {
-            Add =
-            [
-                P("a", 0, 0), P("b", 40, 0), P("c", 40, 30), P("d", 0.3, 0.4), L("ab", "a", "b"), L("bc", "b", "c"), L("cd", "c", "d"),
-                P("e", 20, -10), P("f", 21, 40), L("ef", "e", "f"), P("g", 30, 0), P("h", 60, 0), L("gh", "g", "h"),
-            ],
-        });
+        Edit(
+            new SketchEdit
+            {
+                Add =
+                [
+                    P("a", 0, 0),
+                    P("b", 40, 0),
+                    P("c", 40, 30),
+                    P("d", 0.3, 0.4),
+                    L("ab", "a", "b"),
+                    L("bc", "b", "c"),
+                    L("cd", "c", "d"),
+                    P("e", 20, -10),
+                    P("f", 21, 40),
+                    L("ef", "e", "f"),
+                    P("g", 30, 0),
+                    P("h", 60, 0),
+                    L("gh", "g", "h"),
+                ],
+            }
+        );
         var issues = SketchView.Of(Drawn, LengthUnit.Millimetre).Issues;
         var gap = issues.Single(i => i.Kind == "gap");
         gap.Words.ShouldContain("0.5 mm");
@@ -177,7 +217,16 @@ public class ExplainingTests : ToolDriver
         Take("circle");
         Click(20, 20);
         Click(29, 20);
-        foreach (var (kind, of) in new[] { ("distance", new[] { "r1.bottom" }), ("distance", ["r1.right"]), ("diameter", ["c1"]), ("distance", ["p1", "r1.left"]), ("distance", ["p1", "r1.bottom"]) })
+        foreach (
+            var (kind, of) in new[]
+            {
+                ("distance", new[] { "r1.bottom" }),
+                ("distance", ["r1.right"]),
+                ("diameter", ["c1"]),
+                ("distance", ["p1", "r1.left"]),
+                ("distance", ["p1", "r1.bottom"]),
+            }
+        )
         {
             Size(kind, Units.Show(Quantity.Length(Measured(kind, of))), of);
         }

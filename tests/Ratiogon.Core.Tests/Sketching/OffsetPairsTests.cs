@@ -28,7 +28,8 @@ public class OffsetPairsTests
         var wider = Applied(sketch, new SketchEdit { Size = [pairs with { Value = distance }] });
         for (var i = 0; i < pairs.Of.Length; i += 2)
         {
-            Math.Abs(OffsetSize.Signed(wider, wider.Find(pairs.Of[i])!, wider.Find(pairs.Of[i + 1])!)).ShouldBe(value, 1e-7, $"{pairs.Of[i]} and {pairs.Of[i + 1]}");
+            Math.Abs(OffsetSize.Signed(wider, wider.Find(pairs.Of[i])!, wider.Find(pairs.Of[i + 1])!))
+                .ShouldBe(value, 1e-7, $"{pairs.Of[i]} and {pairs.Of[i + 1]}");
         }
     }
 
@@ -118,7 +119,13 @@ public class OffsetPairsTests
     public void A_trimmed_chain_takes_its_offset_along()
     {
         var ring = Ring();
-        var crossed = Applied(ring, new SketchEdit { Add = [new PointEntity("a", new Vec2(25, -20)), new PointEntity("b", new Vec2(25, 20)), new LineEntity("l", "a", "b")] });
+        var crossed = Applied(
+            ring,
+            new SketchEdit
+            {
+                Add = [new PointEntity("a", new Vec2(25, -20)), new PointEntity("b", new Vec2(25, 20)), new LineEntity("l", "a", "b")],
+            }
+        );
         var trimmed = Applied(crossed, Trimming.Trim(crossed, "r.bottom", new Vec2(40, 0)).Value);
         trimmed.At(((LineEntity)trimmed.Find("r.bottom")!).To).X.ShouldBe(25, 1e-9);
         trimmed.At(((LineEntity)trimmed.Find(CopyOf(ring, "r.bottom"))!).To).X.ShouldBe(25, 1e-9, "the offset ends square to the chain");
@@ -128,7 +135,20 @@ public class OffsetPairsTests
     [Fact]
     public void A_circle_cut_open_takes_its_offset_along()
     {
-        var circle = Applied(Core.Sketches.Sketch.Empty, new SketchEdit { Add = [new PointEntity("c", Vec2.Zero), new CircleEntity("k", "c", 20), new PointEntity("a", new Vec2(-40, 3)), new PointEntity("b", new Vec2(40, 3)), new LineEntity("l", "a", "b")] });
+        var circle = Applied(
+            Core.Sketches.Sketch.Empty,
+            new SketchEdit
+            {
+                Add =
+                [
+                    new PointEntity("c", Vec2.Zero),
+                    new CircleEntity("k", "c", 20),
+                    new PointEntity("a", new Vec2(-40, 3)),
+                    new PointEntity("b", new Vec2(40, 3)),
+                    new LineEntity("l", "a", "b"),
+                ],
+            }
+        );
         var ring = Applied(circle, Offsetting.Of(circle, "k", 5, new Vec2(0, 30), "5 mm").Value);
         var open = Applied(ring, Trimming.Trim(ring, "k", new Vec2(0, 20)).Value);
         open.Entities.OfType<ArcEntity>().Count().ShouldBe(2);

@@ -45,7 +45,10 @@ public class DiagnosisTests
     [Fact]
     public void A_triangle_that_cannot_close_names_its_sides()
     {
-        var two = Edit(Triangle(), new SketchEdit { Size = [D("d1", "distance", "10 mm", "ab"), D("d2", "distance", "10 mm", "bc")] }).Value;
+        var two = Edit(
+            Triangle(),
+            new SketchEdit { Size = [D("d1", "distance", "10 mm", "ab"), D("d2", "distance", "10 mm", "bc")] }
+        ).Value;
         var refused = Edit(two, new SketchEdit { Size = [D("d3", "distance", "30 mm", "ca")] }).Refusal!;
         refused.Code.ShouldBe("sketch.clash");
         refused.Involved.ShouldBe(["d1", "d2"], ignoreOrder: true);
@@ -93,6 +96,7 @@ public class DiagnosisTests
     public void The_axes_alone_have_no_size_and_take_no_constraint()
     {
         Edit(Rectangle(), new SketchEdit { Size = [D("d", "distance", "90 mm", "y-axis")] }).Refusal!.Code.ShouldBe("dimension.built-in");
-        Edit(Rectangle(), new SketchEdit { Tie = [K("k", "perpendicular", "x-axis", "y-axis")] }).Refusal!.Code.ShouldBe("constraint.built-in");
+        Edit(Rectangle(), new SketchEdit { Tie = [K("k", "perpendicular", "x-axis", "y-axis")] })
+            .Refusal!.Code.ShouldBe("constraint.built-in");
     }
 }

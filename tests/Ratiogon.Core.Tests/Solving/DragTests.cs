@@ -27,7 +27,9 @@ public class DragTests
             var before = sketch;
             for (var i = 0; i < 20; i++)
             {
-                at += slow ? new Vec2(random.NextDouble() - 0.5, random.NextDouble() - 0.5) * 2 : new Vec2(random.NextDouble() - 0.5, random.NextDouble() - 0.5) * 120;
+                at += slow
+                    ? new Vec2(random.NextDouble() - 0.5, random.NextDouble() - 0.5) * 2
+                    : new Vec2(random.NextDouble() - 0.5, random.NextDouble() - 0.5) * 120;
                 drag.MoveTo(at);
                 var now = drag.Current();
                 foreach (var point in sketch.Entities.OfType<PointEntity>())
@@ -35,12 +37,17 @@ public class DragTests
                     var moved = now.At(point.Id).DistanceTo(before.At(point.Id));
                     if (freedoms.OfEntity[point.Id] == 0)
                     {
-                        now.At(point.Id).DistanceTo(point.At).ShouldBe(0, 1e-9, $"{seed}: {point.Id} is set, dragging {entity.Id} | {VerdictTests.Words(sketch)}");
+                        now.At(point.Id)
+                            .DistanceTo(point.At)
+                            .ShouldBe(0, 1e-9, $"{seed}: {point.Id} is set, dragging {entity.Id} | {VerdictTests.Words(sketch)}");
                     }
 
                     if (slow)
                     {
-                        moved.ShouldBeLessThan(20, $"{seed}: {point.Id} leaps while {entity.Id} is dragged by a millimetre | {VerdictTests.Words(sketch)}");
+                        moved.ShouldBeLessThan(
+                            20,
+                            $"{seed}: {point.Id} leaps while {entity.Id} is dragged by a millimetre | {VerdictTests.Words(sketch)}"
+                        );
                     }
                 }
 
@@ -55,11 +62,21 @@ public class DragTests
     private static void Released(Sketch sketch, DragSession drag, string where)
     {
         var now = drag.Current();
-        var released = SketchEditor.Apply(sketch, new SketchEdit
-        {
-            Move = System.Collections.Immutable.ImmutableDictionary.CreateRange(now.Entities.OfType<PointEntity>().Where(p => p.At != sketch.At(p.Id)).Select(p => KeyValuePair.Create(p.Id, p.At))),
-            Resize = System.Collections.Immutable.ImmutableDictionary.CreateRange(now.Entities.OfType<CircleEntity>().Where(c => c.Radius != ((CircleEntity)sketch.Find(c.Id)!).Radius).Select(c => KeyValuePair.Create(c.Id, c.Radius))),
-        }, ParameterValues.None);
+        var released = SketchEditor.Apply(
+            sketch,
+            new SketchEdit
+            {
+                Move = System.Collections.Immutable.ImmutableDictionary.CreateRange(
+                    now.Entities.OfType<PointEntity>().Where(p => p.At != sketch.At(p.Id)).Select(p => KeyValuePair.Create(p.Id, p.At))
+                ),
+                Resize = System.Collections.Immutable.ImmutableDictionary.CreateRange(
+                    now.Entities.OfType<CircleEntity>()
+                        .Where(c => c.Radius != ((CircleEntity)sketch.Find(c.Id)!).Radius)
+                        .Select(c => KeyValuePair.Create(c.Id, c.Radius))
+                ),
+            },
+            ParameterValues.None
+        );
         released.Refusal?.Message.ShouldBeNull(where);
         now.Entities.OfType<PointEntity>().ShouldAllBe(p => released.Value.At(p.Id).DistanceTo(p.At) < 1e-6, where);
     }
@@ -85,8 +102,16 @@ public class DragTests
     public void A_point_is_drawn_along_a_spline_past_its_knots_and_stays_on_it(double step)
     {
         var sketch = Of(
-            [P("a", 0, 0), P("b", 10, 6), P("c", 20, 2), P("d", 32, 9), new SplineEntity("s", ["a", "b", "c", "d"], [1, 1, 1]), P("q", 5, 4)],
-            [K("f", "fixed", "s"), K("on", "on-curve", "q", "s")]);
+            [
+                P("a", 0, 0),
+                P("b", 10, 6),
+                P("c", 20, 2),
+                P("d", 32, 9),
+                new SplineEntity("s", ["a", "b", "c", "d"], [1, 1, 1]),
+                P("q", 5, 4),
+            ],
+            [K("f", "fixed", "s"), K("on", "on-curve", "q", "s")]
+        );
         sketch = Solved(sketch);
         var drag = new DragSession(sketch, Values(sketch), "q", sketch.At("q"));
         var reached = 0.0;

@@ -11,7 +11,14 @@ public class FinishItTests
     private static Outcome<Sketch> Finished(Sketch sketch, out IReadOnlyList<Proposal> proposals)
     {
         proposals = FinishIt.Propose(sketch, LengthUnit.Millimetre);
-        return Edit(sketch, new SketchEdit { Tie = [.. proposals.Select(p => p.Tie).OfType<SketchConstraint>()], Size = [.. proposals.Select(p => p.Size).OfType<SketchDimension>()] });
+        return Edit(
+            sketch,
+            new SketchEdit
+            {
+                Tie = [.. proposals.Select(p => p.Tie).OfType<SketchConstraint>()],
+                Size = [.. proposals.Select(p => p.Size).OfType<SketchDimension>()],
+            }
+        );
     }
 
     [Fact]

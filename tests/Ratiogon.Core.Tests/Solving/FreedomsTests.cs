@@ -47,7 +47,12 @@ public class FreedomsTests
     [Fact]
     public void Only_what_can_move_is_said_to()
     {
-        var freedoms = Freedoms.Of(Of([P("a", 0, 0), P("b", 10, 0), P("c", 10, 7), L("ab", "a", "b"), L("bc", "b", "c")], [K("f", "fixed", "a", "b"), K("v", "vertical", "bc")]));
+        var freedoms = Freedoms.Of(
+            Of(
+                [P("a", 0, 0), P("b", 10, 0), P("c", 10, 7), L("ab", "a", "b"), L("bc", "b", "c")],
+                [K("f", "fixed", "a", "b"), K("v", "vertical", "bc")]
+            )
+        );
         freedoms.Count.ShouldBe(1);
         freedoms.OfEntity["ab"].ShouldBe(0);
         freedoms.OfEntity["c"].ShouldBe(1);
@@ -66,8 +71,11 @@ public class FreedomsTests
     public void A_linkage_counts_by_rank()
     {
         // Three bars between two fixed pivots: the four-bar linkage has one freedom.
-        var sketch = Of([P("o", 0, 0), P("a", 0, 10), P("b", 20, 14), P("q", 25, 0)], [K("f", "fixed", "o", "q")],
-            [D("d1", "distance", "10 mm", "o", "a"), D("d2", "distance", "20.4 mm", "a", "b"), D("d3", "distance", "15 mm", "b", "q")]);
+        var sketch = Of(
+            [P("o", 0, 0), P("a", 0, 10), P("b", 20, 14), P("q", 25, 0)],
+            [K("f", "fixed", "o", "q")],
+            [D("d1", "distance", "10 mm", "o", "a"), D("d2", "distance", "20.4 mm", "a", "b"), D("d3", "distance", "15 mm", "b", "q")]
+        );
         var freedoms = Freedoms.Of(Solved(sketch));
         freedoms.Count.ShouldBe(1);
         freedoms.OfEntity["a"].ShouldBe(1);
@@ -78,8 +86,11 @@ public class FreedomsTests
     {
         // Two bars stretched straight between their pivots: the drawn position is rigid to first order, though the
         // constraint by itself would leave the joint free to move across only to second order.
-        var sketch = Of([P("o", 0, 0), P("a", 10, 0), P("q", 20, 0)], [K("f", "fixed", "o", "q")],
-            [D("d1", "distance", "10 mm", "o", "a"), D("d2", "distance", "10 mm", "a", "q")]);
+        var sketch = Of(
+            [P("o", 0, 0), P("a", 10, 0), P("q", 20, 0)],
+            [K("f", "fixed", "o", "q")],
+            [D("d1", "distance", "10 mm", "o", "a"), D("d2", "distance", "10 mm", "a", "q")]
+        );
         Freedoms.Of(Solved(sketch)).Count.ShouldBe(0);
     }
 
@@ -89,10 +100,24 @@ public class FreedomsTests
         // The midpoints of a quadrilateral always form a parallelogram: making them parallel says nothing.
         SketchEntity[] entities =
         [
-            P("a", 0, 0), P("b", 30, 3), P("c", 35, 28), P("d", 4, 20), P("m1", 15, 1.5), P("m2", 32.5, 15.5), P("m3", 19.5, 24), P("m4", 2, 10),
-            L("s", "m1", "m2"), L("t", "m4", "m3"),
+            P("a", 0, 0),
+            P("b", 30, 3),
+            P("c", 35, 28),
+            P("d", 4, 20),
+            P("m1", 15, 1.5),
+            P("m2", 32.5, 15.5),
+            P("m3", 19.5, 24),
+            P("m4", 2, 10),
+            L("s", "m1", "m2"),
+            L("t", "m4", "m3"),
         ];
-        SketchConstraint[] ties = [K("k1", "midpoint", "m1", "a", "b"), K("k2", "midpoint", "m2", "b", "c"), K("k3", "midpoint", "m3", "c", "d"), K("k4", "midpoint", "m4", "d", "a")];
+        SketchConstraint[] ties =
+        [
+            K("k1", "midpoint", "m1", "a", "b"),
+            K("k2", "midpoint", "m2", "b", "c"),
+            K("k3", "midpoint", "m3", "c", "d"),
+            K("k4", "midpoint", "m4", "d", "a"),
+        ];
         var before = Freedoms.Of(Of(entities, ties)).Count;
         before.ShouldBe(8);
         var refused = Edit(Of(entities, ties), new SketchEdit { Tie = [K("k5", "parallel", "s", "t")] });

@@ -11,7 +11,13 @@ public class MatchingTests
     public void A_matching_that_needs_augmenting_is_found()
     {
         // Greedy takes column 0 for row 0 and must give it up for row 1.
-        var matching = Matching.Maximum([[0, 1], [0]], 2);
+        var matching = Matching.Maximum(
+            [
+                [0, 1],
+                [0],
+            ],
+            2
+        );
         matching.Size.ShouldBe(2);
         matching.ColumnOf.ShouldBe([1, 0]);
     }
@@ -19,30 +25,50 @@ public class MatchingTests
     [Fact]
     public void Rows_without_columns_stay_unmatched()
     {
-        var matching = Matching.Maximum([[], [2], [2]], 3);
+        var matching = Matching.Maximum(
+            [
+                [],
+                [2],
+                [2],
+            ],
+            3
+        );
         matching.Size.ShouldBe(1);
         matching.ColumnOf[0].ShouldBe(-1);
     }
 
     [Fact]
-    public void Size_agrees_with_trying_every_assignment() => CsCheck.Check.Sample(
-        CsCheck.Gen.Select(CsCheck.Gen.Int[1, 6], CsCheck.Gen.Int[1, 6], CsCheck.Gen.Int[0, 63].Array[6]), t =>
-        {
-            var (rowCount, columns, bits) = t;
-            var rows = bits.Take(rowCount).Select(b => Enumerable.Range(0, columns).Where(c => (b >> c & 1) == 1).ToArray()).ToArray();
-            int Best(int row, int taken) => row == rows.Length ? 0
-                : Math.Max(Best(row + 1, taken), rows[row].Where(c => (taken >> c & 1) == 0).Select(c => 1 + Best(row + 1, taken | (1 << c))).DefaultIfEmpty(0).Max());
-            var matching = Matching.Maximum(rows, columns);
-            for (var r = 0; r < rows.Length; r++)
+    public void Size_agrees_with_trying_every_assignment() =>
+        CsCheck.Check.Sample(
+            CsCheck.Gen.Select(CsCheck.Gen.Int[1, 6], CsCheck.Gen.Int[1, 6], CsCheck.Gen.Int[0, 63].Array[6]),
+            t =>
             {
-                if (matching.ColumnOf[r] >= 0 && matching.RowOf[matching.ColumnOf[r]] != r)
+                var (rowCount, columns, bits) = t;
+                var rows = bits.Take(rowCount).Select(b => Enumerable.Range(0, columns).Where(c => (b >> c & 1) == 1).ToArray()).ToArray();
+                int Best(int row, int taken) =>
+                    row == rows.Length
+                        ? 0
+                        : Math.Max(
+                            Best(row + 1, taken),
+                            rows[row]
+                                .Where(c => (taken >> c & 1) == 0)
+                                .Select(c => 1 + Best(row + 1, taken | (1 << c)))
+                                .DefaultIfEmpty(0)
+                                .Max()
+                        );
+                var matching = Matching.Maximum(rows, columns);
+                for (var r = 0; r < rows.Length; r++)
                 {
-                    return false;
+                    if (matching.ColumnOf[r] >= 0 && matching.RowOf[matching.ColumnOf[r]] != r)
+                    {
+                        return false;
+                    }
                 }
-            }
 
-            return matching.Size == Best(0, 0);
-        }, iter: 300);
+                return matching.Size == Best(0, 0);
+            },
+            iter: 300
+        );
 
     [Fact]
     public void A_chain_of_thousands_does_not_overflow_the_stack()
@@ -60,19 +86,45 @@ public class StronglyConnectedTests
     [Fact]
     public void A_cycle_is_one_component_and_what_it_needs_comes_first()
     {
-        var found = Of(new() { [0] = [1], [1] = [2], [2] = [0, 3], [3] = [] });
+        var found = Of(
+            new()
+            {
+                [0] = [1],
+                [1] = [2],
+                [2] = [0, 3],
+                [3] = [],
+            }
+        );
         found.Count.ShouldBe(2);
         found[0].ShouldBe([3]);
         found[1].Order().ShouldBe([0, 1, 2]);
     }
 
     [Fact]
-    public void Separate_nodes_are_components_of_their_own() => Of(new() { [0] = [], [1] = [], [2] = [1] }).Select(c => c.Single()).ShouldBe([0, 1, 2]);
+    public void Separate_nodes_are_components_of_their_own() =>
+        Of(
+                new()
+                {
+                    [0] = [],
+                    [1] = [],
+                    [2] = [1],
+                }
+            )
+            .Select(c => c.Single())
+            .ShouldBe([0, 1, 2]);
 
     [Fact]
     public void Two_cycles_joined_one_way_stay_two()
     {
-        var found = Of(new() { [0] = [1], [1] = [0, 2], [2] = [3], [3] = [2] });
+        var found = Of(
+            new()
+            {
+                [0] = [1],
+                [1] = [0, 2],
+                [2] = [3],
+                [3] = [2],
+            }
+        );
         found.Select(c => string.Join(',', c.Order())).ShouldBe(["2,3", "0,1"]);
     }
 }
@@ -116,7 +168,10 @@ public class DulmageMendelsohnTests
     }
 
     private static Core.Sketches.Sketch Of3(params Core.Sketches.SketchConstraint[] ties) =>
-        Triangle(D("d1", "distance", "10 mm", "ab"), D("d2", "distance", "11 mm", "bc"), D("d3", "distance", "12 mm", "ca")) with { Constraints = [.. ties] };
+        Triangle(D("d1", "distance", "10 mm", "ab"), D("d2", "distance", "11 mm", "bc"), D("d3", "distance", "12 mm", "ca")) with
+        {
+            Constraints = [.. ties],
+        };
 }
 
 public class ComponentsTests
@@ -124,7 +179,11 @@ public class ComponentsTests
     [Fact]
     public void Things_without_a_common_equation_are_apart()
     {
-        var sketch = Sketches.Of([P("a", 0, 0), P("b", 9, 2), P("c", 20, 0), P("d", 29, 3), P("free", 1, 1)], [], [D("d1", "distance", "9 mm", "a", "b"), D("d2", "distance", "8 mm", "c", "d")]);
+        var sketch = Sketches.Of(
+            [P("a", 0, 0), P("b", 9, 2), P("c", 20, 0), P("d", 29, 3), P("free", 1, 1)],
+            [],
+            [D("d1", "distance", "9 mm", "a", "b"), D("d2", "distance", "8 mm", "c", "d")]
+        );
         var system = SystemReduction.Of(SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true));
         Components.Of(system).Select(c => (c.Equations.Count, c.Unknowns.Count)).ShouldBe([(1, 4), (1, 4)]);
     }

@@ -61,7 +61,8 @@ internal sealed class Independent
     public double Drawn => residuals.Count == 0 ? 0 : residuals.Max(r => Math.Abs(r(drawn)));
 
     /// <summary>The largest residual of one rule as drawn.</summary>
-    public double DrawnOf(string rule) => residuals.Where((_, i) => ownerOf[i] == rule).Select(r => Math.Abs(r(drawn))).DefaultIfEmpty(0).Max();
+    public double DrawnOf(string rule) =>
+        residuals.Where((_, i) => ownerOf[i] == rule).Select(r => Math.Abs(r(drawn))).DefaultIfEmpty(0).Max();
 
     /// <summary>Whether some start leads to all rules, no line or radius changing by more than a factor of what is drawn.</summary>
     public bool CanMeet(Random random, int starts, double factor)
@@ -112,26 +113,45 @@ internal sealed class Independent
 
     public int FreedomsAsDrawn => drawn.Length - Fixed - Rank(drawn);
 
-    private double Scale => Math.Max(1e-6, sketch.Entities.OfType<LineEntity>().Select(l => sketch.At(l.From).DistanceTo(sketch.At(l.To)))
-        .Concat(sketch.Entities.OfType<CircleEntity>().Select(c => c.Radius)).DefaultIfEmpty(10).Average());
+    private double Scale =>
+        Math.Max(
+            1e-6,
+            sketch
+                .Entities.OfType<LineEntity>()
+                .Select(l => sketch.At(l.From).DistanceTo(sketch.At(l.To)))
+                .Concat(sketch.Entities.OfType<CircleEntity>().Select(c => c.Radius))
+                .DefaultIfEmpty(10)
+                .Average()
+        );
 
     private double ScaleOf(int i)
     {
         var id = first.Where(f => f.Value <= i && sketch.Find(f.Key) is PointEntity or CircleEntity or ArcEntity).MaxBy(f => f.Value).Key;
-        return sketch.Find(id) is CircleEntity c ? c.Radius
-            : sketch.Entities.Where(e => e.Points.Contains(id)).Select(e => e is LineEntity l ? sketch.At(l.From).DistanceTo(sketch.At(l.To)) : e is CircleEntity k ? k.Radius : Scale).DefaultIfEmpty(Scale).Min();
+        return sketch.Find(id) is CircleEntity c
+            ? c.Radius
+            : sketch
+                .Entities.Where(e => e.Points.Contains(id))
+                .Select(e =>
+                    e is LineEntity l ? sketch.At(l.From).DistanceTo(sketch.At(l.To))
+                    : e is CircleEntity k ? k.Radius
+                    : Scale
+                )
+                .DefaultIfEmpty(Scale)
+                .Min();
     }
 
     private bool WithinFactor(double[] x, double factor)
     {
         bool Near(double now, double was) => now > was / factor && now < was * factor;
-        return sketch.Entities.All(e => e switch
-        {
-            LineEntity l => Near((At(x, l.To) - At(x, l.From)).Length, sketch.At(l.From).DistanceTo(sketch.At(l.To))),
-            CircleEntity c => Near(R(x, c), c.Radius),
-            ArcEntity a => Near(R(x, a), a.Radius),
-            _ => true,
-        });
+        return sketch.Entities.All(e =>
+            e switch
+            {
+                LineEntity l => Near((At(x, l.To) - At(x, l.From)).Length, sketch.At(l.From).DistanceTo(sketch.At(l.To))),
+                CircleEntity c => Near(R(x, c), c.Radius),
+                ArcEntity a => Near(R(x, a), a.Radius),
+                _ => true,
+            }
+        );
     }
 
     private bool Solve(double[] x)
@@ -163,7 +183,9 @@ internal sealed class Independent
                 g[i] = -Enumerable.Range(0, m).Sum(e => j[e, i] * r[e]);
             }
 
-            var dx = MathNet.Numerics.LinearAlgebra.Double.DenseMatrix.OfArray(a).Solve(MathNet.Numerics.LinearAlgebra.Double.DenseVector.OfArray(g));
+            var dx = MathNet
+                .Numerics.LinearAlgebra.Double.DenseMatrix.OfArray(a)
+                .Solve(MathNet.Numerics.LinearAlgebra.Double.DenseVector.OfArray(g));
             var next = (double[])x.Clone();
             for (var i = 0; i < n; i++)
             {
@@ -299,9 +321,12 @@ internal sealed class Independent
             case "equal":
                 foreach (var other in of.Skip(1))
                 {
-                    Add(id, of[0] is LineEntity
-                        ? x => (Ends(x, of[0]).B - Ends(x, of[0]).A).Length - (Ends(x, other).B - Ends(x, other).A).Length
-                        : x => R(x, of[0]) - R(x, other));
+                    Add(
+                        id,
+                        of[0] is LineEntity
+                            ? x => (Ends(x, of[0]).B - Ends(x, of[0]).A).Length - (Ends(x, other).B - Ends(x, other).A).Length
+                            : x => R(x, of[0]) - R(x, other)
+                    );
                 }
 
                 break;
@@ -314,10 +339,20 @@ internal sealed class Independent
                 Add(id, x => Middle(x, of[0]).X - ((Middle(x, of[1]).X + Middle(x, of[2]).X) / 2));
                 Add(id, x => Middle(x, of[0]).Y - ((Middle(x, of[1]).Y + Middle(x, of[2]).Y) / 2));
                 break;
-            case "on-curve" when of.FirstOrDefault(e => e is PointEntity) is { } point && of.First(e => e != point) is var curve && curve is LineEntity or CircleEntity or ArcEntity:
-                Add(id, curve is LineEntity ? x => Off(At(x, point.Id), Ends(x, curve)) : x => (At(x, point.Id) - Middle(x, curve)).Length - R(x, curve));
+            case "on-curve"
+                when of.FirstOrDefault(e => e is PointEntity) is { } point
+                    && of.First(e => e != point) is var curve
+                    && curve is LineEntity or CircleEntity or ArcEntity:
+                Add(
+                    id,
+                    curve is LineEntity
+                        ? x => Off(At(x, point.Id), Ends(x, curve))
+                        : x => (At(x, point.Id) - Middle(x, curve)).Length - R(x, curve)
+                );
                 break;
-            case "tangent" when of.FirstOrDefault(e => e is LineEntity) is { } l && of.FirstOrDefault(e => e is CircleEntity or ArcEntity) is { } round:
+            case "tangent"
+                when of.FirstOrDefault(e => e is LineEntity) is { } l
+                    && of.FirstOrDefault(e => e is CircleEntity or ArcEntity) is { } round:
                 Add(id, x => Math.Abs(Off(Middle(x, round), Ends(x, l))) - R(x, round));
                 break;
             case "tangent" when of.All(e => e is CircleEntity or ArcEntity):
@@ -388,5 +423,8 @@ internal sealed class Independent
         }
     }
 
-    private static string PointId(SketchEntity e) => e is PointEntity ? e.Id : e is LineEntity l ? l.From : Curves.Centre(e)!;
+    private static string PointId(SketchEntity e) =>
+        e is PointEntity ? e.Id
+        : e is LineEntity l ? l.From
+        : Curves.Centre(e)!;
 }

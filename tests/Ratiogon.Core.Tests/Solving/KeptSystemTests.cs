@@ -20,7 +20,8 @@ public class KeptSystemTests
         for (var n = 0; n < 1500; n++)
         {
             var random = new Random(5_100 + n);
-            var sketch = n % 2 == 0 ? GeneratedSketchTests.Made(random, 6) : VerdictTests.Ruled(random, Math.Pow(10, random.Next(-2, 4)), 8);
+            var sketch =
+                n % 2 == 0 ? GeneratedSketchTests.Made(random, 6) : VerdictTests.Ruled(random, Math.Pow(10, random.Next(-2, 4)), 8);
             if (sketch.Dimensions.IsEmpty)
             {
                 continue;
@@ -30,7 +31,9 @@ public class KeptSystemTests
             SystemReduction.Of(writer);
             for (var k = 0; k < 3; k++)
             {
-                var values = Witness.Readings(sketch).ToDictionary(v => v.Key, v => random.Next(2) == 0 ? v.Value : v.Value * (0.2 + (2 * random.NextDouble())));
+                var values = Witness
+                    .Readings(sketch)
+                    .ToDictionary(v => v.Key, v => random.Next(2) == 0 ? v.Value : v.Value * (0.2 + (2 * random.NextDouble())));
                 if (writer.WithSizes(sketch, values, SketchCompiler.WriteSize) is { } again)
                 {
                     kept++;
@@ -56,14 +59,21 @@ public class KeptSystemTests
         KeptWriters.Find(sketch with { Dimensions = [.. sketch.Dimensions.Select(d => d with { Value = "7 mm" })] }).ShouldNotBeNull();
         KeptWriters.Find(sketch with { Dimensions = [.. sketch.Dimensions.Select(d => d with { Value = null })] }).ShouldBeNull();
         KeptWriters.Find(sketch with { Dimensions = sketch.Dimensions[1..] }).ShouldBeNull();
-        KeptWriters.Find(sketch with { Constraints = [.. sketch.Constraints, new SketchConstraint("more", "fixed", [sketch.Entities[0].Id])] }).ShouldBeNull();
-        KeptWriters.Find(sketch with { Entities = [.. sketch.Entities.Select(e => e is PointEntity p ? p with { At = p.At * 2 } : e)] }).ShouldBeNull();
+        KeptWriters
+            .Find(sketch with { Constraints = [.. sketch.Constraints, new SketchConstraint("more", "fixed", [sketch.Entities[0].Id])] })
+            .ShouldBeNull();
+        KeptWriters
+            .Find(sketch with { Entities = [.. sketch.Entities.Select(e => e is PointEntity p ? p with { At = p.At * 2 } : e)] })
+            .ShouldBeNull();
     }
 
     [Fact]
     public void A_size_that_is_edited_finds_what_was_compiled_to_count_the_freedoms()
     {
-        var edit = ShapeCatalog.RectangleByCorners("r1", new(0, 0), new(40, 30)) with { Size = [ShapeCatalog.Width("r1", "40 mm"), ShapeCatalog.Height("r1", "30 mm")] };
+        var edit = ShapeCatalog.RectangleByCorners("r1", new(0, 0), new(40, 30)) with
+        {
+            Size = [ShapeCatalog.Width("r1", "40 mm"), ShapeCatalog.Height("r1", "30 mm")],
+        };
         var sketch = SketchEditor.Apply(Sketch.Empty, edit, ParameterValues.None).Value;
         Freedoms.Of(sketch).Count.ShouldBe(2);
         var wider = sketch with { Dimensions = [.. sketch.Dimensions.Select(d => d.Id == "r1.width" ? d with { Value = "50 mm" } : d)] };
@@ -79,9 +89,18 @@ public class KeptSystemTests
         {
             Entities = [new PointEntity("a", new(0, 0)), new PointEntity("b", new(10, 0)), new LineEntity("l", "a", "b")],
             Constraints = [new SketchConstraint("h", "horizontal", ["l"])],
-            Dimensions = [new SketchDimension("d", "distance", ["l"], "10 mm"), new SketchDimension("e", "horizontal-distance", ["a", "b"], "10 mm")],
+            Dimensions =
+            [
+                new SketchDimension("d", "distance", ["l"], "10 mm"),
+                new SketchDimension("e", "horizontal-distance", ["a", "b"], "10 mm"),
+            ],
         };
-        var writer = SketchCompiler.Write(sketch, new Dictionary<string, double> { ["d"] = 10, ["e"] = 10 }, reducing: true, repeatable: true);
+        var writer = SketchCompiler.Write(
+            sketch,
+            new Dictionary<string, double> { ["d"] = 10, ["e"] = 10 },
+            reducing: true,
+            repeatable: true
+        );
         writer.RedundantReductions.ShouldBe([new Owner(OwnerKind.Dimension, "e")]);
         var other = writer.WithSizes(sketch, new Dictionary<string, double> { ["d"] = 10, ["e"] = 12 }, SketchCompiler.WriteSize)!;
         other.RedundantReductions.ShouldBeEmpty();
@@ -92,7 +111,10 @@ public class KeptSystemTests
     internal static string? Differs(Sketch sketch, IReadOnlyDictionary<string, double> values, Random random)
     {
         var others = values.ToDictionary(v => v.Key, v => random.Next(2) == 0 ? v.Value : v.Value * (0.5 + random.NextDouble()));
-        if (SketchCompiler.Write(sketch, values, reducing: true, repeatable: true).WithSizes(sketch, others, SketchCompiler.WriteSize) is { } again)
+        if (
+            SketchCompiler.Write(sketch, values, reducing: true, repeatable: true).WithSizes(sketch, others, SketchCompiler.WriteSize) is
+            { } again
+        )
         {
             try
             {
@@ -128,7 +150,14 @@ public class KeptSystemTests
         a.Crossed(x).ShouldBe(b.Crossed(x));
     }
 
-    private static void Same(Equation[] a, Equation[] b, int[][] columns, int[][] others, Func<int, double[], double> mine, Func<int, double[], double> fresh)
+    private static void Same(
+        Equation[] a,
+        Equation[] b,
+        int[][] columns,
+        int[][] others,
+        Func<int, double[], double> mine,
+        Func<int, double[], double> fresh
+    )
     {
         a.Length.ShouldBe(b.Length);
         for (var e = 0; e < a.Length; e++)

@@ -54,42 +54,56 @@ public class AffineUnionTests
 public class SparseLdlTests
 {
     [Fact]
-    public void Random_positive_matrices_are_solved_and_factored_again() => CsCheck.Check.Sample(CsCheck.Gen.Select(CsCheck.Gen.Int[1, 12], CsCheck.Gen.Int), (n, seed) =>
-    {
-        var random = new Random(seed);
-        var pattern = Enumerable.Range(0, n).Select(c => Enumerable.Range(0, c).Where(_ => random.Next(3) == 0).Append(c).ToArray()).ToArray();
-        int[] starts = [0, .. pattern.Select(p => p.Length).Aggregate(new List<int>(), (sums, k) => [.. sums, (sums.Count > 0 ? sums[^1] : 0) + k])];
-        var ldl = new SparseLdl(starts, [.. pattern.SelectMany(p => p)]);
-        for (var round = 0; round < 2; round++)
-        {
-            var dense = new double[n, n];
-            var values = new List<double>();
-            for (var c = 0; c < n; c++)
+    public void Random_positive_matrices_are_solved_and_factored_again() =>
+        CsCheck.Check.Sample(
+            CsCheck.Gen.Select(CsCheck.Gen.Int[1, 12], CsCheck.Gen.Int),
+            (n, seed) =>
             {
-                foreach (var r in pattern[c])
+                var random = new Random(seed);
+                var pattern = Enumerable
+                    .Range(0, n)
+                    .Select(c => Enumerable.Range(0, c).Where(_ => random.Next(3) == 0).Append(c).ToArray())
+                    .ToArray();
+                int[] starts =
+                [
+                    0,
+                    .. pattern
+                        .Select(p => p.Length)
+                        .Aggregate(new List<int>(), (sums, k) => [.. sums, (sums.Count > 0 ? sums[^1] : 0) + k]),
+                ];
+                var ldl = new SparseLdl(starts, [.. pattern.SelectMany(p => p)]);
+                for (var round = 0; round < 2; round++)
                 {
-                    var v = r == c ? 2.0 * n : random.NextDouble() - 0.5;
-                    values.Add(v);
-                    dense[r, c] = dense[c, r] = v;
+                    var dense = new double[n, n];
+                    var values = new List<double>();
+                    for (var c = 0; c < n; c++)
+                    {
+                        foreach (var r in pattern[c])
+                        {
+                            var v = r == c ? 2.0 * n : random.NextDouble() - 0.5;
+                            values.Add(v);
+                            dense[r, c] = dense[c, r] = v;
+                        }
+                    }
+
+                    var x = Enumerable.Range(0, n).Select(_ => random.NextDouble()).ToArray();
+                    var b = Enumerable.Range(0, n).Select(i => Enumerable.Range(0, n).Sum(k => dense[i, k] * x[k])).ToArray();
+                    if (!ldl.Factor(values.ToArray()))
+                    {
+                        return false;
+                    }
+
+                    ldl.Solve(b);
+                    if (b.Zip(x).Any(p => Math.Abs(p.First - p.Second) > 1e-10))
+                    {
+                        return false;
+                    }
                 }
-            }
 
-            var x = Enumerable.Range(0, n).Select(_ => random.NextDouble()).ToArray();
-            var b = Enumerable.Range(0, n).Select(i => Enumerable.Range(0, n).Sum(k => dense[i, k] * x[k])).ToArray();
-            if (!ldl.Factor(values.ToArray()))
-            {
-                return false;
-            }
-
-            ldl.Solve(b);
-            if (b.Zip(x).Any(p => Math.Abs(p.First - p.Second) > 1e-10))
-            {
-                return false;
-            }
-        }
-
-        return true;
-    }, iter: 200);
+                return true;
+            },
+            iter: 200
+        );
 
     [Fact]
     public void A_pivot_of_zero_is_refused() => new SparseLdl([0, 1, 3], [0, 0, 1]).Factor([1, 2, 4]).ShouldBeFalse();
@@ -100,7 +114,14 @@ public class MinimumDegreeTests
     [Fact]
     public void Leaves_go_before_the_hub()
     {
-        HashSet<int>[] star = [[1, 2, 3, 4], [0], [0], [0], [0]];
+        HashSet<int>[] star =
+        [
+            [1, 2, 3, 4],
+            [0],
+            [0],
+            [0],
+            [0],
+        ];
         var order = MinimumDegree.Order(star);
         order.Order().ShouldBe([0, 1, 2, 3, 4]);
         Array.IndexOf(order, 0).ShouldBeGreaterThanOrEqualTo(3);
@@ -116,21 +137,30 @@ public class RankRevealingQrTests
     [InlineData(new double[] { 1, 2, 3, 4, 5, 6, 7, 8, 9 }, 3, 3, 2)]
     [InlineData(new double[] { 1, 1, 1, 1, 1, 1 + 1e-12 }, 2, 3, 1)]
     [InlineData(new double[] { 1, 0, 0, 0, 1, 0 }, 2, 3, 2)]
-    public void Ranks_are_counted(double[] matrix, int rows, int columns, int rank) => RankRevealingQr.Rank(matrix, rows, columns, 1e-8).ShouldBe(rank);
+    public void Ranks_are_counted(double[] matrix, int rows, int columns, int rank) =>
+        RankRevealingQr.Rank(matrix, rows, columns, 1e-8).ShouldBe(rank);
 
     [Fact]
-    public void The_rank_of_a_product_is_its_inner_size() => CsCheck.Check.Sample(CsCheck.Gen.Select(CsCheck.Gen.Int[1, 9], CsCheck.Gen.Int[1, 9], CsCheck.Gen.Int[1, 9], CsCheck.Gen.Int), (m, k, n, seed) =>
-    {
-        var random = new Random(seed);
-        var (a, b) = (Enumerable.Range(0, m * k).Select(_ => random.NextDouble() - 0.5).ToArray(), Enumerable.Range(0, k * n).Select(_ => random.NextDouble() - 0.5).ToArray());
-        var product = new double[m * n];
-        for (var i = 0; i < m * n; i++)
-        {
-            product[i] = Enumerable.Range(0, k).Sum(j => a[(i / n * k) + j] * b[(j * n) + (i % n)]);
-        }
+    public void The_rank_of_a_product_is_its_inner_size() =>
+        CsCheck.Check.Sample(
+            CsCheck.Gen.Select(CsCheck.Gen.Int[1, 9], CsCheck.Gen.Int[1, 9], CsCheck.Gen.Int[1, 9], CsCheck.Gen.Int),
+            (m, k, n, seed) =>
+            {
+                var random = new Random(seed);
+                var (a, b) = (
+                    Enumerable.Range(0, m * k).Select(_ => random.NextDouble() - 0.5).ToArray(),
+                    Enumerable.Range(0, k * n).Select(_ => random.NextDouble() - 0.5).ToArray()
+                );
+                var product = new double[m * n];
+                for (var i = 0; i < m * n; i++)
+                {
+                    product[i] = Enumerable.Range(0, k).Sum(j => a[(i / n * k) + j] * b[(j * n) + (i % n)]);
+                }
 
-        return RankRevealingQr.Rank(product, m, n, 1e-10) == Math.Min(k, Math.Min(m, n));
-    }, iter: 100);
+                return RankRevealingQr.Rank(product, m, n, 1e-10) == Math.Min(k, Math.Min(m, n));
+            },
+            iter: 100
+        );
 }
 
 public class RowSpaceTests
@@ -148,21 +178,29 @@ public class RowSpaceTests
     }
 
     [Fact]
-    public void Null_vectors_are_orthogonal_to_every_row_and_there_are_enough() => CsCheck.Check.Sample(CsCheck.Gen.Select(CsCheck.Gen.Int[1, 8], CsCheck.Gen.Int[1, 10], CsCheck.Gen.Int), (m, n, seed) =>
-    {
-        var random = new Random(seed);
-        var space = new RowSpace(n, tracking: false);
-        var rows = new List<double[]>();
-        for (var i = 0; i < m; i++)
-        {
-            var row = Enumerable.Range(0, n).Select(_ => random.Next(2) == 0 ? 0 : random.NextDouble() - 0.5).ToArray();
-            rows.Add(row);
-            space.Add(i, [.. Enumerable.Range(0, n)], row);
-        }
+    public void Null_vectors_are_orthogonal_to_every_row_and_there_are_enough() =>
+        CsCheck.Check.Sample(
+            CsCheck.Gen.Select(CsCheck.Gen.Int[1, 8], CsCheck.Gen.Int[1, 10], CsCheck.Gen.Int),
+            (m, n, seed) =>
+            {
+                var random = new Random(seed);
+                var space = new RowSpace(n, tracking: false);
+                var rows = new List<double[]>();
+                for (var i = 0; i < m; i++)
+                {
+                    var row = Enumerable.Range(0, n).Select(_ => random.Next(2) == 0 ? 0 : random.NextDouble() - 0.5).ToArray();
+                    rows.Add(row);
+                    space.Add(i, [.. Enumerable.Range(0, n)], row);
+                }
 
-        var basis = space.NullSpace();
-        return basis.Count == n - space.Rank && basis.TrueForAll(v => rows.TrueForAll(r => Math.Abs(v.Sum(p => r[p.Key] * p.Value)) < 1e-6 * (1 + v.Values.Max(Math.Abs))));
-    }, iter: 200);
+                var basis = space.NullSpace();
+                return basis.Count == n - space.Rank
+                    && basis.TrueForAll(v =>
+                        rows.TrueForAll(r => Math.Abs(v.Sum(p => r[p.Key] * p.Value)) < 1e-6 * (1 + v.Values.Max(Math.Abs)))
+                    );
+            },
+            iter: 200
+        );
 }
 
 public class EquationTests
@@ -170,19 +208,19 @@ public class EquationTests
     private static readonly Random Random = new(11);
 
     public static TheoryData<Equation> All() =>
-    [
-        new Core.Numerics.Equations.Linear([0, 1, 2], [1, -0.5, -0.5], 3),
-        new Core.Numerics.Equations.PointDistance(0, 1, 2, 3, 7),
-        new Core.Numerics.Equations.OnCircle(0, 1, 2, 3, 4),
-        new Core.Numerics.Equations.CirclesTouch(0, 1, 4, 2, 3, 5, 1, 0),
-        new Core.Numerics.Equations.CirclesTouch(0, 1, 4, 2, 3, 5, -1, -1),
-        new Core.Numerics.Equations.SquareTo([0, 1, 2, 3], [4, 5, 6, 7]),
-        new Core.Numerics.Equations.EvenlyBeside([0, 1, 2, 3], [4, 5, 6, 7]),
-        new Core.Numerics.Equations.RimToRim(0, 2, [4, 5], 1, 30),
-        new Core.Numerics.Equations.EqualLengths([0, 1, 2, 3, 4, 5, 6, 7]),
-        new Core.Numerics.Equations.LineDistance(0, 1, 2, 3, 4, 5, 2),
-        new Core.Numerics.Equations.LinesAtAngle([0, 1, 2, 3, 4, 5, 6, 7], 0.7, 40),
-    ];
+        [
+            new Core.Numerics.Equations.Linear([0, 1, 2], [1, -0.5, -0.5], 3),
+            new Core.Numerics.Equations.PointDistance(0, 1, 2, 3, 7),
+            new Core.Numerics.Equations.OnCircle(0, 1, 2, 3, 4),
+            new Core.Numerics.Equations.CirclesTouch(0, 1, 4, 2, 3, 5, 1, 0),
+            new Core.Numerics.Equations.CirclesTouch(0, 1, 4, 2, 3, 5, -1, -1),
+            new Core.Numerics.Equations.SquareTo([0, 1, 2, 3], [4, 5, 6, 7]),
+            new Core.Numerics.Equations.EvenlyBeside([0, 1, 2, 3], [4, 5, 6, 7]),
+            new Core.Numerics.Equations.RimToRim(0, 2, [4, 5], 1, 30),
+            new Core.Numerics.Equations.EqualLengths([0, 1, 2, 3, 4, 5, 6, 7]),
+            new Core.Numerics.Equations.LineDistance(0, 1, 2, 3, 4, 5, 2),
+            new Core.Numerics.Equations.LinesAtAngle([0, 1, 2, 3, 4, 5, 6, 7], 0.7, 40),
+        ];
 
     /// <summary>Every analytic derivative against central differences, at random places.</summary>
     [Theory]
@@ -202,7 +240,12 @@ public class EquationTests
                 var (up, down) = ((double[])v.Clone(), (double[])v.Clone());
                 up[i] += H;
                 down[i] -= H;
-                d[i].ShouldBe((equation.Evaluate(up, scratch) - equation.Evaluate(down, scratch)) / (2 * H), 1e-5, $"{equation.GetType().Name} by unknown {i}");
+                d[i]
+                    .ShouldBe(
+                        (equation.Evaluate(up, scratch) - equation.Evaluate(down, scratch)) / (2 * H),
+                        1e-5,
+                        $"{equation.GetType().Name} by unknown {i}"
+                    );
             }
         }
     }

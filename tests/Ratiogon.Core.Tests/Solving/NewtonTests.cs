@@ -10,9 +10,12 @@ public class NewtonTests
 {
     private static EquationSystem System(Sketch sketch) => SystemReduction.Of(SketchCompiler.Write(sketch, Values(sketch), reducing: true));
 
-    private static Sketch Bent(double reach) => Of(
-        [P("a", 0, 0), P("b", 8, 5), P("c", 16, 1)], [K("f", "fixed", "a"), K("g", "fixed", "c")],
-        [D("d1", "distance", "10 mm", "a", "b"), D("d2", "distance", $"{reach} mm", "b", "c")]);
+    private static Sketch Bent(double reach) =>
+        Of(
+            [P("a", 0, 0), P("b", 8, 5), P("c", 16, 1)],
+            [K("f", "fixed", "a"), K("g", "fixed", "c")],
+            [D("d1", "distance", "10 mm", "a", "b"), D("d2", "distance", $"{reach} mm", "b", "c")]
+        );
 
     [Theory]
     [InlineData(10, true)]
@@ -23,7 +26,13 @@ public class NewtonTests
         var system = System(Bent(reach));
         var x = (double[])system.Start.Clone();
         var steps = 0;
-        var solved = DenseNewton.Solve(system, [.. Enumerable.Range(0, system.Equations.Length)], [.. Enumerable.Range(0, system.UnknownCount)], x, ref steps);
+        var solved = DenseNewton.Solve(
+            system,
+            [.. Enumerable.Range(0, system.Equations.Length)],
+            [.. Enumerable.Range(0, system.UnknownCount)],
+            x,
+            ref steps
+        );
         solved.ShouldBe(can);
         (system.LargestResidual(x) <= 1e-10).ShouldBe(can);
         steps.ShouldBeLessThan(80);
@@ -41,7 +50,9 @@ public class NewtonTests
         var far = System(Bent(40));
         var y = (double[])far.Start.Clone();
         var tries = 0;
-        new MinimumNorm(far, [.. Enumerable.Range(0, far.Equations.Length)], [.. Enumerable.Range(0, far.UnknownCount)], y).Solve(y, far.Weights, ref tries).ShouldBeFalse();
+        new MinimumNorm(far, [.. Enumerable.Range(0, far.Equations.Length)], [.. Enumerable.Range(0, far.UnknownCount)], y)
+            .Solve(y, far.Weights, ref tries)
+            .ShouldBeFalse();
         tries.ShouldBeLessThan(120);
 
         // Where it stopped the sum of squares has no slope.
@@ -62,7 +73,11 @@ public class NewtonTests
     [Fact]
     public void A_walk_turns_a_line_half_round_with_its_length()
     {
-        var sketch = Of([P("a", 0, 0), P("b", 10, 0), P("c", 30, 1), P("d", 20, 1.4), L("m", "a", "b"), L("n", "c", "d")], [K("f", "fixed", "m")], [D("w", "angle", "20 deg", "m", "n")]);
+        var sketch = Of(
+            [P("a", 0, 0), P("b", 10, 0), P("c", 30, 1), P("d", 20, 1.4), L("m", "a", "b"), L("n", "c", "d")],
+            [K("f", "fixed", "m")],
+            [D("w", "angle", "20 deg", "m", "n")]
+        );
         var steps = 0;
         var near = Walk.Lead(sketch, Values(sketch), rigid: true, ref steps);
         near.ShouldNotBeNull();

@@ -20,9 +20,18 @@ internal static class Sketches
 
     public static SketchDimension D(string id, string kind, string? value, params string[] of) => new(id, kind, [.. of], value);
 
-    public static Sketch Of(IEnumerable<SketchEntity> entities, IEnumerable<SketchConstraint>? ties = null, IEnumerable<SketchDimension>? sizes = null)
+    public static Sketch Of(
+        IEnumerable<SketchEntity> entities,
+        IEnumerable<SketchConstraint>? ties = null,
+        IEnumerable<SketchDimension>? sizes = null
+    )
     {
-        var sketch = new Sketch { Entities = [.. entities], Constraints = [.. ties ?? []], Dimensions = [.. sizes ?? []] };
+        var sketch = new Sketch
+        {
+            Entities = [.. entities],
+            Constraints = [.. ties ?? []],
+            Dimensions = [.. sizes ?? []],
+        };
         SketchCheck.Check(sketch).ShouldBeNull();
         return sketch;
     }
@@ -50,8 +59,8 @@ internal static class Sketches
     }
 
     /// <summary>A triangle of three free points.</summary>
-    public static Sketch Triangle(params SketchDimension[] sizes) => Of(
-        [P("a", 0, 0), P("b", 10, 1), P("c", 3, 8), L("ab", "a", "b"), L("bc", "b", "c"), L("ca", "c", "a")], [], sizes);
+    public static Sketch Triangle(params SketchDimension[] sizes) =>
+        Of([P("a", 0, 0), P("b", 10, 1), P("c", 3, 8), L("ab", "a", "b"), L("bc", "b", "c"), L("ca", "c", "a")], [], sizes);
 
     /// <summary>Rectangles in a row, each hung on the one before by distances between corners.</summary>
     public static Sketch Chain(int count, bool placed)
@@ -59,13 +68,23 @@ internal static class Sketches
         var edit = new SketchEdit();
         for (var i = 0; i < count; i++)
         {
-            edit = edit.With(ShapeCatalog.RectangleByCorners($"r{i}", new Vec2(30 * i, 5 * (i % 3)), new Vec2((30 * i) + 18, (5 * (i % 3)) + 12)));
+            edit = edit.With(
+                ShapeCatalog.RectangleByCorners($"r{i}", new Vec2(30 * i, 5 * (i % 3)), new Vec2((30 * i) + 18, (5 * (i % 3)) + 12))
+            );
             edit = edit with
             {
                 Size =
                 [
-                    .. edit.Size, ShapeCatalog.Width($"r{i}", "20 mm"), ShapeCatalog.Height($"r{i}", "10 mm"),
-                    .. i > 0 ? new[] { D($"x{i}", "distance", "32 mm", $"r{i - 1}.p1", $"r{i}.p1"), D($"y{i}", "vertical-distance", "4 mm", $"r{i - 1}.p1", $"r{i}.p1") } : [],
+                    .. edit.Size,
+                    ShapeCatalog.Width($"r{i}", "20 mm"),
+                    ShapeCatalog.Height($"r{i}", "10 mm"),
+                    .. i > 0
+                        ? new[]
+                        {
+                            D($"x{i}", "distance", "32 mm", $"r{i - 1}.p1", $"r{i}.p1"),
+                            D($"y{i}", "vertical-distance", "4 mm", $"r{i - 1}.p1", $"r{i}.p1"),
+                        }
+                        : [],
                 ],
             };
         }
@@ -75,7 +94,13 @@ internal static class Sketches
             edit = edit with { Tie = edit.Tie.Add(K("place", "coincident", "origin", "r0.p1")) };
         }
 
-        return new Sketch { Entities = edit.Add, Constraints = edit.Tie, Dimensions = edit.Size, Shapes = edit.Shapes };
+        return new Sketch
+        {
+            Entities = edit.Add,
+            Constraints = edit.Tie,
+            Dimensions = edit.Size,
+            Shapes = edit.Shapes,
+        };
     }
 
     public static ImmutableArray<string> Ids(params string[] ids) => [.. ids];

@@ -1,7 +1,7 @@
 using Ratiogon.Core.Numerics;
 using Ratiogon.Core.Sketches;
-using Ratiogon.Core.Sketches.Shapes;
 using Ratiogon.Core.Sketches.Rules;
+using Ratiogon.Core.Sketches.Shapes;
 using Ratiogon.Core.Sketches.Solving;
 using Ratiogon.Core.Sketches.Writing;
 using static Ratiogon.Core.Tests.Solving.Sketches;
@@ -10,22 +10,29 @@ namespace Ratiogon.Core.Tests.Solving;
 
 public class StructureTests
 {
-    private static EquationSystem System(Sketch sketch) => SystemReduction.Of(SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true));
+    private static EquationSystem System(Sketch sketch) =>
+        SystemReduction.Of(SketchCompiler.Write(sketch, Witness.Readings(sketch), reducing: true));
 
     [Fact]
     public void A_component_of_the_same_structure_is_decomposed_once()
     {
         var sketch = Triangle(D("d1", "distance", "10 mm", "ab"), D("d2", "distance", "9 mm", "bc"));
-        ComponentStructure Of(Sketch s) => System(s) is var system && Components.Of(system).Single() is var (e, u) ? ComponentStructure.Of(system, e, u) : null!;
+        ComponentStructure Of(Sketch s) =>
+            System(s) is var system && Components.Of(system).Single() is var (e, u) ? ComponentStructure.Of(system, e, u) : null!;
         var first = Of(sketch);
         Of(sketch with { Dimensions = sketch.Dimensions.SetItem(0, sketch.Dimensions[0] with { Value = "12 mm" }) }).ShouldBeSameAs(first);
-        Of(Triangle(D("d1", "distance", "10 mm", "ab"), D("d2", "distance", "9 mm", "bc"), D("d3", "distance", "9 mm", "ca"))).ShouldNotBeSameAs(first);
+        Of(Triangle(D("d1", "distance", "10 mm", "ab"), D("d2", "distance", "9 mm", "bc"), D("d3", "distance", "9 mm", "ca")))
+            .ShouldNotBeSameAs(first);
     }
 
     [Fact]
     public void A_height_that_two_points_share_is_no_part_of_their_distance()
     {
-        var sketch = Of([P("a", 0, 3), P("b", 10, 7)], [], [D("v", "vertical-distance", "4 mm", "a", "b"), D("d", "distance", "11 mm", "a", "b")]);
+        var sketch = Of(
+            [P("a", 0, 3), P("b", 10, 7)],
+            [],
+            [D("v", "vertical-distance", "4 mm", "a", "b"), D("d", "distance", "11 mm", "a", "b")]
+        );
         var system = System(sketch);
         system.Columns.Single().Length.ShouldBe(2, "x of the one and of the other");
         var solved = Solved(sketch);
@@ -68,8 +75,17 @@ public class StructureTests
     public void A_place_stays_on_its_spline_when_it_is_led_into_the_next_span()
     {
         var sketch = Of(
-            [P("a", 0, 0), P("b", 10, 6), P("c", 20, 2), P("d", 32, 9), new SplineEntity("s", ["a", "b", "c", "d"], [1, 1, 1]), P("q", 5, 4)],
-            [K("f", "fixed", "s"), K("on", "on-curve", "q", "s")], [D("x", "horizontal-distance", "5 mm", "origin", "q")]);
+            [
+                P("a", 0, 0),
+                P("b", 10, 6),
+                P("c", 20, 2),
+                P("d", 32, 9),
+                new SplineEntity("s", ["a", "b", "c", "d"], [1, 1, 1]),
+                P("q", 5, 4),
+            ],
+            [K("f", "fixed", "s"), K("on", "on-curve", "q", "s")],
+            [D("x", "horizontal-distance", "5 mm", "origin", "q")]
+        );
         var solved = Solved(sketch);
         foreach (var x in new[] { 12.0, 24, 31, 3 })
         {
@@ -79,6 +95,7 @@ public class StructureTests
             solved.At("q").X.ShouldBe(x, 1e-9);
         }
 
-        Solve(solved with { Dimensions = [D("x", "horizontal-distance", "45 mm", "origin", "q")] }).Solved.ShouldBeFalse("the spline ends before");
+        Solve(solved with { Dimensions = [D("x", "horizontal-distance", "45 mm", "origin", "q")] })
+            .Solved.ShouldBeFalse("the spline ends before");
     }
 }

@@ -13,7 +13,20 @@ namespace Ratiogon.Core.Tests.Solving;
 /// redundant follows, and nothing is called a clash that some start can meet.</summary>
 public class VerdictTests
 {
-    private static readonly string[] Ties = ["coincident", "on-curve", "midpoint", "horizontal", "vertical", "parallel", "perpendicular", "tangent", "concentric", "equal", "symmetric"];
+    private static readonly string[] Ties =
+    [
+        "coincident",
+        "on-curve",
+        "midpoint",
+        "horizontal",
+        "vertical",
+        "parallel",
+        "perpendicular",
+        "tangent",
+        "concentric",
+        "equal",
+        "symmetric",
+    ];
     private static readonly string[] Sizes = ["distance", "horizontal-distance", "vertical-distance", "angle", "radius", "diameter"];
 
     /// <summary>How the verdicts on a run of rules came out.</summary>
@@ -25,7 +38,9 @@ public class VerdictTests
 
         public void Count(string verdict) => Verdicts[verdict] = Verdicts.GetValueOrDefault(verdict) + 1;
 
-        public override string ToString() => string.Join(", ", Verdicts.OrderBy(v => v.Key).Select(v => $"{v.Value} {v.Key}")) + (Wrong.Count > 0 ? "\n" + string.Join("\n", Wrong.Take(12)) : "");
+        public override string ToString() =>
+            string.Join(", ", Verdicts.OrderBy(v => v.Key).Select(v => $"{v.Value} {v.Key}"))
+            + (Wrong.Count > 0 ? "\n" + string.Join("\n", Wrong.Take(12)) : "");
     }
 
     /// <summary>How many sketches for each seed; RATIOGON_VERDICTS sets another number, for a long run.</summary>
@@ -106,7 +121,11 @@ public class VerdictTests
                 {
                     tally.Wrong.Add("called redundant and does not hold: " + Told());
                 }
-                else if (second.Freedoms(random, 4) is var with and < int.MaxValue && new Independent(sketch, values.Value).Freedoms(random, 4) is var without and < int.MaxValue && with < without)
+                else if (
+                    second.Freedoms(random, 4) is var with and < int.MaxValue
+                    && new Independent(sketch, values.Value).Freedoms(random, 4) is var without and < int.MaxValue
+                    && with < without
+                )
                 {
                     tally.Wrong.Add($"false redundancy, freedoms {without} to {with}: " + Told());
                 }
@@ -122,17 +141,33 @@ public class VerdictTests
     }
 
     /// <summary>A set is true, it fails by itself; and smallest, without any one member it holds.</summary>
-    private static void Verified(Random random, Sketch all, IReadOnlyDictionary<string, double> values, string[] set, Tally tally, Func<string> told)
+    private static void Verified(
+        Random random,
+        Sketch all,
+        IReadOnlyDictionary<string, double> values,
+        string[] set,
+        Tally tally,
+        Func<string> told
+    )
     {
-        Sketch Only(Func<string, bool> keep) => all with { Constraints = all.Constraints.RemoveAll(c => !keep(c.Id)), Dimensions = all.Dimensions.RemoveAll(d => !keep(d.Id)) };
+        Sketch Only(Func<string, bool> keep) =>
+            all with
+            {
+                Constraints = all.Constraints.RemoveAll(c => !keep(c.Id)),
+                Dimensions = all.Dimensions.RemoveAll(d => !keep(d.Id)),
+            };
         if (new Independent(Only(set.Contains), values).CanMeet(random, 40, 30))
         {
             tally.Wrong.Add("the set holds: " + told());
         }
 
         // That the rest holds is shown by a solution, whoever finds it.
-        bool Holds(Sketch rest) => (SketchSolver.AnySolution(rest, rest.Dimensions.ToDictionary(d => d.Id, d => values[d.Id]), 60) is { } found
-            && new Independent(found, values).Drawn < 1e-7 * Math.Max(1, Extent(found)) && SketchCheck.Check(found) is null) || new Independent(rest, values).CanMeet(random, 60, 1e3);
+        bool Holds(Sketch rest) =>
+            (
+                SketchSolver.AnySolution(rest, rest.Dimensions.ToDictionary(d => d.Id, d => values[d.Id]), 60) is { } found
+                && new Independent(found, values).Drawn < 1e-7 * Math.Max(1, Extent(found))
+                && SketchCheck.Check(found) is null
+            ) || new Independent(rest, values).CanMeet(random, 60, 1e3);
         if (set.FirstOrDefault(member => !Holds(Only(id => id != member && set.Contains(id)))) is { } idle)
         {
             tally.Wrong.Add($"{idle} is not needed in the set: " + told());
@@ -143,7 +178,8 @@ public class VerdictTests
 
     internal static string Words(Sketch s) =>
         $"{string.Join("; ", s.Entities.Select(e => e is PointEntity p ? FormattableString.Invariant($"{p.Id} {p.At.X:0.####},{p.At.Y:0.####}") : e is CircleEntity c ? FormattableString.Invariant($"{c.Id} circle {c.Centre} {c.Radius:0.####}") : $"{e.Id} {e.Word} {string.Join(",", e.Points)}"))} | "
-        + $"{string.Join("; ", s.Constraints.Select(c => $"{c.Id} {c.Kind} {string.Join(",", c.Of)}"))}; {string.Join("; ", s.Dimensions.Select(d => $"{d.Id} {d.Kind} {d.Value} {string.Join(",", d.Of)}"))}";
+        + $"{string.Join("; ", s.Constraints.Select(c => $"{c.Id} {c.Kind} {string.Join(",", c.Of)}"))}; "
+        + $"{string.Join("; ", s.Dimensions.Select(d => $"{d.Id} {d.Kind} {d.Value} {string.Join(",", d.Of)}"))}";
 
     internal static Sketch Drawn(Random random, double size)
     {
@@ -154,17 +190,45 @@ public class VerdictTests
             var (a, b) = (Place(), Place());
             b = a.DistanceTo(b) < 6 * size ? a + (new Vec2(9, 7) * size) : b;
             var id = $"q{i}";
-            edit = edit.With(random.Next(6) switch
-            {
-                0 => ShapeCatalog.RectangleByCorners(id, a, a + (new Vec2(5 + (20 * random.NextDouble()), 5 + (20 * random.NextDouble())) * size)),
-                1 => new SketchEdit { Add = [new PointEntity($"{id}.c", a), new CircleEntity($"{id}.k", $"{id}.c", (2 + (9 * random.NextDouble())) * size)] },
-                2 => new SketchEdit
+            edit = edit.With(
+                random.Next(6) switch
                 {
-                    Add = [new PointEntity($"{id}.a", a), new PointEntity($"{id}.b", b), new PointEntity($"{id}.d", b + ((b - a).Left * 0.7) + (new Vec2(1, 2) * size)), new LineEntity($"{id}.l", $"{id}.a", $"{id}.b"), new LineEntity($"{id}.m", $"{id}.b", $"{id}.d")],
-                },
-                3 => new SketchEdit { Add = [new PointEntity($"{id}.p", a)] },
-                _ => new SketchEdit { Add = [new PointEntity($"{id}.a", a), new PointEntity($"{id}.b", b), new LineEntity($"{id}.l", $"{id}.a", $"{id}.b")] },
-            });
+                    0 => ShapeCatalog.RectangleByCorners(
+                        id,
+                        a,
+                        a + (new Vec2(5 + (20 * random.NextDouble()), 5 + (20 * random.NextDouble())) * size)
+                    ),
+                    1 => new SketchEdit
+                    {
+                        Add =
+                        [
+                            new PointEntity($"{id}.c", a),
+                            new CircleEntity($"{id}.k", $"{id}.c", (2 + (9 * random.NextDouble())) * size),
+                        ],
+                    },
+                    2 => new SketchEdit
+                    {
+                        Add =
+                        [
+                            new PointEntity($"{id}.a", a),
+                            new PointEntity($"{id}.b", b),
+                            new PointEntity($"{id}.d", b + ((b - a).Left * 0.7) + (new Vec2(1, 2) * size)),
+                            new LineEntity($"{id}.l", $"{id}.a", $"{id}.b"),
+                            new LineEntity($"{id}.m", $"{id}.b", $"{id}.d"),
+                        ],
+                    },
+                    3 => new SketchEdit { Add = [new PointEntity($"{id}.p", a)] },
+                    _ => new SketchEdit
+                    {
+                        Add =
+                        [
+                            new PointEntity($"{id}.a", a),
+                            new PointEntity($"{id}.b", b),
+                            new LineEntity($"{id}.l", $"{id}.a", $"{id}.b"),
+                        ],
+                    },
+                }
+            );
         }
 
         return SketchEditor.Apply(Sketch.Empty, edit, ParameterValues.None).Value;
@@ -176,7 +240,10 @@ public class VerdictTests
         var sketch = Drawn(random, size);
         for (var k = 0; k < rules; k++)
         {
-            sketch = Rule(random, sketch) is { } edit && SketchEditor.Apply(sketch, edit, ParameterValues.None) is { Done: true } done ? done.Value : sketch;
+            sketch =
+                Rule(random, sketch) is { } edit && SketchEditor.Apply(sketch, edit, ParameterValues.None) is { Done: true } done
+                    ? done.Value
+                    : sketch;
         }
 
         return sketch;
@@ -185,7 +252,10 @@ public class VerdictTests
     internal static SketchEdit? Rule(Random random, Sketch sketch)
     {
         var taken = sketch.UsedIds();
-        string Any() => random.Next(10) == 0 ? new[] { "origin", "x-axis", "y-axis" }[random.Next(3)] : sketch.Entities[random.Next(sketch.Entities.Length)].Id;
+        string Any() =>
+            random.Next(10) == 0
+                ? new[] { "origin", "x-axis", "y-axis" }[random.Next(3)]
+                : sketch.Entities[random.Next(sketch.Entities.Length)].Id;
         for (var attempt = 0; attempt < 40; attempt++)
         {
             ImmutableArray<string> of = [.. Enumerable.Range(0, random.Next(1, 4)).Select(_ => Any()).Distinct()];
@@ -201,9 +271,15 @@ public class VerdictTests
             else
             {
                 var kind = DimensionCatalog.Find(Sizes[random.Next(Sizes.Length)])!;
-                if (kind.Check(sketch, found) is null && kind.Measure(sketch, found) * (0.6 + random.NextDouble()) is var value && kind.CheckValue(value) is null)
+                if (
+                    kind.Check(sketch, found) is null
+                    && kind.Measure(sketch, found) * (0.6 + random.NextDouble()) is var value
+                    && kind.CheckValue(value) is null
+                )
                 {
-                    var text = FormattableString.Invariant($"{(kind.Of == Dimension.OfAngle ? value * 180 / Math.PI : value):0.######} {(kind.Of == Dimension.OfAngle ? "deg" : "mm")}");
+                    var text = FormattableString.Invariant(
+                        $"{(kind.Of == Dimension.OfAngle ? value * 180 / Math.PI : value):0.######} {(kind.Of == Dimension.OfAngle ? "deg" : "mm")}"
+                    );
                     return new SketchEdit { Size = [new SketchDimension(Ids.Next("d", taken), kind.Name, of, text)] };
                 }
             }

@@ -31,7 +31,10 @@ public class WitnessTests
 
             var witness = Witness.Of(sketch);
             witness.ShouldNotBeNull($"{seed}: {VerdictTests.Words(sketch)}");
-            new Independent(witness with { Dimensions = [] }, new Dictionary<string, double>()).Drawn.ShouldBeLessThan(Math.Max(1e-8 * size, 1e-9 + (1e-14 * far)), $"{seed}");
+            new Independent(witness with { Dimensions = [] }, new Dictionary<string, double>()).Drawn.ShouldBeLessThan(
+                Math.Max(1e-8 * size, 1e-9 + (1e-14 * far)),
+                $"{seed}"
+            );
         }
     }
 
@@ -41,7 +44,13 @@ public class WitnessTests
         for (var seed = 0; seed < 200; seed++)
         {
             var random = new Random(300 + seed);
-            var sketch = VerdictTests.Ruled(random, seed % 3 == 0 ? 1e-2 : seed % 3 == 1 ? 1 : 1e3, 6);
+            var sketch = VerdictTests.Ruled(
+                random,
+                seed % 3 == 0 ? 1e-2
+                    : seed % 3 == 1 ? 1
+                    : 1e3,
+                6
+            );
 
             var second = new Independent(sketch, Witness.Readings(sketch));
             if (second.Speaks && second.Freedoms(random, 4) is var count and < int.MaxValue)

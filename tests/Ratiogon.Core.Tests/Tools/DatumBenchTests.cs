@@ -19,12 +19,17 @@ public sealed class DatumBenchTests
 
     public DatumBenchTests()
     {
-        foreach (var step in new Step[]
-        {
-            new PointStep("p", 0, "", [Say("coordinates", "0 mm", "0 mm", "0 mm")]), new PointStep("q", 0, "", [Say("coordinates", "40 mm", "0 mm", "10 mm")]),
-            new CurveStep("line", 0, "", CurveShape.Line, ["p", "q"]), new CurveStep("ring", 0, "", CurveShape.Circle, ["q"]) { Support = World.Xy, Radius = "6 mm" },
-            PlaneStep.Offset("top", 0, "", World.Xy, "25 mm"), new AxisStep("skew", 0, "", [new DatumCondition("meeting", ["top", World.Xz])]),
-        })
+        foreach (
+            var step in new Step[]
+            {
+                new PointStep("p", 0, "", [Say("coordinates", "0 mm", "0 mm", "0 mm")]),
+                new PointStep("q", 0, "", [Say("coordinates", "40 mm", "0 mm", "10 mm")]),
+                new CurveStep("line", 0, "", CurveShape.Line, ["p", "q"]),
+                new CurveStep("ring", 0, "", CurveShape.Circle, ["q"]) { Support = World.Xy, Radius = "6 mm" },
+                PlaneStep.Offset("top", 0, "", World.Xy, "25 mm"),
+                new AxisStep("skew", 0, "", [new DatumCondition("meeting", ["top", World.Xz])]),
+            }
+        )
         {
             part = new AddStep(step).Apply(part).Value;
         }
@@ -37,13 +42,19 @@ public sealed class DatumBenchTests
         var model = new Model(part);
         foreach (var step in part.Steps)
         {
-            _ = step switch { DatumStep d => model.Build(d).Refusal, CurveStep c => model.Build(c).Refusal, _ => null };
+            _ = step switch
+            {
+                DatumStep d => model.Build(d).Refusal,
+                CurveStep c => model.Build(c).Refusal,
+                _ => null,
+            };
         }
 
         return model;
     }
 
-    private DatumAnswer Pick(DatumKind kind, params string[] picks) => DatumBench.Answer(Model(), new DatumDraft { Makes = kind, Picks = [.. picks] });
+    private DatumAnswer Pick(DatumKind kind, params string[] picks) =>
+        DatumBench.Answer(Model(), new DatumDraft { Makes = kind, Picks = [.. picks] });
 
     [Fact]
     public void Nothing_picked_says_what_is_free_and_what_to_pick()
@@ -60,12 +71,38 @@ public sealed class DatumBenchTests
     [InlineData(10, 0, 0, -10, 0, 0, 0, 0, 5)]
     [InlineData(-7, 3, 1, 7, 3, 1, 0, 9, 40)]
     [InlineData(3, 4, 5, 60, -2, 9, 11, 30, -8)]
-    public void Three_points_make_the_plane_through_all_of_them(double ax, double ay, double az, double bx, double by, double bz, double cx, double cy, double cz)
+    public void Three_points_make_the_plane_through_all_of_them(
+        double ax,
+        double ay,
+        double az,
+        double bx,
+        double by,
+        double bz,
+        double cx,
+        double cy,
+        double cz
+    )
     {
         Vec3[] places = [new(ax, ay, az), new(bx, by, bz), new(cx, cy, cz)];
         foreach (var (i, at) in places.Index())
         {
-            part = new AddStep(new PointStep($"t{i}", 0, "", [Say("coordinates", FormattableString.Invariant($"{at.X} mm"), FormattableString.Invariant($"{at.Y} mm"), FormattableString.Invariant($"{at.Z} mm"))])).Apply(part).Value;
+            part = new AddStep(
+                new PointStep(
+                    $"t{i}",
+                    0,
+                    "",
+                    [
+                        Say(
+                            "coordinates",
+                            FormattableString.Invariant($"{at.X} mm"),
+                            FormattableString.Invariant($"{at.Y} mm"),
+                            FormattableString.Invariant($"{at.Z} mm")
+                        ),
+                    ]
+                )
+            )
+                .Apply(part)
+                .Value;
         }
 
         foreach (var order in new[] { new[] { 0, 1, 2 }, [2, 0, 1], [1, 2, 0] })
@@ -74,7 +111,9 @@ public sealed class DatumBenchTests
             answer = DatumBench.Answer(Model(), answer.Draft with { Picks = [$"t{order[1]}"] });
             answer = DatumBench.Answer(Model(), answer.Draft with { Picks = [$"t{order[2]}"] });
             var plane = Plane3.Of(Model().Build((PlaneStep)((AddStep)answer.Command!).Step).Value);
-            places.Select(plane.Side).ShouldAllBe(off => Math.Abs(off) < 1e-9, string.Join(", ", answer.Draft.Conditions.Select(c => c.Relation)));
+            places
+                .Select(plane.Side)
+                .ShouldAllBe(off => Math.Abs(off) < 1e-9, string.Join(", ", answer.Draft.Conditions.Select(c => c.Relation)));
         }
     }
 
@@ -115,13 +154,22 @@ public sealed class DatumBenchTests
         var lost = DatumBench.Answer(Model(), draft);
         lost.Refusal!.Code.ShouldBe("name.lost");
         lost.Conditions.Single().Of.Single().Lost.ShouldBeTrue();
-        DatumBench.Answer(Model(), draft with { Conditions = [new DatumCondition("offset", ["top"]) { Values = ["5 mm"] }] }).Command.ShouldNotBeNull();
+        DatumBench
+            .Answer(Model(), draft with { Conditions = [new DatumCondition("offset", ["top"]) { Values = ["5 mm"] }] })
+            .Command.ShouldNotBeNull();
     }
 
     [Fact]
     public void Skew_lines_are_refused_with_their_distance_and_the_halfway_point_is_offered()
     {
-        var skew = DatumBench.Answer(Model(), new DatumDraft { Makes = DatumKind.Point, Conditions = [new DatumCondition("on-line", ["skew"]), new DatumCondition("on-line", ["world/y"])] });
+        var skew = DatumBench.Answer(
+            Model(),
+            new DatumDraft
+            {
+                Makes = DatumKind.Point,
+                Conditions = [new DatumCondition("on-line", ["skew"]), new DatumCondition("on-line", ["world/y"])],
+            }
+        );
         skew.Refusal!.Message.ShouldContain("25 mm apart");
         var instead = DatumBench.Answer(Model(), skew.Instead!);
         instead.Solutions.Single().Frame.Origin.DistanceTo(new Vec3(0, 0, 12.5)).ShouldBe(0, 1e-9);
@@ -142,8 +190,13 @@ public sealed class DatumBenchTests
     [Fact]
     public void Along_a_path_the_point_stays_in_detents_and_stops_at_the_ends()
     {
-        var draft = new DatumDraft { Makes = DatumKind.Point, Conditions = [new DatumCondition("at-fraction", ["line"]) { Values = ["0.2"] }] };
-        string Dragged(double x, double reach) => DatumBench.Drag(Model(), draft, "fraction", new Line3(new Vec3(x, -50, x / 4), Vec3.AlongY), reach)!.Conditions[0].Values[0];
+        var draft = new DatumDraft
+        {
+            Makes = DatumKind.Point,
+            Conditions = [new DatumCondition("at-fraction", ["line"]) { Values = ["0.2"] }],
+        };
+        string Dragged(double x, double reach) =>
+            DatumBench.Drag(Model(), draft, "fraction", new Line3(new Vec3(x, -50, x / 4), Vec3.AlongY), reach)!.Conditions[0].Values[0];
         Dragged(20.4, 1).ShouldBe("0.5");
         Dragged(13.5, 1).ShouldBe("1/3");
         Dragged(15.2, 0.2).ShouldBe("0.38");
@@ -153,10 +206,25 @@ public sealed class DatumBenchTests
     [Fact]
     public void An_angle_is_dragged_in_whole_degrees()
     {
-        var answer = DatumBench.Answer(Model(), new DatumDraft { Makes = DatumKind.Plane, Conditions = [new DatumCondition("through-line", ["world/x"]), new DatumCondition("angle", [World.Xy]) { Values = ["45 deg"] }] });
+        var answer = DatumBench.Answer(
+            Model(),
+            new DatumDraft
+            {
+                Makes = DatumKind.Plane,
+                Conditions =
+                [
+                    new DatumCondition("through-line", ["world/x"]),
+                    new DatumCondition("angle", [World.Xy]) { Values = ["45 deg"] },
+                ],
+            }
+        );
         var grip = answer.Fields.Single();
         var eye = new Line3(grip.Grip!.Value.Turned(Vec3.AlongX, 0.2) + new Vec3(-80, 0, 0), Vec3.AlongX);
-        DatumBench.Drag(Model(), answer.Draft, "angle", eye, 0.5)!.Conditions[1].Values[0].ShouldBeOneOf("33 deg", "34 deg", "56 deg", "57 deg");
+        DatumBench
+            .Drag(Model(), answer.Draft, "angle", eye, 0.5)!
+            .Conditions[1]
+            .Values[0]
+            .ShouldBeOneOf("33 deg", "34 deg", "56 deg", "57 deg");
     }
 
     [Fact]
@@ -173,7 +241,11 @@ public sealed class DatumBenchTests
     [Fact]
     public void A_free_frame_is_aimed_at_an_edge_or_a_face_and_keeps_its_place()
     {
-        var free = new DatumDraft { Makes = DatumKind.Frame, Conditions = [new DatumCondition("free", []) { Values = ["1 mm", "2 mm", "3 mm", "0 deg", "0 deg", "0 deg"] }] };
+        var free = new DatumDraft
+        {
+            Makes = DatumKind.Frame,
+            Conditions = [new DatumCondition("free", []) { Values = ["1 mm", "2 mm", "3 mm", "0 deg", "0 deg", "0 deg"] }],
+        };
         var aimed = DatumBench.Answer(Model(), free with { Picks = [World.Yz] });
         aimed.Draft.Conditions.Length.ShouldBe(2);
         var frame = aimed.Solutions.Single().Frame;
@@ -191,7 +263,11 @@ public sealed class DatumBenchTests
     {
         part = new AddStep(new PointStep("r", 0, "", [Say("coordinates", "40 mm", "30 mm", "10 mm")])).Apply(part).Value;
         part = new AddStep(new CurveStep("further", 0, "", CurveShape.Line, ["q", "r"])).Apply(part).Value;
-        var draft = new DatumDraft { Makes = DatumKind.Point, Conditions = [new DatumCondition("at-length", ["line + further"]) { Values = [$"{Math.Sqrt(1700) + 12} mm"] }] };
+        var draft = new DatumDraft
+        {
+            Makes = DatumKind.Point,
+            Conditions = [new DatumCondition("at-length", ["line + further"]) { Values = [$"{Math.Sqrt(1700) + 12} mm"] }],
+        };
         var answer = DatumBench.Answer(Model(), draft);
         answer.Solutions.Single().Frame.Origin.DistanceTo(new Vec3(40, 12, 10)).ShouldBe(0, 1e-6);
         answer.Conditions.Single().Of.Single().Words.ShouldBe("a path over 2 edges");
@@ -204,7 +280,19 @@ public sealed class DatumBenchTests
     public void Three_points_on_one_line_say_so_beside_what_is_left()
     {
         part = new AddStep(new PointStep("m", 0, "", [Say("coordinates", "20 mm", "0 mm", "5 mm")])).Apply(part).Value;
-        var answer = DatumBench.Answer(Model(), new DatumDraft { Makes = DatumKind.Plane, Conditions = [new DatumCondition("through", ["p"]), new DatumCondition("through", ["q"]), new DatumCondition("through", ["m"])] });
+        var answer = DatumBench.Answer(
+            Model(),
+            new DatumDraft
+            {
+                Makes = DatumKind.Plane,
+                Conditions =
+                [
+                    new DatumCondition("through", ["p"]),
+                    new DatumCondition("through", ["q"]),
+                    new DatumCondition("through", ["m"]),
+                ],
+            }
+        );
         answer.Free.ShouldBe(1);
         answer.Prompt.ShouldContain("lie on one line to within");
         answer.Command.ShouldBeNull();
@@ -225,7 +313,14 @@ public sealed class DatumBenchTests
     [Fact]
     public void Extensions_are_shown_where_edges_go_on_beyond_their_ends()
     {
-        var answer = DatumBench.Answer(Model(), new DatumDraft { Makes = DatumKind.Point, Conditions = [new DatumCondition("on-line", ["line"]), new DatumCondition("on-plane", ["top"])] });
+        var answer = DatumBench.Answer(
+            Model(),
+            new DatumDraft
+            {
+                Makes = DatumKind.Point,
+                Conditions = [new DatumCondition("on-line", ["line"]), new DatumCondition("on-plane", ["top"])],
+            }
+        );
         answer.Solutions.Single().Frame.Origin.DistanceTo(new Vec3(100, 0, 25)).ShouldBe(0, 1e-9);
         answer.Extensions.Length.ShouldBe(2);
         answer.Extensions[0].DistanceTo(new Vec3(40, 0, 10)).ShouldBe(0, 1e-9);
@@ -234,7 +329,8 @@ public sealed class DatumBenchTests
     [Fact]
     public void Quick_planes_face_the_view_and_say_when_they_cannot()
     {
-        Frame Plane(Vec3 towards, params string[] picks) => Model().Build((DatumStep)QuickPlanes.Of(Model(), [.. picks], towards.Unit).Value.ToStep()).Value;
+        Frame Plane(Vec3 towards, params string[] picks) =>
+            Model().Build((DatumStep)QuickPlanes.Of(Model(), [.. picks], towards.Unit).Value.ToStep()).Value;
         Plane(new Vec3(0.2, -0.9, 0.3), "p").Z.DistanceTo(-Vec3.AlongY).ShouldBe(0, 1e-9);
         Plane(new Vec3(0.2, 0.1, 0.9), "ring").Origin.Z.ShouldBe(10, 1e-9);
         var both = Plane(new Vec3(0.1, -0.8, 0.5), "p", "q");
@@ -266,7 +362,10 @@ public sealed class DatumBenchTests
     {
         var draft = new CurveDraft { Shape = CurveShape.Line };
         CurveBench.Answer(Model(), draft).Prompt.ShouldContain("begins");
-        draft = draft with { Points = [new CurvePoint { Reference = "p" }, new CurvePoint { Made = Say("coordinates", "0 mm", "30 mm", "40 mm") }] };
+        draft = draft with
+        {
+            Points = [new CurvePoint { Reference = "p" }, new CurvePoint { Made = Say("coordinates", "0 mm", "30 mm", "40 mm") }],
+        };
         var answer = CurveBench.Answer(Model(), draft);
         answer.Length.ShouldBe("50 mm");
         var made = answer.Command.ShouldBeOfType<Several>().Apply(part).Value;
@@ -275,14 +374,29 @@ public sealed class DatumBenchTests
         var ring = CurveBench.Answer(Model(), new CurveDraft { Shape = CurveShape.Arc, Points = [new CurvePoint { Reference = "q" }] });
         ring.Draft.Support.ShouldBe(World.Xy);
         ring.Drawn.Length.ShouldBeGreaterThan(4);
-        CurveBench.Answer(Model(), new CurveDraft { Shape = CurveShape.Line, Points = [new CurvePoint { Reference = "p" }, new CurvePoint { Reference = "p" }] }).Refusal!.Code.ShouldBe("curve.same-point");
+        CurveBench
+            .Answer(
+                Model(),
+                new CurveDraft
+                {
+                    Shape = CurveShape.Line,
+                    Points = [new CurvePoint { Reference = "p" }, new CurvePoint { Reference = "p" }],
+                }
+            )
+            .Refusal!.Code.ShouldBe("curve.same-point");
     }
 
     private Core.Building.RebuildResult Built()
     {
         var model = Model();
         return new Core.Building.RebuildResult(
-            [.. part.Steps.Select(s => new Core.Building.StepResult(s.Id, Core.Building.StepState.Built, "") { Frame = s is DatumStep d ? model.Build(d).Value : null })],
-            ImmutableArray<Core.Building.BodyResult>.Empty);
+            [
+                .. part.Steps.Select(s => new Core.Building.StepResult(s.Id, Core.Building.StepState.Built, "")
+                {
+                    Frame = s is DatumStep d ? model.Build(d).Value : null,
+                }),
+            ],
+            ImmutableArray<Core.Building.BodyResult>.Empty
+        );
     }
 }

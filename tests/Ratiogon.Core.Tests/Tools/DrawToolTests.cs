@@ -23,7 +23,8 @@ public class DrawToolTests : ToolDriver
         Click(31.5, 47);
         Drawn.Entities.OfType<LineEntity>().Count().ShouldBe(2);
         Drawn.Entities.OfType<LineEntity>().Last().From.ShouldBe(arc.To);
-        Math.Abs((Drawn.At(arc.From) - Drawn.At(arc.Centre)).X).ShouldBeLessThan(1e-9, "it leaves a level line: its centre stands above the joint");
+        Math.Abs((Drawn.At(arc.From) - Drawn.At(arc.Centre)).X)
+            .ShouldBeLessThan(1e-9, "it leaves a level line: its centre stands above the joint");
         end.DistanceTo(new Vec2(31, 15)).ShouldBeLessThan(0.5);
     }
 

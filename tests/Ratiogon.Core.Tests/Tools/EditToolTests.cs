@@ -410,7 +410,13 @@ public class EditToolTests : ToolDriver
         var piece = Clipping.Cut(Drawn, ["r1.bottom", "r1.right", "r1.top", "r1.left"]).Value;
         piece.Constraints.Length.ShouldBe(4);
         piece.Dimensions.Length.ShouldBe(2);
-        var pasted = SketchEditor.Apply(Sketch.Empty, Clipping.Paste(Sketch.Empty, piece, new Similarity(default, new Vec2(100, 0), 0, 1)).Value, Core.Quantities.ParameterValues.None).Value;
+        var pasted = SketchEditor
+            .Apply(
+                Sketch.Empty,
+                Clipping.Paste(Sketch.Empty, piece, new Similarity(default, new Vec2(100, 0), 0, 1)).Value,
+                Core.Quantities.ParameterValues.None
+            )
+            .Value;
         Core.Sketches.Solving.Freedoms.Of(pasted).Count.ShouldBe(2);
         Clipping.Paste(Sketch.Empty, Sketch.Empty, default).Refusal!.Code.ShouldBe("copy.nothing");
     }

@@ -6,13 +6,20 @@ namespace Ratiogon.Core.Tests.Tools;
 
 public class SnapperTests
 {
-    private static readonly Sketch Drawn = Of(
-        [
-            P("a", 10, 10), P("b", 50, 10), L("m", "a", "b"), P("c", 80, 40), new CircleEntity("k", "c", 10),
-            P("d", 0, 60), P("e", 20, 60), P("f", 0, 80), new ArcEntity("r", "d", "e", "f", 20),
-        ]);
+    private static readonly Sketch Drawn = Of([
+        P("a", 10, 10),
+        P("b", 50, 10),
+        L("m", "a", "b"),
+        P("c", 80, 40),
+        new CircleEntity("k", "c", 10),
+        P("d", 0, 60),
+        P("e", 20, 60),
+        P("f", 0, 80),
+        new ArcEntity("r", "d", "e", "f", 20),
+    ]);
 
-    private static Place At(double x, double y, bool suppress = false) => Snapper.Snap(Drawn, new ToolInput(InputKind.Move, new Vec2(x, y), 1) { Suppress = suppress });
+    private static Place At(double x, double y, bool suppress = false) =>
+        Snapper.Snap(Drawn, new ToolInput(InputKind.Move, new Vec2(x, y), 1) { Suppress = suppress });
 
     [Theory]
     [InlineData(10.4, 10.4, "point", "a")]
@@ -47,7 +54,14 @@ public class SnapperTests
     [Theory]
     [InlineData(60.3, 30.4, 60, 60, "perpendicular", "n")]
     [InlineData(82.5, 30.5, 0, 10, "tangent", "k")]
-    public void A_line_under_way_meets_curves_squarely_and_tangentially(double x, double y, double fromX, double fromY, string kind, string entity)
+    public void A_line_under_way_meets_curves_squarely_and_tangentially(
+        double x,
+        double y,
+        double fromX,
+        double fromY,
+        string kind,
+        string entity
+    )
     {
         var sketch = Drawn with { Entities = [.. Drawn.Entities, P("n1", 30, 30), P("n2", 75, 30), L("n", "n1", "n2")] };
         var from = Place.Free(new Vec2(fromX, fromY));

@@ -29,9 +29,28 @@ public abstract class ToolDriver
         }
     }
 
-    private protected ToolAnswer Do(InputKind kind, double x = 0, double y = 0, string field = "", string text = "", bool suppress = false, bool extend = false, bool construction = false)
+    private protected ToolAnswer Do(
+        InputKind kind,
+        double x = 0,
+        double y = 0,
+        string field = "",
+        string text = "",
+        bool suppress = false,
+        bool extend = false,
+        bool construction = false
+    )
     {
-        var answer = Tool.Handle(new ToolContext(Part, (SketchStep)Part.Find("s")!), new ToolInput(kind, new Vec2(x, y), 0.5) { Field = field, Text = text, Suppress = suppress, Extend = extend, Construction = construction });
+        var answer = Tool.Handle(
+            new ToolContext(Part, (SketchStep)Part.Find("s")!),
+            new ToolInput(kind, new Vec2(x, y), 0.5)
+            {
+                Field = field,
+                Text = text,
+                Suppress = suppress,
+                Extend = extend,
+                Construction = construction,
+            }
+        );
         if (answer.Command is { } command)
         {
             var next = command.Apply(Part);
@@ -73,7 +92,10 @@ public abstract class ToolDriver
 
     private protected double Area() => Arrangement.Of(Drawn).Regions.Where(r => r.Depth % 2 == 0).Sum(r => r.Area);
 
-    private protected void Edit(Core.Sketches.Editing.SketchEdit edit) => Part = new EditSketch("s", edit).Apply(Part) is { Done: true } done ? done.Value : throw new InvalidOperationException(new EditSketch("s", edit).Apply(Part).Refusal!.Message);
+    private protected void Edit(Core.Sketches.Editing.SketchEdit edit) =>
+        Part = new EditSketch("s", edit).Apply(Part) is { Done: true } done
+            ? done.Value
+            : throw new InvalidOperationException(new EditSketch("s", edit).Apply(Part).Refusal!.Message);
 
     private protected void Size(string kind, string value, params string[] of)
     {
@@ -87,7 +109,11 @@ public abstract class ToolDriver
         Edit(new Core.Sketches.Editing.SketchEdit { Tie = [new SketchConstraint(Ids.Next("k", taken), kind, [.. of])] });
     }
 
-    private protected void Set(string field, string value) => Part = new SetSize("s", field, value).Apply(Part) is { Done: true } done ? done.Value : throw new InvalidOperationException(new SetSize("s", field, value).Apply(Part).Refusal!.Message);
+    private protected void Set(string field, string value) =>
+        Part = new SetSize("s", field, value).Apply(Part) is { Done: true } done
+            ? done.Value
+            : throw new InvalidOperationException(new SetSize("s", field, value).Apply(Part).Refusal!.Message);
 
-    private protected double Measured(string kind, params string[] of) => DimensionCatalog.Measure(Drawn, new SketchDimension("m", kind, [.. of]))!.Value;
+    private protected double Measured(string kind, params string[] of) =>
+        DimensionCatalog.Measure(Drawn, new SketchDimension("m", kind, [.. of]))!.Value;
 }

@@ -12,13 +12,14 @@ namespace Ratiogon.Core.Tests.Tools;
 /// <summary>A user without a screen: tools driven by clicks and typed text.</summary>
 public class ToolTests : ToolDriver
 {
-
     [Fact]
     public void Two_strokes_one_click_two_values_and_enter_make_a_set_rectangle()
     {
         Take("rectangle-centre");
         Click(0.2, -0.1);
-        Do(InputKind.Typed, 20, 10, "width", "80").Fields.Single(f => f.Name == "width").ShouldBe(new ToolField("width", "width", "80 mm", true));
+        Do(InputKind.Typed, 20, 10, "width", "80")
+            .Fields.Single(f => f.Name == "width")
+            .ShouldBe(new ToolField("width", "width", "80 mm", true));
         Do(InputKind.Typed, 20, 10, "height", "plate_h").Refusal!.Code.ShouldBe("formula.unknown-name");
         Do(InputKind.Typed, 20, 10, "height", "2*25");
         Do(InputKind.Accept, 20, 10).Command.ShouldNotBeNull();
@@ -93,7 +94,9 @@ public class ToolTests : ToolDriver
         Take("point");
         Do(InputKind.Typed, field: "point", text: "5").Refusal!.Code.ShouldBe("tool.coordinates");
         Do(InputKind.Typed, field: "point", text: "5, 7");
-        Drawn.Dimensions.Count(d => d.Kind.EndsWith("distance", StringComparison.Ordinal)).ShouldBe(4, "the circle's centre is placed as well");
+        Drawn
+            .Dimensions.Count(d => d.Kind.EndsWith("distance", StringComparison.Ordinal))
+            .ShouldBe(4, "the circle's centre is placed as well");
     }
 
     [Theory]
@@ -174,7 +177,9 @@ public class ToolTests : ToolDriver
         Drawn.At("r1.p3").DistanceTo(new Vec2(60, 40)).ShouldBeLessThan(0.01);
 
         Click(30, 10);
-        Part = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Tie = [new SketchConstraint("f", "fixed", ["r1.bottom"])] }).Apply(Part).Value;
+        Part = new EditSketch("s", new Core.Sketches.Editing.SketchEdit { Tie = [new SketchConstraint("f", "fixed", ["r1.bottom"])] })
+            .Apply(Part)
+            .Value;
         var refused = Do(InputKind.DragStart, 30, 10);
         refused.Refusal!.Code.ShouldBe("drag.set");
         refused.Refusal.Message.ShouldContain("fixed");
@@ -200,7 +205,23 @@ public class ToolTests : ToolDriver
         Click(10, 10);
         Click(50, 30);
         var offers = Offers.InSketch(Part, (SketchStep)Part.Find("s")!, ["r1.bottom", "r1.top"]);
-        offers.Where(o => o.Command is not null || o.Detail.Length > 0).Select(o => o.Id).ShouldBe(["size-distance", "size-angle", "size-other-angle", "tie-horizontal", "tie-vertical", "tie-parallel", "tie-perpendicular", "tie-collinear", "tie-equal", "tie-fixed", "construction", "remove"]);
+        offers
+            .Where(o => o.Command is not null || o.Detail.Length > 0)
+            .Select(o => o.Id)
+            .ShouldBe([
+                "size-distance",
+                "size-angle",
+                "size-other-angle",
+                "tie-horizontal",
+                "tie-vertical",
+                "tie-parallel",
+                "tie-perpendicular",
+                "tie-collinear",
+                "tie-equal",
+                "tie-fixed",
+                "construction",
+                "remove",
+            ]);
         offers[0].Detail.ShouldBe("20 mm");
         offers[0].Command!.Apply(Part).Done.ShouldBeTrue();
         offers.Single(o => o.Id == "tie-parallel").Command!.Apply(Part).Refusal!.Code.ShouldBe("sketch.redundant");

@@ -54,7 +54,8 @@ internal abstract class CurveForm(int[] variables, int parameter, double fixedAt
     }
 
     /// <summary>Puts one factor on x of a point and the same on y of it; <paramref name="k"/> is where its x stands.</summary>
-    protected static void Put(Span<double> wx, Span<double> wy, int k, double factor) => (wx[k], wx[k + 1], wy[k], wy[k + 1]) = (factor, 0, 0, factor);
+    protected static void Put(Span<double> wx, Span<double> wy, int k, double factor) =>
+        (wx[k], wx[k + 1], wy[k], wy[k + 1]) = (factor, 0, 0, factor);
 }
 
 /// <summary>Along a line from a (t = 0) to b (t = 1).</summary>
@@ -62,8 +63,22 @@ internal sealed class LineForm(int[] ends, int parameter, double fixedAt = 0) : 
 {
     public override void Weights(double t, int order, Span<double> wx, Span<double> wy)
     {
-        Put(wx, wy, 0, order == 0 ? 1 - t : order == 1 ? -1 : 0);
-        Put(wx, wy, 2, order == 0 ? t : order == 1 ? 1 : 0);
+        Put(
+            wx,
+            wy,
+            0,
+            order == 0 ? 1 - t
+                : order == 1 ? -1
+                : 0
+        );
+        Put(
+            wx,
+            wy,
+            2,
+            order == 0 ? t
+                : order == 1 ? 1
+                : 0
+        );
     }
 }
 
@@ -104,7 +119,8 @@ internal sealed class RimForm(int px, int cx) : CurveForm([px, px + 1, cx, cx + 
 
 /// <summary>On an ellipse, at an inner angle: unknowns centre, end of the first semi-axis, end of the second.
 /// <paramref name="hand"/> is -1 where the second lies to the right of the first.</summary>
-internal sealed class EllipseForm(int cx, int fx, int sx, double hand, int parameter) : CurveForm([cx, cx + 1, fx, fx + 1, sx, sx + 1], parameter, 0)
+internal sealed class EllipseForm(int cx, int fx, int sx, double hand, int parameter)
+    : CurveForm([cx, cx + 1, fx, fx + 1, sx, sx + 1], parameter, 0)
 {
     public override void Weights(double t, int order, Span<double> wx, Span<double> wy)
     {

@@ -138,7 +138,8 @@ internal sealed class LineTouchesCircle(int cx, int cy, int[] ends, int radius, 
 /// <param name="ax">Raw unknowns of the first centre, its radius, and the same of the second.</param>
 /// <param name="sign">+1 outside, -1 one inside the other.</param>
 /// <param name="larger">Of two circles one in the other, +1 where the first is the larger, -1 where the second is.</param>
-internal sealed class CirclesTouch(int ax, int ay, int ra, int bx, int by, int rb, int sign, int larger) : Equation([ax, ay, bx, by, ra, rb])
+internal sealed class CirclesTouch(int ax, int ay, int ra, int bx, int by, int rb, int sign, int larger)
+    : Equation([ax, ay, bx, by, ra, rb])
 {
     private readonly int first = sign > 0 || larger >= 0 ? 1 : -1;
 

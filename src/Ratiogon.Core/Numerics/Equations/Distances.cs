@@ -3,7 +3,8 @@ namespace Ratiogon.Core.Numerics.Equations;
 /// <summary>Lengths of vectors and their derivatives.</summary>
 internal static class Norm
 {
-    /// <summary>The length of (x, y) and its direction. Nothing has no direction: it is given one, so that what lies in one place can come apart.</summary>
+    /// <summary>The length of (x, y) and its direction. Nothing has no direction: it is given one, so that what lies in one place can
+    /// come apart.</summary>
     public static (double Length, double X, double Y) Of(double x, double y)
     {
         var length = Math.Sqrt((x * x) + (y * y));
@@ -57,7 +58,8 @@ internal sealed class EqualLengths(int[] abcd) : Equation(abcd)
 
 /// <summary>The signed distance of a point from the line through a and b (positive to the left of a to b) equals a
 /// constant. Zero puts the point on the line.</summary>
-internal sealed class LineDistance(int px, int py, int ax, int ay, int bx, int by, double signedDistance) : Equation([px, py, ax, ay, bx, by])
+internal sealed class LineDistance(int px, int py, int ax, int ay, int bx, int by, double signedDistance)
+    : Equation([px, py, ax, ay, bx, by])
 {
     internal override (string Name, double[] Constants)? Plain => ("line-distance", [signedDistance]);
 
@@ -84,7 +86,8 @@ internal sealed class LineDistance(int px, int py, int ax, int ay, int bx, int b
     }
 }
 
-/// <summary>Two centres whose distance is a value less (side +1) or plus (side -1) the radii: |d| - (value - side * sum of radii).</summary>
+/// <summary>Two centres whose distance is a value less (side +1) or plus (side -1) the radii: |d| - (value - side * sum of
+/// radii).</summary>
 internal sealed class RimToRim(int ax, int bx, int[] radii, int side, double value) : Equation([ax, ax + 1, bx, bx + 1, .. radii])
 {
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
@@ -103,7 +106,8 @@ internal sealed class RimToRim(int ax, int bx, int[] radii, int side, double val
 }
 
 /// <summary>The near or far side of a circle at a distance from a line.</summary>
-internal sealed class RimFromLine(int cx, int cy, int[] ends, int radius, int left, int side, double value) : Equation([cx, cy, .. ends, radius])
+internal sealed class RimFromLine(int cx, int cy, int[] ends, int radius, int left, int side, double value)
+    : Equation([cx, cy, .. ends, radius])
 {
     private readonly LineDistance distance = new(cx, cy, ends[0], ends[1], ends[2], ends[3], 0);
 
@@ -116,7 +120,8 @@ internal sealed class RimFromLine(int cx, int cy, int[] ends, int radius, int le
 }
 
 /// <summary>The length of an arc: radius times sweep.</summary>
-internal sealed class LengthOfArc(int cx, int from, int to, int radius, double value, double sweepNow) : Equation([cx, cx + 1, from, from + 1, to, to + 1, radius])
+internal sealed class LengthOfArc(int cx, int from, int to, int radius, double value, double sweepNow)
+    : Equation([cx, cx + 1, from, from + 1, to, to + 1, radius])
 {
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
     {

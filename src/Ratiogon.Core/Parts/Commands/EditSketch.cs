@@ -18,7 +18,9 @@ public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edi
     {
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(after);
-        return !Edit.Tie.IsEmpty && before.Find(Step) is SketchStep was && after.Find(Step) is SketchStep now ? Sketches.Solving.Turns.Said(was.Sketch, now.Sketch) : null;
+        return !Edit.Tie.IsEmpty && before.Find(Step) is SketchStep was && after.Find(Step) is SketchStep now
+            ? Sketches.Solving.Turns.Said(was.Sketch, now.Sketch)
+            : null;
     }
 
     protected override Outcome<Part> Make(Part part)
@@ -54,6 +56,8 @@ public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edi
         }
 
         var step = (SketchStep)part.Find(Step)!;
-        return SketchEditor.Apply(step.Sketch, Edit with { Size = sizes.ToImmutable() }, part.Values).Map(sketch => part.With(step with { Sketch = sketch, Copies = SketchCopy.Living(sketch, step.Copies) }));
+        return SketchEditor
+            .Apply(step.Sketch, Edit with { Size = sizes.ToImmutable() }, part.Values)
+            .Map(sketch => part.With(step with { Sketch = sketch, Copies = SketchCopy.Living(sketch, step.Copies) }));
     }
 }

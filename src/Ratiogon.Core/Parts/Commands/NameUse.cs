@@ -25,20 +25,35 @@ internal static class NameUse
         return part with
         {
             Parameters = [.. part.Parameters.Select(p => Uses(p.Value) ? p with { Value = With(p.Value) } : p)],
-            Steps = [.. part.Steps.Select(step => step.Sizes.Where(z => Uses(z.Formula)).Aggregate(step, (s, z) => s.WithSize(z.Field, With(z.Formula))))],
+            Steps =
+            [
+                .. part.Steps.Select(step =>
+                    step.Sizes.Where(z => Uses(z.Formula)).Aggregate(step, (s, z) => s.WithSize(z.Field, With(z.Formula)))
+                ),
+            ],
         };
     }
 
     private static IEnumerable<(string Key, Refusal Refusal)> Problems(Part part)
     {
         var parameters = part.Parameters.Select(p => p.Name).ToHashSet(StringComparer.Ordinal);
-        var readings = part.Steps.Where(s => s.ValueName is not null).GroupBy(s => s.ValueName!, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.ToList(), StringComparer.Ordinal);
+        var readings = part
+            .Steps.Where(s => s.ValueName is not null)
+            .GroupBy(s => s.ValueName!, StringComparer.Ordinal)
+            .ToDictionary(g => g.Key, g => g.ToList(), StringComparer.Ordinal);
         foreach (var (name, of) in readings)
         {
             if (of.Count > 1 || parameters.Contains(name))
             {
                 var other = of.Count > 1 ? $"step {of[1].Number}" : "a parameter";
-                yield return ($"twice {name}", new Refusal("name.taken", $"'{name}' would mean step {of[0].Number} and {other}: a name means one thing. Choose another.", "name"));
+                yield return (
+                    $"twice {name}",
+                    new Refusal(
+                        "name.taken",
+                        $"'{name}' would mean step {of[0].Number} and {other}: a name means one thing. Choose another.",
+                        "name"
+                    )
+                );
             }
         }
 
@@ -48,15 +63,38 @@ internal static class NameUse
             {
                 if (!readings.TryGetValue(name, out var of))
                 {
-                    yield return ($"lost {name} {step.Id}", new Refusal("name.in-use", $"'{name}' is used by step {step.Number} {step.Name}: change that first.", step.Id) { Involved = [step.Id] });
+                    yield return (
+                        $"lost {name} {step.Id}",
+                        new Refusal("name.in-use", $"'{name}' is used by step {step.Number} {step.Name}: change that first.", step.Id)
+                        {
+                            Involved = [step.Id],
+                        }
+                    );
                 }
                 else if (of[0].Suppressed)
                 {
-                    yield return ($"left {name} {step.Id}", new Refusal("name.in-use", $"'{name}' is used by step {step.Number} {step.Name}: it cannot be left out.", of[0].Id) { Involved = [step.Id] });
+                    yield return (
+                        $"left {name} {step.Id}",
+                        new Refusal("name.in-use", $"'{name}' is used by step {step.Number} {step.Name}: it cannot be left out.", of[0].Id)
+                        {
+                            Involved = [step.Id],
+                        }
+                    );
                 }
                 else if (of[0].Number > step.Number)
                 {
-                    yield return ($"late {name} {step.Id}", new Refusal("name.late", $"Step {step.Number} {step.Name} uses '{name}', which is read only by step {of[0].Number}: a reading comes before what uses it.", step.Id) { Involved = [of[0].Id, step.Id] });
+                    yield return (
+                        $"late {name} {step.Id}",
+                        new Refusal(
+                            "name.late",
+                            $"Step {step.Number} {step.Name} uses '{name}', which is read only by step {of[0].Number}: a reading comes before "
+                                + "what uses it.",
+                            step.Id
+                        )
+                        {
+                            Involved = [of[0].Id, step.Id],
+                        }
+                    );
                 }
             }
         }

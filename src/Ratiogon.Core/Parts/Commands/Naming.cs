@@ -18,10 +18,15 @@ internal static class Naming
 
         if (part.Parameters.Any(p => p.Name == named.Name))
         {
-            return new Refusal("parameter.taken", $"There is a parameter '{named.Name}' already: type '{named.Name}' alone to use it, or choose another name.", "value");
+            return new Refusal(
+                "parameter.taken",
+                $"There is a parameter '{named.Name}' already: type '{named.Name}' alone to use it, or choose another name.",
+                "value"
+            );
         }
 
-        return Formula.ForField(named.Text, kind, part.Units, part.Values.Of)
+        return Formula
+            .ForField(named.Text, kind, part.Units, part.Values.Of)
             .Then(formula => new SetParameter(named.Name, formula.Text).Apply(part))
             .Map(made => (made, (string?)named.Name));
     }

@@ -8,7 +8,8 @@ public abstract record PartCommand
     /// <summary>The code of a refusal that only a defect of the program brings about.</summary>
     public const string Defect = "defect";
 
-    /// <summary>The new part, or why not. Never changes anything else, and never throws: a defect becomes a refusal that reports it.</summary>
+    /// <summary>The new part, or why not. Never changes anything else, and never throws: a defect becomes a refusal that reports
+    /// it.</summary>
     public Outcome<Part> Apply(Part part)
     {
         ArgumentNullException.ThrowIfNull(part);
@@ -18,7 +19,11 @@ public abstract record PartCommand
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
-            var at = e.StackTrace?.Split('\n').Select(l => l.Trim()).FirstOrDefault(l => l.Contains(nameof(Ratiogon), StringComparison.Ordinal))?.Split(" in /", 2)[0];
+            var at = e
+                .StackTrace?.Split('\n')
+                .Select(l => l.Trim())
+                .FirstOrDefault(l => l.Contains(nameof(Ratiogon), StringComparison.Ordinal))
+                ?.Split(" in /", 2)[0];
             return new Refusal(Defect, $"Something went wrong inside, and nothing was changed: {e.GetType().Name}, {e.Message} ({at})");
         }
     }

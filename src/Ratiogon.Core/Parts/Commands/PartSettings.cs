@@ -30,7 +30,12 @@ public sealed record SetMaterial(string Name, double Density) : PartCommand
     public override string Words => $"make it of {Name}";
 
     protected override Outcome<Part> Make(Part part) =>
-        new Material(Name, Density) { Colour = Colour } is var material && material.Check() is { } wrong ? wrong : part with { Material = material with { Name = Name.Trim() } };
+        new Material(Name, Density) { Colour = Colour } is var material && material.Check() is { } wrong
+            ? wrong
+            : part with
+            {
+                Material = material with { Name = Name.Trim() },
+            };
 }
 
 /// <summary>Adds a parameter or gives it another formula.</summary>
@@ -46,14 +51,19 @@ public sealed record SetParameter(string Name, string Value, string Note = "") :
             return badName with { Where = "name" };
         }
 
-        return Formula.Parse(Value).Then<Part>(formula =>
-        {
-            var parameter = new Parameter(Name, formula.Text, Note);
-            var old = part.Parameters.FirstOrDefault(p => p.Name == Name);
-            var next = part with { Parameters = old is null ? part.Parameters.Add(parameter) : part.Parameters.Replace(old, parameter) };
-            var value = next.Values.Of(Name);
-            return value.Refusal is { } refusal ? refusal with { Where = Name } : PartSolver.Resolve(next, next.Steps);
-        });
+        return Formula
+            .Parse(Value)
+            .Then<Part>(formula =>
+            {
+                var parameter = new Parameter(Name, formula.Text, Note);
+                var old = part.Parameters.FirstOrDefault(p => p.Name == Name);
+                var next = part with
+                {
+                    Parameters = old is null ? part.Parameters.Add(parameter) : part.Parameters.Replace(old, parameter),
+                };
+                var value = next.Values.Of(Name);
+                return value.Refusal is { } refusal ? refusal with { Where = Name } : PartSolver.Resolve(next, next.Steps);
+            });
     }
 }
 
@@ -71,11 +81,17 @@ public sealed record RemoveParameter(string Name) : PartCommand
             return Unknown(Name);
         }
 
-        var users = part.Parameters.Where(p => p != parameter && Reads(p.Value)).Select(p => p.Name)
-            .Concat(part.Steps.Where(s => s.Sizes.Any(z => Reads(z.Formula))).Select(s => $"step {s.Number} {s.Name}")).ToList();
+        var users = part
+            .Parameters.Where(p => p != parameter && Reads(p.Value))
+            .Select(p => p.Name)
+            .Concat(part.Steps.Where(s => s.Sizes.Any(z => Reads(z.Formula))).Select(s => $"step {s.Number} {s.Name}"))
+            .ToList();
         return users.Count > 0
             ? new Refusal("parameter.in-use", $"'{Name}' is read by {string.Join(", ", users)}.", "name")
-            : part with { Parameters = part.Parameters.Remove(parameter) };
+            : part with
+            {
+                Parameters = part.Parameters.Remove(parameter),
+            };
     }
 
     internal static Refusal Unknown(string name) => new("parameter.unknown", $"There is no parameter '{Ids.Shorten(name)}'.", "name");
@@ -95,7 +111,8 @@ public sealed record RenameParameter(string Name, string To) : PartCommand
         return part.Parameters.FirstOrDefault(p => p.Name == Name) is not { } parameter ? RemoveParameter.Unknown(Name)
             : to == Name ? part
             : Parameter.CheckName(to) is { } unusable ? unusable with { Where = "name" }
-            : part.Parameters.Any(p => p.Name == to) ? new Refusal("parameter.taken", $"There is a parameter '{to}' already: choose another name.", "name")
+            : part.Parameters.Any(p => p.Name == to)
+                ? new Refusal("parameter.taken", $"There is a parameter '{to}' already: choose another name.", "name")
             : NameUse.Follow(part with { Parameters = part.Parameters.Replace(parameter, parameter with { Name = to }) }, Name, to);
     }
 }

@@ -21,8 +21,14 @@ public sealed record PlaceSketch(string Step, string On, string? Turn = null, st
             return NoStep(Step);
         }
 
-        var fields = new (string? Text, Dimension Kind)[] { (Turn, Dimension.OfAngle), (ShiftX, Dimension.OfLength), (ShiftY, Dimension.OfLength) }
-            .Select(f => f.Text is null ? null : (Outcome<Formula>?)Formula.ForField(f.Text, f.Kind, part.Units, part.Values.Of)).ToList();
+        var fields = new (string? Text, Dimension Kind)[]
+        {
+            (Turn, Dimension.OfAngle),
+            (ShiftX, Dimension.OfLength),
+            (ShiftY, Dimension.OfLength),
+        }
+            .Select(f => f.Text is null ? null : (Outcome<Formula>?)Formula.ForField(f.Text, f.Kind, part.Units, part.Values.Of))
+            .ToList();
         if (fields.FirstOrDefault(f => f is { Done: false }) is { } wrong)
         {
             return wrong.Refusal!;

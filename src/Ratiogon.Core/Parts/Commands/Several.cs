@@ -26,7 +26,8 @@ public sealed record Several(ImmutableArray<PartCommand> Commands, string What) 
         return reached;
     }
 
-    public bool Equals(Several? other) => other is not null && What == other.What && Commands.AsSpan().SequenceEqual(other.Commands.AsSpan());
+    public bool Equals(Several? other) =>
+        other is not null && What == other.What && Commands.AsSpan().SequenceEqual(other.Commands.AsSpan());
 
     public override int GetHashCode() => HashCode.Combine(What, Commands.Length);
 }

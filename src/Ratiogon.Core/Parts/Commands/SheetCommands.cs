@@ -23,11 +23,20 @@ public sealed record DuplicateStep(string Step) : PartCommand
         var shifted = part;
         if (next - step.Number < 2)
         {
-            shifted = part with { Steps = [.. part.Steps.Select(s => s.Number > step.Number ? s with { Number = s.Number + 10 } : s)], StopLine = part.StopLine is { } line && line > step.Number ? line + 10 : part.StopLine };
+            shifted = part with
+            {
+                Steps = [.. part.Steps.Select(s => s.Number > step.Number ? s with { Number = s.Number + 10 } : s)],
+                StopLine = part.StopLine is { } line && line > step.Number ? line + 10 : part.StopLine,
+            };
             next = step.Number + 10;
         }
 
-        var copy = step with { Id = "", Number = step.Number + Math.Min(10, (next - step.Number + 1) / 2), Name = Shortened($"{step.Name} copy") };
+        var copy = step with
+        {
+            Id = "",
+            Number = step.Number + Math.Min(10, (next - step.Number + 1) / 2),
+            Name = Shortened($"{step.Name} copy"),
+        };
         return new AddStep(copy).Apply(shifted).Map(p => p with { StopLine = shifted.StopLine });
     }
 
@@ -52,7 +61,11 @@ public sealed record MendReference(string Step, string Lost, string Instead) : P
             return new Refusal("step.reference", $"{step.Name} does not refer to '{Ids.Shorten(Lost)}'.", "lost");
         }
 
-        var json = JsonNode.Parse(JsonSerializer.SerializeToUtf8Bytes(step, PartJson.Compact), null, new JsonDocumentOptions { MaxDepth = PartJson.DeepestNesting });
+        var json = JsonNode.Parse(
+            JsonSerializer.SerializeToUtf8Bytes(step, PartJson.Compact),
+            null,
+            new JsonDocumentOptions { MaxDepth = PartJson.DeepestNesting }
+        );
         Replace(json!);
         var mended = json.Deserialize<Step>(PartJson.Compact)!;
         return new ReplaceStep(mended).Apply(part);
@@ -94,7 +107,10 @@ public sealed record MendReference(string Step, string Lost, string Instead) : P
     }
 
     /// <summary>Of a path over several edges, only the edge that is lost.</summary>
-    private string? Changed(JsonValue value) => value.TryGetValue<string>(out var text) && World.Single(text).Contains(Lost) ? string.Join(World.Next, World.Single(text).Select(r => r == Lost ? Instead : r)) : null;
+    private string? Changed(JsonValue value) =>
+        value.TryGetValue<string>(out var text) && World.Single(text).Contains(Lost)
+            ? string.Join(World.Next, World.Single(text).Select(r => r == Lost ? Instead : r))
+            : null;
 }
 
 /// <summary>Puts steps into a group of the build sheet, or out of it where no name is given. Building does not change.</summary>
@@ -115,7 +131,10 @@ public sealed record GroupSteps(ImmutableArray<string> Steps, string? Group) : P
             return NoStep(Steps.IsDefaultOrEmpty ? "" : Steps.First(s => part.Find(s) is null));
         }
 
-        return part with { Steps = [.. part.Steps.Select(s => Steps.Contains(s.Id) ? s with { Group = Group?.Trim() } : s)] };
+        return part with
+        {
+            Steps = [.. part.Steps.Select(s => Steps.Contains(s.Id) ? s with { Group = Group?.Trim() } : s)],
+        };
     }
 }
 
@@ -130,7 +149,16 @@ public sealed record KeepMaterial(Material Material) : PartCommand
     protected override Outcome<Part> Make(Part part) =>
         Material.Check() is { } wrong ? wrong
         : part.Materials.Length >= Most ? new Refusal("material.too-many", $"A part keeps {Most} materials of its own at most.")
-        : part with { Materials = [.. part.Materials.Where(m => m.Name != Material.Name).Append(Material).OrderBy(m => m.Name, StringComparer.OrdinalIgnoreCase)] };
+        : part with
+        {
+            Materials =
+            [
+                .. part
+                    .Materials.Where(m => m.Name != Material.Name)
+                    .Append(Material)
+                    .OrderBy(m => m.Name, StringComparer.OrdinalIgnoreCase),
+            ],
+        };
 }
 
 /// <summary>Takes a material from the part's own list. A part that is made of it stays so.</summary>
@@ -139,6 +167,11 @@ public sealed record DropMaterial(string Name) : PartCommand
 {
     public override string Words => $"drop material {Name}";
 
-    protected override Outcome<Part> Make(Part part) => part.Materials.Any(m => m.Name == Name) ? part with { Materials = [.. part.Materials.Where(m => m.Name != Name)] }
-        : new Refusal("material.unknown", $"There is no material '{Ids.Shorten(Name)}' in the part's own list.", "name");
+    protected override Outcome<Part> Make(Part part) =>
+        part.Materials.Any(m => m.Name == Name)
+            ? part with
+            {
+                Materials = [.. part.Materials.Where(m => m.Name != Name)],
+            }
+            : new Refusal("material.unknown", $"There is no material '{Ids.Shorten(Name)}' in the part's own list.", "name");
 }

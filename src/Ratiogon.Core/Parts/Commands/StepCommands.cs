@@ -48,7 +48,14 @@ public sealed record AddStep(Step Step) : PartCommand
 
         return Part.CheckName(step.Name)
             ?? StepRules.Check(part, step, Kept ? step : null)
-            ?? (Outcome<Part>)StepRules.Sorted(part with { Steps = part.Steps.Add(step), StopLine = part.StopLine is null ? null : Math.Max(part.StopLine.Value, number) });
+            ?? (Outcome<Part>)
+                StepRules.Sorted(
+                    part with
+                    {
+                        Steps = part.Steps.Add(step),
+                        StopLine = part.StopLine is null ? null : Math.Max(part.StopLine.Value, number),
+                    }
+                );
     }
 }
 
@@ -91,10 +98,21 @@ public sealed record RemoveStep(string Step, bool Anyway = false) : PartCommand
             return NoStep(Step);
         }
 
-        var users = part.Steps.Where(s => s.Id != Step && s.References.Any(r => World.StepOf(r) == Step)).Select(s => $"{s.Number} {s.Name}").ToList();
+        var users = part
+            .Steps.Where(s => s.Id != Step && s.References.Any(r => World.StepOf(r) == Step))
+            .Select(s => $"{s.Number} {s.Name}")
+            .ToList();
         return users.Count > 0 && !Anyway
-            ? new Refusal("step.in-use", $"{step.Name} is needed by {string.Join(", ", users)}. Remove or change those first, suppress it, or remove it anyway: they then wait to be given something else.", Step)
-            : part with { Steps = part.Steps.Remove(step) };
+            ? new Refusal(
+                "step.in-use",
+                $"{step.Name} is needed by {string.Join(", ", users)}. Remove or change those first, suppress it, or remove it "
+                    + "anyway: they then wait to be given something else.",
+                Step
+            )
+            : part with
+            {
+                Steps = part.Steps.Remove(step),
+            };
     }
 }
 
@@ -115,13 +133,24 @@ public sealed record RenameStep(string Step, string Name) : PartCommand
         var (name, users) = (Name.Trim(), part.Steps.Where(s => s.NamesUsed().Contains(reading.Name)).ToList());
         if (users.Count > 0 && Parameter.CheckName(name) is { } unusable)
         {
-            return unusable with { Message = $"{unusable.Message} '{reading.Name}' is used in formulas of {string.Join(", ", users.Select(u => $"step {u.Number} {u.Name}"))}.", Where = "name" };
+            return unusable with
+            {
+                Message =
+                    $"{unusable.Message} '{reading.Name}' is used in formulas of "
+                    + $"{string.Join(", ", users.Select(u => $"step {u.Number} {u.Name}"))}.",
+                Where = "name",
+            };
         }
 
         var renamed = NameUse.Follow(part.With(reading with { Name = name }), reading.Name, name);
 
         // Its value is known by the new name until the next rebuild tells.
-        return renamed with { Readings = part.Readings.TryGetValue(reading.Name, out var value) ? part.Readings.Remove(reading.Name).SetItem(name, value) : part.Readings };
+        return renamed with
+        {
+            Readings = part.Readings.TryGetValue(reading.Name, out var value)
+                ? part.Readings.Remove(reading.Name).SetItem(name, value)
+                : part.Readings,
+        };
     }
 }
 
@@ -131,7 +160,8 @@ public sealed record SuppressStep(string Step, bool Suppressed) : PartCommand
 {
     public override string Words => Suppressed ? $"suppress {Step}" : $"build {Step} again";
 
-    protected override Outcome<Part> Make(Part part) => part.Find(Step) is { } step ? part.With(step with { Suppressed = Suppressed }) : NoStep(Step);
+    protected override Outcome<Part> Make(Part part) =>
+        part.Find(Step) is { } step ? part.With(step with { Suppressed = Suppressed }) : NoStep(Step);
 }
 
 /// <summary>Leaves a body of an imported file out, or takes it in again.</summary>
@@ -152,7 +182,8 @@ public sealed record LeaveOutBody(string Step, int Number, bool Out) : PartComma
 
         var changed = import with { LeftOut = import.LeavesOut(Number) == Out ? import.LeftOut : import.LeftOut.Toggled($"{Number}") };
         return changed.Check() is { } wrong ? wrong
-            : changed.LeftOut.Count == changed.Bodies.Count && Out ? new Refusal("import.all-left-out", "The last body cannot be left out; suppress or remove the step instead.", Step)
+            : changed.LeftOut.Count == changed.Bodies.Count && Out
+                ? new Refusal("import.all-left-out", "The last body cannot be left out; suppress or remove the step instead.", Step)
             : part.With(changed);
     }
 }
@@ -169,7 +200,9 @@ public sealed record SetMeshUnit(string Step, Meshes.MeshUnit Unit) : PartComman
     {
         if (part.Find(Step) is not MeshStep mesh)
         {
-            return part.Find(Step) is null ? NoStep(Step) : new Refusal("import.no-mesh", $"'{Ids.Shorten(Step)}' holds no triangles of a file.", Step);
+            return part.Find(Step) is null
+                ? NoStep(Step)
+                : new Refusal("import.no-mesh", $"'{Ids.Shorten(Step)}' holds no triangles of a file.", Step);
         }
 
         var changed = mesh with { Unit = Unit };
@@ -183,7 +216,8 @@ public sealed record ShowStep(string Step, bool Shown) : PartCommand
 {
     public override string Words => Shown ? $"show {Step}" : $"hide {Step}";
 
-    protected override Outcome<Part> Make(Part part) => part.Find(Step) is { } step ? part.With(step with { Hidden = !Shown }) : NoStep(Step);
+    protected override Outcome<Part> Make(Part part) =>
+        part.Find(Step) is { } step ? part.With(step with { Hidden = !Shown }) : NoStep(Step);
 }
 
 /// <summary>Draws all steps of a kind, or none.</summary>
@@ -195,7 +229,12 @@ public sealed record ShowKind(string Kind, bool Shown) : PartCommand
     protected override Outcome<Part> Make(Part part)
     {
         var of = part.Steps.Where(s => s.Kind == Kind).ToList();
-        return of.Count == 0 ? new Refusal("step.no-kind", $"There is no {Ids.Shorten(Kind)} in the part.", "kind") : part with { Steps = [.. part.Steps.Select(s => s.Kind == Kind ? s with { Hidden = !Shown } : s)] };
+        return of.Count == 0
+            ? new Refusal("step.no-kind", $"There is no {Ids.Shorten(Kind)} in the part.", "kind")
+            : part with
+            {
+                Steps = [.. part.Steps.Select(s => s.Kind == Kind ? s with { Hidden = !Shown } : s)],
+            };
     }
 }
 
@@ -223,12 +262,18 @@ public sealed record MoveStep(string Step, string? After) : PartCommand
 
         if (rest.Skip(at).FirstOrDefault(s => step.References.Any(r => World.StepOf(r) == s.Id)) is { } parent)
         {
-            return new Refusal("step.order", $"{step.Name} stands on {parent.Name} (step {parent.Number}) and cannot come before it.", Step) { Involved = [parent.Id] };
+            return new Refusal("step.order", $"{step.Name} stands on {parent.Name} (step {parent.Number}) and cannot come before it.", Step)
+            {
+                Involved = [parent.Id],
+            };
         }
 
         if (rest.Take(at).LastOrDefault(s => s.References.Any(r => World.StepOf(r) == Step)) is { } child)
         {
-            return new Refusal("step.order", $"{child.Name} (step {child.Number}) stands on {step.Name} and cannot come before it.", Step) { Involved = [child.Id] };
+            return new Refusal("step.order", $"{child.Name} (step {child.Number}) stands on {step.Name} and cannot come before it.", Step)
+            {
+                Involved = [child.Id],
+            };
         }
 
         // The numbers stay where they are; the steps move over them, and the stop line stays between the same two numbers.
@@ -243,7 +288,11 @@ public sealed record SetStopLine(int? Below) : PartCommand
 {
     public override string Words => "move the stop line";
 
-    protected override Outcome<Part> Make(Part part) => part with { StopLine = Below is { } line && part.Steps.Any(s => s.Number > line) ? Math.Max(0, line) : null };
+    protected override Outcome<Part> Make(Part part) =>
+        part with
+        {
+            StopLine = Below is { } line && part.Steps.Any(s => s.Number > line) ? Math.Max(0, line) : null,
+        };
 }
 
 /// <summary>Gives one size of a step another formula: a dimension of a sketch by its id, the length of an extrude.</summary>
@@ -278,7 +327,9 @@ public sealed record SetSize(string Step, string Field, string Value) : PartComm
 
         if (step is SketchStep { Sketch: var sketch } && sketch.Dimensions.FirstOrDefault(d => d.Id == Field) is { } dimension)
         {
-            return new EditSketch(Step, new Sketches.Editing.SketchEdit { Size = [dimension with { Value = formula.Value.Text }] }).Apply(part);
+            return new EditSketch(Step, new Sketches.Editing.SketchEdit { Size = [dimension with { Value = formula.Value.Text }] }).Apply(
+                part
+            );
         }
 
         var changed = step.WithSize(Field, formula.Value.Text);
@@ -305,7 +356,12 @@ internal static class StepRules
             {
                 if (!World.Has(reference))
                 {
-                    return new Refusal("step.reference", $"'{Ids.Shorten(reference)}' is not part of the world frame ({string.Join(", ", World.Members.Select(m => $"{World.Id}/{m}"))}).", reference);
+                    return new Refusal(
+                        "step.reference",
+                        $"'{Ids.Shorten(reference)}' is not part of the world frame "
+                            + $"({string.Join(", ", World.Members.Select(m => $"{World.Id}/{m}"))}).",
+                        reference
+                    );
                 }
             }
             else if (part.Find(on) is not { } parent)
@@ -316,11 +372,19 @@ internal static class StepRules
                     continue;
                 }
 
-                return new Refusal("step.reference", $"{step.Name} refers to '{Ids.Shorten(reference)}', which is no step of the part.", reference);
+                return new Refusal(
+                    "step.reference",
+                    $"{step.Name} refers to '{Ids.Shorten(reference)}', which is no step of the part.",
+                    reference
+                );
             }
             else if (parent.Number >= step.Number)
             {
-                return new Refusal("step.order", $"{step.Name} (step {step.Number}) refers to {parent.Name}, which comes after it (step {parent.Number}).", reference);
+                return new Refusal(
+                    "step.order",
+                    $"{step.Name} (step {step.Number}) refers to {parent.Name}, which comes after it (step {parent.Number}).",
+                    reference
+                );
             }
         }
 
@@ -345,8 +409,15 @@ internal static class StepRules
     }
 
     private static Refusal? CheckSize(StepSize size, Quantity value, LengthUnit unit) =>
-        value.Dimension != size.Kind ? new Refusal("formula.kind", $"{size.Words} needs {size.Kind.Words}; '{size.Formula}' is {value.Dimension.Words}.")
-        : Math.Abs(value.Value) > Tolerances.LargestSize ? new Refusal("size.too-large", $"{size.Words} may be up to {Units.Show(value with { Value = Tolerances.LargestSize }, unit)}, not {Units.Show(value, unit)}.")
-        : !size.MayBeNegative && value.Value < Tolerances.SmallestSize ? new Refusal("size.too-small", $"{size.Words} must be more than zero, not {Units.Show(value, unit, 4)}.")
+        value.Dimension != size.Kind
+            ? new Refusal("formula.kind", $"{size.Words} needs {size.Kind.Words}; '{size.Formula}' is {value.Dimension.Words}.")
+        : Math.Abs(value.Value) > Tolerances.LargestSize
+            ? new Refusal(
+                "size.too-large",
+                $"{size.Words} may be up to {Units.Show(value with { Value = Tolerances.LargestSize }, unit)}, not "
+                    + $"{Units.Show(value, unit)}."
+            )
+        : !size.MayBeNegative && value.Value < Tolerances.SmallestSize
+            ? new Refusal("size.too-small", $"{size.Words} must be more than zero, not {Units.Show(value, unit, 4)}.")
         : null;
 }

@@ -9,10 +9,13 @@ public sealed record TakeIntoSketch(string Step, SketchEdit Edit, SketchCopy Cop
 {
     public override string Words => $"take {Copy.Of} into the sketch";
 
-    protected override Outcome<Part> Make(Part part) => new EditSketch(Step, Edit, Words).Apply(part).Then<Part>(edited =>
-    {
-        var step = (SketchStep)edited.Find(Step)!;
-        var taken = step with { Copies = step.Copies.Add(Copy) };
-        return StepRules.Check(edited, taken, step) is { } wrong ? wrong : edited.With(taken);
-    });
+    protected override Outcome<Part> Make(Part part) =>
+        new EditSketch(Step, Edit, Words)
+            .Apply(part)
+            .Then<Part>(edited =>
+            {
+                var step = (SketchStep)edited.Find(Step)!;
+                var taken = step with { Copies = step.Copies.Add(Copy) };
+                return StepRules.Check(edited, taken, step) is { } wrong ? wrong : edited.With(taken);
+            });
 }

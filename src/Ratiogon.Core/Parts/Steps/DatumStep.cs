@@ -26,15 +26,27 @@ public abstract record DatumStep(string Id, int Number, string Name, ImmutableAr
 
     public override IReadOnlyList<string> References => [.. Conditions.SelectMany(c => c.Of).SelectMany(World.Single)];
 
-    public override IReadOnlyList<StepSize> Sizes => [.. Fields().Select(f => new StepSize(f.Name, Conditions[f.Condition].Values[f.Value], f.Field.Kind, MayBeNegative: true))];
+    public override IReadOnlyList<StepSize> Sizes =>
+        [.. Fields().Select(f => new StepSize(f.Name, Conditions[f.Condition].Values[f.Value], f.Field.Kind, MayBeNegative: true))];
 
-    public override Step WithSize(string field, string formula) => Fields().FirstOrDefault(f => f.Name == field) is { Name: not null } at
-        ? this with { Conditions = Conditions.SetItem(at.Condition, Conditions[at.Condition] with { Values = Conditions[at.Condition].Values.SetItem(at.Value, formula) }) }
-        : this;
+    public override Step WithSize(string field, string formula) =>
+        Fields().FirstOrDefault(f => f.Name == field) is { Name: not null } at
+            ? this with
+            {
+                Conditions = Conditions.SetItem(
+                    at.Condition,
+                    Conditions[at.Condition] with
+                    {
+                        Values = Conditions[at.Condition].Values.SetItem(at.Value, formula),
+                    }
+                ),
+            }
+            : this;
 
-    public override Refusal? Check() => Conditions.IsDefaultOrEmpty
-        ? new Refusal("datum.empty", $"A {Kind} needs something that determines it.", "conditions")
-        : Conditions.Select(c => c.Check(Makes)).FirstOrDefault(r => r is not null);
+    public override Refusal? Check() =>
+        Conditions.IsDefaultOrEmpty
+            ? new Refusal("datum.empty", $"A {Kind} needs something that determines it.", "conditions")
+            : Conditions.Select(c => c.Check(Makes)).FirstOrDefault(r => r is not null);
 
     /// <summary>The values with names that are unique in the step.</summary>
     internal IEnumerable<(string Name, int Condition, int Value, RelationField Field)> Fields()
@@ -56,34 +68,44 @@ public abstract record DatumStep(string Id, int Number, string Name, ImmutableAr
         }
     }
 
-    public virtual bool Equals(DatumStep? other) => other is not null && base.Equals(other) && Conditions.AsSpan().SequenceEqual(other.Conditions.AsSpan()) && Choice == other.Choice && Flip == other.Flip;
+    public virtual bool Equals(DatumStep? other) =>
+        other is not null
+        && base.Equals(other)
+        && Conditions.AsSpan().SequenceEqual(other.Conditions.AsSpan())
+        && Choice == other.Choice
+        && Flip == other.Flip;
 
     public override int GetHashCode() => HashCode.Combine(Id, Conditions.Length, Choice, Flip);
 }
 
 [Kind("plane")]
-public sealed record PlaneStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions) : DatumStep(Id, Number, Name, Conditions)
+public sealed record PlaneStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions)
+    : DatumStep(Id, Number, Name, Conditions)
 {
     public override DatumKind Makes => DatumKind.Plane;
 
     /// <summary>A plane parallel to another at a signed distance.</summary>
-    public static PlaneStep Offset(string id, int number, string name, string from, string distance) => new(id, number, name, [new DatumCondition("offset", [from]) { Values = [distance] }]);
+    public static PlaneStep Offset(string id, int number, string name, string from, string distance) =>
+        new(id, number, name, [new DatumCondition("offset", [from]) { Values = [distance] }]);
 }
 
 [Kind("axis")]
-public sealed record AxisStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions) : DatumStep(Id, Number, Name, Conditions)
+public sealed record AxisStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions)
+    : DatumStep(Id, Number, Name, Conditions)
 {
     public override DatumKind Makes => DatumKind.Axis;
 }
 
 [Kind("point")]
-public sealed record PointStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions) : DatumStep(Id, Number, Name, Conditions)
+public sealed record PointStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions)
+    : DatumStep(Id, Number, Name, Conditions)
 {
     public override DatumKind Makes => DatumKind.Point;
 }
 
 [Kind("frame")]
-public sealed record FrameStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions) : DatumStep(Id, Number, Name, Conditions)
+public sealed record FrameStep(string Id, int Number, string Name, ImmutableArray<DatumCondition> Conditions)
+    : DatumStep(Id, Number, Name, Conditions)
 {
     public override DatumKind Makes => DatumKind.Frame;
 }

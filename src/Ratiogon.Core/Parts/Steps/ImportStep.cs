@@ -18,7 +18,8 @@ public sealed record ImportStep(string Id, int Number, string Name, string File,
     /// <summary>As #rrggbb, where the file has one.</summary>
     public string? Colour { get; init; }
 
-    /// <summary>The names of the bodies in the order of the file; empty ones for those without. None where the file holds one body.</summary>
+    /// <summary>The names of the bodies in the order of the file; empty ones for those without. None where the file holds one
+    /// body.</summary>
     public Refs Bodies { get; init; } = [];
 
     /// <summary>Their colours as #rrggbb; empty for those without.</summary>
@@ -76,6 +77,9 @@ public sealed record ImportStep(string Id, int Number, string Name, string File,
         return null;
     }
 
-    public override Refusal? Check() => LeftOut.FirstOrDefault(n => !(int.TryParse(n, out var number) && number >= 1 && number <= Bodies.Count)) is { } none
-        ? new Refusal("import.no-body", $"The file has no body {Ids.Shorten(none)}; it has {Math.Max(1, Bodies.Count)}.", "leftOut") : string.IsNullOrEmpty(Content) ? new Refusal("import.empty", "The import holds no file.", "content") : null;
+    public override Refusal? Check() =>
+        LeftOut.FirstOrDefault(n => !(int.TryParse(n, out var number) && number >= 1 && number <= Bodies.Count)) is { } none
+            ? new Refusal("import.no-body", $"The file has no body {Ids.Shorten(none)}; it has {Math.Max(1, Bodies.Count)}.", "leftOut")
+        : string.IsNullOrEmpty(Content) ? new Refusal("import.empty", "The import holds no file.", "content")
+        : null;
 }

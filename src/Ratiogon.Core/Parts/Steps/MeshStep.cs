@@ -8,7 +8,8 @@ namespace Ratiogon.Core.Parts.Steps;
 /// <param name="Number">Place in the build sheet.</param>
 /// <param name="Name">As shown.</param>
 /// <param name="File">The name of the file they came from.</param>
-/// <param name="Content">The triangles as <see cref="TriangleMesh.ToBytes"/> gives them, compressed with gzip and written as base64.</param>
+/// <param name="Content">The triangles as <see cref="TriangleMesh.ToBytes"/> gives them, compressed with gzip and written as
+/// base64.</param>
 [Kind("mesh")]
 public sealed record MeshStep(string Id, int Number, string Name, string File, string Content) : Step(Id, Number, Name)
 {
@@ -23,10 +24,20 @@ public sealed record MeshStep(string Id, int Number, string Name, string File, s
 
     public override Step WithSize(string field, string formula) => this;
 
-    public override Refusal? Check() => !Enum.IsDefined(Unit) ? new Refusal("mesh.unit", "The unit of a mesh is mm, cm, m, in, ft or um.", "unit")
-        : string.IsNullOrEmpty(Content) ? new Refusal("import.empty", "The import holds no file.", "content") : null;
+    public override Refusal? Check() =>
+        !Enum.IsDefined(Unit) ? new Refusal("mesh.unit", "The unit of a mesh is mm, cm, m, in, ft or um.", "unit")
+        : string.IsNullOrEmpty(Content) ? new Refusal("import.empty", "The import holds no file.", "content")
+        : null;
 
     /// <summary>The triangles in millimetres; refused where what was kept is damaged.</summary>
-    public Outcome<TriangleMesh> Triangles() => ImportedFile.Unpack(Content).Then(kept => TriangleMesh.Of(kept.Span, Unit.Millimetres()).Then<TriangleMesh>(mesh =>
-        mesh.Count == 0 ? new Refusal("mesh.empty", "The file holds no triangle that has an area.", "content") : mesh));
+    public Outcome<TriangleMesh> Triangles() =>
+        ImportedFile
+            .Unpack(Content)
+            .Then(kept =>
+                TriangleMesh
+                    .Of(kept.Span, Unit.Millimetres())
+                    .Then<TriangleMesh>(mesh =>
+                        mesh.Count == 0 ? new Refusal("mesh.empty", "The file holds no triangle that has an area.", "content") : mesh
+                    )
+            );
 }

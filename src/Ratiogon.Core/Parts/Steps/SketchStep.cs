@@ -15,7 +15,9 @@ namespace Ratiogon.Core.Parts.Steps;
 [Kind("sketch")]
 public sealed record SketchStep(string Id, int Number, string Name, string On, Sketch Sketch) : Step(Id, Number, Name)
 {
-    private const string TurnField = "turn", XField = "shift x", YField = "shift y";
+    private const string TurnField = "turn",
+        XField = "shift x",
+        YField = "shift y";
 
     /// <summary>An angle that the sketch's axes are turned by about the normal, or null.</summary>
     public string? Turn { get; init; }
@@ -34,12 +36,20 @@ public sealed record SketchStep(string Id, int Number, string Name, string On, S
     public override IReadOnlyList<string> References => Copies.IsEmpty ? [On] : [On, .. Copies.Select(c => c.Of)];
 
     public override IReadOnlyList<StepSize> Sizes =>
-        [.. Placing(TurnField, Turn, Dimension.OfAngle), .. Placing(XField, ShiftX, Dimension.OfLength), .. Placing(YField, ShiftY, Dimension.OfLength), .. Sketch.Dimensions.SelectMany(Driven), .. Sketch.Shapes.SelectMany(CountsOf)];
+        [
+            .. Placing(TurnField, Turn, Dimension.OfAngle),
+            .. Placing(XField, ShiftX, Dimension.OfLength),
+            .. Placing(YField, ShiftY, Dimension.OfLength),
+            .. Sketch.Dimensions.SelectMany(Driven),
+            .. Sketch.Shapes.SelectMany(CountsOf),
+        ];
 
     /// <summary>What a dimension drives; nothing for a kind that there is none of, which is refused elsewhere.</summary>
-    private static IEnumerable<StepSize> Driven(SketchDimension d) => d is { Driving: true, Value: { } value } && DimensionCatalog.Find(d.Kind) is { } kind ? [new StepSize(d.Id, value, kind.Of)] : [];
+    private static IEnumerable<StepSize> Driven(SketchDimension d) =>
+        d is { Driving: true, Value: { } value } && DimensionCatalog.Find(d.Kind) is { } kind ? [new StepSize(d.Id, value, kind.Of)] : [];
 
-    public override Step WithSize(string field, string formula) => field == TurnField ? this with { Turn = formula }
+    public override Step WithSize(string field, string formula) =>
+        field == TurnField ? this with { Turn = formula }
         : field == XField ? this with { ShiftX = formula }
         : field == YField ? this with { ShiftY = formula }
         : WithSketchSize(field, formula);
@@ -48,24 +58,45 @@ public sealed record SketchStep(string Id, int Number, string Name, string On, S
     public Outcome<Frame> PlaneIn(IModel model)
     {
         ArgumentNullException.ThrowIfNull(model);
-        Outcome<double> Value(string? formula) => formula is null ? 0.0 : Formula.Parse(formula).Then(f => f.Evaluate(model.Values.Of)).Map(q => q.Value);
-        return model.PlaneOf(On).Then(plane => Value(Turn).Then(turn => Value(ShiftX).Then(x => Value(ShiftY).Map(y =>
-        {
-            var moved = plane with { Origin = plane.Origin + (plane.X * x) + (plane.Y * y) };
-            return turn == 0 ? moved : moved.Turned(moved.Z, turn);
-        }))));
+        Outcome<double> Value(string? formula) =>
+            formula is null ? 0.0 : Formula.Parse(formula).Then(f => f.Evaluate(model.Values.Of)).Map(q => q.Value);
+        return model
+            .PlaneOf(On)
+            .Then(plane =>
+                Value(Turn)
+                    .Then(turn =>
+                        Value(ShiftX)
+                            .Then(x =>
+                                Value(ShiftY)
+                                    .Map(y =>
+                                    {
+                                        var moved = plane with { Origin = plane.Origin + (plane.X * x) + (plane.Y * y) };
+                                        return turn == 0 ? moved : moved.Turned(moved.Z, turn);
+                                    })
+                            )
+                    )
+            );
     }
 
-    private static IEnumerable<StepSize> Placing(string field, string? formula, Dimension kind) => formula is null ? [] : [new StepSize(field, formula, kind, MayBeNegative: true)];
+    private static IEnumerable<StepSize> Placing(string field, string? formula, Dimension kind) =>
+        formula is null ? [] : [new StepSize(field, formula, kind, MayBeNegative: true)];
 
-    private SketchStep WithSketchSize(string field, string formula) => this with
-    {
-        Sketch = Sketch with
+    private SketchStep WithSketchSize(string field, string formula) =>
+        this with
         {
-            Dimensions = [.. Sketch.Dimensions.Select(d => d.Id == field ? d with { Value = formula } : d)],
-            Shapes = [.. Sketch.Shapes.Select(s => field == CountField(s) ? s with { Count = formula } : field == RowsField(s) ? s with { Rows = formula } : s)],
-        },
-    };
+            Sketch = Sketch with
+            {
+                Dimensions = [.. Sketch.Dimensions.Select(d => d.Id == field ? d with { Value = formula } : d)],
+                Shapes =
+                [
+                    .. Sketch.Shapes.Select(s =>
+                        field == CountField(s) ? s with { Count = formula }
+                        : field == RowsField(s) ? s with { Rows = formula }
+                        : s
+                    ),
+                ],
+            },
+        };
 
     private static string CountField(SketchShape shape) => $"{shape.Id}.count";
 
@@ -84,10 +115,18 @@ public sealed record SketchStep(string Id, int Number, string Name, string On, S
         }
     }
 
-    public override Refusal? Check() => string.IsNullOrWhiteSpace(On) ? new Refusal("step.reference", "A sketch needs a plane or a planar face to lie on.", "on") : SketchCheck.Check(Sketch);
+    public override Refusal? Check() =>
+        string.IsNullOrWhiteSpace(On)
+            ? new Refusal("step.reference", "A sketch needs a plane or a planar face to lie on.", "on")
+            : SketchCheck.Check(Sketch);
 
-    public bool Equals(SketchStep? other) => other is not null && base.Equals(other) && On == other.On && (Turn, ShiftX, ShiftY) == (other.Turn, other.ShiftX, other.ShiftY)
-        && Copies.AsSpan().SequenceEqual(other.Copies.AsSpan()) && Sketch.Equals(other.Sketch);
+    public bool Equals(SketchStep? other) =>
+        other is not null
+        && base.Equals(other)
+        && On == other.On
+        && (Turn, ShiftX, ShiftY) == (other.Turn, other.ShiftX, other.ShiftY)
+        && Copies.AsSpan().SequenceEqual(other.Copies.AsSpan())
+        && Sketch.Equals(other.Sketch);
 
     public override int GetHashCode() => HashCode.Combine(Id, On, Sketch, Copies.Length);
 }

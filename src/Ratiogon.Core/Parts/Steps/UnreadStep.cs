@@ -1,6 +1,7 @@
 namespace Ratiogon.Core.Parts.Steps;
 
-/// <summary>What is kept of a step that cannot be read: it fails, saying why, and the rest of the part goes on. It can be taken away, or what
+/// <summary>What is kept of a step that cannot be read: it fails, saying why, and the rest of the part goes on. It can be taken away,
+/// or what
 /// led to it undone; what was kept stays as it is.</summary>
 /// <param name="Id">Stable id.</param>
 /// <param name="Number">Place in the build sheet.</param>

@@ -27,7 +27,8 @@ public abstract class ConstraintKind
     /// <summary>Whether it may be met in name only, by things that come to lie on each other.</summary>
     public virtual bool MayCollapse => false;
 
-    /// <summary>Whether curves that it ties meet at one place: of a curve that is cut, it goes with the piece that has that place.</summary>
+    /// <summary>Whether curves that it ties meet at one place: of a curve that is cut, it goes with the piece that has that
+    /// place.</summary>
     public virtual bool HasJoint => false;
 
     /// <summary>Whether it speaks of a line from end to end, so that it goes on with both ends when the line becomes shorter.</summary>
@@ -38,9 +39,11 @@ public abstract class ConstraintKind
     /// <param name="constraint">One that names the curve.</param>
     /// <param name="old">The curve as it was.</param>
     /// <param name="now">The same with its new ends.</param>
-    internal virtual SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now) => constraint;
+    internal virtual SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now) =>
+        constraint;
 
-    /// <summary>When it is written: 0 for what only identifies or fixes unknowns, 1 for what puts points on curves, 2 for the rest.</summary>
+    /// <summary>When it is written: 0 for what only identifies or fixes unknowns, 1 for what puts points on curves, 2 for the
+    /// rest.</summary>
     public virtual int Turn => 2;
 
     /// <summary>Why it cannot tie these, or null.</summary>
@@ -61,20 +64,21 @@ public abstract class ConstraintKind
 
     /// <summary>Why it cannot tie these as they are drawn, or null; only asked about entities that fit.</summary>
     /// <param name="contacts">What the rules of the sketch say of points and curves.</param>
-    internal virtual Refusal? CheckIn(Sketch sketch, Func<Contacts> contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => null;
+    internal virtual Refusal? CheckIn(
+        Sketch sketch,
+        Func<Contacts> contacts,
+        SketchConstraint constraint,
+        IReadOnlyList<SketchEntity> of
+    ) => null;
 
     /// <summary>Whether it is among the ties that picks are offered; the others are made by tools that copy.</summary>
     public virtual bool TiedByHand => true;
 
     /// <summary>Notes which points it makes one, puts on curves, or holds: known without any numbers.</summary>
-    internal virtual void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
-    {
-    }
+    internal virtual void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) { }
 
     /// <summary>Notes which curves it makes go over into each other.</summary>
-    internal virtual void Note(SmoothJoints joints, SketchConstraint constraint)
-    {
-    }
+    internal virtual void Note(SmoothJoints joints, SketchConstraint constraint) { }
 
     /// <summary>Writes the constraint with what it holds besides entities.</summary>
     public virtual void Write(SystemWriter writer, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => Write(writer, of);
@@ -94,5 +98,6 @@ public abstract class ConstraintKind
     /// <summary>Two or more of one type.</summary>
     protected static bool Several<T>(IReadOnlyList<SketchEntity> of) => of.Count >= 2 && of.All(e => e is T);
 
-    private static string Words(IReadOnlyList<SketchEntity> of) => of.Count == 0 ? "nothing" : string.Join(", ", of.Select(e => $"{e.Word} {e.Id}"));
+    private static string Words(IReadOnlyList<SketchEntity> of) =>
+        of.Count == 0 ? "nothing" : string.Join(", ", of.Select(e => $"{e.Word} {e.Id}"));
 }

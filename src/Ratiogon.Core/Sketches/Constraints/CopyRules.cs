@@ -7,7 +7,8 @@ namespace Ratiogon.Core.Sketches.Constraints;
 /// <summary>A rule that makes every point of some entities follow others. Made by the tools that copy, not tied by hand.</summary>
 internal abstract class CopyRule : ConstraintKind
 {
-    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts.Copy(Copies(constraint));
+    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) =>
+        contacts.Copy(Copies(constraint));
 
     public override bool TiedByHand => false;
 
@@ -25,7 +26,8 @@ internal abstract class CopyRule : ConstraintKind
     /// <param name="gone">Ids that it must not speak of any more.</param>
     public abstract SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone);
 
-    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of) => throw new InvalidOperationException($"{Name} is written from its constraint");
+    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of) =>
+        throw new InvalidOperationException($"{Name} is written from its constraint");
 
     /// <summary>Pairs of points that correspond in an entity and its copy; mirrored arcs run the other way.</summary>
     internal static IEnumerable<(string Of, string Copy)> Pairs(SketchEntity e, SketchEntity copy, bool mirrored)
@@ -45,7 +47,8 @@ internal abstract class CopyRule : ConstraintKind
         return pairs;
     }
 
-    protected static bool Alike(SketchEntity e, SketchEntity copy) => e.GetType() == copy.GetType() && e.Points.Count == copy.Points.Count && e is not SplineEntity { Through.IsDefault: true };
+    protected static bool Alike(SketchEntity e, SketchEntity copy) =>
+        e.GetType() == copy.GetType() && e.Points.Count == copy.Points.Count && e is not SplineEntity { Through.IsDefault: true };
 
     protected static void SameSize(SystemWriter writer, SketchEntity e, SketchEntity copy)
     {
@@ -90,11 +93,23 @@ internal sealed class MirrorImage : CopyRule
             return null;
         }
 
-        ImmutableArray<string> left = [of[0], .. Enumerable.Range(0, of.Length / 2).Where(i => !gone.Contains(of[(2 * i) + 1]) && !gone.Contains(of[(2 * i) + 2])).SelectMany(i => new[] { of[(2 * i) + 1], of[(2 * i) + 2] })];
-        return left.Length < 3 ? null : left.Length == of.Length ? constraint : constraint with { Of = left };
+        ImmutableArray<string> left =
+        [
+            of[0],
+            .. Enumerable
+                .Range(0, of.Length / 2)
+                .Where(i => !gone.Contains(of[(2 * i) + 1]) && !gone.Contains(of[(2 * i) + 2]))
+                .SelectMany(i => new[] { of[(2 * i) + 1], of[(2 * i) + 2] }),
+        ];
+        return left.Length < 3 ? null
+            : left.Length == of.Length ? constraint
+            : constraint with { Of = left };
     }
 
-    protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 3 && of.Count % 2 == 1 && of[0] is LineEntity
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) =>
+        of.Count >= 3
+        && of.Count % 2 == 1
+        && of[0] is LineEntity
         && Enumerable.Range(0, of.Count / 2).All(i => Alike(of[(2 * i) + 1], of[(2 * i) + 2]));
 
     public override void Write(SystemWriter writer, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
@@ -116,7 +131,8 @@ internal sealed class MirrorImage : CopyRule
 }
 
 /// <summary>Copies in a row or a grid: <see cref="SketchConstraint.Each"/> entities for each instance, the first being
-/// the original, rows of <see cref="SketchConstraint.Columns"/>. The first copies that are there along two directions set the steps.</summary>
+/// the original, rows of <see cref="SketchConstraint.Columns"/>. The first copies that are there along two directions set the
+/// steps.</summary>
 internal sealed class LinearCopies : CopyRule
 {
     public override string Name => "linear-copies";
@@ -130,13 +146,20 @@ internal sealed class LinearCopies : CopyRule
 
     public override IEnumerable<string> Copies(SketchConstraint constraint) => constraint.Of.Skip(constraint.Each);
 
-    public override ImmutableArray<string> CopyOf(Sketch sketch, SketchConstraint constraint, string id) => Instances.With(constraint, 0, id);
+    public override ImmutableArray<string> CopyOf(Sketch sketch, SketchConstraint constraint, string id) =>
+        Instances.With(constraint, 0, id);
 
-    public override SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone) => Instances.Without(constraint, 0, gone);
+    public override SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone) =>
+        Instances.Without(constraint, 0, gone);
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 2;
 
-    internal override Refusal? CheckIn(Sketch sketch, Func<Contacts> contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => Instances.Check(constraint, of, 0, Alike);
+    internal override Refusal? CheckIn(
+        Sketch sketch,
+        Func<Contacts> contacts,
+        SketchConstraint constraint,
+        IReadOnlyList<SketchEntity> of
+    ) => Instances.Check(constraint, of, 0, Alike);
 
     public override void Write(SystemWriter writer, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
     {
@@ -215,13 +238,20 @@ internal sealed class TurnedCopies : CopyRule
 
     public override IEnumerable<string> Copies(SketchConstraint constraint) => constraint.Of.Skip(1 + constraint.Each);
 
-    public override ImmutableArray<string> CopyOf(Sketch sketch, SketchConstraint constraint, string id) => Instances.With(constraint, 1, id);
+    public override ImmutableArray<string> CopyOf(Sketch sketch, SketchConstraint constraint, string id) =>
+        Instances.With(constraint, 1, id);
 
-    public override SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone) => gone.Contains(constraint.Of[0]) ? null : Instances.Without(constraint, 1, gone);
+    public override SketchConstraint? Without(SketchConstraint constraint, IReadOnlySet<string> gone) =>
+        gone.Contains(constraint.Of[0]) ? null : Instances.Without(constraint, 1, gone);
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 3 && of[0] is PointEntity;
 
-    internal override Refusal? CheckIn(Sketch sketch, Func<Contacts> contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => Instances.Check(constraint, of, 1, Alike);
+    internal override Refusal? CheckIn(
+        Sketch sketch,
+        Func<Contacts> contacts,
+        SketchConstraint constraint,
+        IReadOnlyList<SketchEntity> of
+    ) => Instances.Check(constraint, of, 1, Alike);
 
     public override void Write(SystemWriter writer, SketchConstraint constraint, IReadOnlyList<SketchEntity> of)
     {
@@ -300,15 +330,27 @@ internal static class Instances
             return null;
         }
 
-        return members.Length == each && stay.Length == numbers.Length - 1 ? constraint : constraint with
-        {
-            Of = [.. constraint.Of.Take(head), .. stay.Prepend(0).SelectMany(n => members.Select(k => At(n, k)))],
-            Each = members.Length,
-            Out = [.. (constraint.Out.IsDefault ? [] : constraint.Out).Concat(Enumerable.Range(1, numbers.Length - 1).Except(stay).Select(n => numbers[n])).Order()],
-        };
+        return members.Length == each && stay.Length == numbers.Length - 1
+            ? constraint
+            : constraint with
+            {
+                Of = [.. constraint.Of.Take(head), .. stay.Prepend(0).SelectMany(n => members.Select(k => At(n, k)))],
+                Each = members.Length,
+                Out =
+                [
+                    .. (constraint.Out.IsDefault ? [] : constraint.Out)
+                        .Concat(Enumerable.Range(1, numbers.Length - 1).Except(stay).Select(n => numbers[n]))
+                        .Order(),
+                ],
+            };
     }
 
-    public static Refusal? Check(SketchConstraint constraint, IReadOnlyList<SketchEntity> of, int head, Func<SketchEntity, SketchEntity, bool> alike)
+    public static Refusal? Check(
+        SketchConstraint constraint,
+        IReadOnlyList<SketchEntity> of,
+        int head,
+        Func<SketchEntity, SketchEntity, bool> alike
+    )
     {
         var each = constraint.Each;
         if (each < 1 || (of.Count - head) % each != 0)
@@ -317,6 +359,12 @@ internal static class Instances
         }
 
         var odd = Enumerable.Range(head, of.Count - head).FirstOrDefault(i => !alike(of[head + ((i - head) % each)], of[i]), -1);
-        return odd < 0 ? null : new Refusal("constraint.instances", $"{of[odd].Id} is no copy of {of[head + ((odd - head) % each)].Id}: they are of different kinds.", constraint.Id);
+        return odd < 0
+            ? null
+            : new Refusal(
+                "constraint.instances",
+                $"{of[odd].Id} is no copy of {of[head + ((odd - head) % each)].Id}: they are of different kinds.",
+                constraint.Id
+            );
     }
 }

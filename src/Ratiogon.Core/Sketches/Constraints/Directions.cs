@@ -126,11 +126,14 @@ internal sealed class Equal : ConstraintKind
     internal override bool IsOfWhole(Sketch sketch, SketchConstraint constraint, string line) => true;
 
     internal override SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now) =>
-        old is not LineEntity ? constraint : constraint.Of.Length == 2 ? null : constraint with { Of = constraint.Of.Remove(old.Id) };
+        old is not LineEntity ? constraint
+        : constraint.Of.Length == 2 ? null
+        : constraint with { Of = constraint.Of.Remove(old.Id) };
 
     public override string Needs => "two or more lines, or two or more circles and arcs; the axes have no length";
 
-    protected override bool Fits(IReadOnlyList<SketchEntity> of) => (Several<LineEntity>(of) && !of.Any(e => Sketch.IsBuiltIn(e.Id))) || (of.Count >= 2 && of.All(IsRound));
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) =>
+        (Several<LineEntity>(of) && !of.Any(e => Sketch.IsBuiltIn(e.Id))) || (of.Count >= 2 && of.All(IsRound));
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
     {

@@ -31,7 +31,8 @@ internal sealed class EndCap : ConstraintKind
 
     public override int Turn => 1;
 
-    protected override bool Fits(IReadOnlyList<SketchEntity> of) => of is [ArcEntity cap, ArcEntity outer, ArcEntity inner] && outer.Centre == inner.Centre && Corners(cap, outer, inner) is not null;
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) =>
+        of is [ArcEntity cap, ArcEntity outer, ArcEntity inner] && outer.Centre == inner.Centre && Corners(cap, outer, inner) is not null;
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
     {
@@ -47,6 +48,11 @@ internal sealed class EndCap : ConstraintKind
     internal static (string Outer, string Inner)? Corners(ArcEntity cap, ArcEntity outer, ArcEntity inner)
     {
         string[] ends = [cap.From, cap.To];
-        return ends.FirstOrDefault(e => e == outer.From || e == outer.To) is { } a && ends.FirstOrDefault(e => e == inner.From || e == inner.To) is { } b && a != b ? (a, b) : null;
+        return
+            ends.FirstOrDefault(e => e == outer.From || e == outer.To) is { } a
+            && ends.FirstOrDefault(e => e == inner.From || e == inner.To) is { } b
+            && a != b
+            ? (a, b)
+            : null;
     }
 }

@@ -7,7 +7,8 @@ namespace Ratiogon.Core.Sketches.Constraints;
 /// serves as a point by its centre where the picks leave no other reading.</summary>
 internal abstract class PlacedOn(int curves) : ConstraintKind
 {
-    /// <summary>What lay on the curve may be one of its ends now: then that is no rule any more, and of two curves the other is left.</summary>
+    /// <summary>What lay on the curve may be one of its ends now: then that is no rule any more, and of two curves the other is
+    /// left.</summary>
     internal override SketchConstraint? Reshaped(Sketch sketch, SketchConstraint constraint, SketchEntity old, SketchEntity now)
     {
         if (constraint.Of.FirstOrDefault(now.Points.Contains) is not { } end)
@@ -114,5 +115,9 @@ internal sealed class Crossing() : PlacedOn(2)
     public override string Needs => "a point (or a circle or arc by its centre) and two curves";
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) =>
-        base.Fits(of) && !(of.All(e => e is PointEntity or LineEntity) && of.OfType<LineEntity>().SelectMany(l => l.Points).GroupBy(p => p).Any(g => g.Count() > 1));
+        base.Fits(of)
+        && !(
+            of.All(e => e is PointEntity or LineEntity)
+            && of.OfType<LineEntity>().SelectMany(l => l.Points).GroupBy(p => p).Any(g => g.Count() > 1)
+        );
 }

@@ -59,7 +59,8 @@ internal sealed class Midpoint : ConstraintKind
     public override string Needs => "a point (or a circle by its centre) and a line, or three points of which the first is the middle";
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) =>
-        (of.Count == 2 && of.Count(e => e is LineEntity && !Sketch.IsBuiltIn(e.Id)) == 1 && of.Count(HasPoint) == 1) || (of.Count == 3 && of.All(HasPoint));
+        (of.Count == 2 && of.Count(e => e is LineEntity && !Sketch.IsBuiltIn(e.Id)) == 1 && of.Count(HasPoint) == 1)
+        || (of.Count == 3 && of.All(HasPoint));
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
     {
@@ -162,7 +163,8 @@ internal sealed class Fixed : ConstraintKind
 
     public override string Icon => "M8 2v6M5 8h6M3 13l2-3M7 13l2-3M11 13l2-3M4 10h9";
 
-    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts.Pin(constraint.Of);
+    internal override void Note(Contacts contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) =>
+        contacts.Pin(constraint.Of);
 
     public override int Turn => 0;
 

@@ -91,7 +91,8 @@ internal sealed class Tangent : ConstraintKind
         var (s, t) = (
             from i in Enumerable.Range(1, Samples - 1)
             from k in Enumerable.Range(1, Samples - 1)
-            select (S: f.End * i / Samples, T: g.End * k / Samples)).MinBy(x => f.At(x.S).DistanceTo(g.At(x.T)) + (0.4 * size * Math.Abs(f.Slope(x.S).Unit.Cross(g.Slope(x.T).Unit))));
+            select (S: f.End * i / Samples, T: g.End * k / Samples)
+        ).MinBy(x => f.At(x.S).DistanceTo(g.At(x.T)) + (0.4 * size * Math.Abs(f.Slope(x.S).Unit.Cross(g.Slope(x.T).Unit))));
         (s, t) = Refined(f, g, s, t);
         return (f.At(s), g.At(t));
     }
@@ -105,7 +106,8 @@ internal sealed class Tangent : ConstraintKind
         {
             var (ds, dt) = (f.End * 1e-6, g.End * 1e-6);
             var gap = f.At(s) - g.At(t);
-            double Sine(in Sketches.SketchCurve f, in Sketches.SketchCurve g, double s, double t) => size * f.Slope(s).Unit.Cross(g.Slope(t).Unit);
+            double Sine(in Sketches.SketchCurve f, in Sketches.SketchCurve g, double s, double t) =>
+                size * f.Slope(s).Unit.Cross(g.Slope(t).Unit);
             var sine = Sine(f, g, s, t);
             var off = gap.Dot(gap) + (sine * sine);
             if (!(off < least))
@@ -115,7 +117,10 @@ internal sealed class Tangent : ConstraintKind
 
             (least, best) = (off, (s, t));
             var (fs, gt) = (f.Slope(s), -g.Slope(t));
-            var (us, ut) = ((Sine(f, g, s + ds, t) - Sine(f, g, s - ds, t)) / (2 * ds), (Sine(f, g, s, t + dt) - Sine(f, g, s, t - dt)) / (2 * dt));
+            var (us, ut) = (
+                (Sine(f, g, s + ds, t) - Sine(f, g, s - ds, t)) / (2 * ds),
+                (Sine(f, g, s, t + dt) - Sine(f, g, s, t - dt)) / (2 * dt)
+            );
             var (aa, ab, bb) = (fs.Dot(fs) + (us * us), fs.Dot(gt) + (us * ut), gt.Dot(gt) + (ut * ut));
             var (ra, rb) = (-(fs.Dot(gap) + (us * sine)), -(gt.Dot(gap) + (ut * sine)));
             var det = (aa * bb) - (ab * ab);
@@ -133,7 +138,9 @@ internal sealed class Tangent : ConstraintKind
 
     /// <summary>Lines count as unbounded, closed curves go round, others end.</summary>
     private static double Within(in Sketches.SketchCurve curve, double t) =>
-        curve.Full ? t - (Math.Floor(t / curve.End) * curve.End) : curve.Free is not null ? Math.Clamp(t, 0, curve.End) : t;
+        curve.Full ? t - (Math.Floor(t / curve.End) * curve.End)
+        : curve.Free is not null ? Math.Clamp(t, 0, curve.End)
+        : t;
 }
 
 /// <summary>Two curves that go over into each other with one curvature at a shared end.</summary>
@@ -155,8 +162,18 @@ internal sealed class Smooth : ConstraintKind
 
     protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count == 2 && of.All(IsCurve) && of.Any(e => e is SplineEntity);
 
-    internal override Refusal? CheckIn(Sketch sketch, Func<Contacts> contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) => contacts().Shared(of[0], of[1]) is null
-        ? new Refusal("constraint.no-contact", $"{of[0].Word} {of[0].Id} and {of[1].Word} {of[1].Id} share no point: tie their ends together first.") : null;
+    internal override Refusal? CheckIn(
+        Sketch sketch,
+        Func<Contacts> contacts,
+        SketchConstraint constraint,
+        IReadOnlyList<SketchEntity> of
+    ) =>
+        contacts().Shared(of[0], of[1]) is null
+            ? new Refusal(
+                "constraint.no-contact",
+                $"{of[0].Word} {of[0].Id} and {of[1].Word} {of[1].Id} share no point: tie their ends together first."
+            )
+            : null;
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
     {
@@ -190,7 +207,8 @@ internal sealed class Collinear : ConstraintKind
 
     public override string Needs => "two or more lines, or a line and points";
 
-    protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count >= 2 && of.All(e => e is LineEntity or PointEntity) && of.Any(e => e is LineEntity) && of.Count(e => e is LineEntity) != 1
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) =>
+        of.Count >= 2 && of.All(e => e is LineEntity or PointEntity) && of.Any(e => e is LineEntity) && of.Count(e => e is LineEntity) != 1
         || (of.Count >= 3 && of.Count(e => e is LineEntity) == 1 && of.All(e => e is LineEntity or PointEntity));
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)
@@ -228,15 +246,35 @@ internal sealed class Symmetric : ConstraintKind
     public override string Needs => "two points, two lines or two circles and arcs, and the line they are symmetric about";
 
     /// <summary>The axis among the picks: one of the sketch's own, the only construction line, or else the last line.</summary>
-    public static LineEntity? Axis(IReadOnlyList<SketchEntity> of) => of.OfType<LineEntity>().FirstOrDefault(l => Sketch.IsBuiltIn(l.Id))
-        ?? (of.OfType<LineEntity>().Count(l => l.Construction) == 1 ? of.OfType<LineEntity>().First(l => l.Construction) : of.OfType<LineEntity>().LastOrDefault());
+    public static LineEntity? Axis(IReadOnlyList<SketchEntity> of) =>
+        of.OfType<LineEntity>().FirstOrDefault(l => Sketch.IsBuiltIn(l.Id))
+        ?? (
+            of.OfType<LineEntity>().Count(l => l.Construction) == 1
+                ? of.OfType<LineEntity>().First(l => l.Construction)
+                : of.OfType<LineEntity>().LastOrDefault()
+        );
 
-    protected override bool Fits(IReadOnlyList<SketchEntity> of) => of.Count == 3 && Axis(of) is { } axis
-        && of.Where(e => e != axis).ToList() is [var a, var b] && ((a is LineEntity && b is LineEntity) || (HasPoint(a) && HasPoint(b) && IsRound(a) == IsRound(b)));
+    protected override bool Fits(IReadOnlyList<SketchEntity> of) =>
+        of.Count == 3
+        && Axis(of) is { } axis
+        && of.Where(e => e != axis).ToList() is [var a, var b]
+        && ((a is LineEntity && b is LineEntity) || (HasPoint(a) && HasPoint(b) && IsRound(a) == IsRound(b)));
 
-    internal override Refusal? CheckIn(Sketch sketch, Func<Contacts> contacts, SketchConstraint constraint, IReadOnlyList<SketchEntity> of) =>
-        Axis(of) is { } axis && of.FirstOrDefault(e => e != axis && (e is PointEntity ? axis.Points.Contains(e.Id) : Curves.Centre(e) is { } centre && axis.Points.Contains(centre))) is { } end
-            ? new Refusal("constraint.on-own-axis", $"{end.Word} {end.Id} is an end of line {axis.Id} itself and has no mirror image in it but itself: pick another axis.")
+    internal override Refusal? CheckIn(
+        Sketch sketch,
+        Func<Contacts> contacts,
+        SketchConstraint constraint,
+        IReadOnlyList<SketchEntity> of
+    ) =>
+        Axis(of) is { } axis
+        && of.FirstOrDefault(e =>
+            e != axis && (e is PointEntity ? axis.Points.Contains(e.Id) : Curves.Centre(e) is { } centre && axis.Points.Contains(centre))
+        )
+            is { } end
+            ? new Refusal(
+                "constraint.on-own-axis",
+                $"{end.Word} {end.Id} is an end of line {axis.Id} itself and has no mirror image in it but itself: pick another axis."
+            )
             : null;
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of)

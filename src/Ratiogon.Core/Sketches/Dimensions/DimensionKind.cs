@@ -37,7 +37,8 @@ public abstract class DimensionKind
     protected virtual MeasuredSpan Between(Vec2 a, Vec2 b) => MeasuredSpan.Between(a, b);
 
     /// <summary>A place of an entity to draw from: a point, the start of a line, the centre of something round.</summary>
-    protected static Vec2 PlaceOf(Sketch sketch, SketchEntity entity) => entity is LineEntity line ? sketch.At(line.From) : PointAt(sketch, entity);
+    protected static Vec2 PlaceOf(Sketch sketch, SketchEntity entity) =>
+        entity is LineEntity line ? sketch.At(line.From) : PointAt(sketch, entity);
 
     /// <summary>Why it cannot measure these, or null.</summary>
     public Refusal? Check(Sketch sketch, IReadOnlyList<SketchEntity> of)
@@ -59,29 +60,33 @@ public abstract class DimensionKind
     public abstract void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value);
 
     /// <summary>Notes what it says of points and curves without numbers.</summary>
-    internal virtual void Note(Contacts contacts, Sketch sketch, IReadOnlyList<SketchEntity> of)
-    {
-    }
+    internal virtual void Note(Contacts contacts, Sketch sketch, IReadOnlyList<SketchEntity> of) { }
 
     /// <summary>Notes which curves it makes go over into each other.</summary>
-    internal virtual void Note(SmoothJoints joints, SketchDimension dimension)
-    {
-    }
+    internal virtual void Note(SmoothJoints joints, SketchDimension dimension) { }
 
     /// <summary>Writes what it keeps besides its value, where it keeps anything: called instead of <see cref="Write"/> where
     /// no value drives it.</summary>
-    public virtual void WriteFree(SystemWriter writer, IReadOnlyList<SketchEntity> of)
-    {
-    }
+    public virtual void WriteFree(SystemWriter writer, IReadOnlyList<SketchEntity> of) { }
 
     /// <summary>Why a value cannot drive it, or null.</summary>
     public virtual Refusal? CheckValue(double value) =>
         Of == Dimension.OfAngle
-            ? value > 0 && value < Math.PI ? null : new Refusal("dimension.value", $"An angle between lines lies between 0 and 180 deg, not at {value * 180 / Math.PI:0.###} deg.")
-            : value >= Tolerances.SmallestSize && value <= Tolerances.LargestSize ? null
-            : new Refusal("dimension.value", value <= 0
-                ? $"{Words} must be more than zero, not {value:0.###} mm.{(Apart ? " To put things in one place, tie them instead." : "")}"
-                : $"{Words} lies between {Tolerances.SmallestSize} and {Tolerances.LargestSize:0} mm, not at {value:0.#####} mm.");
+            ? value > 0 && value < Math.PI
+                ? null
+                : new Refusal(
+                    "dimension.value",
+                    $"An angle between lines lies between 0 and 180 deg, not at {value * 180 / Math.PI:0.###} deg."
+                )
+            : value >= Tolerances.SmallestSize && value <= Tolerances.LargestSize
+                ? null
+                : new Refusal(
+                    "dimension.value",
+                    value <= 0
+                        ? $"{Words} must be more than zero, not {value:0.###} "
+                            + $"mm.{(Apart ? " To put things in one place, tie them instead." : "")}"
+                        : $"{Words} lies between {Tolerances.SmallestSize} and {Tolerances.LargestSize:0} mm, not at {value:0.#####} mm."
+                );
 
     /// <summary>Whether it may name one entity more than once.</summary>
     protected virtual bool MayRepeat => false;
@@ -98,5 +103,7 @@ public abstract class DimensionKind
 
     /// <summary>Where a point is, or the centre of something round.</summary>
     protected static Vec2 PointAt(Sketch sketch, SketchEntity entity) =>
-        entity is PointEntity p ? p.At : sketch.At(Curves.Centre(entity) ?? throw new InvalidOperationException($"{entity.Word} has no single point"));
+        entity is PointEntity p
+            ? p.At
+            : sketch.At(Curves.Centre(entity) ?? throw new InvalidOperationException($"{entity.Word} has no single point"));
 }

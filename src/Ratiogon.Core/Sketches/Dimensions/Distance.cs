@@ -28,7 +28,8 @@ internal sealed class Distance : DimensionKind
 
     public override string Needs => "a line, two points, a point and a line, or two parallel lines";
 
-    public override bool FitsAnywhere(Sketch sketch, ImmutableArray<string> of) => !(of.Length == 2 && sketch.Find(of[0]) is LineEntity && sketch.Find(of[1]) is LineEntity);
+    public override bool FitsAnywhere(Sketch sketch, ImmutableArray<string> of) =>
+        !(of.Length == 2 && sketch.Find(of[0]) is LineEntity && sketch.Find(of[1]) is LineEntity);
 
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of)
     {
@@ -85,7 +86,13 @@ internal sealed class Distance : DimensionKind
             var (a, b) = ((LineEntity)of[0], (LineEntity)of[1]);
             var (u, v) = ((sketch.At(a.To) - sketch.At(a.From)).Unit, (sketch.At(b.To) - sketch.At(b.From)).Unit);
             var off = Math.Asin(Math.Clamp(Math.Abs(u.Cross(v)), 0, 1)) * 180 / Math.PI;
-            return off < 0.01 ? null : new Refusal("dimension.not-parallel", $"Lines {a.Id} and {b.Id} have no one distance: they are {off:0.##} deg from parallel. Dimension the angle, or make them parallel first.");
+            return off < 0.01
+                ? null
+                : new Refusal(
+                    "dimension.not-parallel",
+                    $"Lines {a.Id} and {b.Id} have no one distance: they are {off:0.##} deg from parallel. Dimension the angle, or "
+                        + "make them parallel first."
+                );
         }
 
         return null;
@@ -125,12 +132,13 @@ internal sealed class Distance : DimensionKind
     private static (string A, string B) Pair(IReadOnlyList<SketchEntity> of) =>
         of[0] is LineEntity line ? (line.From, line.To) : (PointId(of[0]), PointId(of[1]));
 
-    internal static string PointId(SketchEntity entity) => entity switch
-    {
-        PointEntity p => p.Id,
-        LineEntity l => l.From,
-        _ => Curves.Centre(entity) ?? throw new InvalidOperationException($"{entity.Word} has no single point"),
-    };
+    internal static string PointId(SketchEntity entity) =>
+        entity switch
+        {
+            PointEntity p => p.Id,
+            LineEntity l => l.From,
+            _ => Curves.Centre(entity) ?? throw new InvalidOperationException($"{entity.Word} has no single point"),
+        };
 }
 
 /// <summary>Distance along one axis of the sketch.</summary>
@@ -164,7 +172,9 @@ internal sealed class AxisDistance(string name, int axis) : DimensionKind
         writer.Identify(a, b, writer.Start[b] < writer.Start[a] ? -value : value);
 
     protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
-        (of.Count == 1 && of[0] is LineEntity) || (of.Count == 2 && of.Count(e => e is LineEntity) < 2 && !of.Any(e => e is SplineEntity)) ? null : DoesNotFit(of);
+        (of.Count == 1 && of[0] is LineEntity) || (of.Count == 2 && of.Count(e => e is LineEntity) < 2 && !of.Any(e => e is SplineEntity))
+            ? null
+            : DoesNotFit(of);
 
     /// <summary>0 along x, 1 along y.</summary>
     internal int Axis => axis;

@@ -27,7 +27,10 @@ internal sealed class OffsetSize : DimensionKind
 
         var c = PlaceOf(sketch, of[0]);
         var heading = of[0] is ArcEntity arc ? Arcs.Start(sketch, arc) + (Arcs.Sweep(sketch, arc) / 2) : Math.PI / 4;
-        return MeasuredSpan.Between(c + Vec2.Polar(heading, RimDistance.RadiusOf(of[0])), c + Vec2.Polar(heading, RimDistance.RadiusOf(of[1])));
+        return MeasuredSpan.Between(
+            c + Vec2.Polar(heading, RimDistance.RadiusOf(of[0])),
+            c + Vec2.Polar(heading, RimDistance.RadiusOf(of[1]))
+        );
     }
 
     public override Dimension Of => Dimension.OfLength;
@@ -54,8 +57,16 @@ internal sealed class OffsetSize : DimensionKind
     /// <summary>The dimension without the pairs that lost a curve; null where none is left.</summary>
     public static SketchDimension? Without(SketchDimension offset, IReadOnlySet<string> gone)
     {
-        ImmutableArray<string> left = [.. Enumerable.Range(0, offset.Of.Length / 2).Where(i => !gone.Contains(offset.Of[2 * i]) && !gone.Contains(offset.Of[(2 * i) + 1])).SelectMany(i => new[] { offset.Of[2 * i], offset.Of[(2 * i) + 1] })];
-        return left.IsEmpty ? null : left.Length == offset.Of.Length ? offset : offset with { Of = left };
+        ImmutableArray<string> left =
+        [
+            .. Enumerable
+                .Range(0, offset.Of.Length / 2)
+                .Where(i => !gone.Contains(offset.Of[2 * i]) && !gone.Contains(offset.Of[(2 * i) + 1]))
+                .SelectMany(i => new[] { offset.Of[2 * i], offset.Of[(2 * i) + 1] }),
+        ];
+        return left.IsEmpty ? null
+            : left.Length == offset.Of.Length ? offset
+            : offset with { Of = left };
     }
 
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) => Math.Abs(Signed(sketch, of[0], of[1]));
@@ -106,7 +117,15 @@ internal sealed class OffsetSize : DimensionKind
         }
     }
 
-    private static void WriteRound(SystemWriter writer, IReadOnlyList<SketchEntity> of, int i, int side, int distance, double? value, HashSet<string> done)
+    private static void WriteRound(
+        SystemWriter writer,
+        IReadOnlyList<SketchEntity> of,
+        int i,
+        int side,
+        int distance,
+        double? value,
+        HashSet<string> done
+    )
     {
         var (c, d) = (writer.PointOf(of[i]), writer.PointOf(of[i + 1]));
         if (c != d)
@@ -150,7 +169,11 @@ internal sealed class OffsetSize : DimensionKind
                 continue;
             }
 
-            foreach (var (_, end) in new[] { (arc.From, offset.From), (arc.To, offset.To) }.Where(e => StandsSquare(sketch, smooth, of, e.Item1, e.Item2)))
+            foreach (
+                var (_, end) in new[] { (arc.From, offset.From), (arc.To, offset.To) }.Where(e =>
+                    StandsSquare(sketch, smooth, of, e.Item1, e.Item2)
+                )
+            )
             {
                 // Of two arcs that meet, the first places the joint.
                 if (LineAt(of, end) || !placed.Add(end))
@@ -162,8 +185,17 @@ internal sealed class OffsetSize : DimensionKind
     }
 
     protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
-        of.Count >= 2 && of.Count % 2 == 0 && Enumerable.Range(0, of.Count / 2).All(i => of[2 * i] is LineEntity ? of[(2 * i) + 1] is LineEntity : of[2 * i] is CircleEntity or ArcEntity && of[(2 * i) + 1] is CircleEntity or ArcEntity)
-            ? null : DoesNotFit(of);
+        of.Count >= 2
+        && of.Count % 2 == 0
+        && Enumerable
+            .Range(0, of.Count / 2)
+            .All(i =>
+                of[2 * i] is LineEntity
+                    ? of[(2 * i) + 1] is LineEntity
+                    : of[2 * i] is CircleEntity or ArcEntity && of[(2 * i) + 1] is CircleEntity or ArcEntity
+            )
+            ? null
+            : DoesNotFit(of);
 
     /// <summary>How far the copy lies to the left of a line, or outside a round curve.</summary>
     internal static double Signed(Sketch sketch, SketchEntity e, SketchEntity copy)
@@ -177,7 +209,8 @@ internal sealed class OffsetSize : DimensionKind
         return RimDistance.RadiusOf(copy) - RimDistance.RadiusOf(e);
     }
 
-    /// <summary>Whether an end of an offset stands square to the end that it goes with: it does where it is loose, or joins two offsets whose
+    /// <summary>Whether an end of an offset stands square to the end that it goes with: it does where it is loose, or joins two offsets
+    /// whose
     /// originals go over into each other tangentially; not where the offset alone was shortened or led on.</summary>
     private static bool StandsSquare(Sketch sketch, SmoothJoints smooth, IReadOnlyList<SketchEntity> of, string own, string point)
     {
@@ -188,13 +221,19 @@ internal sealed class OffsetSize : DimensionKind
             return false;
         }
 
-        var at = Enumerable.Range(0, of.Count / 2).Where(i => Curves.Ends(of[(2 * i) + 1]) is var (a, b) && (a == point || b == point)).ToList();
+        var at = Enumerable
+            .Range(0, of.Count / 2)
+            .Where(i => Curves.Ends(of[(2 * i) + 1]) is var (a, b) && (a == point || b == point))
+            .ToList();
         if (at.Count != 2)
         {
             return true;
         }
 
-        var (u, v) = (Direction(sketch, of[2 * at[0]], of[(2 * at[0]) + 1], point), Direction(sketch, of[2 * at[1]], of[(2 * at[1]) + 1], point));
+        var (u, v) = (
+            Direction(sketch, of[2 * at[0]], of[(2 * at[0]) + 1], point),
+            Direction(sketch, of[2 * at[1]], of[(2 * at[1]) + 1], point)
+        );
         return Math.Abs(u.Cross(v)) < 1e-6 && smooth.Hold(of[2 * at[0]].Id, of[2 * at[1]].Id);
     }
 
@@ -205,5 +244,6 @@ internal sealed class OffsetSize : DimensionKind
         return e is LineEntity ? (sketch.At(to) - sketch.At(from)).Unit : (own - sketch.At(Curves.Centre(e)!)).Unit.Left;
     }
 
-    private static bool LineAt(IReadOnlyList<SketchEntity> of, string point) => of.Where((_, i) => i % 2 == 1).OfType<LineEntity>().Any(l => l.Points.Contains(point));
+    private static bool LineAt(IReadOnlyList<SketchEntity> of, string point) =>
+        of.Where((_, i) => i % 2 == 1).OfType<LineEntity>().Any(l => l.Points.Contains(point));
 }

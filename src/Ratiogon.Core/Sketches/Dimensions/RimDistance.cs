@@ -66,7 +66,8 @@ internal sealed class RimDistance(string name, int side) : DimensionKind
         }
 
         var (a, b) = Ends(sketch, of);
-        return a.DistanceTo(b) > Tolerances.SmallestSize ? null
+        return a.DistanceTo(b) > Tolerances.SmallestSize
+            ? null
             : new Refusal("dimension.one-centre", $"{of[0].Id} and {of[1].Id} have one centre: dimension their radii.");
     }
 
@@ -82,7 +83,13 @@ internal sealed class RimDistance(string name, int side) : DimensionKind
         return (PointAt(sketch, of[0]), PointAt(sketch, of[1]));
     }
 
-    internal static double RadiusOf(SketchEntity e) => e switch { CircleEntity c => c.Radius, ArcEntity a => a.Radius, _ => 0 };
+    internal static double RadiusOf(SketchEntity e) =>
+        e switch
+        {
+            CircleEntity c => c.Radius,
+            ArcEntity a => a.Radius,
+            _ => 0,
+        };
 
     private static bool IsRound(SketchEntity e) => e is CircleEntity or ArcEntity;
 }

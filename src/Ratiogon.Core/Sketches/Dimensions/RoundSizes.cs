@@ -25,10 +25,13 @@ internal sealed class SweepSize : DimensionKind
         AngledLines.WriteSigned(writer, [c, c + 1, f, f + 1], [c, c + 1, t, t + 1], value);
     }
 
-    public override Refusal? CheckValue(double value) => value > 0 && value < 2 * Math.PI ? null
-        : new Refusal("dimension.value", $"The sweep of an arc lies between 0 and 360 deg, not at {value * 180 / Math.PI:0.###} deg.");
+    public override Refusal? CheckValue(double value) =>
+        value > 0 && value < 2 * Math.PI
+            ? null
+            : new Refusal("dimension.value", $"The sweep of an arc lies between 0 and 360 deg, not at {value * 180 / Math.PI:0.###} deg.");
 
-    protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) => of.Count == 1 && of[0] is ArcEntity ? null : DoesNotFit(of);
+    protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        of.Count == 1 && of[0] is ArcEntity ? null : DoesNotFit(of);
 }
 
 /// <summary>The length of an arc along it.</summary>
@@ -46,15 +49,26 @@ internal sealed class ArcLength : DimensionKind
 
     protected override bool Apart => false;
 
-    public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) => ((ArcEntity)of[0]).Radius * Arcs.Sweep(sketch, (ArcEntity)of[0]);
+    public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        ((ArcEntity)of[0]).Radius * Arcs.Sweep(sketch, (ArcEntity)of[0]);
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value)
     {
         var arc = (ArcEntity)of[0];
-        writer.Add(new LengthOfArc(writer.PointIndex(arc.Centre), writer.PointIndex(arc.From), writer.PointIndex(arc.To), writer.RadiusOf(arc), value, Arcs.Sweep(writer.Sketch, arc)));
+        writer.Add(
+            new LengthOfArc(
+                writer.PointIndex(arc.Centre),
+                writer.PointIndex(arc.From),
+                writer.PointIndex(arc.To),
+                writer.RadiusOf(arc),
+                value,
+                Arcs.Sweep(writer.Sketch, arc)
+            )
+        );
     }
 
-    protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) => of.Count == 1 && of[0] is ArcEntity ? null : DoesNotFit(of);
+    protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        of.Count == 1 && of[0] is ArcEntity ? null : DoesNotFit(of);
 }
 
 /// <summary>One semi-axis of an ellipse or elliptic arc.</summary>
@@ -71,7 +85,8 @@ internal sealed class SemiAxis(string name, int index) : DimensionKind
 
     protected override bool Apart => false;
 
-    public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) => sketch.At(of[0].Points[0]).DistanceTo(sketch.At(of[0].Points[index]));
+    public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        sketch.At(of[0].Points[0]).DistanceTo(sketch.At(of[0].Points[index]));
 
     public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value)
     {
@@ -79,7 +94,8 @@ internal sealed class SemiAxis(string name, int index) : DimensionKind
         Distance.WriteBetween(writer, c, p, value);
     }
 
-    protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) => of.Count == 1 && of[0] is EllipticEntity ? null : DoesNotFit(of);
+    protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        of.Count == 1 && of[0] is EllipticEntity ? null : DoesNotFit(of);
 }
 
 /// <summary>Twice the distance from a construction line: the width across it of what is mirrored there, as turned
@@ -105,12 +121,17 @@ internal sealed class AcrossAxis : DimensionKind
 
     public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) => 2 * Half.Measure(sketch, Ordered(of));
 
-    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value) => Half.Write(writer, Ordered(of), value / 2);
+    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value) =>
+        Half.Write(writer, Ordered(of), value / 2);
 
     protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
         of.Count == 2 && of.Any(e => e is LineEntity { Construction: true }) && !(of.All(e => e is LineEntity { Construction: true }))
-            ? Half.Check(sketch, Ordered(of)) is null ? null : DoesNotFit(of) : DoesNotFit(of);
+            ? Half.Check(sketch, Ordered(of)) is null
+                ? null
+                : DoesNotFit(of)
+            : DoesNotFit(of);
 
     /// <summary>The axis first.</summary>
-    internal static IReadOnlyList<SketchEntity> Ordered(IReadOnlyList<SketchEntity> of) => [.. of.OrderBy(e => e is LineEntity { Construction: true } ? 0 : 1)];
+    internal static IReadOnlyList<SketchEntity> Ordered(IReadOnlyList<SketchEntity> of) =>
+        [.. of.OrderBy(e => e is LineEntity { Construction: true } ? 0 : 1)];
 }

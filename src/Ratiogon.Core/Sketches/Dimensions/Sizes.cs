@@ -32,9 +32,11 @@ internal sealed class AngleSize(string name, bool other) : DimensionKind
         AngledLines.WriteSigned(writer, a, b, sign * (other ? Math.PI - value : value));
     }
 
-    protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) => of.Count == 2 && of.All(e => e is LineEntity) ? null : DoesNotFit(of);
+    protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        of.Count == 2 && of.All(e => e is LineEntity) ? null : DoesNotFit(of);
 
-    private static Vec2 Direction(Sketch sketch, SketchEntity entity) => entity is LineEntity l ? sketch.At(l.To) - sketch.At(l.From) : Vec2.Zero;
+    private static Vec2 Direction(Sketch sketch, SketchEntity entity) =>
+        entity is LineEntity l ? sketch.At(l.To) - sketch.At(l.From) : Vec2.Zero;
 }
 
 /// <summary>The radius or diameter of a circle or arc.</summary>
@@ -52,9 +54,12 @@ internal sealed class RadiusSize(string name, double times) : DimensionKind
 
     protected override bool Apart => false;
 
-    public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) => times * (of[0] is CircleEntity c ? c.Radius : ((ArcEntity)of[0]).Radius);
+    public override double Measure(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        times * (of[0] is CircleEntity c ? c.Radius : ((ArcEntity)of[0]).Radius);
 
-    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value) => writer.Fix(writer.RadiusOf(of[0]), value / times);
+    public override void Write(SystemWriter writer, IReadOnlyList<SketchEntity> of, double value) =>
+        writer.Fix(writer.RadiusOf(of[0]), value / times);
 
-    protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) => of.Count == 1 && of[0] is CircleEntity or ArcEntity ? null : DoesNotFit(of);
+    protected override Refusal? Fits(Sketch sketch, IReadOnlyList<SketchEntity> of) =>
+        of.Count == 1 && of[0] is CircleEntity or ArcEntity ? null : DoesNotFit(of);
 }

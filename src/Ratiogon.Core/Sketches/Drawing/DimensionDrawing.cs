@@ -66,7 +66,8 @@ public sealed record DimensionDrawing(ImmutableArray<double> Lines, ImmutableArr
         var text = place(
             from k in Enumerable.Range(0, Tries)
             from side in new[] { outward, -outward }
-            select (along * centre.Dot(along)) + (across * (Reach(side) + (side * size * (Default + (Further * k))))));
+            select (along * centre.Dot(along)) + (across * (Reach(side) + (side * size * (Default + (Further * k)))))
+        );
         var level = text.Dot(across);
         Vec2 On(Vec2 p) => (along * p.Dot(along)) + (across * level);
         var (p, q) = (On(a), On(b));
@@ -91,7 +92,13 @@ public sealed record DimensionDrawing(ImmutableArray<double> Lines, ImmutableArr
         return new DimensionDrawing([.. lines], [low.X, low.Y, -along.X, -along.Y, high.X, high.Y, along.X, along.Y], [], text);
     }
 
-    private static DimensionDrawing Round(Sketch sketch, SketchEntity entity, bool diameter, double size, Func<IEnumerable<Vec2>, Vec2> place)
+    private static DimensionDrawing Round(
+        Sketch sketch,
+        SketchEntity entity,
+        bool diameter,
+        double size,
+        Func<IEnumerable<Vec2>, Vec2> place
+    )
     {
         var (centre, radius) = (sketch.At(Curves.Centre(entity)!), RimDistance.RadiusOf(entity));
         var heading = entity is ArcEntity arc ? Arcs.Start(sketch, arc) + (Arcs.Sweep(sketch, arc) / 2) : Math.PI / 4;
@@ -99,17 +106,34 @@ public sealed record DimensionDrawing(ImmutableArray<double> Lines, ImmutableArr
         var text = place(
             from k in Enumerable.Range(0, 4)
             from turn in new[] { 0, 0.5, -0.5, 1, -1, 2 }
-            select centre + Vec2.Polar(heading + (spread * turn * (entity is ArcEntity && Math.Abs(turn) > 1 ? 0.3 : 1)), radius + (size * ((Default * 0.7) + (Further * k)))));
+            select centre
+                + Vec2.Polar(
+                    heading + (spread * turn * (entity is ArcEntity && Math.Abs(turn) > 1 ? 0.3 : 1)),
+                    radius + (size * ((Default * 0.7) + (Further * k)))
+                )
+        );
         var way = (text - centre).Length > Tolerances.Length ? (text - centre).Unit : Vec2.Polar(heading);
         var rim = centre + (way * radius);
         var lines = new List<double>();
         Add(lines, diameter ? centre - (way * radius) : centre, (text - centre).Length > radius ? text : rim);
         return diameter
-            ? new DimensionDrawing([.. lines], [rim.X, rim.Y, way.X, way.Y, centre.X - (way.X * radius), centre.Y - (way.Y * radius), -way.X, -way.Y], [], text)
+            ? new DimensionDrawing(
+                [.. lines],
+                [rim.X, rim.Y, way.X, way.Y, centre.X - (way.X * radius), centre.Y - (way.Y * radius), -way.X, -way.Y],
+                [],
+                text
+            )
             : new DimensionDrawing([.. lines], [rim.X, rim.Y, way.X, way.Y], [], text);
     }
 
-    private static DimensionDrawing? Angle(Sketch sketch, IReadOnlyList<SketchEntity> of, bool other, Vec2? textAt, double size, Func<IEnumerable<Vec2>, Vec2> place)
+    private static DimensionDrawing? Angle(
+        Sketch sketch,
+        IReadOnlyList<SketchEntity> of,
+        bool other,
+        Vec2? textAt,
+        double size,
+        Func<IEnumerable<Vec2>, Vec2> place
+    )
     {
         if (of[0] is not LineEntity m || of[1] is not LineEntity n)
         {
@@ -130,14 +154,21 @@ public sealed record DimensionDrawing(ImmutableArray<double> Lines, ImmutableArr
 
         var sweep = Math.Atan2(u.Cross(v), u.Dot(v));
         var (start, turn) = sweep < 0 ? (v.Angle, -sweep) : (u.Angle, sweep);
-        var text = place(from k in Enumerable.Range(0, Tries) from share in new[] { 0.5, 0.3, 0.7 } select apex + Vec2.Polar(start + (turn * share), size * (0.16 + (0.05 * k))));
+        var text = place(
+            from k in Enumerable.Range(0, Tries)
+            from share in new[] { 0.5, 0.3, 0.7 }
+            select apex + Vec2.Polar(start + (turn * share), size * (0.16 + (0.05 * k)))
+        );
         return Arched(apex, start, turn, Math.Max(text.DistanceTo(apex), size * 0.02), text, []);
     }
 
     private static DimensionDrawing AlongArc(Sketch sketch, ArcEntity arc, double size, Func<IEnumerable<Vec2>, Vec2> place)
     {
         var (centre, start, sweep) = (sketch.At(arc.Centre), Arcs.Start(sketch, arc), Arcs.Sweep(sketch, arc));
-        var text = place(from k in Enumerable.Range(0, Tries) select centre + Vec2.Polar(start + (sweep / 2), arc.Radius + (size * ((Default * 0.8) + (Further * k)))));
+        var text = place(
+            from k in Enumerable.Range(0, Tries)
+            select centre + Vec2.Polar(start + (sweep / 2), arc.Radius + (size * ((Default * 0.8) + (Further * k))))
+        );
         var r = Math.Max(text.DistanceTo(centre), size * 0.02);
         var lines = new List<double>();
         foreach (var heading in new[] { start, start + sweep })
@@ -145,7 +176,11 @@ public sealed record DimensionDrawing(ImmutableArray<double> Lines, ImmutableArr
             var way = r > arc.Radius ? 1 : -1;
             if (Math.Abs(r - arc.Radius) > size * Gap)
             {
-                Add(lines, centre + Vec2.Polar(heading, arc.Radius + (way * size * Gap)), centre + Vec2.Polar(heading, r + (way * size * Gap)));
+                Add(
+                    lines,
+                    centre + Vec2.Polar(heading, arc.Radius + (way * size * Gap)),
+                    centre + Vec2.Polar(heading, r + (way * size * Gap))
+                );
             }
         }
 
@@ -162,7 +197,9 @@ public sealed record DimensionDrawing(ImmutableArray<double> Lines, ImmutableArr
     private static Vec2 Middle(Sketch sketch)
     {
         var points = sketch.Entities.OfType<PointEntity>().Select(p => p.At).ToList();
-        return points.Count == 0 ? Vec2.Zero : new Vec2((points.Min(p => p.X) + points.Max(p => p.X)) / 2, (points.Min(p => p.Y) + points.Max(p => p.Y)) / 2);
+        return points.Count == 0
+            ? Vec2.Zero
+            : new Vec2((points.Min(p => p.X) + points.Max(p => p.X)) / 2, (points.Min(p => p.Y) + points.Max(p => p.Y)) / 2);
     }
 
     private static void Add(List<double> lines, Vec2 a, Vec2 b) => lines.AddRange([a.X, a.Y, b.X, b.Y]);

@@ -30,15 +30,25 @@ public static class ProfileIssues
         foreach (var end in arrangement.OpenEnds)
         {
             var point = EndAt(sketch, end.Entity, end.At);
-            var other = arrangement.OpenEnds.Where(o => o != end && o.At.DistanceTo(end.At) <= (end.Gap * (1 + 1e-9)) + 1e-12).Select(o => (o.Entity, Point: EndAt(sketch, o.Entity, o.At))).FirstOrDefault();
+            var other = arrangement
+                .OpenEnds.Where(o => o != end && o.At.DistanceTo(end.At) <= (end.Gap * (1 + 1e-9)) + 1e-12)
+                .Select(o => (o.Entity, Point: EndAt(sketch, o.Entity, o.At)))
+                .FirstOrDefault();
             if (end.Gap < size * 0.1 && point is not null && other.Point is not null && point != other.Point)
             {
                 if (done.Add(string.CompareOrdinal(point, other.Point) < 0 ? $"{point} {other.Point}" : $"{other.Point} {point}"))
                 {
-                    issues.Add(new ProfileIssue("gap", end.At, $"a gap of {Units.Show(Quantity.Length(end.Gap), units)} between {end.Entity} and {other.Entity}", [end.Entity, other.Entity])
-                    {
-                        Mend = new SketchEdit { Merge = ImmutableDictionary<string, string>.Empty.Add(point, other.Point) },
-                    });
+                    issues.Add(
+                        new ProfileIssue(
+                            "gap",
+                            end.At,
+                            $"a gap of {Units.Show(Quantity.Length(end.Gap), units)} between {end.Entity} and {other.Entity}",
+                            [end.Entity, other.Entity]
+                        )
+                        {
+                            Mend = new SketchEdit { Merge = ImmutableDictionary<string, string>.Empty.Add(point, other.Point) },
+                        }
+                    );
                 }
             }
             else
@@ -47,11 +57,22 @@ public static class ProfileIssues
             }
         }
 
-        issues.AddRange(arrangement.CrossedAt.Select(c => new ProfileIssue("crossing", c.At, $"{c.A} and {c.B} cross at {c.At}", [c.A, c.B])));
-        issues.AddRange(arrangement.Overlaps.Select(o => new ProfileIssue("overlap", o.At, $"{o.A} and {o.B} lie on top of each other at {o.At}", [o.A, o.B])));
+        issues.AddRange(
+            arrangement.CrossedAt.Select(c => new ProfileIssue("crossing", c.At, $"{c.A} and {c.B} cross at {c.At}", [c.A, c.B]))
+        );
+        issues.AddRange(
+            arrangement.Overlaps.Select(o => new ProfileIssue(
+                "overlap",
+                o.At,
+                $"{o.A} and {o.B} lie on top of each other at {o.At}",
+                [o.A, o.B]
+            ))
+        );
         return [.. issues.Take(Most)];
     }
 
     private static string? EndAt(Sketch sketch, string entity, Vec2 at) =>
-        sketch.Find(entity) is { } e && Curves.Ends(e) is var (from, to) ? (sketch.At(from).DistanceTo(at) <= sketch.At(to).DistanceTo(at) ? from : to) : null;
+        sketch.Find(entity) is { } e && Curves.Ends(e) is var (from, to)
+            ? (sketch.At(from).DistanceTo(at) <= sketch.At(to).DistanceTo(at) ? from : to)
+            : null;
 }

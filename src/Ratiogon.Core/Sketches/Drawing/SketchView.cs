@@ -24,7 +24,15 @@ public sealed record EntityView(string Id, string Kind, bool Construction, int F
 /// <param name="Drawing">Lines, arrows and place of the text.</param>
 /// <param name="Of">What it measures.</param>
 /// <param name="Now">What it reads, as a formula that would drive it.</param>
-public sealed record DimensionView(string Id, string Kind, string Text, string? Value, DimensionDrawing Drawing, ImmutableArray<string> Of, string Now);
+public sealed record DimensionView(
+    string Id,
+    string Kind,
+    string Text,
+    string? Value,
+    DimensionDrawing Drawing,
+    ImmutableArray<string> Of,
+    string Now
+);
 
 /// <summary>A constraint with where its mark stands.</summary>
 public sealed record ConstraintView(string Id, string Kind, ImmutableArray<string> Of, Vec2 At);
@@ -46,8 +54,16 @@ public sealed record IssueView(string Kind, Vec2 At, string Words, ImmutableArra
 /// <param name="Remark">What there is to say where the present sizes let more move, or only the drawn position could be looked at.</param>
 /// <param name="AtTheseSizes">At the present sizes; more than in general where these happen to let it move.</param>
 public sealed record SketchView(
-    ImmutableArray<EntityView> Entities, ImmutableArray<DimensionView> Dimensions, ImmutableArray<ConstraintView> Constraints,
-    ImmutableArray<RegionView> Regions, int Freedoms, int AtTheseSizes, ImmutableArray<IssueView> Issues, ImmutableArray<CountView> Counts, string? Remark)
+    ImmutableArray<EntityView> Entities,
+    ImmutableArray<DimensionView> Dimensions,
+    ImmutableArray<ConstraintView> Constraints,
+    ImmutableArray<RegionView> Regions,
+    int Freedoms,
+    int AtTheseSizes,
+    ImmutableArray<IssueView> Issues,
+    ImmutableArray<CountView> Counts,
+    string? Remark
+)
 {
     // Sketches are immutable: what was worked out for one holds as long as it lives.
     private static readonly ConditionalWeakTable<Sketch, SketchView[]> Kept = [];
@@ -67,20 +83,34 @@ public sealed record SketchView(
         return new SketchView(
             EntitiesOf(sketch, freedoms),
             DimensionsOf(sketch, units, size),
-            [.. sketch.Constraints.Where(c => ConstraintCatalog.Find(c.Kind)!.TiedByHand).Select(c => new ConstraintView(c.Id, c.Kind, c.Of, Anchor(sketch, c)))],
+            [
+                .. sketch
+                    .Constraints.Where(c => ConstraintCatalog.Find(c.Kind)!.TiedByHand)
+                    .Select(c => new ConstraintView(c.Id, c.Kind, c.Of, Anchor(sketch, c))),
+            ],
             [.. arrangement.Regions.Select(r => new RegionView(r.Key, Flat(r.Outer), [.. r.Holes.Select(h => Flat(h))]))],
             freedoms.Count,
             freedoms.AtTheseSizes,
             [.. ProfileIssues.Of(sketch, arrangement, units, size).Select(i => new IssueView(i.Kind, i.At, i.Words, i.Of, i.Mend))],
             [.. sketch.Shapes.SelectMany(CountsOf)],
-            freedoms.Remark);
+            freedoms.Remark
+        );
     }
 
     private static IEnumerable<CountView> CountsOf(SketchShape shape)
     {
         if (shape.Count is { } count)
         {
-            yield return new CountView($"{shape.Id}.count", shape.Kind switch { "polygon" => $"sides of {shape.Id}", "ring" => $"instances of {shape.Id}", _ => $"columns of {shape.Id}" }, count);
+            yield return new CountView(
+                $"{shape.Id}.count",
+                shape.Kind switch
+                {
+                    "polygon" => $"sides of {shape.Id}",
+                    "ring" => $"instances of {shape.Id}",
+                    _ => $"columns of {shape.Id}",
+                },
+                count
+            );
         }
 
         if (shape.Rows is { } rows)
@@ -91,7 +121,11 @@ public sealed record SketchView(
 
     /// <summary>Each remaining motion in words, with how everything moves; worked out when asked for.</summary>
     public static ImmutableArray<MotionView> MotionsOf(Sketch sketch) =>
-        [.. Sketches.Solving.Freedoms.Of(sketch).Motions.Select(m => new MotionView(m.Words, m.Moves.ToImmutableDictionary(), PathsOf(sketch, m)))];
+        [
+            .. Sketches
+                .Solving.Freedoms.Of(sketch)
+                .Motions.Select(m => new MotionView(m.Words, m.Moves.ToImmutableDictionary(), PathsOf(sketch, m))),
+        ];
 
     /// <summary>How the places along ellipses and splines move: dx dy for each.</summary>
     private static ImmutableDictionary<string, ImmutableArray<double>> PathsOf(Sketch sketch, Sketches.Solving.Motion motion)
@@ -103,15 +137,35 @@ public sealed record SketchView(
             return ImmutableDictionary<string, ImmutableArray<double>>.Empty;
         }
 
-        var moved = sketch with { Entities = [.. sketch.Entities.Select(e => e is PointEntity p && motion.Moves.TryGetValue(p.Id, out var m) ? p with { At = p.At + (m * Step) } : e)] };
-        return free.ToImmutableDictionary(e => e.Id, e => (ImmutableArray<double>)[.. Numbers(moved, e).Zip(Numbers(sketch, e), (a, b) => (a - b) / Step)]);
+        var moved = sketch with
+        {
+            Entities =
+            [
+                .. sketch.Entities.Select(e =>
+                    e is PointEntity p && motion.Moves.TryGetValue(p.Id, out var m) ? p with { At = p.At + (m * Step) } : e
+                ),
+            ],
+        };
+        return free.ToImmutableDictionary(
+            e => e.Id,
+            e => (ImmutableArray<double>)[.. Numbers(moved, e).Zip(Numbers(sketch, e), (a, b) => (a - b) / Step)]
+        );
     }
 
     /// <summary>Entities alone: what a drag frame needs.</summary>
     public static ImmutableArray<EntityView> EntitiesOf(Sketch sketch, Freedoms? freedoms)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        return [.. sketch.Entities.Select(e => new EntityView(e.Id, e is EllipticEntity or SplineEntity ? "path" : e.Word, e.Construction, freedoms?.OfEntity.GetValueOrDefault(e.Id) ?? 0, Numbers(sketch, e)))];
+        return
+        [
+            .. sketch.Entities.Select(e => new EntityView(
+                e.Id,
+                e is EllipticEntity or SplineEntity ? "path" : e.Word,
+                e.Construction,
+                freedoms?.OfEntity.GetValueOrDefault(e.Id) ?? 0,
+                Numbers(sketch, e)
+            )),
+        ];
     }
 
     /// <summary>What moved from one state of a sketch to another with the same entities: for each of these its place among them, how
@@ -150,7 +204,17 @@ public sealed record SketchView(
                 var text = dimension.Driving ? shown : $"({shown})";
                 if (DimensionDrawing.Of(sketch, dimension, text, size, room) is { } drawing)
                 {
-                    views.Add(new DimensionView(dimension.Id, dimension.Kind, text, dimension.Value, drawing, dimension.Of, Units.Show(new Quantity(value, kind.Of), units, 9)));
+                    views.Add(
+                        new DimensionView(
+                            dimension.Id,
+                            dimension.Kind,
+                            text,
+                            dimension.Value,
+                            drawing,
+                            dimension.Of,
+                            Units.Show(new Quantity(value, kind.Of), units, 9)
+                        )
+                    );
                 }
             }
         }
@@ -180,30 +244,43 @@ public sealed record SketchView(
         }
     }
 
-    private static Vec2 Anchor(Sketch sketch, SketchConstraint constraint) => sketch.Find(constraint.Of[0]) switch
-    {
-        PointEntity p => p.At,
-        LineEntity l when Sketch.IsBuiltIn(l.Id) && constraint.Of.Length > 1 => Anchor(sketch, constraint with { Of = constraint.Of.RemoveAt(0) }),
-        LineEntity l => (sketch.At(l.From) + sketch.At(l.To)) / 2,
-        CircleEntity c => sketch.At(c.Centre) + Vec2.Polar(Math.PI / 4, c.Radius),
-        ArcEntity a => sketch.At(a.Centre) + Vec2.Polar(Arcs.Start(sketch, a) + (Arcs.Sweep(sketch, a) / 2), a.Radius),
-        { } e when Curves.Of(sketch, e) is { } curve => curve.At(curve.End / 2),
-        _ => Vec2.Zero,
-    };
+    private static Vec2 Anchor(Sketch sketch, SketchConstraint constraint) =>
+        sketch.Find(constraint.Of[0]) switch
+        {
+            PointEntity p => p.At,
+            LineEntity l when Sketch.IsBuiltIn(l.Id) && constraint.Of.Length > 1 => Anchor(
+                sketch,
+                constraint with
+                {
+                    Of = constraint.Of.RemoveAt(0),
+                }
+            ),
+            LineEntity l => (sketch.At(l.From) + sketch.At(l.To)) / 2,
+            CircleEntity c => sketch.At(c.Centre) + Vec2.Polar(Math.PI / 4, c.Radius),
+            ArcEntity a => sketch.At(a.Centre) + Vec2.Polar(Arcs.Start(sketch, a) + (Arcs.Sweep(sketch, a) / 2), a.Radius),
+            { } e when Curves.Of(sketch, e) is { } curve => curve.At(curve.End / 2),
+            _ => Vec2.Zero,
+        };
 
     private static double Size(Sketch sketch)
     {
         var points = sketch.Entities.OfType<PointEntity>().Select(p => p.At).ToList();
         var round = sketch.Entities.OfType<CircleEntity>().Select(c => 2 * c.Radius).DefaultIfEmpty(0).Max();
-        var span = points.Count == 0 ? 0 : Math.Max(points.Max(p => p.X) - points.Min(p => p.X), points.Max(p => p.Y) - points.Min(p => p.Y));
+        var span =
+            points.Count == 0 ? 0 : Math.Max(points.Max(p => p.X) - points.Min(p => p.X), points.Max(p => p.Y) - points.Min(p => p.Y));
         return Math.Max(1, Math.Max(span, round));
     }
 
-    private static ImmutableArray<double> Flat(IEnumerable<Sketches.Regions.ProfileEdge> loop) => [.. loop.SelectMany(e => e.Drawn()).SelectMany(p => new[] { p.X, p.Y })];
+    private static ImmutableArray<double> Flat(IEnumerable<Sketches.Regions.ProfileEdge> loop) =>
+        [.. loop.SelectMany(e => e.Drawn()).SelectMany(p => new[] { p.X, p.Y })];
 }
 
 /// <summary>A motion that is left.</summary>
 /// <param name="Words">What moves.</param>
 /// <param name="Moves">dx dy of each point, dr 0 of each circle.</param>
 /// <param name="Paths">dx dy of each place along ellipses and splines.</param>
-public sealed record MotionView(string Words, ImmutableDictionary<string, Vec2> Moves, ImmutableDictionary<string, ImmutableArray<double>> Paths);
+public sealed record MotionView(
+    string Words,
+    ImmutableDictionary<string, Vec2> Moves,
+    ImmutableDictionary<string, ImmutableArray<double>> Paths
+);

@@ -60,7 +60,8 @@ internal sealed class TextRoom
     }
 
     private bool Clear((Vec2 Low, Vec2 High) box) =>
-        !taken.Exists(t => t.Low.X < box.High.X && t.High.X > box.Low.X && t.Low.Y < box.High.Y && t.High.Y > box.Low.Y) && !segments.Exists(s => Meets(s.A, s.B, box));
+        !taken.Exists(t => t.Low.X < box.High.X && t.High.X > box.Low.X && t.Low.Y < box.High.Y && t.High.Y > box.Low.Y)
+        && !segments.Exists(s => Meets(s.A, s.B, box));
 
     /// <summary>Whether a segment meets a box (Liang and Barsky, 1984).</summary>
     private static bool Meets(Vec2 a, Vec2 b, (Vec2 Low, Vec2 High) box)

@@ -84,7 +84,8 @@ public sealed class Draft(Sketch sketch)
     public SketchDimension Latest(SketchDimension dimension) => edit.Size.LastOrDefault(d => d.Id == dimension.Id) ?? dimension;
 
     /// <summary>Writes a dimension of the sketch anew, once however often it is changed.</summary>
-    public void Resize(SketchDimension dimension) => edit = edit with { Size = edit.Size.RemoveAll(d => d.Id == dimension.Id).Add(dimension) };
+    public void Resize(SketchDimension dimension) =>
+        edit = edit with { Size = edit.Size.RemoveAll(d => d.Id == dimension.Id).Add(dimension) };
 
     /// <summary>Writes constraints of the sketch anew, each once however often it is changed.</summary>
     /// <param name="ids">Which.</param>
@@ -94,7 +95,11 @@ public sealed class Draft(Sketch sketch)
         var latest = edit.Retie.ToDictionary(c => c.Id);
         edit = edit with
         {
-            Retie = [.. edit.Retie.RemoveAll(c => ids.Contains(c.Id)), .. sketch.Constraints.Where(c => ids.Contains(c.Id)).Select(c => change(latest.GetValueOrDefault(c.Id, c)))],
+            Retie =
+            [
+                .. edit.Retie.RemoveAll(c => ids.Contains(c.Id)),
+                .. sketch.Constraints.Where(c => ids.Contains(c.Id)).Select(c => change(latest.GetValueOrDefault(c.Id, c))),
+            ],
         };
     }
 

@@ -31,7 +31,14 @@ public static class Merging
 
             if (sketch.Dimensions.FirstOrDefault(d => d.Of.Contains(gone) && d.Of.Contains(kept)) is { } apart)
             {
-                return new Refusal("merge.apart", $"{apart.Kind} {apart.Value} ({apart.Id}) keeps the points apart: remove it first.", apart.Id) { Involved = [apart.Id] };
+                return new Refusal(
+                    "merge.apart",
+                    $"{apart.Kind} {apart.Value} ({apart.Id}) keeps the points apart: remove it first.",
+                    apart.Id
+                )
+                {
+                    Involved = [apart.Id],
+                };
             }
         }
 
@@ -55,7 +62,9 @@ public static class Merging
         {
             Constraints = [.. sketch.Constraints.Select(c => Renamed(drawn, c, Name)).OfType<SketchConstraint>()],
             Dimensions = [.. sketch.Dimensions.Select(d => d with { Of = [.. d.Of.Select(Name)] })],
-            Shapes = sketch.Shapes.RemoveAll(s => merge.Keys.Any(gone => gone.StartsWith(s.Id + ".", StringComparison.Ordinal)) && s.Count is not null),
+            Shapes = sketch.Shapes.RemoveAll(s =>
+                merge.Keys.Any(gone => gone.StartsWith(s.Id + ".", StringComparison.Ordinal)) && s.Count is not null
+            ),
         };
     }
 
@@ -74,7 +83,11 @@ public static class Merging
 
     /// <summary>A point that became an end of a curve lies on it already.</summary>
     private static bool StillSays(Sketch drawn, SketchConstraint constraint) =>
-        !(constraint.Kind is "on-curve" or "midpoint" && constraint.Of.Length == 2 && constraint.Of.Any(a => constraint.Of.Any(b => drawn.Find(b) is { } e && e is not PointEntity && e.Points.Contains(a))));
+        !(
+            constraint.Kind is "on-curve" or "midpoint"
+            && constraint.Of.Length == 2
+            && constraint.Of.Any(a => constraint.Of.Any(b => drawn.Find(b) is { } e && e is not PointEntity && e.Points.Contains(a)))
+        );
 
     /// <summary>Parts a point: every curve but the first gets a point of its own there, tied to nothing.</summary>
     public static Outcome<SketchEdit> Part(Sketch sketch, string point)

@@ -30,21 +30,41 @@ public static class Mirroring
         var names = of.ToDictionary(e => e.Id, e => OnAxis(e) ? e.Id : draft.NewId(Stem(e)), StringComparer.Ordinal);
 
         // A curve all of whose points lie on the axis is its own image.
-        foreach (var own in of.Where(e => e is not PointEntity and not CircleEntity && e.Points.All(p => names.GetValueOrDefault(p, p) == p)))
+        foreach (
+            var own in of.Where(e => e is not PointEntity and not CircleEntity && e.Points.All(p => names.GetValueOrDefault(p, p) == p))
+        )
         {
             names[own.Id] = own.Id;
         }
 
-        var images = Copying.Of(of.Where(e => !(e is CircleEntity c && names.GetValueOrDefault(c.Centre, c.Centre) == c.Centre)), id => names.GetValueOrDefault(id, id), p => Symmetric.Mirrored(sketch, line, p), 1, mirrored: true);
+        var images = Copying.Of(
+            of.Where(e => !(e is CircleEntity c && names.GetValueOrDefault(c.Centre, c.Centre) == c.Centre)),
+            id => names.GetValueOrDefault(id, id),
+            p => Symmetric.Mirrored(sketch, line, p),
+            1,
+            mirrored: true
+        );
         if (images.IsEmpty)
         {
             return new Refusal("mirror.on-axis", $"All of it lies on {axis}: it is its own mirror image.", axis);
         }
 
         draft.Add([.. images]);
-        draft.Tie("mirror-image", [axis, .. of.Where(e => images.Any(i => i.Id == names[e.Id])).SelectMany(e => new[] { e.Id, names[e.Id] })]);
+        draft.Tie(
+            "mirror-image",
+            [axis, .. of.Where(e => images.Any(i => i.Id == names[e.Id])).SelectMany(e => new[] { e.Id, names[e.Id] })]
+        );
         return draft.Edit;
     }
 
-    internal static string Stem(SketchEntity entity) => entity switch { PointEntity => "p", LineEntity => "l", CircleEntity => "c", ArcEntity => "a", SplineEntity => "s", _ => "e" };
+    internal static string Stem(SketchEntity entity) =>
+        entity switch
+        {
+            PointEntity => "p",
+            LineEntity => "l",
+            CircleEntity => "c",
+            ArcEntity => "a",
+            SplineEntity => "s",
+            _ => "e",
+        };
 }

@@ -36,16 +36,32 @@ public static class Moving
         // The sketch's own points stay: what hangs on one would be bent or left behind.
         if (by.Apply(Vec2.Zero).Length > Tolerances.Length && of.FirstOrDefault(e => e.Points.Any(Sketch.IsBuiltIn)) is { } hung)
         {
-            return new Refusal("move.origin", $"{char.ToUpperInvariant(hung.Word[0])}{hung.Word[1..]} {hung.Id} hangs on the origin, which stays: a copy of it can stand elsewhere.", hung.Id);
+            return new Refusal(
+                "move.origin",
+                $"{char.ToUpperInvariant(hung.Word[0])}{hung.Word[1..]} {hung.Id} hangs on the origin, which stays: a copy of it "
+                    + "can stand elsewhere.",
+                hung.Id
+            );
         }
 
         var inside = of.Select(e => e.Id).ToHashSet(StringComparer.Ordinal);
         return new SketchEdit
         {
             Move = of.OfType<PointEntity>().ToImmutableDictionary(p => p.Id, p => by.Apply(p.At)),
-            Resize = by.Scale == 1 ? ImmutableDictionary<string, double>.Empty
-                : of.Where(e => e is CircleEntity or ArcEntity).ToImmutableDictionary(e => e.Id, e => RimDistance.RadiusOf(e) * by.Scale),
-            Size = by.Scale == 1 ? [] : [.. sketch.Dimensions.Where(d => d.Driving && d.Of.All(inside.Contains) && IsLength(d)).Select(d => d with { Value = Scaled(d.Value!, by.Scale), TextAt = d.TextAt is { } t ? by.Apply(t) : null })],
+            Resize =
+                by.Scale == 1
+                    ? ImmutableDictionary<string, double>.Empty
+                    : of.Where(e => e is CircleEntity or ArcEntity)
+                        .ToImmutableDictionary(e => e.Id, e => RimDistance.RadiusOf(e) * by.Scale),
+            Size =
+                by.Scale == 1
+                    ? []
+                    :
+                    [
+                        .. sketch
+                            .Dimensions.Where(d => d.Driving && d.Of.All(inside.Contains) && IsLength(d))
+                            .Select(d => d with { Value = Scaled(d.Value!, by.Scale), TextAt = d.TextAt is { } t ? by.Apply(t) : null }),
+                    ],
         };
     }
 
@@ -62,7 +78,9 @@ public static class Moving
     internal static string Scaled(string formula, double scale)
     {
         var parts = formula.Split(' ', 2);
-        return parts.Length == 2 && double.TryParse(parts[0], out var number) && Units.TryGet(parts[1], out _) ? $"{number * scale:0.######} {parts[1]}" : $"({formula}) * {scale:0.######}";
+        return parts.Length == 2 && double.TryParse(parts[0], out var number) && Units.TryGet(parts[1], out _)
+            ? $"{number * scale:0.######} {parts[1]}"
+            : $"({formula}) * {scale:0.######}";
     }
 }
 
@@ -122,8 +140,24 @@ public static class Clipping
 
         foreach (var dimension in piece.Dimensions.Where(d => !turned || d.Kind is not ("horizontal-distance" or "vertical-distance")))
         {
-            var scaled = dimension.Value is { } v && by.Scale != 1 && DimensionCatalog.Find(dimension.Kind)?.Of == Dimension.OfLength ? Moving.Scaled(v, by.Scale) : dimension.Value;
-            draft.Change(e => e with { Size = e.Size.Add(dimension with { Id = draft.NewId("d"), Of = [.. dimension.Of.Select(Name)], Value = scaled, TextAt = dimension.TextAt is { } t ? by.Apply(t) : null }) });
+            var scaled =
+                dimension.Value is { } v && by.Scale != 1 && DimensionCatalog.Find(dimension.Kind)?.Of == Dimension.OfLength
+                    ? Moving.Scaled(v, by.Scale)
+                    : dimension.Value;
+            draft.Change(e =>
+                e with
+                {
+                    Size = e.Size.Add(
+                        dimension with
+                        {
+                            Id = draft.NewId("d"),
+                            Of = [.. dimension.Of.Select(Name)],
+                            Value = scaled,
+                            TextAt = dimension.TextAt is { } t ? by.Apply(t) : null,
+                        }
+                    ),
+                }
+            );
         }
 
         return draft.Edit;

@@ -69,8 +69,12 @@ internal static class OffsetPairs
         foreach (var offset in sketch.Dimensions.Where(d => d.Kind == OffsetSize.KindName))
         {
             var latest = draft.Latest(offset);
-            if (Partner(sketch, latest, a.Id) is not { } first || Partner(sketch, latest, b.Id) is not { } second || first.Points.Intersect(second.Points).ToList() is not [var joint]
-                || Curves.Ends(between) is not var (from, to))
+            if (
+                Partner(sketch, latest, a.Id) is not { } first
+                || Partner(sketch, latest, b.Id) is not { } second
+                || first.Points.Intersect(second.Points).ToList() is not [var joint]
+                || Curves.Ends(between) is not var (from, to)
+            )
             {
                 continue;
             }
@@ -78,7 +82,9 @@ internal static class OffsetPairs
             // The ends of what lies between, in the order of the two curves.
             var (p, q) = draft.Latest(a).Points.Contains(from) ? (from, to) : (to, from);
             var (u, v) = (Off(draft, a, first, draft.At(p)), Off(draft, b, second, draft.At(q)));
-            var outward = (sketch.At(joint) - draft.At(p)).Dot(sketch.At(corner) - draft.At(p)) + (sketch.At(joint) - draft.At(q)).Dot(sketch.At(corner) - draft.At(q));
+            var outward =
+                (sketch.At(joint) - draft.At(p)).Dot(sketch.At(corner) - draft.At(p))
+                + (sketch.At(joint) - draft.At(q)).Dot(sketch.At(corner) - draft.At(q));
             SketchEntity? made = null;
             if (between is ArcEntity arc)
             {
@@ -108,7 +114,11 @@ internal static class OffsetPairs
             draft.Add(made);
             draft.Redraw(Renaming.WithPoints(first, id => id == joint ? atFirst : id));
             draft.Redraw(Renaming.WithPoints(second, id => id == joint ? atSecond : id));
-            if (!sketch.Entities.Any(e => e.Id != first.Id && e.Id != second.Id && e.Points.Contains(joint)) && !sketch.Constraints.Any(c => c.Of.Contains(joint)) && !sketch.Dimensions.Any(d => d.Of.Contains(joint)))
+            if (
+                !sketch.Entities.Any(e => e.Id != first.Id && e.Id != second.Id && e.Points.Contains(joint))
+                && !sketch.Constraints.Any(c => c.Of.Contains(joint))
+                && !sketch.Dimensions.Any(d => d.Of.Contains(joint))
+            )
             {
                 draft.Change(e => e with { Remove = e.Remove.Add(joint) });
             }
@@ -118,7 +128,16 @@ internal static class OffsetPairs
     }
 
     /// <summary>The ends of a chamfer's offset: where its line, shifted, meets the offsets beside it; null where it would vanish.</summary>
-    private static (Vec2, Vec2)? Shifted(Draft draft, SketchEntity a, SketchEntity first, SketchEntity b, SketchEntity second, LineEntity line, string atA, double outward)
+    private static (Vec2, Vec2)? Shifted(
+        Draft draft,
+        SketchEntity a,
+        SketchEntity first,
+        SketchEntity b,
+        SketchEntity second,
+        LineEntity line,
+        string atA,
+        double outward
+    )
     {
         var (p, q) = (draft.At(atA), draft.At(line.From == atA ? line.To : line.From));
         var distance = Math.Abs(OffsetSize.Signed(draft.Sketch, a, first));
@@ -135,7 +154,14 @@ internal static class OffsetPairs
             return Math.Abs(cross) < 1e-9 * d.Length ? null : origin + (along * ((from - origin).Cross(d) / cross));
         }
 
-        return first is LineEntity && second is LineEntity && Meet(first) is { } x && Meet(second) is { } y && (y - x).Dot(along) > Tolerances.SmallestSize ? (x, y) : null;
+        return
+            first is LineEntity
+            && second is LineEntity
+            && Meet(first) is { } x
+            && Meet(second) is { } y
+            && (y - x).Dot(along) > Tolerances.SmallestSize
+            ? (x, y)
+            : null;
     }
 
     private static SketchEntity? Partner(Sketch sketch, SketchDimension offset, string original)
@@ -166,14 +192,22 @@ internal static class OffsetPairs
     }
 
     /// <summary>The offset of a curve that was drawn anew, with new ends where the curve has some.</summary>
-    private static SketchEntity Redrawn(Draft draft, SketchEntity old, SketchEntity now, SketchEntity partner, string id, Dictionary<string, string> ends)
+    private static SketchEntity Redrawn(
+        Draft draft,
+        SketchEntity old,
+        SketchEntity now,
+        SketchEntity partner,
+        string id,
+        Dictionary<string, string> ends
+    )
     {
         if (Curves.Ends(now) is not var (from, to))
         {
             return partner with { Id = id };
         }
 
-        string End(string end) => ends.TryGetValue(end, out var known) ? known : ends[end] = draft.NewPoint(Off(draft, old, partner, draft.At(end)));
+        string End(string end) =>
+            ends.TryGetValue(end, out var known) ? known : ends[end] = draft.NewPoint(Off(draft, old, partner, draft.At(end)));
         var (s, t) = (End(from), End(to));
         return partner switch
         {
@@ -189,6 +223,7 @@ internal static class OffsetPairs
     {
         var signed = OffsetSize.Signed(draft.Sketch, curve, partner);
         return curve is LineEntity line ? at + ((draft.Sketch.At(line.To) - draft.Sketch.At(line.From)).Unit.Left * signed)
-            : draft.Sketch.At(Curves.Centre(curve)!) is var c ? c + ((at - c).Unit * (RimDistance.RadiusOf(curve) + signed)) : at;
+            : draft.Sketch.At(Curves.Centre(curve)!) is var c ? c + ((at - c).Unit * (RimDistance.RadiusOf(curve) + signed))
+            : at;
     }
 }

@@ -54,7 +54,11 @@ public static class Offsetting
         var (links, closed) = Links(sketch, id);
         if (links.Find(l => l.Curve is not (LineEntity or ArcEntity)) is { } odd)
         {
-            return new Refusal("offset.kind", $"The chain holds {odd.Curve.Word} {odd.Curve.Id}; chains of lines and arcs can be offset.", odd.Curve.Id);
+            return new Refusal(
+                "offset.kind",
+                $"The chain holds {odd.Curve.Word} {odd.Curve.Id}; chains of lines and arcs can be offset.",
+                odd.Curve.Id
+            );
         }
 
         var left = SideOf(sketch, links.Find(l => l.Curve.Id == id)!, toward);
@@ -76,7 +80,14 @@ public static class Offsetting
         var places = new Vec2[count + 1];
         for (var i = 0; i <= count; i++)
         {
-            var (before, after) = (i > 0 ? links[i - 1] : closed ? links[^1] : null, i < count ? links[i] : closed ? links[0] : null);
+            var (before, after) = (
+                i > 0 ? links[i - 1]
+                : closed ? links[^1]
+                : null,
+                i < count ? links[i]
+                : closed ? links[0]
+                : null
+            );
             var joint = sketch.At(after?.From ?? before!.To);
             places[i] = Joint(sketch, before, after, joint, distance, left);
         }
@@ -85,7 +96,12 @@ public static class Offsetting
         {
             if (!Keeps(sketch, links[i], places[i], places[i + 1], distance, left))
             {
-                return new Refusal("offset.swallowed", $"At {distance:0.###} mm {links[i].Curve.Word} {links[i].Curve.Id} would be swallowed: there is no room for it. Take a smaller distance.", links[i].Curve.Id);
+                return new Refusal(
+                    "offset.swallowed",
+                    $"At {distance:0.###} mm {links[i].Curve.Word} {links[i].Curve.Id} would be swallowed: there is no room for it. "
+                        + "Take a smaller distance.",
+                    links[i].Curve.Id
+                );
             }
         }
 
@@ -101,12 +117,14 @@ public static class Offsetting
             var link = links[i];
             var (from, to) = link.Forward ? (points[i], points[i + 1]) : (points[i + 1], points[i]);
             var id = draft.NewId(link.Curve is LineEntity ? "l" : "a");
-            draft.Add(link.Curve switch
-            {
-                LineEntity l => l with { Id = id, From = from, To = to },
-                ArcEntity a => a with { Id = id, From = from, To = to, Radius = RadiusOf(a, link, left, distance) },
-                _ => throw new InvalidOperationException("only lines and arcs are offset"),
-            });
+            draft.Add(
+                link.Curve switch
+                {
+                    LineEntity l => l with { Id = id, From = from, To = to },
+                    ArcEntity a => a with { Id = id, From = from, To = to, Radius = RadiusOf(a, link, left, distance) },
+                    _ => throw new InvalidOperationException("only lines and arcs are offset"),
+                }
+            );
             pairs.AddRange([link.Curve.Id, id]);
         }
 
@@ -115,9 +133,14 @@ public static class Offsetting
     }
 
     private static Refusal Swallowed(string id, double distance, double radius) =>
-        new("offset.swallowed", $"{id} has a radius of {radius:0.###} mm: an offset of {distance:0.###} mm to its inside leaves nothing of it.", id);
+        new(
+            "offset.swallowed",
+            $"{id} has a radius of {radius:0.###} mm: an offset of {distance:0.###} mm to its inside leaves nothing of it.",
+            id
+        );
 
-    private static double RadiusOf(ArcEntity arc, Link link, bool left, double distance) => arc.Radius + (link.Forward == left ? -distance : distance);
+    private static double RadiusOf(ArcEntity arc, Link link, bool left, double distance) =>
+        arc.Radius + (link.Forward == left ? -distance : distance);
 
     private static bool SideOf(Sketch sketch, Link link, Vec2 toward)
     {
@@ -133,7 +156,10 @@ public static class Offsetting
     /// <summary>Where the offsets of two neighbours meet, or where one ends.</summary>
     private static Vec2 Joint(Sketch sketch, Link? before, Link? after, Vec2 joint, double distance, bool left)
     {
-        var (u, v) = (before is null ? (Vec2?)null : Direction(sketch, before, atEnd: true), after is null ? (Vec2?)null : Direction(sketch, after, atEnd: false));
+        var (u, v) = (
+            before is null ? (Vec2?)null : Direction(sketch, before, atEnd: true),
+            after is null ? (Vec2?)null : Direction(sketch, after, atEnd: false)
+        );
         var side = left ? distance : -distance;
         if (u is null || v is null || Math.Abs(u.Value.Cross(v.Value)) < 1e-6)
         {
@@ -142,11 +168,18 @@ public static class Offsetting
 
         var bisector = (u.Value + v.Value).Unit.Left;
         var guess = joint + (bisector * (side / Math.Max(0.05, bisector.Dot(u.Value.Left))));
-        return Touching.Two(Carrier(sketch, before!), Carrier(sketch, after!), distance).Where(p => Side(sketch, before!, p) == left && Side(sketch, after!, p) == left)
-            .Cast<Vec2?>().MinBy(p => p!.Value.DistanceTo(guess)) ?? guess;
+        return Touching
+            .Two(Carrier(sketch, before!), Carrier(sketch, after!), distance)
+            .Where(p => Side(sketch, before!, p) == left && Side(sketch, after!, p) == left)
+            .Cast<Vec2?>()
+            .MinBy(p => p!.Value.DistanceTo(guess))
+            ?? guess;
     }
 
-    private static Touched Carrier(Sketch sketch, Link link) => link.Curve is LineEntity l ? Touched.Line(sketch.At(l.From), sketch.At(l.To)) : Touched.Circle(sketch.At(((ArcEntity)link.Curve).Centre), ((ArcEntity)link.Curve).Radius);
+    private static Touched Carrier(Sketch sketch, Link link) =>
+        link.Curve is LineEntity l
+            ? Touched.Line(sketch.At(l.From), sketch.At(l.To))
+            : Touched.Circle(sketch.At(((ArcEntity)link.Curve).Centre), ((ArcEntity)link.Curve).Radius);
 
     private static bool Side(Sketch sketch, Link link, Vec2 p) => SideOf(sketch, link, p);
 

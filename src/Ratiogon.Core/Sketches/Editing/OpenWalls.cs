@@ -40,46 +40,67 @@ public static class OpenWalls
         return regions.ToImmutable();
     }
 
-    private static Outcome<Region> Along(Sketch sketch, ImmutableArray<string> chain, double left, double right) => Side(sketch, chain, left, true).Then(l => Side(sketch, chain, right, false).Then<Region>(r =>
-    {
-        var named = new Dictionary<string, string>(StringComparer.Ordinal);
-        var entities = ImmutableArray.CreateBuilder<SketchEntity>();
-        foreach (var (side, id) in new[] { (l, "l"), (r, "r") })
-        {
-            foreach (var (original, made) in side)
-            {
-                named[$"{id}{original}"] = id == "l" ? original : original + Back;
-                entities.AddRange(Placed(made.Sketch, made.Curve, $"{id}{original}"));
-            }
-        }
+    private static Outcome<Region> Along(Sketch sketch, ImmutableArray<string> chain, double left, double right) =>
+        Side(sketch, chain, left, true)
+            .Then(l =>
+                Side(sketch, chain, right, false)
+                    .Then<Region>(r =>
+                    {
+                        var named = new Dictionary<string, string>(StringComparer.Ordinal);
+                        var entities = ImmutableArray.CreateBuilder<SketchEntity>();
+                        foreach (var (side, id) in new[] { (l, "l"), (r, "r") })
+                        {
+                            foreach (var (original, made) in side)
+                            {
+                                named[$"{id}{original}"] = id == "l" ? original : original + Back;
+                                entities.AddRange(Placed(made.Sketch, made.Curve, $"{id}{original}"));
+                            }
+                        }
 
-        foreach (var ((original, atStart), n) in LooseEnds(sketch, chain).Select((e, n) => (e, n)))
-        {
-            var (a, b) = (EndOf(l[original], atStart), EndOf(r[original], atStart));
-            named[$"e{n}"] = $"tip{n + 1}";
-            entities.AddRange(new PointEntity($"e{n}a", a), new PointEntity($"e{n}b", b), new LineEntity($"e{n}", $"e{n}a", $"e{n}b"));
-        }
+                        foreach (var ((original, atStart), n) in LooseEnds(sketch, chain).Select((e, n) => (e, n)))
+                        {
+                            var (a, b) = (EndOf(l[original], atStart), EndOf(r[original], atStart));
+                            named[$"e{n}"] = $"tip{n + 1}";
+                            entities.AddRange(
+                                new PointEntity($"e{n}a", a),
+                                new PointEntity($"e{n}b", b),
+                                new LineEntity($"e{n}", $"e{n}a", $"e{n}b")
+                            );
+                        }
 
-        var found = Arrangement.Of(new Sketch { Entities = entities.ToImmutable() }).Regions;
-        return found.Length == 1 && found[0].Holes.IsEmpty
-            ? found[0] with { Outer = [.. found[0].Outer.Select(e => e with { Entity = named[e.Entity] })] }
-            : new Refusal("wall.crosses", $"The wall along {chain[0]} crosses itself. Make it thinner.", chain[0]);
-    }));
+                        var found = Arrangement.Of(new Sketch { Entities = entities.ToImmutable() }).Regions;
+                        return found.Length == 1 && found[0].Holes.IsEmpty
+                            ? found[0] with
+                            {
+                                Outer = [.. found[0].Outer.Select(e => e with { Entity = named[e.Entity] })],
+                            }
+                            : new Refusal("wall.crosses", $"The wall along {chain[0]} crosses itself. Make it thinner.", chain[0]);
+                    })
+            );
 
     /// <summary>Where each curve of a chain comes to lie on one side; the curve itself for no distance.</summary>
-    private static Outcome<Dictionary<string, (Sketch Sketch, SketchEntity Curve)>> Side(Sketch sketch, ImmutableArray<string> chain, double distance, bool left)
+    private static Outcome<Dictionary<string, (Sketch Sketch, SketchEntity Curve)>> Side(
+        Sketch sketch,
+        ImmutableArray<string> chain,
+        double distance,
+        bool left
+    )
     {
         if (distance <= 0)
         {
             return chain.ToDictionary(c => c, c => (sketch, sketch.Find(c)!), StringComparer.Ordinal);
         }
 
-        return Offsetting.Of(sketch, chain[0], distance, Beside(sketch, chain[0], left), "0").Map(edit =>
-        {
-            var scratch = sketch with { Entities = [.. sketch.Entities, .. edit.Add] };
-            var pairs = edit.Size[^1].Of;
-            return Enumerable.Range(0, pairs.Length / 2).ToDictionary(i => pairs[2 * i], i => (scratch, scratch.Find(pairs[(2 * i) + 1])!), StringComparer.Ordinal);
-        });
+        return Offsetting
+            .Of(sketch, chain[0], distance, Beside(sketch, chain[0], left), "0")
+            .Map(edit =>
+            {
+                var scratch = sketch with { Entities = [.. sketch.Entities, .. edit.Add] };
+                var pairs = edit.Size[^1].Of;
+                return Enumerable
+                    .Range(0, pairs.Length / 2)
+                    .ToDictionary(i => pairs[2 * i], i => (scratch, scratch.Find(pairs[(2 * i) + 1])!), StringComparer.Ordinal);
+            });
     }
 
     /// <summary>A place just beside the middle of a line or an arc.</summary>
@@ -93,14 +114,25 @@ public static class OpenWalls
 
         var arc = (ArcEntity)sketch.Find(id)!;
         var centre = sketch.At(arc.Centre);
-        return centre + Vec2.Polar((sketch.At(arc.From) - centre).Angle + (Arcs.Sweep(sketch, arc) / 2), arc.Radius * (left ? 0.999 : 1.001));
+        return centre
+            + Vec2.Polar((sketch.At(arc.From) - centre).Angle + (Arcs.Sweep(sketch, arc) / 2), arc.Radius * (left ? 0.999 : 1.001));
     }
 
     /// <summary>The curves and ends at which a chain begins and stops.</summary>
     private static IEnumerable<(string Curve, bool AtStart)> LooseEnds(Sketch sketch, ImmutableArray<string> chain)
     {
         var contacts = SketchContacts.Of(sketch);
-        var ends = chain.SelectMany(c => new[] { true, false }.Select(start => (Curve: c, AtStart: start, Root: contacts.Root(start ? Curves.Ends(sketch.Find(c)!)!.Value.From : Curves.Ends(sketch.Find(c)!)!.Value.To)))).ToList();
+        var ends = chain
+            .SelectMany(c =>
+                new[] { true, false }.Select(start =>
+                    (
+                        Curve: c,
+                        AtStart: start,
+                        Root: contacts.Root(start ? Curves.Ends(sketch.Find(c)!)!.Value.From : Curves.Ends(sketch.Find(c)!)!.Value.To)
+                    )
+                )
+            )
+            .ToList();
         return ends.Where(e => ends.Count(o => o.Root == e.Root) == 1).Select(e => (e.Curve, e.AtStart));
     }
 
@@ -118,7 +150,13 @@ public static class OpenWalls
         if (curve is ArcEntity arc)
         {
             yield return new PointEntity(id + "m", sketch.At(arc.Centre));
-            yield return arc with { Id = id, Centre = id + "m", From = id + "a", To = id + "b" };
+            yield return arc with
+            {
+                Id = id,
+                Centre = id + "m",
+                From = id + "a",
+                To = id + "b",
+            };
         }
         else
         {

@@ -15,8 +15,15 @@ internal static class OtherSides
     {
         foreach (var size in edit.Size)
         {
-            if (!size.Driving || DimensionCatalog.Find(size.Kind) is not AxisDistance kind || sketch.FindAll(size.Of) is not { } of || kind.Check(sketch, of) is not null
-                || !(Formula.Parse(size.Value).Then(f => f.Evaluate(parameters.Of)) is { Done: true, Value: var value }) || value.Dimension != kind.Of || !(value.Value < 0))
+            if (
+                !size.Driving
+                || DimensionCatalog.Find(size.Kind) is not AxisDistance kind
+                || sketch.FindAll(size.Of) is not { } of
+                || kind.Check(sketch, of) is not null
+                || !(Formula.Parse(size.Value).Then(f => f.Evaluate(parameters.Of)) is { Done: true, Value: var value })
+                || value.Dimension != kind.Of
+                || !(value.Value < 0)
+            )
             {
                 continue;
             }

@@ -22,8 +22,18 @@ public static class Removal
         return sketch with
         {
             Entities = sketch.Entities.RemoveAll(e => gone.Contains(e.Id)),
-            Constraints = [.. sketch.Constraints.Where(c => !gone.Contains(c.Id)).Select(c => ConstraintCatalog.Find(c.Kind) is CopyRule rule && c.Of.Any(gone.Contains) ? rule.Without(c, gone)! : c)],
-            Dimensions = [.. sketch.Dimensions.Where(d => !gone.Contains(d.Id)).Select(d => d.Kind == OffsetSize.KindName ? OffsetSize.Without(d, gone)! : d)],
+            Constraints =
+            [
+                .. sketch
+                    .Constraints.Where(c => !gone.Contains(c.Id))
+                    .Select(c => ConstraintCatalog.Find(c.Kind) is CopyRule rule && c.Of.Any(gone.Contains) ? rule.Without(c, gone)! : c),
+            ],
+            Dimensions =
+            [
+                .. sketch
+                    .Dimensions.Where(d => !gone.Contains(d.Id))
+                    .Select(d => d.Kind == OffsetSize.KindName ? OffsetSize.Without(d, gone)! : d),
+            ],
             Shapes = sketch.Shapes.RemoveAll(s => gone.Contains(s.Id)),
         };
     }
@@ -42,11 +52,31 @@ public static class Removal
         var served = sketch.Entities.Where(e => gone.Contains(e.Id)).SelectMany(e => e.Points).ToHashSet(StringComparer.Ordinal);
         served.ExceptWith(sketch.Entities.Where(e => !gone.Contains(e.Id)).SelectMany(e => e.Points));
         gone.UnionWith(served.Where(id => !Sketch.IsBuiltIn(id)));
-        gone.UnionWith(sketch.Constraints.Where(c => c.Of.Any(gone.Contains) && !(ConstraintCatalog.Find(c.Kind) is CopyRule rule && rule.Without(c, gone) is not null)).Select(c => c.Id));
-        gone.UnionWith(sketch.Dimensions.Where(d => d.Of.Any(gone.Contains) && !(d.Kind == OffsetSize.KindName && OffsetSize.Without(d, gone) is not null)).Select(d => d.Id));
+        gone.UnionWith(
+            sketch
+                .Constraints.Where(c =>
+                    c.Of.Any(gone.Contains) && !(ConstraintCatalog.Find(c.Kind) is CopyRule rule && rule.Without(c, gone) is not null)
+                )
+                .Select(c => c.Id)
+        );
+        gone.UnionWith(
+            sketch
+                .Dimensions.Where(d =>
+                    d.Of.Any(gone.Contains) && !(d.Kind == OffsetSize.KindName && OffsetSize.Without(d, gone) is not null)
+                )
+                .Select(d => d.Id)
+        );
 
         // A shape that lost a curve is just curves; a pattern is one as long as its rule holds.
-        gone.UnionWith(sketch.Shapes.Where(s => s.Kind is "ring" or "grid" ? gone.Contains($"{s.Id}.copies") : sketch.Entities.Any(e => gone.Contains(e.Id) && e.Id.StartsWith(s.Id + ".", StringComparison.Ordinal))).Select(s => s.Id));
+        gone.UnionWith(
+            sketch
+                .Shapes.Where(s =>
+                    s.Kind is "ring" or "grid"
+                        ? gone.Contains($"{s.Id}.copies")
+                        : sketch.Entities.Any(e => gone.Contains(e.Id) && e.Id.StartsWith(s.Id + ".", StringComparison.Ordinal))
+                )
+                .Select(s => s.Id)
+        );
         return gone;
     }
 }

@@ -20,14 +20,27 @@ public static class Renaming
     }
 
     /// <summary>An entity drawn through other points.</summary>
-    public static SketchEntity WithPoints(SketchEntity entity, Func<string, string> name) => entity switch
-    {
-        LineEntity l => l with { From = name(l.From), To = name(l.To) },
-        CircleEntity c => c with { Centre = name(c.Centre) },
-        ArcEntity a => a with { Centre = name(a.Centre), From = name(a.From), To = name(a.To) },
-        EllipseEntity e => e with { Centre = name(e.Centre), First = name(e.First), Second = name(e.Second) },
-        EllipticArcEntity e => e with { Centre = name(e.Centre), First = name(e.First), Second = name(e.Second), From = name(e.From), To = name(e.To) },
-        SplineEntity s => s with { Through = [.. s.Through.Select(name)], FromHandle = s.FromHandle is { } f ? name(f) : null, ToHandle = s.ToHandle is { } t ? name(t) : null },
-        _ => entity,
-    };
+    public static SketchEntity WithPoints(SketchEntity entity, Func<string, string> name) =>
+        entity switch
+        {
+            LineEntity l => l with { From = name(l.From), To = name(l.To) },
+            CircleEntity c => c with { Centre = name(c.Centre) },
+            ArcEntity a => a with { Centre = name(a.Centre), From = name(a.From), To = name(a.To) },
+            EllipseEntity e => e with { Centre = name(e.Centre), First = name(e.First), Second = name(e.Second) },
+            EllipticArcEntity e => e with
+            {
+                Centre = name(e.Centre),
+                First = name(e.First),
+                Second = name(e.Second),
+                From = name(e.From),
+                To = name(e.To),
+            },
+            SplineEntity s => s with
+            {
+                Through = [.. s.Through.Select(name)],
+                FromHandle = s.FromHandle is { } f ? name(f) : null,
+                ToHandle = s.ToHandle is { } t ? name(t) : null,
+            },
+            _ => entity,
+        };
 }

@@ -22,13 +22,23 @@ internal static class Reshaping
         var cut = lost.Except(rest?.Points ?? []).ToList();
         draft.Redraw(now);
         var remove = ImmutableArray.CreateBuilder<string>();
-        var whole = lost.All(p => rest?.Points.Contains(p) == true || UsedElsewhere(sketch, p, old.Id, [.. sketch.Constraints], null)) ? Whole(draft, old) : [];
+        var whole = lost.All(p => rest?.Points.Contains(p) == true || UsedElsewhere(sketch, p, old.Id, [.. sketch.Constraints], null))
+            ? Whole(draft, old)
+            : [];
         var contacts = new Lazy<Sketches.Writing.Contacts>(() => SketchContacts.Of(sketch));
         foreach (var constraint in sketch.Constraints.Where(c => c.Of.Contains(old.Id) && !whole.Contains(c.Id)))
         {
-            if (rest is not null && constraint.Of.Length == 2 && ConstraintCatalog.Find(constraint.Kind)!.HasJoint && TouchesAt(sketch, contacts.Value, constraint, old) is { } joint && IsOf(rest, joint) && !IsOf(now, joint))
+            if (
+                rest is not null
+                && constraint.Of.Length == 2
+                && ConstraintCatalog.Find(constraint.Kind)!.HasJoint
+                && TouchesAt(sketch, contacts.Value, constraint, old) is { } joint
+                && IsOf(rest, joint)
+                && !IsOf(now, joint)
+            )
             {
-                // The piece that has the place where they meet is the one that goes on with the rule; of the other, the same would be said twice there.
+                // The piece that has the place where they meet is the one that goes on with the rule; of the other, the same would be
+                // said twice there.
                 draft.Retie(new HashSet<string> { constraint.Id }, latest => latest with { Of = latest.Of.Replace(old.Id, rest.Id) });
                 continue;
             }
@@ -39,7 +49,9 @@ internal static class Reshaping
             }
             else if (!other.Equals(constraint))
             {
-                draft.Retie(new HashSet<string> { constraint.Id }, latest => ConstraintCatalog.Find(latest.Kind)!.Reshaped(sketch, latest, old, now) ?? latest);
+                draft.Retie(new HashSet<string> { constraint.Id }, latest =>
+                    ConstraintCatalog.Find(latest.Kind)!.Reshaped(sketch, latest, old, now) ?? latest
+                );
             }
         }
 
@@ -84,14 +96,20 @@ internal static class Reshaping
 
     /// <summary>The point where a curve is known to meet the other of a rule; null where none is.</summary>
     private static string? TouchesAt(Sketch sketch, Sketches.Writing.Contacts contacts, SketchConstraint rule, SketchEntity curve) =>
-        rule.Of.FirstOrDefault(o => o != curve.Id) is { } id && sketch.Find(id) is { } other ? contacts.Shared(curve, other)?.OnFirst : null;
+        rule.Of.FirstOrDefault(o => o != curve.Id) is { } id && sketch.Find(id) is { } other
+            ? contacts.Shared(curve, other)?.OnFirst
+            : null;
 
-    /// <summary>Rules about a whole line go to a construction line from end to end, where both ends stay: equal, middle, symmetric.</summary>
+    /// <summary>Rules about a whole line go to a construction line from end to end, where both ends stay: equal, middle,
+    /// symmetric.</summary>
     /// <returns>The ids of those that went.</returns>
     internal static HashSet<string> Whole(Draft draft, SketchEntity old)
     {
         var sketch = draft.Sketch;
-        var about = sketch.Constraints.Where(c => c.Of.Contains(old.Id) && ConstraintCatalog.Find(c.Kind)!.IsOfWhole(sketch, c, old.Id)).Select(c => c.Id).ToHashSet(StringComparer.Ordinal);
+        var about = sketch
+            .Constraints.Where(c => c.Of.Contains(old.Id) && ConstraintCatalog.Find(c.Kind)!.IsOfWhole(sketch, c, old.Id))
+            .Select(c => c.Id)
+            .ToHashSet(StringComparer.Ordinal);
         if (old is not LineEntity line || about.Count == 0)
         {
             return [];
@@ -107,5 +125,7 @@ internal static class Reshaping
         dimension.Kind is "sweep" or "arc-length" || (old is LineEntity && dimension.Of.Length == 1);
 
     private static bool UsedElsewhere(Sketch sketch, string point, string curve, List<SketchConstraint> kept, string? butDimension) =>
-        sketch.Entities.Any(e => e.Id != curve && e.Points.Contains(point)) || kept.Exists(c => c.Of.Contains(point) && !c.Of.Contains(curve)) || sketch.Dimensions.Any(d => d.Id != butDimension && d.Of.Contains(point));
+        sketch.Entities.Any(e => e.Id != curve && e.Points.Contains(point))
+        || kept.Exists(c => c.Of.Contains(point) && !c.Of.Contains(curve))
+        || sketch.Dimensions.Any(d => d.Id != butDimension && d.Of.Contains(point));
 }

@@ -46,20 +46,21 @@ public sealed record SketchEdit
     public bool Draws { get; init; }
 
     /// <summary>Both changes as one.</summary>
-    public SketchEdit With(SketchEdit other) => this with
-    {
-        Remove = Remove.AddRange(other.Remove),
-        Replace = Replace.AddRange(other.Replace),
-        Retie = Retie.AddRange(other.Retie),
-        Merge = Merge.SetItems(other.Merge),
-        Add = Add.AddRange(other.Add),
-        Tie = Tie.AddRange(other.Tie),
-        Size = Size.AddRange(other.Size),
-        Shapes = Shapes.AddRange(other.Shapes),
-        Inferred = Inferred.AddRange(other.Inferred),
-        Move = Move.SetItems(other.Move),
-        Resize = Resize.SetItems(other.Resize),
-        ToggleConstruction = ToggleConstruction.AddRange(other.ToggleConstruction),
-        Draws = Draws || other.Draws,
-    };
+    public SketchEdit With(SketchEdit other) =>
+        this with
+        {
+            Remove = Remove.AddRange(other.Remove),
+            Replace = Replace.AddRange(other.Replace),
+            Retie = Retie.AddRange(other.Retie),
+            Merge = Merge.SetItems(other.Merge),
+            Add = Add.AddRange(other.Add),
+            Tie = Tie.AddRange(other.Tie),
+            Size = Size.AddRange(other.Size),
+            Shapes = Shapes.AddRange(other.Shapes),
+            Inferred = Inferred.AddRange(other.Inferred),
+            Move = Move.SetItems(other.Move),
+            Resize = Resize.SetItems(other.Resize),
+            ToggleConstruction = ToggleConstruction.AddRange(other.ToggleConstruction),
+            Draws = Draws || other.Draws,
+        };
 }

@@ -59,13 +59,20 @@ public static class Trimming
         }
         else
         {
-            Reshaping.Note(draft, entity, a is not null ? Piece(draft, sketch, entity, curve, id, from, a, 0, low!.Value.T) : Piece(draft, sketch, entity, curve, id, b!, to, high!.Value.T, curve.End));
+            Reshaping.Note(
+                draft,
+                entity,
+                a is not null
+                    ? Piece(draft, sketch, entity, curve, id, from, a, 0, low!.Value.T)
+                    : Piece(draft, sketch, entity, curve, id, b!, to, high!.Value.T, curve.End)
+            );
         }
 
         return draft.Edit;
     }
 
-    /// <summary>Without the stretch at a place, but with the whole curve kept as construction: what goes on is drawn on it, and no rule about
+    /// <summary>Without the stretch at a place, but with the whole curve kept as construction: what goes on is drawn on it, and no rule
+    /// about
     /// the curve is let go.</summary>
     public static Outcome<SketchEdit> TrimKeeping(Sketch sketch, string id, Vec2 at)
     {
@@ -79,7 +86,9 @@ public static class Trimming
         ImmutableArray<string> turned = entity.Construction ? [] : [id];
         if (Uncut(curve, low, high))
         {
-            return turned.IsEmpty ? new Refusal("trim.construction", $"{entity.Word} {id} is construction already, and nothing crosses it.", id) : new SketchEdit { ToggleConstruction = turned };
+            return turned.IsEmpty
+                ? new Refusal("trim.construction", $"{entity.Word} {id} is construction already, and nothing crosses it.", id)
+                : new SketchEdit { ToggleConstruction = turned };
         }
 
         if (entity is SplineEntity or EllipticArcEntity)
@@ -181,15 +190,27 @@ public static class Trimming
         var start = curve.At(0).DistanceTo(at) < curve.At(curve.End).DistanceTo(at);
         var end = curve.At(start ? 0 : curve.End);
         var beyond = curve.Round
-            ? curve with { StartAngle = start ? curve.StartAngle + curve.Sweep : curve.StartAngle + curve.Sweep, Sweep = (2 * Math.PI) - curve.Sweep }
-            : curve with { From = end, To = end + ((end - curve.At(start ? curve.End : 0)).Unit * Tolerances.LargestSize) };
+            ? curve with
+            {
+                StartAngle = start ? curve.StartAngle + curve.Sweep : curve.StartAngle + curve.Sweep,
+                Sweep = (2 * Math.PI) - curve.Sweep,
+            }
+            : curve with
+            {
+                From = end,
+                To = end + ((end - curve.At(start ? curve.End : 0)).Unit * Tolerances.LargestSize),
+            };
         (Vec2 At, string Other, double Far)? best = null;
         foreach (var other in sketch.Entities.Where(e => e.Id != id).Select(e => SketchCurve.Of(sketch, e)).OfType<SketchCurve>())
         {
             foreach (var p in Crossings.Of(beyond, other))
             {
                 var far = curve.Round && beyond.ParameterOf(p) is { } t ? (start ? beyond.End - t : t) * curve.Radius : p.DistanceTo(end);
-                if (far > 10 * Tolerances.Length && (!curve.Round || far < (beyond.End * curve.Radius) - (10 * Tolerances.Length)) && (best is null || far < best.Value.Far))
+                if (
+                    far > 10 * Tolerances.Length
+                    && (!curve.Round || far < (beyond.End * curve.Radius) - (10 * Tolerances.Length))
+                    && (best is null || far < best.Value.Far)
+                )
                 {
                     best = (p, other.Entity, far);
                 }
@@ -205,7 +226,11 @@ public static class Trimming
         ArgumentNullException.ThrowIfNull(sketch);
         if (sketch.Find(id) is not (LineEntity or ArcEntity) || Sketch.IsBuiltIn(id))
         {
-            return new Refusal("extend.kind", $"Only lines and arcs can be led on; {Ids.Shorten(id)} is {(sketch.Find(id) is { } e ? e.AWord : "not in the sketch")}.", id);
+            return new Refusal(
+                "extend.kind",
+                $"Only lines and arcs can be led on; {Ids.Shorten(id)} is {(sketch.Find(id) is { } e ? e.AWord : "not in the sketch")}.",
+                id
+            );
         }
 
         if (Ahead(sketch, id, at) is not var (_, to, target, start))
@@ -222,7 +247,17 @@ public static class Trimming
     }
 
     /// <summary>A stretch of a curve as an entity between two points.</summary>
-    private static SketchEntity Piece(Draft draft, Sketch sketch, SketchEntity entity, SketchCurve curve, string id, string from, string to, double t, double u)
+    private static SketchEntity Piece(
+        Draft draft,
+        Sketch sketch,
+        SketchEntity entity,
+        SketchCurve curve,
+        string id,
+        string from,
+        string to,
+        double t,
+        double u
+    )
     {
         switch (entity)
         {
@@ -239,7 +274,16 @@ public static class Trimming
     }
 
     /// <summary>A stretch of a spline is the spline through the points within it with the slopes at its ends as handles.</summary>
-    private static SplineEntity SplinePiece(Draft draft, SplineEntity spline, SplineCurve curve, string id, string from, string to, double t, double u)
+    private static SplineEntity SplinePiece(
+        Draft draft,
+        SplineEntity spline,
+        SplineCurve curve,
+        string id,
+        string from,
+        string to,
+        double t,
+        double u
+    )
     {
         var (through, knots) = (new List<string> { from }, new List<double> { t });
         for (var i = 0; i < spline.Through.Length; i++)
@@ -259,8 +303,14 @@ public static class Trimming
             Id = id,
             Through = [.. through],
             Spans = spans,
-            FromHandle = t == 0 ? Kept(spline.FromHandle, curve.At(t) + (curve.Slope(t) * (spans[0] / 3))) : draft.NewPoint(curve.At(t) + (curve.Slope(t) * (spans[0] / 3)), true),
-            ToHandle = u == curve.End ? Kept(spline.ToHandle, curve.At(u) - (curve.Slope(u) * (spans[^1] / 3))) : draft.NewPoint(curve.At(u) - (curve.Slope(u) * (spans[^1] / 3)), true),
+            FromHandle =
+                t == 0
+                    ? Kept(spline.FromHandle, curve.At(t) + (curve.Slope(t) * (spans[0] / 3)))
+                    : draft.NewPoint(curve.At(t) + (curve.Slope(t) * (spans[0] / 3)), true),
+            ToHandle =
+                u == curve.End
+                    ? Kept(spline.ToHandle, curve.At(u) - (curve.Slope(u) * (spans[^1] / 3)))
+                    : draft.NewPoint(curve.At(u) - (curve.Slope(u) * (spans[^1] / 3)), true),
         };
 
         // An end without a handle stays one where its span is whole; a shortened span needs the slope said.
@@ -271,13 +321,14 @@ public static class Trimming
         }
     }
 
-    private static SketchEntity WithEnds(SketchEntity entity, string from, string to) => entity switch
-    {
-        LineEntity l => l with { From = from, To = to },
-        ArcEntity a => a with { From = from, To = to },
-        EllipticArcEntity e => e with { From = from, To = to },
-        _ => entity,
-    };
+    private static SketchEntity WithEnds(SketchEntity entity, string from, string to) =>
+        entity switch
+        {
+            LineEntity l => l with { From = from, To = to },
+            ArcEntity a => a with { From = from, To = to },
+            EllipticArcEntity e => e with { From = from, To = to },
+            _ => entity,
+        };
 
     private static void SameCarrier(Draft draft, SketchEntity entity, string second)
     {
@@ -317,9 +368,11 @@ public static class Trimming
     }
 
     /// <summary>A point that is tied to lie on a curve and is drawn at a place.</summary>
-    private static string? PointThere(Sketch sketch, Vec2 at, string curve) => sketch.Constraints
-        .Where(c => c.Kind is "on-curve" or "crossing" && c.Of.Contains(curve)).SelectMany(c => c.Of)
-        .FirstOrDefault(o => sketch.Find(o) is PointEntity p && p.At.DistanceTo(at) < 4 * Tolerances.Length);
+    private static string? PointThere(Sketch sketch, Vec2 at, string curve) =>
+        sketch
+            .Constraints.Where(c => c.Kind is "on-curve" or "crossing" && c.Of.Contains(curve))
+            .SelectMany(c => c.Of)
+            .FirstOrDefault(o => sketch.Find(o) is PointEntity p && p.At.DistanceTo(at) < 4 * Tolerances.Length);
 
     private static List<Cut> Cuts(Sketch sketch, SketchCurve curve)
     {
@@ -328,7 +381,9 @@ public static class Trimming
         {
             foreach (var p in Crossings.Of(curve, other))
             {
-                var atEnd = !curve.Full && (p.DistanceTo(curve.At(0)) < 10 * Tolerances.Length || p.DistanceTo(curve.At(curve.End)) < 10 * Tolerances.Length);
+                var atEnd =
+                    !curve.Full
+                    && (p.DistanceTo(curve.At(0)) < 10 * Tolerances.Length || p.DistanceTo(curve.At(curve.End)) < 10 * Tolerances.Length);
                 if (!atEnd && curve.ParameterOf(p) is { } t && !cuts.Exists(c => c.At.DistanceTo(p) < 10 * Tolerances.Length))
                 {
                     cuts.Add(new Cut(t, p, other.Entity));
@@ -359,9 +414,18 @@ public static class Trimming
     }
 
     /// <summary>Whether nothing bounds a stretch: the whole curve is meant.</summary>
-    private static bool Uncut(SketchCurve curve, Cut? low, Cut? high) => (low is null && high is null) || (curve.Full && (low is null || high is null || low.Value.T == high.Value.T));
+    private static bool Uncut(SketchCurve curve, Cut? low, Cut? high) =>
+        (low is null && high is null) || (curve.Full && (low is null || high is null || low.Value.T == high.Value.T));
 
-    private static string Stem(SketchEntity entity) => entity switch { LineEntity => "l", ArcEntity or CircleEntity => "a", EllipticEntity => "e", _ => "s" };
+    private static string Stem(SketchEntity entity) =>
+        entity switch
+        {
+            LineEntity => "l",
+            ArcEntity or CircleEntity => "a",
+            EllipticEntity => "e",
+            _ => "s",
+        };
 
-    private static Refusal NoCurve(string id) => new("trim.no-curve", $"'{Ids.Shorten(id)}' is no curve that was drawn: pick a line, arc, circle, ellipse or spline.", id);
+    private static Refusal NoCurve(string id) =>
+        new("trim.no-curve", $"'{Ids.Shorten(id)}' is no curve that was drawn: pick a line, arc, circle, ellipse or spline.", id);
 }

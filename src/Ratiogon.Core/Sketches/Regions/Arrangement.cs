@@ -27,9 +27,7 @@ public sealed class Arrangement
     /// <summary>How near to each other, as a share of the smaller curve, two crossings may be one touch.</summary>
     private const double Touching = 0.02;
 
-    private Arrangement()
-    {
-    }
+    private Arrangement() { }
 
     /// <summary>All bounded faces, the largest first.</summary>
     public ImmutableArray<Region> Regions { get; private set; } = [];
@@ -63,7 +61,10 @@ public sealed class Arrangement
         ArgumentNullException.ThrowIfNull(keys);
         if (Regions.IsEmpty)
         {
-            var gap = OpenEnds.IsEmpty ? "" : $" The nearest gap is {OpenEnds.Min(o => o.Gap):0.###} mm at {OpenEnds.MinBy(o => o.Gap)!.At} on {OpenEnds.MinBy(o => o.Gap)!.Entity}.";
+            var gap = OpenEnds.IsEmpty
+                ? ""
+                : $" The nearest gap is {OpenEnds.Min(o => o.Gap):0.###} mm at {OpenEnds.MinBy(o => o.Gap)!.At} on "
+                    + $"{OpenEnds.MinBy(o => o.Gap)!.Entity}.";
             return new Refusal("region.none", $"The sketch closes no region.{gap}");
         }
 
@@ -79,12 +80,21 @@ public sealed class Arrangement
             List<Region> matches = [.. Regions.Where(r => Matches(r.Key, wanted))];
             if (matches.Count > 1)
             {
-                return new Refusal("region.several", $"{matches.Count} regions are bounded by {key}: {string.Join("; ", matches.Take(8).Select(r => r.Key))}. Pick one of them.", key);
+                return new Refusal(
+                    "region.several",
+                    $"{matches.Count} regions are bounded by {key}: {string.Join("; ", matches.Take(8).Select(r => r.Key))}. Pick one "
+                        + "of them.",
+                    key
+                );
             }
 
             if (matches is not [var match])
             {
-                return new Refusal("region.lost", $"No region is bounded by {key}. The sketch has: {string.Join("; ", Regions.Take(8).Select(r => r.Key))}.", key);
+                return new Refusal(
+                    "region.lost",
+                    $"No region is bounded by {key}. The sketch has: {string.Join("; ", Regions.Take(8).Select(r => r.Key))}.",
+                    key
+                );
             }
 
             chosen.Add(match);
@@ -129,7 +139,8 @@ public sealed class Arrangement
     {
         var numbered = wanted.Any(w => w[0] == '#');
         var parts = key.Split(' ').Where(p => numbered || p[0] != '#').ToHashSet(StringComparer.Ordinal);
-        return parts.Count == wanted.Length && wanted.All(w => w[0] is '+' or '-' or '#' ? parts.Contains(w) : parts.Contains("+" + w) || parts.Contains("-" + w));
+        return parts.Count == wanted.Length
+            && wanted.All(w => w[0] is '+' or '-' or '#' ? parts.Contains(w) : parts.Contains("+" + w) || parts.Contains("-" + w));
     }
 
     private void Split(List<SketchCurve> curves)
@@ -193,8 +204,12 @@ public sealed class Arrangement
             var t = one.T + (way / 2);
             t -= a.Full ? a.End * Math.Floor(t / a.End) : 0;
             var middle = a.At(t);
-            if (one.At.DistanceTo(other.At) < Touching * Math.Min(a.Size, b.Size) && middle.DistanceTo(one.At) <= one.At.DistanceTo(other.At) + Tolerances.Length
-                && b.ParameterOf(middle) is { } u && b.At(u).DistanceTo(middle) < 2 * Tolerances.Length)
+            if (
+                one.At.DistanceTo(other.At) < Touching * Math.Min(a.Size, b.Size)
+                && middle.DistanceTo(one.At) <= one.At.DistanceTo(other.At) + Tolerances.Length
+                && b.ParameterOf(middle) is { } u
+                && b.At(u).DistanceTo(middle) < 2 * Tolerances.Length
+            )
             {
                 met[i] = (middle, t, u);
                 met.RemoveAt(k);
@@ -205,7 +220,8 @@ public sealed class Arrangement
         return met;
     }
 
-    private static bool Between(in SketchCurve curve, Vec2 p) => curve.Full || (p.DistanceTo(curve.At(0)) > 10 * Tolerances.Length && p.DistanceTo(curve.At(curve.End)) > 10 * Tolerances.Length);
+    private static bool Between(in SketchCurve curve, Vec2 p) =>
+        curve.Full || (p.DistanceTo(curve.At(0)) > 10 * Tolerances.Length && p.DistanceTo(curve.At(curve.End)) > 10 * Tolerances.Length);
 
     /// <summary>Pairs of curves whose boxes touch, by a sweep along x.</summary>
     private static IEnumerable<(int, int)> Near(List<SketchCurve> curves)
@@ -231,15 +247,16 @@ public sealed class Arrangement
     private IEnumerable<(int From, int To, ProfileEdge Edge)> PiecesOf(SketchCurve curve, List<double> cuts)
     {
         var slack = Tolerances.Length * (curve.Free is { } free ? free.End : 1) / Math.Max(curve.Size, Tolerances.Length);
-        var sorted = cuts.Order().Aggregate(new List<double>(), (kept, t) =>
-        {
-            if (kept.Count == 0 || t - kept[^1] > slack)
+        var sorted = cuts.Order()
+            .Aggregate(new List<double>(), (kept, t) =>
             {
-                kept.Add(t);
-            }
+                if (kept.Count == 0 || t - kept[^1] > slack)
+                {
+                    kept.Add(t);
+                }
 
-            return kept;
-        });
+                return kept;
+            });
         if (curve.Full)
         {
             if (sorted.Count == 0)
@@ -252,10 +269,21 @@ public sealed class Arrangement
 
         for (var i = 0; i + 1 < sorted.Count; i++)
         {
-            var (from, to) = (Vertex(curve.At(sorted[i])), Vertex(curve.At(curve.Free is { Closed: true } f ? f.Wrapped(sorted[i + 1]) : sorted[i + 1])));
+            var (from, to) = (
+                Vertex(curve.At(sorted[i])),
+                Vertex(curve.At(curve.Free is { Closed: true } f ? f.Wrapped(sorted[i + 1]) : sorted[i + 1]))
+            );
             if (from != to || (curve.Full && sorted.Count == 2))
             {
-                yield return (from, to, new ProfileEdge(curve.Entity, vertices[from], vertices[to], curve.Centre, curve.Radius, true, true) { Free = curve.Free, Stretch = curve.Free is null ? default : (sorted[i], sorted[i + 1]) });
+                yield return (
+                    from,
+                    to,
+                    new ProfileEdge(curve.Entity, vertices[from], vertices[to], curve.Centre, curve.Radius, true, true)
+                    {
+                        Free = curve.Free,
+                        Stretch = curve.Free is null ? default : (sorted[i], sorted[i + 1]),
+                    }
+                );
             }
         }
     }
@@ -293,9 +321,22 @@ public sealed class Arrangement
             degree[to]++;
         }
 
-        var loose = pieces.SelectMany(p => new[] { (Vertex: p.From, p.Edge.Entity), (Vertex: p.To, p.Edge.Entity) }).Where(p => degree[p.Vertex] == 1).ToList();
-        OpenEnds = [.. loose.Select(l => new OpenEnd(vertices[l.Vertex], l.Entity,
-            loose.Where(o => o.Vertex != l.Vertex).Select(o => vertices[o.Vertex].DistanceTo(vertices[l.Vertex])).DefaultIfEmpty(double.PositiveInfinity).Min()))];
+        var loose = pieces
+            .SelectMany(p => new[] { (Vertex: p.From, p.Edge.Entity), (Vertex: p.To, p.Edge.Entity) })
+            .Where(p => degree[p.Vertex] == 1)
+            .ToList();
+        OpenEnds =
+        [
+            .. loose.Select(l => new OpenEnd(
+                vertices[l.Vertex],
+                l.Entity,
+                loose
+                    .Where(o => o.Vertex != l.Vertex)
+                    .Select(o => vertices[o.Vertex].DistanceTo(vertices[l.Vertex]))
+                    .DefaultIfEmpty(double.PositiveInfinity)
+                    .Min()
+            )),
+        ];
         bool removed;
         do
         {
@@ -311,8 +352,7 @@ public sealed class Arrangement
                     removed = true;
                 }
             }
-        }
-        while (removed);
+        } while (removed);
     }
 
     /// <summary>Gives outlines that only touch in a point a vertex each: the one is then a hole in the other, or beside it, as if
@@ -364,7 +404,8 @@ public sealed class Arrangement
     }
 
     /// <summary>How far from its beginning an edge certainly gets, going straight away from it.</summary>
-    private static double Reach(ProfileEdge edge) => edge.Free is not null ? Enumerable.Range(1, 8).Max(i => edge.Inside(i / 16.0).DistanceTo(edge.From))
+    private static double Reach(ProfileEdge edge) =>
+        edge.Free is not null ? Enumerable.Range(1, 8).Max(i => edge.Inside(i / 16.0).DistanceTo(edge.From))
         : edge.Round ? Math.Min(edge.Radius, 2 * edge.Radius * Math.Sin(Math.Min(Math.Abs(edge.Turn) / 2, Math.PI / 2)))
         : edge.From.DistanceTo(edge.To);
 
@@ -461,7 +502,11 @@ public sealed class Arrangement
         public bool Holds(Vec2 p)
         {
             var slack = 0.01 * (Box.High - Box.Low).Length;
-            return p.X >= Box.Low.X - slack && p.X <= Box.High.X + slack && p.Y >= Box.Low.Y - slack && p.Y <= Box.High.Y + slack && Loops.Contain(edges, p);
+            return p.X >= Box.Low.X - slack
+                && p.X <= Box.High.X + slack
+                && p.Y >= Box.Low.Y - slack
+                && p.Y <= Box.High.Y + slack
+                && Loops.Contain(edges, p);
         }
 
         private static (Vec2 Low, Vec2 High) Around(IEnumerable<Vec2> points)
@@ -469,7 +514,10 @@ public sealed class Arrangement
             var (low, high) = (new Vec2(double.MaxValue, double.MaxValue), new Vec2(double.MinValue, double.MinValue));
             foreach (var p in points)
             {
-                (low, high) = (new Vec2(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y)), new Vec2(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y)));
+                (low, high) = (
+                    new Vec2(Math.Min(low.X, p.X), Math.Min(low.Y, p.Y)),
+                    new Vec2(Math.Max(high.X, p.X), Math.Max(high.Y, p.Y))
+                );
             }
 
             return (low, high);
@@ -507,13 +555,22 @@ public sealed class Arrangement
         return Apart([.. outers.Select(o => new Region(KeyOf(o.Edges), o.Edges, holesOf[o].ToImmutable(), DepthOf(o)))]);
     }
 
-    /// <summary>Regions that the same sides of the same curves bound are numbered from left to right, those above each other upwards.</summary>
+    /// <summary>Regions that the same sides of the same curves bound are numbered from left to right, those above each other
+    /// upwards.</summary>
     private static ImmutableArray<Region> Apart(ImmutableArray<Region> regions)
     {
-        var numbers = regions.GroupBy(r => r.Key).Where(g => g.Count() > 1)
-            .SelectMany(g => g.OrderBy(r => Math.Round(r.Outer.Min(e => e.From.X), 6)).ThenBy(r => r.Outer.Min(e => e.From.Y)).Select((r, i) => (Region: r, Number: i + 1)))
+        var numbers = regions
+            .GroupBy(r => r.Key)
+            .Where(g => g.Count() > 1)
+            .SelectMany(g =>
+                g.OrderBy(r => Math.Round(r.Outer.Min(e => e.From.X), 6))
+                    .ThenBy(r => r.Outer.Min(e => e.From.Y))
+                    .Select((r, i) => (Region: r, Number: i + 1))
+            )
             .ToDictionary(n => (object)n.Region, n => n.Number, ReferenceEqualityComparer.Instance);
-        return numbers.Count == 0 ? regions : [.. regions.Select(r => numbers.TryGetValue(r, out var n) ? r with { Key = $"{r.Key} #{n}" } : r)];
+        return numbers.Count == 0
+            ? regions
+            : [.. regions.Select(r => numbers.TryGetValue(r, out var n) ? r with { Key = $"{r.Key} #{n}" } : r)];
     }
 
     private static string KeyOf(IEnumerable<ProfileEdge> outer) =>

@@ -74,7 +74,7 @@ internal static class Blocks
                     low[parent] = Math.Min(low[parent], low[v]);
                     if (low[v] >= seen[parent])
                     {
-                        for (var e = -1; e != by;)
+                        for (var e = -1; e != by; )
                         {
                             e = open.Pop();
                             block[e] = blocks;

@@ -12,13 +12,15 @@ internal static class Crossings
         }
 
         var found = new List<Vec2>();
-        foreach (var p in (a.Round, b.Round) switch
-        {
-            (false, false) => LineLine(a, b),
-            (false, true) => LineCircle(a, b),
-            (true, false) => LineCircle(b, a),
-            _ => CircleCircle(a, b),
-        })
+        foreach (
+            var p in (a.Round, b.Round) switch
+            {
+                (false, false) => LineLine(a, b),
+                (false, true) => LineCircle(a, b),
+                (true, false) => LineCircle(b, a),
+                _ => CircleCircle(a, b),
+            }
+        )
         {
             if (a.ParameterOf(p) is not null && b.ParameterOf(p) is not null)
             {
@@ -73,7 +75,9 @@ internal static class Crossings
         var along = ((distance * distance) + (a.Radius * a.Radius) - (b.Radius * b.Radius)) / (2 * distance);
         var half = Math.Sqrt(Math.Max(0, (a.Radius - along) * (a.Radius + along)));
         var foot = a.Centre + (d.Unit * along);
-        var touching = Math.Abs(distance - a.Radius - b.Radius) < Tolerances.Length || Math.Abs(distance - Math.Abs(a.Radius - b.Radius)) < Tolerances.Length;
+        var touching =
+            Math.Abs(distance - a.Radius - b.Radius) < Tolerances.Length
+            || Math.Abs(distance - Math.Abs(a.Radius - b.Radius)) < Tolerances.Length;
         return touching ? [foot] : [foot + (d.Unit.Left * half), foot - (d.Unit.Left * half)];
     }
 }

@@ -22,9 +22,13 @@ internal static class FreeCrossings
             {
                 var reach = p.DistanceTo(q) / 4;
                 var other = u.DistanceTo(v) / 4;
-                if (Math.Max(Math.Min(p.X, q.X) - reach, Math.Min(u.X, v.X) - other) <= Math.Min(Math.Max(p.X, q.X) + reach, Math.Max(u.X, v.X) + other)
-                    && Math.Max(Math.Min(p.Y, q.Y) - reach, Math.Min(u.Y, v.Y) - other) <= Math.Min(Math.Max(p.Y, q.Y) + reach, Math.Max(u.Y, v.Y) + other)
-                    && Refined(a, b, s, t) is { } place)
+                if (
+                    Math.Max(Math.Min(p.X, q.X) - reach, Math.Min(u.X, v.X) - other)
+                        <= Math.Min(Math.Max(p.X, q.X) + reach, Math.Max(u.X, v.X) + other)
+                    && Math.Max(Math.Min(p.Y, q.Y) - reach, Math.Min(u.Y, v.Y) - other)
+                        <= Math.Min(Math.Max(p.Y, q.Y) + reach, Math.Max(u.Y, v.Y) + other)
+                    && Refined(a, b, s, t) is { } place
+                )
                 {
                     Keep(found, place);
                 }
@@ -79,7 +83,10 @@ internal static class FreeCrossings
 
     private static List<(double T, Vec2 From, Vec2 To)> Chords(SketchCurve c)
     {
-        var n = c.Free is { } f ? f.Steps().Count - 1 : c.Round ? 48 : 1;
+        var n =
+            c.Free is { } f ? f.Steps().Count - 1
+            : c.Round ? 48
+            : 1;
         return [.. Enumerable.Range(0, n).Select(i => (c.End * (i + 0.5) / n, c.At(c.End * i / n), c.At(c.End * (i + 1) / n)))];
     }
 

@@ -45,17 +45,27 @@ public sealed record ProfileEdge(string Entity, Vec2 From, Vec2 To, Vec2 Centre,
     }
 
     /// <summary>Twice the signed area between the edge and the origin (Green's theorem), in mm².</summary>
-    internal double TwiceArea => Free is { } f ? f.Integral(Stretch.From, Stretch.To, t => f.At(t).Cross(f.Slope(t)))
-        : Round
-        ? (Radius * Radius * Turn) + Centre.Cross(To - From)
+    internal double TwiceArea =>
+        Free is { } f ? f.Integral(Stretch.From, Stretch.To, t => f.At(t).Cross(f.Slope(t)))
+        : Round ? (Radius * Radius * Turn) + Centre.Cross(To - From)
         : From.Cross(To);
 
     /// <summary>The same edge the other way round.</summary>
-    internal ProfileEdge Reversed => this with { From = To, To = From, Counterclockwise = !Counterclockwise, Forward = !Forward, Stretch = (Stretch.To, Stretch.From) };
+    internal ProfileEdge Reversed =>
+        this with
+        {
+            From = To,
+            To = From,
+            Counterclockwise = !Counterclockwise,
+            Forward = !Forward,
+            Stretch = (Stretch.To, Stretch.From),
+        };
 
     /// <summary>A place at a share of the way along, not an end.</summary>
-    internal Vec2 Inside(double share) => Free is { } f ? f.At(Stretch.From + ((Stretch.To - Stretch.From) * share))
-        : Round ? Centre + Vec2.Polar((From - Centre).Angle + (Turn * share), Radius) : From + ((To - From) * share);
+    internal Vec2 Inside(double share) =>
+        Free is { } f ? f.At(Stretch.From + ((Stretch.To - Stretch.From) * share))
+        : Round ? Centre + Vec2.Polar((From - Centre).Angle + (Turn * share), Radius)
+        : From + ((To - From) * share);
 
     /// <summary>The edge as points, its end left out.</summary>
     public IEnumerable<Vec2> Drawn(double maxTurn = Math.PI / 24)
@@ -106,7 +116,10 @@ internal static class Loops
         var crossings = 0;
         foreach (var edge in loop)
         {
-            crossings += edge.Free is not null ? FreeCrossings.OfRay(edge, p) : edge.Round ? RoundCrossings(edge, p) : StraightCrossing(edge.From, edge.To, p);
+            crossings +=
+                edge.Free is not null ? FreeCrossings.OfRay(edge, p)
+                : edge.Round ? RoundCrossings(edge, p)
+                : StraightCrossing(edge.From, edge.To, p);
         }
 
         return crossings % 2 != 0;
@@ -155,6 +168,9 @@ internal static class Loops
         return count;
 
         // The ends are taken as they are, so that neighbours in the loop agree on them to the last bit.
-        Vec2 At(double turn) => turn == 0 ? edge.From : turn == edge.Turn ? edge.To : edge.Centre + Vec2.Polar(start + turn, edge.Radius);
+        Vec2 At(double turn) =>
+            turn == 0 ? edge.From
+            : turn == edge.Turn ? edge.To
+            : edge.Centre + Vec2.Polar(start + turn, edge.Radius);
     }
 }

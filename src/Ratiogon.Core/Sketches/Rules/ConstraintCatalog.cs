@@ -8,9 +8,26 @@ public static class ConstraintCatalog
 {
     public static IReadOnlyList<ConstraintKind> All { get; } =
     [
-        new Coincident(), new OnCurve(), new Crossing(), new Midpoint(), new Horizontal(), new Vertical(), new Parallel(), new Perpendicular(),
-        new Collinear(), new Tangent(), new Smooth(), new Concentric(), new Equal(), new Symmetric(), new Same(), new Fixed(),
-        new MirrorImage(), new LinearCopies(), new TurnedCopies(), new EndCap(),
+        new Coincident(),
+        new OnCurve(),
+        new Crossing(),
+        new Midpoint(),
+        new Horizontal(),
+        new Vertical(),
+        new Parallel(),
+        new Perpendicular(),
+        new Collinear(),
+        new Tangent(),
+        new Smooth(),
+        new Concentric(),
+        new Equal(),
+        new Symmetric(),
+        new Same(),
+        new Fixed(),
+        new MirrorImage(),
+        new LinearCopies(),
+        new TurnedCopies(),
+        new EndCap(),
         .. Kinds.Brought<ConstraintKind>(),
     ];
 

@@ -27,8 +27,14 @@ public static class SketchValues
     private static Outcome<double> Value(SketchDimension dimension, ParameterValues parameters)
     {
         var kind = DimensionCatalog.Find(dimension.Kind)!;
-        return Formula.Parse(dimension.Value).Then(f => f.Evaluate(parameters.Of)).Then<double>(q =>
-            q.Dimension != kind.Of ? new Refusal("formula.kind", $"{dimension.Kind} needs {kind.Of.Words}; '{dimension.Value}' is {q.Dimension.Words}.")
-            : kind.CheckValue(q.Value) is { } wrong ? wrong : q.Value);
+        return Formula
+            .Parse(dimension.Value)
+            .Then(f => f.Evaluate(parameters.Of))
+            .Then<double>(q =>
+                q.Dimension != kind.Of
+                    ? new Refusal("formula.kind", $"{dimension.Kind} needs {kind.Of.Words}; '{dimension.Value}' is {q.Dimension.Words}.")
+                : kind.CheckValue(q.Value) is { } wrong ? wrong
+                : q.Value
+            );
     }
 }

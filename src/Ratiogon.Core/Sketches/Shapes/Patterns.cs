@@ -18,12 +18,25 @@ public static class Patterns
     /// <param name="count">How many instances, the original among them.</param>
     /// <param name="step">Degrees from one to the next.</param>
     /// <param name="formula">The formula of the number.</param>
-    public static SketchEdit Ring(string id, Sketch sketch, ImmutableArray<SketchEntity> of, string centre, int count, double step, string formula)
+    public static SketchEdit Ring(
+        string id,
+        Sketch sketch,
+        ImmutableArray<SketchEntity> of,
+        string centre,
+        int count,
+        double step,
+        string formula
+    )
     {
         ArgumentNullException.ThrowIfNull(sketch);
         var originals = of.RemoveAll(e => e.Id == centre);
         var (add, rule) = Turned(new Members(id, originals), centre, sketch.At(centre), count, step);
-        return new SketchEdit { Add = add, Tie = [rule], Shapes = [new SketchShape(id, "ring") { Count = formula }] };
+        return new SketchEdit
+        {
+            Add = add,
+            Tie = [rule],
+            Shapes = [new SketchShape(id, "ring") { Count = formula }],
+        };
     }
 
     /// <summary>Copies in rows and columns.</summary>
@@ -35,10 +48,24 @@ public static class Patterns
     /// <param name="up">The step along that.</param>
     /// <param name="count">The formula of the columns.</param>
     /// <param name="rowCount">The formula of the rows.</param>
-    public static SketchEdit Grid(string id, ImmutableArray<SketchEntity> of, int columns, Vec2 across, int rows, Vec2 up, string count, string rowCount)
+    public static SketchEdit Grid(
+        string id,
+        ImmutableArray<SketchEntity> of,
+        int columns,
+        Vec2 across,
+        int rows,
+        Vec2 up,
+        string count,
+        string rowCount
+    )
     {
         var (add, rule) = Rows(new Members(id, of), columns, across, rows, up);
-        return new SketchEdit { Add = add, Tie = [rule], Shapes = [new SketchShape(id, "grid") { Count = count, Rows = rows > 1 ? rowCount : null }] };
+        return new SketchEdit
+        {
+            Add = add,
+            Tie = [rule],
+            Shapes = [new SketchShape(id, "grid") { Count = count, Rows = rows > 1 ? rowCount : null }],
+        };
     }
 
     /// <summary>The id of a copy: the pattern's, the number of the instance, the place in the list of originals.</summary>
@@ -58,7 +85,12 @@ public static class Patterns
 
         var head = turned ? 1 : 0;
         var originals = rule.Of.Skip(head).Take(rule.Each).Select(o => sketch.Find(o)!).ToImmutableArray();
-        var members = new Members(shape.Id, originals, [.. rule.Of.Skip(head + rule.Each).Take(rule.Each).Select(copy => copy[(copy.LastIndexOf('.') + 1)..])], rule);
+        var members = new Members(
+            shape.Id,
+            originals,
+            [.. rule.Of.Skip(head + rule.Each).Take(rule.Each).Select(copy => copy[(copy.LastIndexOf('.') + 1)..])],
+            rule
+        );
         ImmutableArray<SketchEntity> add;
         SketchConstraint next;
         if (turned)
@@ -71,7 +103,13 @@ public static class Patterns
 
             // What filled the circle goes on filling it.
             var full = Math.Abs(Math.Abs(rule.Step * had) - 360) < 1e-6;
-            (add, next) = Turned(members, rule.Of[0], sketch.At(rule.Of[0]), columns, full ? Math.CopySign(360.0 / columns, rule.Step) : rule.Step);
+            (add, next) = Turned(
+                members,
+                rule.Of[0],
+                sketch.At(rule.Of[0]),
+                columns,
+                full ? Math.CopySign(360.0 / columns, rule.Step) : rule.Step
+            );
         }
         else
         {
@@ -86,7 +124,12 @@ public static class Patterns
         // Copies that stay go straight to their new places: the solver need not find the way.
         var made = add.ToDictionary(e => e.Id);
         var placed = kept.Entities.Select(e => made.Remove(e.Id, out var now) ? now with { Construction = e.Construction } : e).ToList();
-        return kept with { Entities = [.. placed, .. add.Where(e => made.ContainsKey(e.Id))], Constraints = kept.Constraints.Add(next), Shapes = sketch.Shapes };
+        return kept with
+        {
+            Entities = [.. placed, .. add.Where(e => made.ContainsKey(e.Id))],
+            Constraints = kept.Constraints.Add(next),
+            Shapes = sketch.Shapes,
+        };
     }
 
     /// <summary>The steps of a grid as drawn; a direction in which there is one instance only has none.</summary>
@@ -127,12 +170,15 @@ public static class Patterns
     }
 
     /// <summary>What is repeated: the originals, what their copies' ids end with, and the rule so far.</summary>
-    private sealed record Members(string Id, ImmutableArray<SketchEntity> Originals, ImmutableArray<string> Suffixes, SketchConstraint? Rule = null)
+    private sealed record Members(
+        string Id,
+        ImmutableArray<SketchEntity> Originals,
+        ImmutableArray<string> Suffixes,
+        SketchConstraint? Rule = null
+    )
     {
         public Members(string id, ImmutableArray<SketchEntity> originals)
-            : this(id, originals, [.. originals.Select((_, k) => $"{k}")])
-        {
-        }
+            : this(id, originals, [.. originals.Select((_, k) => $"{k}")]) { }
 
         public string Copy(int instance, int k) => $"{Id}.{instance}.{Suffixes[k]}";
 
@@ -145,22 +191,49 @@ public static class Patterns
             return Copying.Of(Originals, e => names.GetValueOrDefault(e, e), move);
         }
 
-        public IEnumerable<string> Names(int count) => Originals.Select(e => e.Id).Concat(Copies(count).SelectMany(n => Enumerable.Range(0, Originals.Length).Select(k => Copy(n, k))));
+        public IEnumerable<string> Names(int count) =>
+            Originals
+                .Select(e => e.Id)
+                .Concat(Copies(count).SelectMany(n => Enumerable.Range(0, Originals.Length).Select(k => Copy(n, k))));
     }
 
-    private static (ImmutableArray<SketchEntity> Add, SketchConstraint Rule) Turned(Members members, string centre, Vec2 about, int count, double step)
+    private static (ImmutableArray<SketchEntity> Add, SketchConstraint Rule) Turned(
+        Members members,
+        string centre,
+        Vec2 about,
+        int count,
+        double step
+    )
     {
         var add = ImmutableArray.CreateBuilder<SketchEntity>();
         foreach (var n in members.Copies(count))
         {
             var (sin, cos) = Math.SinCos(n * step * Math.PI / 180);
-            add.AddRange(members.Instance(n, p => about + new Vec2(((p.X - about.X) * cos) - ((p.Y - about.Y) * sin), ((p.X - about.X) * sin) + ((p.Y - about.Y) * cos))));
+            add.AddRange(
+                members.Instance(n, p =>
+                    about + new Vec2(((p.X - about.X) * cos) - ((p.Y - about.Y) * sin), ((p.X - about.X) * sin) + ((p.Y - about.Y) * cos))
+                )
+            );
         }
 
-        return (add.ToImmutable(), new SketchConstraint($"{members.Id}.copies", "turned-copies", [centre, .. members.Names(count)]) { Each = members.Originals.Length, Step = step, Out = members.Rule?.Out ?? default });
+        return (
+            add.ToImmutable(),
+            new SketchConstraint($"{members.Id}.copies", "turned-copies", [centre, .. members.Names(count)])
+            {
+                Each = members.Originals.Length,
+                Step = step,
+                Out = members.Rule?.Out ?? default,
+            }
+        );
     }
 
-    private static (ImmutableArray<SketchEntity> Add, SketchConstraint Rule) Rows(Members members, int columns, Vec2 across, int rows, Vec2 up)
+    private static (ImmutableArray<SketchEntity> Add, SketchConstraint Rule) Rows(
+        Members members,
+        int columns,
+        Vec2 across,
+        int rows,
+        Vec2 up
+    )
     {
         var add = ImmutableArray.CreateBuilder<SketchEntity>();
         foreach (var n in members.Copies(columns * rows))
@@ -169,6 +242,14 @@ public static class Patterns
             add.AddRange(members.Instance(n, p => p + shift));
         }
 
-        return (add.ToImmutable(), new SketchConstraint($"{members.Id}.copies", "linear-copies", [.. members.Names(columns * rows)]) { Each = members.Originals.Length, Columns = columns, Out = members.Rule?.Out ?? default });
+        return (
+            add.ToImmutable(),
+            new SketchConstraint($"{members.Id}.copies", "linear-copies", [.. members.Names(columns * rows)])
+            {
+                Each = members.Originals.Length,
+                Columns = columns,
+                Out = members.Rule?.Out ?? default,
+            }
+        );
     }
 }

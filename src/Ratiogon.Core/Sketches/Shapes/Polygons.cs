@@ -24,8 +24,19 @@ public static class Polygons
         var (entities, copies) = Corners(id, centre, centre + Vec2.Polar(heading, reach), sides);
         return new SketchEdit
         {
-            Add = [new PointEntity($"{id}.centre", centre), .. entities, new CircleEntity($"{id}.round", $"{id}.centre", at.DistanceTo(centre)) { Construction = true }],
-            Tie = [copies, byFlat ? new SketchConstraint($"{id}.flat", "tangent", [$"{id}.round", $"{id}.s1"]) : new SketchConstraint($"{id}.corner", "on-curve", [$"{id}.p1", $"{id}.round"])],
+            Add =
+            [
+                new PointEntity($"{id}.centre", centre),
+                .. entities,
+                new CircleEntity($"{id}.round", $"{id}.centre", at.DistanceTo(centre)) { Construction = true },
+            ],
+            Tie =
+            [
+                copies,
+                byFlat
+                    ? new SketchConstraint($"{id}.flat", "tangent", [$"{id}.round", $"{id}.s1"])
+                    : new SketchConstraint($"{id}.corner", "on-curve", [$"{id}.p1", $"{id}.round"]),
+            ],
             Shapes = [new SketchShape(id, "polygon") { Count = count }],
         };
     }
@@ -44,7 +55,11 @@ public static class Polygons
         // The last side is led to its new corner before the corners that are too many go.
         var led = sketch with
         {
-            Entities = [.. sketch.Entities.Select(e => made.Remove(e.Id, out var now) ? now : e), .. entities.Where(e => made.ContainsKey(e.Id))],
+            Entities =
+            [
+                .. sketch.Entities.Select(e => made.Remove(e.Id, out var now) ? now : e),
+                .. entities.Where(e => made.ContainsKey(e.Id)),
+            ],
             Constraints = sketch.Constraints.RemoveAll(c => c.Id == copies.Id),
         };
         var kept = Removal.Without(led, gone);
@@ -52,13 +67,32 @@ public static class Polygons
     }
 
     private static bool IsCornerOrSide(string id, string entity) =>
-        entity.StartsWith(id + ".", StringComparison.Ordinal) && entity[id.Length + 1] is 'p' or 's' && int.TryParse(entity.AsSpan(id.Length + 2), out _);
+        entity.StartsWith(id + ".", StringComparison.Ordinal)
+        && entity[id.Length + 1] is 'p' or 's'
+        && int.TryParse(entity.AsSpan(id.Length + 2), out _);
 
     private static (ImmutableArray<SketchEntity> Entities, SketchConstraint Copies) Corners(string id, Vec2 centre, Vec2 first, int sides)
     {
         var step = 360.0 / sides;
-        var points = Enumerable.Range(0, sides).Select(k => (SketchEntity)new PointEntity($"{id}.p{k + 1}", k == 0 ? first : centre + Vec2.Polar((first - centre).Angle + (k * step * Math.PI / 180), first.DistanceTo(centre))));
-        var lines = Enumerable.Range(0, sides).Select(k => (SketchEntity)new LineEntity($"{id}.s{k + 1}", $"{id}.p{k + 1}", $"{id}.p{((k + 1) % sides) + 1}"));
-        return ([.. points, .. lines], new SketchConstraint($"{id}.copies", "turned-copies", [$"{id}.centre", .. Enumerable.Range(1, sides).Select(k => $"{id}.p{k}")]) { Each = 1, Step = step });
+        var points = Enumerable
+            .Range(0, sides)
+            .Select(k =>
+                (SketchEntity)
+                    new PointEntity(
+                        $"{id}.p{k + 1}",
+                        k == 0 ? first : centre + Vec2.Polar((first - centre).Angle + (k * step * Math.PI / 180), first.DistanceTo(centre))
+                    )
+            );
+        var lines = Enumerable
+            .Range(0, sides)
+            .Select(k => (SketchEntity)new LineEntity($"{id}.s{k + 1}", $"{id}.p{k + 1}", $"{id}.p{((k + 1) % sides) + 1}"));
+        return (
+            [.. points, .. lines],
+            new SketchConstraint($"{id}.copies", "turned-copies", [$"{id}.centre", .. Enumerable.Range(1, sides).Select(k => $"{id}.p{k}")])
+            {
+                Each = 1,
+                Step = step,
+            }
+        );
     }
 }

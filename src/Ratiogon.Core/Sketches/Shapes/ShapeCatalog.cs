@@ -7,7 +7,8 @@ namespace Ratiogon.Core.Sketches.Shapes;
 public static class ShapeCatalog
 {
     /// <summary>Names of the shapes; files may hold rectangles and circles in short form.</summary>
-    public static IReadOnlyList<string> All { get; } = ["rectangle", "circle", "rounded-rectangle", "slot", "arc-slot", "polygon", "ring", "grid"];
+    public static IReadOnlyList<string> All { get; } =
+    ["rectangle", "circle", "rounded-rectangle", "slot", "arc-slot", "polygon", "ring", "grid"];
 
     /// <summary>A rectangle by two opposite corners, its sides along the sketch's axes: 4 freedoms.</summary>
     public static SketchEdit RectangleByCorners(string id, Vec2 a, Vec2 b)
@@ -17,15 +18,21 @@ public static class ShapeCatalog
         {
             Add =
             [
-                new PointEntity($"{id}.p1", low), new PointEntity($"{id}.p2", new Vec2(high.X, low.Y)),
-                new PointEntity($"{id}.p3", high), new PointEntity($"{id}.p4", new Vec2(low.X, high.Y)),
-                new LineEntity($"{id}.bottom", $"{id}.p1", $"{id}.p2"), new LineEntity($"{id}.right", $"{id}.p2", $"{id}.p3"),
-                new LineEntity($"{id}.top", $"{id}.p3", $"{id}.p4"), new LineEntity($"{id}.left", $"{id}.p4", $"{id}.p1"),
+                new PointEntity($"{id}.p1", low),
+                new PointEntity($"{id}.p2", new Vec2(high.X, low.Y)),
+                new PointEntity($"{id}.p3", high),
+                new PointEntity($"{id}.p4", new Vec2(low.X, high.Y)),
+                new LineEntity($"{id}.bottom", $"{id}.p1", $"{id}.p2"),
+                new LineEntity($"{id}.right", $"{id}.p2", $"{id}.p3"),
+                new LineEntity($"{id}.top", $"{id}.p3", $"{id}.p4"),
+                new LineEntity($"{id}.left", $"{id}.p4", $"{id}.p1"),
             ],
             Tie =
             [
-                new SketchConstraint($"{id}.level1", "horizontal", [$"{id}.bottom"]), new SketchConstraint($"{id}.upright1", "vertical", [$"{id}.right"]),
-                new SketchConstraint($"{id}.level2", "horizontal", [$"{id}.top"]), new SketchConstraint($"{id}.upright2", "vertical", [$"{id}.left"]),
+                new SketchConstraint($"{id}.level1", "horizontal", [$"{id}.bottom"]),
+                new SketchConstraint($"{id}.upright1", "vertical", [$"{id}.right"]),
+                new SketchConstraint($"{id}.level2", "horizontal", [$"{id}.top"]),
+                new SketchConstraint($"{id}.upright2", "vertical", [$"{id}.left"]),
             ],
             Shapes = [new SketchShape(id, "rectangle")],
         };
@@ -63,21 +70,40 @@ public static class ShapeCatalog
         }
 
         var edit = new SketchEdit();
-        edit = at.X == 0
-            ? edit with { Tie = edit.Tie.Add(new SketchConstraint($"{stem}.placex", "vertical", [Sketch.Origin, point])) }
-            : edit with { Size = edit.Size.Add(new SketchDimension($"{stem}.atx", "horizontal-distance", [Sketch.Origin, point], Unsigned(at.X, x))) };
+        edit =
+            at.X == 0
+                ? edit with
+                {
+                    Tie = edit.Tie.Add(new SketchConstraint($"{stem}.placex", "vertical", [Sketch.Origin, point])),
+                }
+                : edit with
+                {
+                    Size = edit.Size.Add(
+                        new SketchDimension($"{stem}.atx", "horizontal-distance", [Sketch.Origin, point], Unsigned(at.X, x))
+                    ),
+                };
         return at.Y == 0
-            ? edit with { Tie = edit.Tie.Add(new SketchConstraint($"{stem}.placey", "horizontal", [Sketch.Origin, point])) }
-            : edit with { Size = edit.Size.Add(new SketchDimension($"{stem}.aty", "vertical-distance", [Sketch.Origin, point], Unsigned(at.Y, y))) };
+            ? edit with
+            {
+                Tie = edit.Tie.Add(new SketchConstraint($"{stem}.placey", "horizontal", [Sketch.Origin, point])),
+            }
+            : edit with
+            {
+                Size = edit.Size.Add(new SketchDimension($"{stem}.aty", "vertical-distance", [Sketch.Origin, point], Unsigned(at.Y, y))),
+            };
     }
 
     /// <summary>Whether an edit places a point so, under the point's own name.</summary>
     public static bool Places(SketchEdit edit, string point)
     {
         ArgumentNullException.ThrowIfNull(edit);
-        return edit.Size.Any(d => d.Id == $"{point}.atx" || d.Id == $"{point}.aty") || edit.Tie.Any(t => t.Id.StartsWith($"{point}.place", StringComparison.Ordinal));
+        return edit.Size.Any(d => d.Id == $"{point}.atx" || d.Id == $"{point}.aty")
+            || edit.Tie.Any(t => t.Id.StartsWith($"{point}.place", StringComparison.Ordinal));
     }
 
     /// <summary>The formula of a length as it is shown: the side is told by the drawing.</summary>
-    private static string Unsigned(double value, string? text) => text is null ? $"{Math.Abs(value):0.######} mm" : value > 0 ? text : OtherSides.Negated(text);
+    private static string Unsigned(double value, string? text) =>
+        text is null ? $"{Math.Abs(value):0.######} mm"
+        : value > 0 ? text
+        : OtherSides.Negated(text);
 }

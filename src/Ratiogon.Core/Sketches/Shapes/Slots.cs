@@ -14,18 +14,25 @@ public static class Slots
         {
             Add =
             [
-                new PointEntity($"{id}.c1", from), new PointEntity($"{id}.c2", to),
-                new PointEntity($"{id}.a1", from + across), new PointEntity($"{id}.b1", from - across),
-                new PointEntity($"{id}.a2", to + across), new PointEntity($"{id}.b2", to - across),
+                new PointEntity($"{id}.c1", from),
+                new PointEntity($"{id}.c2", to),
+                new PointEntity($"{id}.a1", from + across),
+                new PointEntity($"{id}.b1", from - across),
+                new PointEntity($"{id}.a2", to + across),
+                new PointEntity($"{id}.b2", to - across),
                 new LineEntity($"{id}.axis", $"{id}.c1", $"{id}.c2") { Construction = true },
-                new LineEntity($"{id}.side1", $"{id}.b1", $"{id}.b2"), new LineEntity($"{id}.side2", $"{id}.a2", $"{id}.a1"),
-                new ArcEntity($"{id}.end1", $"{id}.c1", $"{id}.a1", $"{id}.b1", halfWidth), new ArcEntity($"{id}.end2", $"{id}.c2", $"{id}.b2", $"{id}.a2", halfWidth),
+                new LineEntity($"{id}.side1", $"{id}.b1", $"{id}.b2"),
+                new LineEntity($"{id}.side2", $"{id}.a2", $"{id}.a1"),
+                new ArcEntity($"{id}.end1", $"{id}.c1", $"{id}.a1", $"{id}.b1", halfWidth),
+                new ArcEntity($"{id}.end2", $"{id}.c2", $"{id}.b2", $"{id}.a2", halfWidth),
             ],
             Tie =
             [
                 new SketchConstraint($"{id}.equal", "equal", [$"{id}.end1", $"{id}.end2"]),
-                new SketchConstraint($"{id}.touch1", "tangent", [$"{id}.end1", $"{id}.side1"]), new SketchConstraint($"{id}.touch2", "tangent", [$"{id}.side1", $"{id}.end2"]),
-                new SketchConstraint($"{id}.touch3", "tangent", [$"{id}.end2", $"{id}.side2"]), new SketchConstraint($"{id}.touch4", "tangent", [$"{id}.side2", $"{id}.end1"]),
+                new SketchConstraint($"{id}.touch1", "tangent", [$"{id}.end1", $"{id}.side1"]),
+                new SketchConstraint($"{id}.touch2", "tangent", [$"{id}.side1", $"{id}.end2"]),
+                new SketchConstraint($"{id}.touch3", "tangent", [$"{id}.end2", $"{id}.side2"]),
+                new SketchConstraint($"{id}.touch4", "tangent", [$"{id}.side2", $"{id}.end1"]),
             ],
             Shapes = [new SketchShape(id, "slot")],
         };
@@ -35,7 +42,8 @@ public static class Slots
     public static SketchDimension Centres(string id, string value) => new($"{id}.centres", "distance", [$"{id}.axis"], value);
 
     /// <summary>Its length over all.</summary>
-    public static SketchDimension Overall(string id, string value) => new($"{id}.overall", "far-distance", [$"{id}.end1", $"{id}.end2"], value);
+    public static SketchDimension Overall(string id, string value) =>
+        new($"{id}.overall", "far-distance", [$"{id}.end1", $"{id}.end2"], value);
 
     /// <summary>The width of a straight slot.</summary>
     public static SketchDimension Width(string id, string value) => new($"{id}.width", "distance", [$"{id}.side1", $"{id}.side2"], value);
@@ -49,9 +57,13 @@ public static class Slots
         {
             Add =
             [
-                new PointEntity($"{id}.centre", centre), new PointEntity($"{id}.c1", from), new PointEntity($"{id}.c2", centre + (v * r)),
-                new PointEntity($"{id}.o1", centre + (u * (r + halfWidth))), new PointEntity($"{id}.o2", centre + (v * (r + halfWidth))),
-                new PointEntity($"{id}.i1", centre + (u * (r - halfWidth))), new PointEntity($"{id}.i2", centre + (v * (r - halfWidth))),
+                new PointEntity($"{id}.centre", centre),
+                new PointEntity($"{id}.c1", from),
+                new PointEntity($"{id}.c2", centre + (v * r)),
+                new PointEntity($"{id}.o1", centre + (u * (r + halfWidth))),
+                new PointEntity($"{id}.o2", centre + (v * (r + halfWidth))),
+                new PointEntity($"{id}.i1", centre + (u * (r - halfWidth))),
+                new PointEntity($"{id}.i2", centre + (v * (r - halfWidth))),
                 new ArcEntity($"{id}.axis", $"{id}.centre", $"{id}.c1", $"{id}.c2", r) { Construction = true },
                 new ArcEntity($"{id}.outer", $"{id}.centre", $"{id}.o1", $"{id}.o2", r + halfWidth),
                 new ArcEntity($"{id}.inner", $"{id}.centre", $"{id}.i1", $"{id}.i2", r - halfWidth),

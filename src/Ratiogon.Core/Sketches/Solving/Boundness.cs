@@ -35,8 +35,16 @@ internal static class Boundness
             }
         }
 
-        foreach (var (id, of) in sketch.Constraints.Where(c => !fresh.Contains(new Owner(OwnerKind.Constraint, c.Id))).Select(c => (c.Kind, c.Of))
-            .Concat(sketch.Dimensions.Where(d => d.Driving && !fresh.Contains(new Owner(OwnerKind.Dimension, d.Id))).Select(d => (d.Kind, d.Of))))
+        foreach (
+            var (id, of) in sketch
+                .Constraints.Where(c => !fresh.Contains(new Owner(OwnerKind.Constraint, c.Id)))
+                .Select(c => (c.Kind, c.Of))
+                .Concat(
+                    sketch
+                        .Dimensions.Where(d => d.Driving && !fresh.Contains(new Owner(OwnerKind.Dimension, d.Id)))
+                        .Select(d => (d.Kind, d.Of))
+                )
+        )
         {
             var own = of.Where(o => !Sketch.IsBuiltIn(o)).ToList();
             sets.Join(own);
@@ -69,9 +77,10 @@ internal static class Boundness
         var count = rules.GroupBy(find).ToDictionary(g => g.Key, g => g.Count());
         var hung = grounded.Select(find).ToHashSet();
         var boxes = new Dictionary<string, Box>(StringComparer.Ordinal);
-        void Hold(string group, Vec2 p, double r) => boxes[group] = boxes.TryGetValue(group, out var b)
-            ? new(Math.Min(b.Left, p.X - r), Math.Min(b.Bottom, p.Y - r), Math.Max(b.Right, p.X + r), Math.Max(b.Top, p.Y + r))
-            : new(p.X - r, p.Y - r, p.X + r, p.Y + r);
+        void Hold(string group, Vec2 p, double r) =>
+            boxes[group] = boxes.TryGetValue(group, out var b)
+                ? new(Math.Min(b.Left, p.X - r), Math.Min(b.Bottom, p.Y - r), Math.Max(b.Right, p.X + r), Math.Max(b.Top, p.Y + r))
+                : new(p.X - r, p.Y - r, p.X + r, p.Y + r);
         foreach (var entity in sketch.Entities)
         {
             if (entity is PointEntity point)
@@ -85,12 +94,18 @@ internal static class Boundness
         }
 
         var largest = Math.Max(boxes.Values.Select(b => b.Size).DefaultIfEmpty(1).Max(), Tolerances.SmallestSize);
-        return sketch.Entities.Select(e => find(e.Id)).Distinct().ToDictionary(g => g, g =>
-        {
-            var bound = 1.0 + count.GetValueOrDefault(g);
-            var size = boxes.TryGetValue(g, out var box) ? box.Size / largest : 0;
-            return Math.Min(Most, bound * bound * (hung.Contains(g) ? Grounded : 1) * (0.5 + (2 * size)));
-        });
+        return sketch
+            .Entities.Select(e => find(e.Id))
+            .Distinct()
+            .ToDictionary(
+                g => g,
+                g =>
+                {
+                    var bound = 1.0 + count.GetValueOrDefault(g);
+                    var size = boxes.TryGetValue(g, out var box) ? box.Size / largest : 0;
+                    return Math.Min(Most, bound * bound * (hung.Contains(g) ? Grounded : 1) * (0.5 + (2 * size)));
+                }
+            );
     }
 
     private readonly record struct Box(double Left, double Bottom, double Right, double Top)

@@ -31,7 +31,12 @@ public static class Conflicts
     /// <param name="rule">A rule without which the sketch does solve; null where none is known.</param>
     /// <param name="cancel">Stops the search; the answer then says so.</param>
     /// <returns>The set, or null when everything can hold together from some start, or nothing could be shown.</returns>
-    public static Conflict? Find(Sketch sketch, IReadOnlyDictionary<string, double> values, Owner? rule = null, CancellationToken cancel = default)
+    public static Conflict? Find(
+        Sketch sketch,
+        IReadOnlyDictionary<string, double> values,
+        Owner? rule = null,
+        CancellationToken cancel = default
+    )
     {
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(values);
@@ -78,7 +83,14 @@ public static class Conflicts
         var residuals = Enumerable.Range(0, system.Equations.Length).Select(e => Math.Abs(system.Residual(e, x))).ToList();
         var largest = residuals.DefaultIfEmpty(0).Max();
         return double.IsFinite(largest) && largest > system.Tolerance
-            ? [.. residuals.Select((r, e) => (r, system.Equations[e].Owner)).Where(p => p.r > Pulls * largest && p.Owner.Kind != OwnerKind.Entity).Select(p => p.Owner).Distinct()]
+            ?
+            [
+                .. residuals
+                    .Select((r, e) => (r, system.Equations[e].Owner))
+                    .Where(p => p.r > Pulls * largest && p.Owner.Kind != OwnerKind.Entity)
+                    .Select(p => p.Owner)
+                    .Distinct(),
+            ]
             : [];
     }
 
@@ -93,7 +105,11 @@ public static class Conflicts
         }
 
         // Whatever else only identifies unknowns may have a part in it.
-        var reducing = Diagnosis.RulesOf(sketch).Where(o => o.Kind == OwnerKind.Dimension || ConstraintCatalog.Find(sketch.Constraints.First(c => c.Id == o.Id).Kind)!.Turn == 0);
+        var reducing = Diagnosis
+            .RulesOf(sketch)
+            .Where(o =>
+                o.Kind == OwnerKind.Dimension || ConstraintCatalog.Find(sketch.Constraints.First(c => c.Id == o.Id).Kind)!.Turn == 0
+            );
         return [.. reducing.Union(crossed)];
     }
 
@@ -103,7 +119,9 @@ public static class Conflicts
         var rules = Diagnosis.RulesOf(sketch).ToList();
         var touched = rules.ToDictionary(r => r, r => Touched(sketch, r));
         var rulesOf = touched.SelectMany(t => t.Value.Select(id => (id, t.Key))).ToLookup(p => p.id, p => p.Key);
-        var joined = sketch.Entities.SelectMany(e => e.Points.SelectMany(p => new[] { (e.Id, p), (p, e.Id) })).ToLookup(p => p.Item1, p => p.Item2);
+        var joined = sketch
+            .Entities.SelectMany(e => e.Points.SelectMany(p => new[] { (e.Id, p), (p, e.Id) }))
+            .ToLookup(p => p.Item1, p => p.Item2);
         var open = new Queue<string>();
         var (seen, order) = (new HashSet<string>(StringComparer.Ordinal), new List<Owner>());
         var inOrder = new HashSet<Owner>();
@@ -150,7 +168,10 @@ public static class Conflicts
 
     private static string[] Touched(Sketch sketch, Owner rule)
     {
-        var of = rule.Kind == OwnerKind.Constraint ? sketch.Constraints.First(c => c.Id == rule.Id).Of : sketch.Dimensions.First(d => d.Id == rule.Id).Of;
+        var of =
+            rule.Kind == OwnerKind.Constraint
+                ? sketch.Constraints.First(c => c.Id == rule.Id).Of
+                : sketch.Dimensions.First(d => d.Id == rule.Id).Of;
         return [.. of.Concat(of.SelectMany(id => sketch.Find(id)!.Points)).Where(id => !Sketch.IsBuiltIn(id)).Distinct()];
     }
 
@@ -168,7 +189,12 @@ public static class Conflicts
         {
             work += rules.Count + 4;
             var alone = Only(rules);
-            return SketchSolver.AnySolution(alone, alone.Dimensions.ToDictionary(d => d.Id, d => values[d.Id]), rules.Count > ManyRules ? Math.Min(starts, FewStarts) : starts) is not null;
+            return SketchSolver.AnySolution(
+                alone,
+                alone.Dimensions.ToDictionary(d => d.Id, d => values[d.Id]),
+                rules.Count > ManyRules ? Math.Min(starts, FewStarts) : starts
+            )
+                is not null;
         }
 
         /// <summary>A smallest failing part of a failing set; a rule that is known to be part of it is not tried.</summary>
@@ -176,8 +202,14 @@ public static class Conflicts
         {
             var first = known is { } k ? ImmutableList.Create(k) : [];
             var rest = set.Where(r => r != known).ToList();
-            var found = rest.Count == 0 || (first.Count > 0 && !Holds(first, starts)) ? first : first.AddRange(Explain(first, first.Count > 0, rest, starts));
-            return new Conflict([.. found.Distinct()], Over ? $"among these {found.Count}: the search for fewer was cut short after {work} rules tried" : null);
+            var found =
+                rest.Count == 0 || (first.Count > 0 && !Holds(first, starts))
+                    ? first
+                    : first.AddRange(Explain(first, first.Count > 0, rest, starts));
+            return new Conflict(
+                [.. found.Distinct()],
+                Over ? $"among these {found.Count}: the search for fewer was cut short after {work} rules tried" : null
+            );
         }
 
         private List<Owner> Explain(ImmutableList<Owner> background, bool grown, List<Owner> rules, int starts)

@@ -93,7 +93,9 @@ public static class Diagnosis
     private static bool Holds(Sketch sketch, Owner rule, IReadOnlyDictionary<string, double> values)
     {
         var system = SystemReduction.Of(SketchCompiler.Write(sketch, values, reducing: false));
-        return Enumerable.Range(0, system.Equations.Length).Where(e => system.Equations[e].Owner == rule)
+        return Enumerable
+            .Range(0, system.Equations.Length)
+            .Where(e => system.Equations[e].Owner == rule)
             .All(e => Math.Abs(system.Residual(e, system.Start)) <= Math.Max(Agrees, system.Tolerance));
     }
 
@@ -106,7 +108,9 @@ public static class Diagnosis
         var fresh = rules as IReadOnlySet<Owner> ?? rules.ToHashSet();
         var mine = Enumerable.Range(0, rows.Count).Where(e => fresh.Contains(rows.Owner(e))).ToList();
         var many = mine.Count > MostByAdding;
-        var first = many ? [.. Enumerable.Range(0, rows.Count)] : Enumerable.Range(0, rows.Count).Where(e => !fresh.Contains(rows.Owner(e))).ToList();
+        var first = many
+            ? [.. Enumerable.Range(0, rows.Count)]
+            : Enumerable.Range(0, rows.Count).Where(e => !fresh.Contains(rows.Owner(e))).ToList();
         var space = new RowDependence([.. first.Select(e => rows[e])], rows.ColumnCount);
         if (many)
         {
@@ -130,11 +134,17 @@ public static class Diagnosis
         ArgumentNullException.ThrowIfNull(sketch);
         var found = new List<(Owner, IReadOnlyList<Owner>)>();
         var place = (order ?? RulesOf(sketch)).Select((r, i) => (r, i)).ToDictionary(p => p.r, p => p.i);
-        for (var left = sketch; ;)
+        for (var left = sketch; ; )
         {
             var rows = Rows.Of(Witness.Of(left) ?? left);
             var space = new RowDependence([.. Enumerable.Range(0, rows.Count).Select(e => rows[e])], rows.ColumnCount);
-            var suspects = space.Dependent.SelectMany(d => d.Value.Keys.Append(d.Key)).Select(rows.Owner).Where(place.ContainsKey).Distinct().OrderByDescending(o => place[o]).ToList();
+            var suspects = space
+                .Dependent.SelectMany(d => d.Value.Keys.Append(d.Key))
+                .Select(rows.Owner)
+                .Where(place.ContainsKey)
+                .Distinct()
+                .OrderByDescending(o => place[o])
+                .ToList();
             var before = found.Count;
             foreach (var suspect in suspects)
             {
@@ -155,17 +165,21 @@ public static class Diagnosis
 
     /// <summary>All constraints and driving dimensions, in their order.</summary>
     internal static IEnumerable<Owner> RulesOf(Sketch sketch) =>
-        sketch.Constraints.Select(c => new Owner(OwnerKind.Constraint, c.Id)).Concat(sketch.Dimensions.Where(d => d.Driving).Select(d => new Owner(OwnerKind.Dimension, d.Id)));
+        sketch
+            .Constraints.Select(c => new Owner(OwnerKind.Constraint, c.Id))
+            .Concat(sketch.Dimensions.Where(d => d.Driving).Select(d => new Owner(OwnerKind.Dimension, d.Id)));
 
     /// <summary>The sketch without one rule.</summary>
-    public static Sketch Without(Sketch sketch, Owner rule) => rule.Kind switch
-    {
-        OwnerKind.Constraint => sketch with { Constraints = sketch.Constraints.RemoveAll(c => c.Id == rule.Id) },
-        OwnerKind.Dimension => sketch with { Dimensions = sketch.Dimensions.RemoveAll(d => d.Id == rule.Id) },
-        _ => sketch,
-    };
+    public static Sketch Without(Sketch sketch, Owner rule) =>
+        rule.Kind switch
+        {
+            OwnerKind.Constraint => sketch with { Constraints = sketch.Constraints.RemoveAll(c => c.Id == rule.Id) },
+            OwnerKind.Dimension => sketch with { Dimensions = sketch.Dimensions.RemoveAll(d => d.Id == rule.Id) },
+            _ => sketch,
+        };
 
-    /// <summary>The rows of all rules of a sketch over its raw unknowns, where it stands, each column in the size of what it belongs to.</summary>
+    /// <summary>The rows of all rules of a sketch over its raw unknowns, where it stands, each column in the size of what it belongs
+    /// to.</summary>
     private sealed class Rows
     {
         private readonly SystemWriter writer;

@@ -40,7 +40,8 @@ public sealed class DragSession
 
     /// <param name="sketch">A solved sketch.</param>
     /// <param name="values">Its driving values.</param>
-    /// <param name="entity">What is grabbed: a point, a line (moved as it is), a circle or arc (by its rim: it grows, or moves as a whole where its size is set).</param>
+    /// <param name="entity">What is grabbed: a point, a line (moved as it is), a circle or arc (by its rim: it grows, or moves as a
+    /// whole where its size is set).</param>
     /// <param name="at">Where, on the sketch plane.</param>
     /// <param name="known">The sketch's freedoms, where they are known already.</param>
     public DragSession(Sketch sketch, IReadOnlyDictionary<string, double> values, string entity, Vec2 at, Freedoms? known = null)
@@ -49,11 +50,20 @@ public sealed class DragSession
         (this.values, this.entity, grabbedAt, hand) = (values, entity, at, at);
         // A size without a value holds nothing.
         var held = sketch.Dimensions.RemoveAll(d => d.Driving && !values.ContainsKey(d.Id));
-        freedoms = (held.Length == sketch.Dimensions.Length ? known ?? Freedoms.Of(sketch) : Freedoms.Of(sketch with { Dimensions = held })).OfEntity;
+        freedoms = (
+            held.Length == sketch.Dimensions.Length ? known ?? Freedoms.Of(sketch) : Freedoms.Of(sketch with { Dimensions = held })
+        ).OfEntity;
         free = sketch.Entities.Any(e => e is SplineEntity or EllipticEntity);
         scale = Scales.Of(sketch)[entity];
         Compile(first: true);
-        Refusal = pulled.Length == 0 ? new Refusal("drag.set", $"{Capital(grabbed.Word)} {entity} is set: constraints and dimensions leave it nowhere to go.", entity) : null;
+        Refusal =
+            pulled.Length == 0
+                ? new Refusal(
+                    "drag.set",
+                    $"{Capital(grabbed.Word)} {entity} is set: constraints and dimensions leave it nowhere to go.",
+                    entity
+                )
+                : null;
     }
 
     /// <summary>Why nothing moves, or null.</summary>
@@ -133,7 +143,12 @@ public sealed class DragSession
             farthest = system.IsCoordinate(u) ? Math.Max(farthest, Math.Abs(next[u] - x[u])) : farthest;
         }
 
-        if (farthest > Leap * Math.Max(length, Stride * scale) || Collapsed(next) || Array.Exists(corners, c => c.TurnsOver(system, x, next)) || Array.Exists(nested, n => n.TurnsOver(system, x, next)))
+        if (
+            farthest > Leap * Math.Max(length, Stride * scale)
+            || Collapsed(next)
+            || Array.Exists(corners, c => c.TurnsOver(system, x, next))
+            || Array.Exists(nested, n => n.TurnsOver(system, x, next))
+        )
         {
             return false;
         }
@@ -220,8 +235,16 @@ public sealed class DragSession
         moving = [.. touched.SelectMany(c => c.Unknowns).Where(u => !set[u])];
         equations = Array.FindAll(equations, e => Array.Exists(system.Columns[e], c => !set[c]));
         solver = equations.Length > 0 ? new MinimumNorm(system, equations, moving, x) : null;
-        nested = [.. Turns.Nested(sketch).Select(n => new Nest(writer.RadiusOf(sketch.Find(n.Outer)!), writer.RadiusOf(sketch.Find(n.Inner)!)))];
-        corners = [.. SketchIndex.CornersOf(sketch.Entities).Select(c => new Corner(writer.PointIndex(c.A), writer.PointIndex(c.Corner), writer.PointIndex(c.B)))];
+        nested =
+        [
+            .. Turns.Nested(sketch).Select(n => new Nest(writer.RadiusOf(sketch.Find(n.Outer)!), writer.RadiusOf(sketch.Find(n.Inner)!))),
+        ];
+        corners =
+        [
+            .. SketchIndex
+                .CornersOf(sketch.Entities)
+                .Select(c => new Corner(writer.PointIndex(c.A), writer.PointIndex(c.Corner), writer.PointIndex(c.B))),
+        ];
     }
 
     /// <summary>Unknowns of points and radii that cannot move.</summary>
@@ -250,8 +273,13 @@ public sealed class DragSession
     {
         var raw = writer.RadiusOf(grabbed);
         var (root, _) = writer.Union.Find(raw);
-        return writer.Union.FixedValue(root) is null && freedoms.GetValueOrDefault(entity, 1) > 0
-            && !(grabbed is CircleEntity && freedoms.GetValueOrDefault(Curves.Centre(grabbed)!) == freedoms.GetValueOrDefault(entity) && freedoms.GetValueOrDefault(entity) == 2);
+        return writer.Union.FixedValue(root) is null
+            && freedoms.GetValueOrDefault(entity, 1) > 0
+            && !(
+                grabbed is CircleEntity
+                && freedoms.GetValueOrDefault(Curves.Centre(grabbed)!) == freedoms.GetValueOrDefault(entity)
+                && freedoms.GetValueOrDefault(entity) == 2
+            );
     }
 
     private double GoalOf(int raw, Vec2 pointer)
@@ -263,7 +291,9 @@ public sealed class DragSession
         }
 
         var isX = writer.Partner[raw] > raw;
-        return grabbed is PointEntity ? (isX ? pointer.X : pointer.Y) : startOf[raw] + (isX ? pointer.X - grabbedAt.X : pointer.Y - grabbedAt.Y);
+        return grabbed is PointEntity
+            ? (isX ? pointer.X : pointer.Y)
+            : startOf[raw] + (isX ? pointer.X - grabbedAt.X : pointer.Y - grabbedAt.Y);
     }
 
     private bool Collapsed(double[] next)
@@ -294,7 +324,8 @@ public sealed class DragSession
     private readonly record struct Nest(int Outer, int Inner)
     {
         /// <summary>Whether what lay within the other lies about it.</summary>
-        public bool TurnsOver(EquationSystem system, double[] before, double[] after) => Math.Sign(Between(system, before)) != Math.Sign(Between(system, after));
+        public bool TurnsOver(EquationSystem system, double[] before, double[] after) =>
+            Math.Sign(Between(system, before)) != Math.Sign(Between(system, after));
 
         private double Between(EquationSystem system, double[] x) => system.ValueAt(x, Outer) - system.ValueAt(x, Inner);
     }
@@ -302,7 +333,8 @@ public sealed class DragSession
     private readonly record struct Corner(int A, int At, int B)
     {
         /// <summary>Whether it turns the other way without having been flat between.</summary>
-        public bool TurnsOver(EquationSystem system, double[] before, double[] after) => Turns.TurnedOver(Turn(system, before), Turn(system, after));
+        public bool TurnsOver(EquationSystem system, double[] before, double[] after) =>
+            Turns.TurnedOver(Turn(system, before), Turn(system, after));
 
         private double Turn(EquationSystem system, double[] x)
         {

@@ -80,7 +80,10 @@ public static class FinishIt
     {
         var kind = DimensionCatalog.Find(candidate.Kind)!;
         var now = kind.Measure(sketch, sketch.FindAll(candidate.Of)!);
-        return candidate with { Value = kind.Of == Dimension.OfAngle ? Math.Round(now * 180 / Math.PI, 4) * Math.PI / 180 : Math.Round(now, 4) };
+        return candidate with
+        {
+            Value = kind.Of == Dimension.OfAngle ? Math.Round(now * 180 / Math.PI, 4) * Math.PI / 180 : Math.Round(now, 4),
+        };
     }
 
     /// <summary>The sketch with what has been proposed so far, solved, and what is still free of it.</summary>
@@ -116,12 +119,15 @@ public static class FinishIt
             }
 
             var (kept, fresh) = (space.Added, writer.Equations.Skip(before).ToList());
-            var all = fresh.Count > 0 && fresh.Select((e, i) => Row(e) is var row && space.Add(row.Columns, row.Values, before + i, apart)).All(isNew => isNew);
+            var all =
+                fresh.Count > 0
+                && fresh.Select((e, i) => Row(e) is var row && space.Add(row.Columns, row.Values, before + i, apart)).All(isNew => isNew);
             space.BackTo(kept);
             return all;
         }
 
-        /// <summary>The rules with one more, solved; null where it does not solve, moves more than its rounding, or takes nothing.</summary>
+        /// <summary>The rules with one more, solved; null where it does not solve, moves more than its rounding, or takes
+        /// nothing.</summary>
         public Rules? With(Proposal proposal)
         {
             var (with, known, rounding) = (Sketch, new Dictionary<string, double>(values, StringComparer.Ordinal), 0.0);
@@ -130,16 +136,25 @@ public static class FinishIt
                 with = with with { Constraints = with.Constraints.Add(tie) };
                 rounding = Nearly * SizeOf(with, tie.Of);
             }
-            else if (proposal.Size is { } dimension && SketchValues.Of(with with { Dimensions = [dimension] }, ParameterValues.None) is { Done: true } read)
+            else if (
+                proposal.Size is { } dimension
+                && SketchValues.Of(with with { Dimensions = [dimension] }, ParameterValues.None) is { Done: true } read
+            )
             {
                 var kind = DimensionCatalog.Find(dimension.Kind)!;
                 with = with with { Dimensions = with.Dimensions.Add(dimension) };
                 known[dimension.Id] = read.Value[dimension.Id];
-                rounding = Math.Abs(known[dimension.Id] - kind.Measure(with, with.FindAll(dimension.Of)!)) * (kind.Of == Dimension.OfAngle ? SizeOf(with, dimension.Of) : 1);
+                rounding =
+                    Math.Abs(known[dimension.Id] - kind.Measure(with, with.FindAll(dimension.Of)!))
+                    * (kind.Of == Dimension.OfAngle ? SizeOf(with, dimension.Of) : 1);
             }
 
             var report = SketchSolver.Solve(with, known);
-            if (!report.Solved || with.Entities.OfType<PointEntity>().Any(p => report.Sketch.At(p.Id).DistanceTo(p.At) > (Spread * rounding) + (1e-6 * SizeOf(with, [p.Id]))))
+            if (
+                !report.Solved
+                || with.Entities.OfType<PointEntity>()
+                    .Any(p => report.Sketch.At(p.Id).DistanceTo(p.At) > (Spread * rounding) + (1e-6 * SizeOf(with, [p.Id])))
+            )
             {
                 return null;
             }
@@ -150,7 +165,10 @@ public static class FinishIt
 
         private static double SizeOf(Sketch sketch, IEnumerable<string> of)
         {
-            var points = of.SelectMany(id => sketch.Find(id) is PointEntity ? [id] : sketch.Find(id)!.Points).Where(p => !Sketch.IsBuiltIn(p)).Select(sketch.At).ToList();
+            var points = of.SelectMany(id => sketch.Find(id) is PointEntity ? [id] : sketch.Find(id)!.Points)
+                .Where(p => !Sketch.IsBuiltIn(p))
+                .Select(sketch.At)
+                .ToList();
             return Math.Max(1e-3, points.Select(p => p.Length).DefaultIfEmpty(1).Max());
         }
 
@@ -172,7 +190,8 @@ public static class FinishIt
             {
                 if (writer.Union.FixedValue(variables[i]) is null)
                 {
-                    row[variables[i]] = row.GetValueOrDefault(variables[i]) + (d[i] * (variables[i] < size.Length ? size[variables[i]] : 1));
+                    row[variables[i]] =
+                        row.GetValueOrDefault(variables[i]) + (d[i] * (variables[i] < size.Length ? size[variables[i]] : 1));
                 }
             }
 
@@ -268,11 +287,17 @@ public static class FinishIt
     /// <summary>0 for a whole number of millimetres or degrees, 1 for a half, 2 for tenths, 3 for the rest.</summary>
     private static int Roundness(Candidate candidate)
     {
-        var value = candidate.Value is not { } v ? 0 : DimensionCatalog.Find(candidate.Kind)!.Of == Dimension.OfAngle ? v * 180 / Math.PI : v;
-        return Array.FindIndex([1, 0.5, 0.1], step => Math.Abs(value - (Math.Round(value / step) * step)) < Holds) is var at and >= 0 ? at : 3;
+        var value =
+            candidate.Value is not { } v ? 0
+            : DimensionCatalog.Find(candidate.Kind)!.Of == Dimension.OfAngle ? v * 180 / Math.PI
+            : v;
+        return Array.FindIndex([1, 0.5, 0.1], step => Math.Abs(value - (Math.Round(value / step) * step)) < Holds) is var at and >= 0
+            ? at
+            : 3;
     }
 
-    /// <summary>Circles of one size and points that stand symmetric about an axis of the sketch, as nearly as they would be drawn.</summary>
+    /// <summary>Circles of one size and points that stand symmetric about an axis of the sketch, as nearly as they would be
+    /// drawn.</summary>
     private static IEnumerable<Candidate> Mirrored(Sketch sketch, List<PointEntity> points)
     {
         var circles = sketch.Entities.OfType<CircleEntity>().ToList();
@@ -283,7 +308,15 @@ public static class FinishIt
             bool Match(Vec2 p, Vec2 q) => Over(p).DistanceTo(q) < Nearly * Math.Max(Math.Abs(Off(p)), Holds);
             foreach (var one in circles)
             {
-                if (Off(sketch.At(one.Centre)) > Holds && circles.FirstOrDefault(o => o != one && Math.Abs(o.Radius - one.Radius) < Nearly * one.Radius && Match(sketch.At(one.Centre), sketch.At(o.Centre))) is { } other)
+                if (
+                    Off(sketch.At(one.Centre)) > Holds
+                    && circles.FirstOrDefault(o =>
+                        o != one
+                        && Math.Abs(o.Radius - one.Radius) < Nearly * one.Radius
+                        && Match(sketch.At(one.Centre), sketch.At(o.Centre))
+                    )
+                        is { } other
+                )
                 {
                     yield return new Candidate("symmetric", [one.Id, other.Id, axis], null);
                 }
@@ -302,7 +335,10 @@ public static class FinishIt
 
     /// <summary>Each of what has the same number, to five decimals, with the first that has it.</summary>
     private static IEnumerable<(SketchEntity First, SketchEntity Other)> Alike<T>(IEnumerable<T> entities, Func<T, double> number)
-        where T : SketchEntity => entities.GroupBy(e => Math.Round(number(e), 5)).SelectMany(same => same.Skip(1).Select(other => ((SketchEntity)same.First(), (SketchEntity)other)));
+        where T : SketchEntity =>
+        entities
+            .GroupBy(e => Math.Round(number(e), 5))
+            .SelectMany(same => same.Skip(1).Select(other => ((SketchEntity)same.First(), (SketchEntity)other)));
 
     /// <summary>Points drawn level with or upright of one another.</summary>
     private static IEnumerable<Candidate> LinedUp(List<PointEntity> points)
@@ -347,8 +383,12 @@ public static class FinishIt
         }
     }
 
-    private static double? Value(Sketch sketch, SketchDimension size) => DimensionCatalog.Measure(sketch, size) is { } now
-        ? DimensionCatalog.Find(size.Kind)!.Of == Dimension.OfAngle ? Math.Round(now * 180 / Math.PI, 1) * Math.PI / 180 : Rounded(now) : 0;
+    private static double? Value(Sketch sketch, SketchDimension size) =>
+        DimensionCatalog.Measure(sketch, size) is { } now
+            ? DimensionCatalog.Find(size.Kind)!.Of == Dimension.OfAngle
+                ? Math.Round(now * 180 / Math.PI, 1) * Math.PI / 180
+                : Rounded(now)
+            : 0;
 
     /// <summary>Places from the origin: centres first, then everything else that can move.</summary>
     private static IEnumerable<Candidate> Placed(Sketch sketch, List<PointEntity> points, List<LineEntity> lines, HashSet<string> inner)
@@ -356,8 +396,12 @@ public static class FinishIt
         var centres = sketch.Entities.Select(Curves.Centre).OfType<string>().ToHashSet(StringComparer.Ordinal);
         foreach (var point in points.OrderBy(p => centres.Contains(p.Id) ? 0 : 1))
         {
-            yield return Math.Abs(point.At.X) < Holds ? new Candidate("vertical", [Sketch.Origin, point.Id], null) : new Candidate("horizontal-distance", [Sketch.Origin, point.Id], Rounded(Math.Abs(point.At.X)));
-            yield return Math.Abs(point.At.Y) < Holds ? new Candidate("horizontal", [Sketch.Origin, point.Id], null) : new Candidate("vertical-distance", [Sketch.Origin, point.Id], Rounded(Math.Abs(point.At.Y)));
+            yield return Math.Abs(point.At.X) < Holds
+                ? new Candidate("vertical", [Sketch.Origin, point.Id], null)
+                : new Candidate("horizontal-distance", [Sketch.Origin, point.Id], Rounded(Math.Abs(point.At.X)));
+            yield return Math.Abs(point.At.Y) < Holds
+                ? new Candidate("horizontal", [Sketch.Origin, point.Id], null)
+                : new Candidate("vertical-distance", [Sketch.Origin, point.Id], Rounded(Math.Abs(point.At.Y)));
         }
 
         foreach (var line in lines)
@@ -376,9 +420,14 @@ public static class FinishIt
 
     /// <summary>Handles of splines and ends of semi-axes: nobody dimensions these first.</summary>
     private static HashSet<string> Inner(Sketch sketch) =>
-        sketch.Entities.OfType<EllipticEntity>().SelectMany(e => new[] { e.First, e.Second }).Concat(sketch.Entities.OfType<PointEntity>().Where(p => p.Construction).Select(p => p.Id)).ToHashSet(StringComparer.Ordinal);
+        sketch
+            .Entities.OfType<EllipticEntity>()
+            .SelectMany(e => new[] { e.First, e.Second })
+            .Concat(sketch.Entities.OfType<PointEntity>().Where(p => p.Construction).Select(p => p.Id))
+            .ToHashSet(StringComparer.Ordinal);
 
-    /// <summary>The nearest value that a drawing would hold: whole or half millimetres where that is near, else tenths, else hundredths.</summary>
+    /// <summary>The nearest value that a drawing would hold: whole or half millimetres where that is near, else tenths, else
+    /// hundredths.</summary>
     internal static double Rounded(double v)
     {
         foreach (var step in new[] { 1, 0.5, 0.1 })
@@ -409,6 +458,10 @@ public static class FinishIt
         var text = Units.Show(new Quantity(value, kind.Of), units, 4);
         var now = kind.Measure(sketch, sketch.FindAll(candidate.Of)!);
         var from = Math.Abs(now - value) > Holds ? $" (now {Units.Show(new Quantity(now, kind.Of), units)})" : "";
-        return new Proposal($"{candidate.Kind.Replace('-', ' ')} {text} of {string.Join(", ", candidate.Of)}{from}", null, new SketchDimension(Ids.Next("d", taken), candidate.Kind, candidate.Of, text));
+        return new Proposal(
+            $"{candidate.Kind.Replace('-', ' ')} {text} of {string.Join(", ", candidate.Of)}{from}",
+            null,
+            new SketchDimension(Ids.Next("d", taken), candidate.Kind, candidate.Of, text)
+        );
     }
 }

@@ -23,7 +23,13 @@ public sealed class Freedoms
 
     private readonly Lazy<IReadOnlyList<Motion>> motions;
 
-    private Freedoms(int count, int atTheseSizes, bool ofDrawn, IReadOnlyDictionary<string, int> ofEntity, Func<IReadOnlyList<Motion>> motions)
+    private Freedoms(
+        int count,
+        int atTheseSizes,
+        bool ofDrawn,
+        IReadOnlyDictionary<string, int> ofEntity,
+        Func<IReadOnlyList<Motion>> motions
+    )
     {
         (Count, AtTheseSizes, OfDrawn, OfEntity) = (count, atTheseSizes, ofDrawn, ofEntity);
         this.motions = new(motions);
@@ -45,7 +51,8 @@ public sealed class Freedoms
     /// out when first asked for.</summary>
     public IReadOnlyList<Motion> Motions => motions.Value;
 
-    /// <summary>In words, where the present sizes let something move that could not in general, or the count is of the drawn position; null otherwise.</summary>
+    /// <summary>In words, where the present sizes let something move that could not in general, or the count is of the drawn position;
+    /// null otherwise.</summary>
     public string? Remark =>
         OfDrawn ? "Counted at the drawn position only: no other place that meets the constraints was found near it."
         : AtTheseSizes <= Count ? null
@@ -146,7 +153,9 @@ public sealed class Freedoms
                 ofEntity[sketch.Entities[i].Id] = ofGroup[groupOf[i]];
             }
 
-            return new Freedoms(inGeneral, Free, ofDrawn, ofEntity, () => Free == 0 ? [] : Sketches.Solving.Motions.Of(sketch, writer, system, rows, size, Space, most));
+            return new Freedoms(inGeneral, Free, ofDrawn, ofEntity, () =>
+                Free == 0 ? [] : Sketches.Solving.Motions.Of(sketch, writer, system, rows, size, Space, most)
+            );
         }
 
         /// <summary>For each entity the group of unknowns that its own and those of its points come to; many share one.</summary>
@@ -162,7 +171,11 @@ public sealed class Freedoms
                 }
 
                 Add(i);
-                ref var group = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(known, new UnknownGroup([.. unknowns]), out var there);
+                ref var group = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(
+                    known,
+                    new UnknownGroup([.. unknowns]),
+                    out var there
+                );
                 if (!there)
                 {
                     group = groups.Count;
@@ -187,7 +200,8 @@ public sealed class Freedoms
             }
         }
 
-        /// <summary>Every unknown counts in the size of what it belongs to, so that small things are seen to move beside large ones.</summary>
+        /// <summary>Every unknown counts in the size of what it belongs to, so that small things are seen to move beside large
+        /// ones.</summary>
         private double[] ColumnSizes(Sketch sketch, Scales scales)
         {
             var sizes = new double[system.UnknownCount];

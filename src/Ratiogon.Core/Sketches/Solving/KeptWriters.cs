@@ -24,7 +24,11 @@ internal static class KeptWriters
         {
             for (var node = Kept.First; node is not null; node = node.Next)
             {
-                if (Same(node.Value.Sketch.Entities, sketch.Entities) && Same(node.Value.Sketch.Constraints, sketch.Constraints) && SameSizes(node.Value.Sketch.Dimensions, sketch.Dimensions))
+                if (
+                    Same(node.Value.Sketch.Entities, sketch.Entities)
+                    && Same(node.Value.Sketch.Constraints, sketch.Constraints)
+                    && SameSizes(node.Value.Sketch.Dimensions, sketch.Dimensions)
+                )
                 {
                     Kept.Remove(node);
                     Kept.AddFirst(node);
@@ -80,7 +84,10 @@ internal static class KeptWriters
         for (var i = 0; i < a.Length; i++)
         {
             var (x, y) = (a[i], b[i]);
-            if (!ReferenceEquals(x, y) && !(x.Id == y.Id && x.Kind == y.Kind && x.Driving == y.Driving && x.Of.AsSpan().SequenceEqual(y.Of.AsSpan())))
+            if (
+                !ReferenceEquals(x, y)
+                && !(x.Id == y.Id && x.Kind == y.Kind && x.Driving == y.Driving && x.Of.AsSpan().SequenceEqual(y.Of.AsSpan()))
+            )
             {
                 return false;
             }

@@ -56,12 +56,18 @@ internal static class MotionWords
             return $"{Named(sketch, carriers)} changes shape";
         }
 
-        var what = carriers.Count == 1 && OneEnd(sketch, carriers[0], moves) is { } end ? $"the {end} of {Named(sketch, carriers)}" : Named(sketch, carriers);
+        var what =
+            carriers.Count == 1 && OneEnd(sketch, carriers[0], moves) is { } end
+                ? $"the {end} of {Named(sketch, carriers)}"
+                : Named(sketch, carriers);
         var slides = carriers.Count > 1 ? "slide" : "slides";
-        return Math.Abs(first.Y) < 1e-6 ? $"{what} {slides} along x" : Math.Abs(first.X) < 1e-6 ? $"{what} {slides} along y" : $"{what} {slides} at {first.Angle * 180 / Math.PI:0.#} deg";
+        return Math.Abs(first.Y) < 1e-6 ? $"{what} {slides} along x"
+            : Math.Abs(first.X) < 1e-6 ? $"{what} {slides} along y"
+            : $"{what} {slides} at {first.Angle * 180 / Math.PI:0.#} deg";
     }
 
-    /// <summary>Lines of which one end stays while the other goes square to them, and every moving point is such an end; null for any other motion.</summary>
+    /// <summary>Lines of which one end stays while the other goes square to them, and every moving point is such an end; null for any
+    /// other motion.</summary>
     private static string? Turning(Sketch sketch, Dictionary<string, Vec2> moves, List<string> points)
     {
         var turning = new List<LineEntity>();
@@ -78,16 +84,27 @@ internal static class MotionWords
         }
 
         // One free end that goes square to its line may as well slide: it turns only where its length is kept.
-        bool Kept(LineEntity line) => sketch.Dimensions.Any(d => d.Driving && d.Kind == "distance" && ((d.Of.Length == 1 && d.Of[0] == line.Id) || (d.Of.Contains(line.From) && d.Of.Contains(line.To))));
+        bool Kept(LineEntity line) =>
+            sketch.Dimensions.Any(d =>
+                d.Driving
+                && d.Kind == "distance"
+                && ((d.Of.Length == 1 && d.Of[0] == line.Id) || (d.Of.Contains(line.From) && d.Of.Contains(line.To)))
+            );
         return turning.Count > 0 && points.TrueForAll(ends.Contains) && turning.TrueForAll(Kept)
             ? $"{Named(sketch, turning.ConvertAll(l => l.Id))} {(turning.Count == 1 ? "turns" : "turn")}"
             : null;
     }
 
     /// <summary>Which end of a line moves while the other stays; null where both do, and for what is no line.</summary>
-    private static string? OneEnd(Sketch sketch, string carrier, Dictionary<string, Vec2> moves) => sketch.Find(carrier) is LineEntity line
-        ? (moves.ContainsKey(line.From), moves.ContainsKey(line.To)) switch { (true, false) => "start", (false, true) => "end", _ => null }
-        : null;
+    private static string? OneEnd(Sketch sketch, string carrier, Dictionary<string, Vec2> moves) =>
+        sketch.Find(carrier) is LineEntity line
+            ? (moves.ContainsKey(line.From), moves.ContainsKey(line.To)) switch
+            {
+                (true, false) => "start",
+                (false, true) => "end",
+                _ => null,
+            }
+            : null;
 
     /// <summary>The shapes and curves that the moving points belong to; a point of none stands for itself.</summary>
     private static List<string> Carriers(Sketch sketch, List<string> points)
@@ -102,13 +119,17 @@ internal static class MotionWords
         }
 
         var shapes = sketch.Shapes.Select(s => s.Id).ToHashSet(StringComparer.Ordinal);
-        string Carrier(string point) => point.IndexOf('.', StringComparison.Ordinal) is var dot and > 0 && shapes.Contains(point[..dot]) ? point[..dot] : curveOf.GetValueOrDefault(point, point);
+        string Carrier(string point) =>
+            point.IndexOf('.', StringComparison.Ordinal) is var dot and > 0 && shapes.Contains(point[..dot])
+                ? point[..dot]
+                : curveOf.GetValueOrDefault(point, point);
         return [.. points.Select(Carrier).Distinct()];
     }
 
     private static string Named(Sketch sketch, List<string> ids)
     {
-        var words = ids.Take(MostNamed).Select(id => $"{sketch.Find(id)?.Word ?? sketch.Shapes.FirstOrDefault(s => s.Id == id)?.Kind} {id}");
+        var words = ids.Take(MostNamed)
+            .Select(id => $"{sketch.Find(id)?.Word ?? sketch.Shapes.FirstOrDefault(s => s.Id == id)?.Kind} {id}");
         return string.Join(", ", words) + (ids.Count > MostNamed ? $" and {ids.Count - MostNamed} more" : "");
     }
 }

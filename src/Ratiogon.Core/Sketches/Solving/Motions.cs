@@ -20,7 +20,15 @@ internal static class Motions
     /// <param name="size">The size that each unknown is counted in.</param>
     /// <param name="space">The same rows, judged.</param>
     /// <param name="most">The most motions to answer.</param>
-    public static IReadOnlyList<Motion> Of(Sketch sketch, SystemWriter writer, EquationSystem system, (int[] Columns, double[] Values)[] rows, double[] size, RowDependence space, int most)
+    public static IReadOnlyList<Motion> Of(
+        Sketch sketch,
+        SystemWriter writer,
+        EquationSystem system,
+        (int[] Columns, double[] Values)[] rows,
+        double[] size,
+        RowDependence space,
+        int most
+    )
     {
         var found = new List<Dictionary<int, double>>();
         var components = Components.Of(system);
@@ -45,7 +53,11 @@ internal static class Motions
                 break;
             }
 
-            found.AddRange(unknowns.Count <= Small ? Basis(equations.Select(e => Plain(rows[e], size)), unknowns) : Local(system, rows, size, space, equations, unknowns, most - found.Count));
+            found.AddRange(
+                unknowns.Count <= Small
+                    ? Basis(equations.Select(e => Plain(rows[e], size)), unknowns)
+                    : Local(system, rows, size, space, equations, unknowns, most - found.Count)
+            );
         }
 
         return [.. found.OrderBy(v => v.Count).Take(most).Select(v => MotionWords.Describe(sketch, writer, Raw(system, v)))];
@@ -70,7 +82,15 @@ internal static class Motions
         return space.NullSpace().Select(v => v.ToDictionary(p => unknowns[p.Key], p => p.Value));
     }
 
-    private static List<Dictionary<int, double>> Local(EquationSystem system, (int[] Columns, double[] Values)[] rows, double[] size, RowDependence space, List<int> equations, List<int> unknowns, int most)
+    private static List<Dictionary<int, double>> Local(
+        EquationSystem system,
+        (int[] Columns, double[] Values)[] rows,
+        double[] size,
+        RowDependence space,
+        List<int> equations,
+        List<int> unknowns,
+        int most
+    )
     {
         var rowsOf = unknowns.ToDictionary(u => u, _ => new List<int>());
         foreach (var e in equations)
@@ -96,12 +116,17 @@ internal static class Motions
             }
 
             var near = Around(system, rowsOf, u);
-            var basis = Basis(near.SelectMany(v => rowsOf[v]).Distinct().Order().Select(e => Plain(rows[e], size)), near).Where(v => v.Keys.Any(k => !seen.Contains(k))).ToList();
+            var basis = Basis(near.SelectMany(v => rowsOf[v]).Distinct().Order().Select(e => Plain(rows[e], size)), near)
+                .Where(v => v.Keys.Any(k => !seen.Contains(k)))
+                .ToList();
             if (basis.Count == 0)
             {
                 var whole = space.Motion(u).Select((v, i) => v * size[i]).ToArray();
                 var largest = whole.Max(Math.Abs);
-                basis = [Enumerable.Range(0, whole.Length).Where(i => Math.Abs(whole[i]) > 1e-6 * largest).ToDictionary(i => i, i => whole[i])];
+                basis =
+                [
+                    Enumerable.Range(0, whole.Length).Where(i => Math.Abs(whole[i]) > 1e-6 * largest).ToDictionary(i => i, i => whole[i]),
+                ];
             }
 
             foreach (var motion in basis.OrderBy(v => v.Count))

@@ -8,7 +8,8 @@ namespace Ratiogon.Core.Sketches.Solving;
 /// <summary>Things that a tangency or a symmetry would be met by in name only: one circle on another, one point on another.</summary>
 internal static class Overlaps
 {
-    /// <summary>What came to lie on what, in words, though it lay apart before and nothing says that it should; null when nothing did.</summary>
+    /// <summary>What came to lie on what, in words, though it lay apart before and nothing says that it should; null when nothing
+    /// did.</summary>
     public static string? New(Sketch before, Sketch after)
     {
         Contacts? contacts = null;
@@ -49,7 +50,9 @@ internal static class Overlaps
     private static bool Same(Sketch sketch, SketchEntity first, SketchEntity second)
     {
         var (a, b) = (sketch.Find(first.Id)!, sketch.Find(second.Id)!);
-        return a is CircleEntity or ArcEntity && b is CircleEntity or ArcEntity && Near(sketch, Curves.Centre(a)!, Curves.Centre(b)!)
+        return a is CircleEntity or ArcEntity
+            && b is CircleEntity or ArcEntity
+            && Near(sketch, Curves.Centre(a)!, Curves.Centre(b)!)
             && Math.Abs(RimDistance.RadiusOf(a) - RimDistance.RadiusOf(b)) < Tolerances.SmallestSize;
     }
 }

@@ -53,7 +53,8 @@ internal static class SketchCompiler
     internal static void WriteSize(SystemWriter writer, SketchDimension dimension, double value) =>
         DimensionCatalog.Find(dimension.Kind)!.Write(writer, writer.Sketch.FindAll(dimension.Of)!, value);
 
-    /// <summary>The reduced system of a sketch as it stands, from what is kept of it where that differs in the values of its sizes only.</summary>
+    /// <summary>The reduced system of a sketch as it stands, from what is kept of it where that differs in the values of its sizes
+    /// only.</summary>
     public static SystemWriter WriteKept(Sketch sketch, IReadOnlyDictionary<string, double> values)
     {
         if (KeptWriters.Find(sketch) is { } known && known.WithSizes(sketch, values, WriteSize) is { } again)

@@ -24,7 +24,12 @@ public static class SketchSolver
     /// <param name="values">Driving values by dimension id, in millimetres and radians.</param>
     /// <param name="held">Points that should rather stay where they are drawn than run after the others.</param>
     /// <param name="fresh">Rules that are new: what others hold gives way to them less than what is loose.</param>
-    public static SolveReport Solve(Sketch sketch, IReadOnlyDictionary<string, double> values, IReadOnlySet<string>? held = null, IReadOnlySet<Owner>? fresh = null)
+    public static SolveReport Solve(
+        Sketch sketch,
+        IReadOnlyDictionary<string, double> values,
+        IReadOnlySet<string>? held = null,
+        IReadOnlySet<Owner>? fresh = null
+    )
     {
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(values);
@@ -46,8 +51,17 @@ public static class SketchSolver
         var (best, bent) = (direct, direct.Solved ? Bend(sketch, direct.Sketch) : double.PositiveInfinity);
         foreach (var rigid in tied ? new[] { true, false } : [false])
         {
-            if (Walk.Lead(sketch, values, rigid, ref steps) is { } near && Kept(sketch, Polished(sketch, free ? Attempt(near, values, weighing) : Attempt(sketch, values, weighing, near), values), values) is { Solved: true } walked
-                && Bend(sketch, walked.Sketch) is var less && less < bent)
+            if (
+                Walk.Lead(sketch, values, rigid, ref steps) is { } near
+                && Kept(
+                    sketch,
+                    Polished(sketch, free ? Attempt(near, values, weighing) : Attempt(sketch, values, weighing, near), values),
+                    values
+                )
+                    is { Solved: true } walked
+                && Bend(sketch, walked.Sketch) is var less
+                && less < bent
+            )
             {
                 (best, bent) = (walked with { Steps = walked.Steps + steps }, less);
                 if (bent <= BentBy)
@@ -69,7 +83,16 @@ public static class SketchSolver
 
         // A new tie may turn a corner over where nothing else meets it; a changed size may not.
         return FromElsewhere(sketch, values, weighing)
-            ?? (direct is { Turned: true, Found: { } turned } && fresh?.Any(f => f.Kind == OwnerKind.Constraint) == true ? direct with { End = SolveEnd.Solved, Sketch = turned, Message = "solved" } : direct);
+            ?? (
+                direct is { Turned: true, Found: { } turned } && fresh?.Any(f => f.Kind == OwnerKind.Constraint) == true
+                    ? direct with
+                    {
+                        End = SolveEnd.Solved,
+                        Sketch = turned,
+                        Message = "solved",
+                    }
+                    : direct
+            );
     }
 
     /// <summary>Whether all rules of a sketch are met as it is drawn.</summary>
@@ -77,17 +100,25 @@ public static class SketchSolver
     {
         var writer = SketchCompiler.Write(sketch, values, reducing: true);
         var system = SystemReduction.Of(writer);
-        return writer.ClashingReductions.Count == 0 && !system.Jumped && system.LargestResidual(system.Start) <= Math.Max(Settled, system.Tolerance);
+        return writer.ClashingReductions.Count == 0
+            && !system.Jumped
+            && system.LargestResidual(system.Start) <= Math.Max(Settled, system.Tolerance);
     }
 
     /// <summary>The most that any line or radius has changed its size, as a share of it.</summary>
-    private static double Bend(Sketch before, Sketch after) => before.Entities.Select(e => e switch
-    {
-        LineEntity l => Share(before.At(l.From).DistanceTo(before.At(l.To)), after.At(l.From).DistanceTo(after.At(l.To))),
-        CircleEntity c => Share(c.Radius, ((CircleEntity)after.Find(c.Id)!).Radius),
-        ArcEntity a => Share(a.Radius, ((ArcEntity)after.Find(a.Id)!).Radius),
-        _ => 0,
-    }).DefaultIfEmpty(0).Max();
+    private static double Bend(Sketch before, Sketch after) =>
+        before
+            .Entities.Select(e =>
+                e switch
+                {
+                    LineEntity l => Share(before.At(l.From).DistanceTo(before.At(l.To)), after.At(l.From).DistanceTo(after.At(l.To))),
+                    CircleEntity c => Share(c.Radius, ((CircleEntity)after.Find(c.Id)!).Radius),
+                    ArcEntity a => Share(a.Radius, ((ArcEntity)after.Find(a.Id)!).Radius),
+                    _ => 0,
+                }
+            )
+            .DefaultIfEmpty(0)
+            .Max();
 
     private static double Share(double was, double now) => Math.Abs(now - was) / was;
 
@@ -117,7 +148,8 @@ public static class SketchSolver
         return null;
     }
 
-    /// <summary>A solution from another start near what is drawn, everything on its side; of those found, the one that changes sizes least.</summary>
+    /// <summary>A solution from another start near what is drawn, everything on its side; of those found, the one that changes sizes
+    /// least.</summary>
     private static SolveReport? FromElsewhere(Sketch sketch, IReadOnlyDictionary<string, double> values, Weighing weighing)
     {
         if (2 * sketch.Entities.Count(e => e is PointEntity) > MostUnknownsElsewhere)
@@ -129,8 +161,11 @@ public static class SketchSolver
         SolveReport? best = null;
         for (var i = 0; i < Elsewhere.Length; i++)
         {
-            if (Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing, scales.Stirred(sketch, i, Elsewhere[i])), values), values) is { Solved: true } found
-                && (best is null || Bend(sketch, found.Sketch) < Bend(sketch, best.Sketch)))
+            if (
+                Kept(sketch, Polished(sketch, Attempt(sketch, values, weighing, scales.Stirred(sketch, i, Elsewhere[i])), values), values)
+                    is { Solved: true } found
+                && (best is null || Bend(sketch, found.Sketch) < Bend(sketch, best.Sketch))
+            )
             {
                 best = found;
             }
@@ -158,11 +193,17 @@ public static class SketchSolver
         }
 
         return Overlaps.New(drawn, report.Sketch) is { } laid
-            ? report with { End = SolveEnd.SideLost, Sketch = drawn, Message = $"The change would lay {laid}." }
+            ? report with
+            {
+                End = SolveEnd.SideLost,
+                Sketch = drawn,
+                Message = $"The change would lay {laid}.",
+            }
             : report;
     }
 
-    /// <summary>An offset is written for the side on which it is drawn, and joints that follow from the rest are left out of it. Where a curve
+    /// <summary>An offset is written for the side on which it is drawn, and joints that follow from the rest are left out of it. Where
+    /// a curve
     /// of the chain turned round on the way, neither is true any more: what is found must be met as it would be written there.</summary>
     private static bool FoldsAnOffset(Sketch sketch, IReadOnlyDictionary<string, double> values)
     {
@@ -174,13 +215,18 @@ public static class SketchSolver
         var system = SystemReduction.Of(SketchCompiler.Write(sketch, values, reducing: false));
         var exact = Math.Max(10 * Settled, system.Tolerance);
         return !(system.LargestResidual(system.Start) <= exact)
-            || sketch.Entities.OfType<ArcEntity>().Any(a => new[] { a.From, a.To }.Any(end => !(Math.Abs(sketch.At(end).DistanceTo(sketch.At(a.Centre)) - a.Radius) <= exact)));
+            || sketch
+                .Entities.OfType<ArcEntity>()
+                .Any(a =>
+                    new[] { a.From, a.To }.Any(end => !(Math.Abs(sketch.At(end).DistanceTo(sketch.At(a.Centre)) - a.Radius) <= exact))
+                );
     }
 
     /// <summary>How much what resists.</summary>
     private sealed record Weighing(IReadOnlySet<string>? Held, IReadOnlySet<Owner>? Fresh)
     {
-        public double[]? Of(SystemWriter writer) => Held is null && Fresh is null ? null : Boundness.Weights(writer, Fresh ?? new HashSet<Owner>(), Held);
+        public double[]? Of(SystemWriter writer) =>
+            Held is null && Fresh is null ? null : Boundness.Weights(writer, Fresh ?? new HashSet<Owner>(), Held);
     }
 
     /// <summary>Residuals are scaled by the sizes at the start, and places on splines and ellipses are looked for in the
@@ -188,7 +234,12 @@ public static class SketchSolver
     /// more at the scale and in the span that it has now. A place that leaves the end of its curve is not met.</summary>
     private static SolveReport Polished(Sketch before, SolveReport report, IReadOnlyDictionary<string, double> values)
     {
-        if (!report.Solved || !Enumerable.Range(0, before.Entities.Length).Any(i => before.Entities[i] is SplineEntity or EllipticEntity || Resized(before, report.Sketch, i)))
+        if (
+            !report.Solved
+            || !Enumerable
+                .Range(0, before.Entities.Length)
+                .Any(i => before.Entities[i] is SplineEntity or EllipticEntity || Resized(before, report.Sketch, i))
+        )
         {
             return report;
         }
@@ -210,14 +261,22 @@ public static class SketchSolver
             report = again with { Steps = again.Steps + report.Steps };
         }
 
-        return report with { End = SolveEnd.SideLost, Sketch = before, Message = "The change would lead a place past the end of its curve." };
+        return report with
+        {
+            End = SolveEnd.SideLost,
+            Sketch = before,
+            Message = "The change would lead a place past the end of its curve.",
+        };
     }
 
     private static bool Resized(Sketch before, Sketch after, int place)
     {
         var (was, now) = (before.Entities[place], after.Entities[place]) switch
         {
-            (LineEntity, LineEntity) when before.Index.Ends[place] is var (from, to) => (before.At(from).DistanceTo(before.At(to)), after.At(from).DistanceTo(after.At(to))),
+            (LineEntity, LineEntity) when before.Index.Ends[place] is var (from, to) => (
+                before.At(from).DistanceTo(before.At(to)),
+                after.At(from).DistanceTo(after.At(to))
+            ),
             (CircleEntity c, CircleEntity d) => (c.Radius, d.Radius),
             (ArcEntity a, ArcEntity b) => (a.Radius, b.Radius),
             _ => (1, 1),
@@ -229,12 +288,25 @@ public static class SketchSolver
     /// <param name="values">Driving values.</param>
     /// <param name="weighing">How much what resists.</param>
     /// <param name="from">Other positions to start from.</param>
-    private static SolveReport Attempt(Sketch sketch, IReadOnlyDictionary<string, double> values, Weighing? weighing = null, Sketch? from = null)
+    private static SolveReport Attempt(
+        Sketch sketch,
+        IReadOnlyDictionary<string, double> values,
+        Weighing? weighing = null,
+        Sketch? from = null
+    )
     {
         var writer = SketchCompiler.WriteKept(sketch, values);
         if (writer.ClashingReductions.Count > 0)
         {
-            return new SolveReport(SolveEnd.Unmet, sketch, double.PositiveInfinity, 0, 0, writer.ClashingReductions, Unmet(sketch, writer.ClashingReductions));
+            return new SolveReport(
+                SolveEnd.Unmet,
+                sketch,
+                double.PositiveInfinity,
+                0,
+                0,
+                writer.ClashingReductions,
+                Unmet(sketch, writer.ClashingReductions)
+            );
         }
 
         var system = SystemReduction.Of(writer, from is null ? null : SketchCompiler.Positions(writer, from), weighing?.Of(writer));
@@ -247,11 +319,22 @@ public static class SketchSolver
         var largest = system.LargestResidual(x);
         if (!(largest <= system.Tolerance))
         {
-            var unmet = Enumerable.Range(0, system.Equations.Length).Where(e => !(Math.Abs(system.Residual(e, x)) <= 1e-7))
-                .Select(e => system.Equations[e].Owner).Distinct().ToList();
+            var unmet = Enumerable
+                .Range(0, system.Equations.Length)
+                .Where(e => !(Math.Abs(system.Residual(e, x)) <= 1e-7))
+                .Select(e => system.Equations[e].Owner)
+                .Distinct()
+                .ToList();
             if (unmet.Count == 0)
             {
-                unmet = [.. Enumerable.Range(0, system.Equations.Length).Where(e => !(Math.Abs(system.Residual(e, x)) <= system.Tolerance)).Select(e => system.Equations[e].Owner).Distinct()];
+                unmet =
+                [
+                    .. Enumerable
+                        .Range(0, system.Equations.Length)
+                        .Where(e => !(Math.Abs(system.Residual(e, x)) <= system.Tolerance))
+                        .Select(e => system.Equations[e].Owner)
+                        .Distinct(),
+                ];
             }
 
             return new SolveReport(SolveEnd.Unmet, sketch, largest, steps, blocks, unmet, Unmet(sketch, unmet));
@@ -260,14 +343,34 @@ public static class SketchSolver
         var solution = SketchCompiler.WithPositions(sketch, writer, system.ToRaw(x));
         if (SketchCheck.Collapsed(solution) is { } collapsed)
         {
-            return new SolveReport(SolveEnd.Collapsed, sketch, largest, steps, blocks, [], $"The change would make geometry vanish: {collapsed.Message}");
+            return new SolveReport(
+                SolveEnd.Collapsed,
+                sketch,
+                largest,
+                steps,
+                blocks,
+                [],
+                $"The change would make geometry vanish: {collapsed.Message}"
+            );
         }
 
         var crossed = system.Crossed(x);
         return crossed.Count > 0
-            ? new SolveReport(SolveEnd.SideLost, sketch, largest, steps, blocks, crossed, $"The change would turn geometry over at {SketchWords.List(sketch, crossed)}.") { Found = solution }
+            ? new SolveReport(
+                SolveEnd.SideLost,
+                sketch,
+                largest,
+                steps,
+                blocks,
+                crossed,
+                $"The change would turn geometry over at {SketchWords.List(sketch, crossed)}."
+            )
+            {
+                Found = solution,
+            }
             : new SolveReport(SolveEnd.Solved, solution, largest, steps, blocks, [], "solved") { Found = solution };
     }
 
-    private static string Unmet(Sketch sketch, IReadOnlyList<Owner> unmet) => $"No way was found from here to meet: {SketchWords.List(sketch, unmet)}.";
+    private static string Unmet(Sketch sketch, IReadOnlyList<Owner> unmet) =>
+        $"No way was found from here to meet: {SketchWords.List(sketch, unmet)}.";
 }

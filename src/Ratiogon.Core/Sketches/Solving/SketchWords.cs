@@ -27,5 +27,7 @@ public static class SketchWords
     }
 
     private static string Reads(Sketch sketch, SketchDimension dimension) =>
-        DimensionCatalog.Find(dimension.Kind) is { } kind && DimensionCatalog.Measure(sketch, dimension) is { } now ? Units.Show(new Quantity(now, kind.Of)) : "?";
+        DimensionCatalog.Find(dimension.Kind) is { } kind && DimensionCatalog.Measure(sketch, dimension) is { } now
+            ? Units.Show(new Quantity(now, kind.Of))
+            : "?";
 }

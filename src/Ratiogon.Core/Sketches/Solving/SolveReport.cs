@@ -26,7 +26,15 @@ public enum SolveEnd
 /// <param name="Blocks">Blocks that were solved on their own.</param>
 /// <param name="Unmet">Constraints and dimensions that do not hold.</param>
 /// <param name="Message">One line for people.</param>
-public sealed record SolveReport(SolveEnd End, Sketch Sketch, double LargestResidual, int Steps, int Blocks, IReadOnlyList<Owner> Unmet, string Message)
+public sealed record SolveReport(
+    SolveEnd End,
+    Sketch Sketch,
+    double LargestResidual,
+    int Steps,
+    int Blocks,
+    IReadOnlyList<Owner> Unmet,
+    string Message
+)
 {
     public bool Solved => End == SolveEnd.Solved;
 

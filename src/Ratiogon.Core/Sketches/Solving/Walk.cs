@@ -31,7 +31,11 @@ internal static class Walk
         for (var n = 0; n < MostStrides && here < 1 && course.Open; n++)
         {
             var there = Math.Min(1, here + stride);
-            if (course.Next((there - here) / (1 - here), ref steps) is { } then && SketchCheck.Collapsed(then) is null && !Turns.Changed(now, then))
+            if (
+                course.Next((there - here) / (1 - here), ref steps) is { } then
+                && SketchCheck.Collapsed(then) is null
+                && !Turns.Changed(now, then)
+            )
             {
                 (here, now, stride) = (there, then, stride * Longer);
                 course.Take(then);
@@ -76,7 +80,8 @@ internal static class Walk
             least.Goals = [.. equations.Select(e => system.Residual(e, x) * (1 - share)), .. new double[kept]];
             next = (double[])x.Clone();
             return least.Solve(next, system.Weights, ref steps, MostSteps, Math.Max(system.Tolerance, Near * system.Size))
-                ? SketchCompiler.WithPositions(sketch, writer, system.ToRaw(next)) : null;
+                ? SketchCompiler.WithPositions(sketch, writer, system.ToRaw(next))
+                : null;
         }
 
         /// <summary>Goes on from there. Places on splines and ellipses are looked for anew, in the span where they are now.</summary>
@@ -98,7 +103,10 @@ internal static class Walk
             var components = Components.Of(system).Where(c => !system.Meets(c.Equations, x)).ToList();
             equations = [.. components.SelectMany(c => c.Equations)];
             var moving = components.SelectMany(c => c.Unknowns).ToHashSet();
-            var soft = Enumerable.Range(0, system.FirstCarrying).Where(s => system.SoftColumns[s].Length > 0 && system.SoftColumns[s].All(moving.Contains)).ToArray();
+            var soft = Enumerable
+                .Range(0, system.FirstCarrying)
+                .Where(s => system.SoftColumns[s].Length > 0 && system.SoftColumns[s].All(moving.Contains))
+                .ToArray();
             kept = rigid ? soft.Length : 0;
             least = rigid
                 ? new MinimumNorm(system, [.. equations, .. soft.Select(s => ~s)], [.. moving.Order().Where(system.IsCoordinate)], x)

@@ -45,7 +45,8 @@ internal static class Witness
         return null;
     }
 
-    /// <summary>A place that meets the constraints near a stirred one. They are written as things are drawn, so that each keeps its side.</summary>
+    /// <summary>A place that meets the constraints near a stirred one. They are written as things are drawn, so that each keeps its
+    /// side.</summary>
     private static Sketch? Near(Sketch sketch, Sketch stirred, IReadOnlyDictionary<string, double>? values = null)
     {
         var writer = SketchCompiler.Write(sketch, values ?? new Dictionary<string, double>(), reducing: true);
@@ -55,8 +56,15 @@ internal static class Witness
         foreach (var (equations, unknowns) in Components.Of(system))
         {
             // As exact as numbers allow: whether rows depend on each other is read off to 1e-8 there.
-            if (!new MinimumNorm(system, [.. equations], [.. unknowns], x).Solve(x, system.Weights, ref steps, MostSteps, system.Tolerance / 100)
-                && !system.Meets(equations, x))
+            if (
+                !new MinimumNorm(system, [.. equations], [.. unknowns], x).Solve(
+                    x,
+                    system.Weights,
+                    ref steps,
+                    MostSteps,
+                    system.Tolerance / 100
+                ) && !system.Meets(equations, x)
+            )
             {
                 return null;
             }
@@ -80,7 +88,11 @@ internal static class Witness
         var values = new Dictionary<string, double>(StringComparer.Ordinal);
         foreach (var dimension in sketch.Dimensions)
         {
-            if (dimension.Driving && DimensionCatalog.Measure(sketch, dimension) is { } now && DimensionCatalog.Find(dimension.Kind)!.CheckValue(now) is null)
+            if (
+                dimension.Driving
+                && DimensionCatalog.Measure(sketch, dimension) is { } now
+                && DimensionCatalog.Find(dimension.Kind)!.CheckValue(now) is null
+            )
             {
                 values[dimension.Id] = now;
             }

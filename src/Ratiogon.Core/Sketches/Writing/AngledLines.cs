@@ -16,9 +16,10 @@ internal static class AngledLines
 
         // The same angle is met with either line turned round; the branch nearest to what is drawn is kept.
         double[] branches = [sign * size, (sign * size) - (sign * Math.PI), -sign * size, (-sign * size) + (sign * Math.PI)];
-        var branch = size == 0 || Math.Abs(size - (Math.PI / 2)) < 1e-12
-            ? branches.MinBy(t => Math.Abs(Math.IEEERemainder(now - t, 2 * Math.PI)))
-            : sign * size;
+        var branch =
+            size == 0 || Math.Abs(size - (Math.PI / 2)) < 1e-12
+                ? branches.MinBy(t => Math.Abs(Math.IEEERemainder(now - t, 2 * Math.PI)))
+                : sign * size;
         WriteSigned(writer, a, b, branch);
     }
 
@@ -32,5 +33,6 @@ internal static class AngledLines
         return Math.Atan2(x.Cross(s), x.Dot(s));
     }
 
-    private static Vec2 Direction(SystemWriter writer, int[] e) => new(writer.Start[e[2]] - writer.Start[e[0]], writer.Start[e[3]] - writer.Start[e[1]]);
+    private static Vec2 Direction(SystemWriter writer, int[] e) =>
+        new(writer.Start[e[2]] - writer.Start[e[0]], writer.Start[e[3]] - writer.Start[e[1]]);
 }

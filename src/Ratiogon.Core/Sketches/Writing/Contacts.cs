@@ -60,7 +60,13 @@ internal sealed class Contacts
     {
         foreach (var (id, caps) in capsOf.Where(c => c.Value.Count == 2))
         {
-            if (sketch.Entities.Any(e => e is ArcEntity axis && axis.Centre == ((ArcEntity)sketch.Find(id)!).Centre && caps.TrueForAll(axis.Points.Skip(1).Contains)))
+            if (
+                sketch.Entities.Any(e =>
+                    e is ArcEntity axis
+                    && axis.Centre == ((ArcEntity)sketch.Find(id)!).Centre
+                    && caps.TrueForAll(axis.Points.Skip(1).Contains)
+                )
+            )
             {
                 evenly.Add(id);
             }
@@ -84,7 +90,8 @@ internal sealed class Contacts
             return IsCopy(arc.Id) ? [] : [arc.From];
         }
 
-        // Of the inner arc of a slot with two round ends the second distance follows from the first, where the centres of both lie on one arc.
+        // Of the inner arc of a slot with two round ends the second distance follows from the first, where the centres of both lie on
+        // one arc.
         if (evenly.Contains(arc.Id) && (implied.Contains((arc.Id, arc.From)) && implied.Contains((arc.Id, arc.To))))
         {
             return [arc.From];
@@ -118,7 +125,11 @@ internal sealed class Contacts
     }
 
     private IEnumerable<string> Known(SketchEntity curve) =>
-        (curve is SplineEntity s ? s.Through : Curves.Ends(curve) is var (from, to) ? [from, to] : []).Concat(on.GetValueOrDefault(curve.Id) ?? []);
+        (
+            curve is SplineEntity s ? s.Through
+            : Curves.Ends(curve) is var (from, to) ? [from, to]
+            : []
+        ).Concat(on.GetValueOrDefault(curve.Id) ?? []);
 
     private void Note(string curve, string point) => (on.TryGetValue(curve, out var list) ? list : on[curve] = []).Add(point);
 

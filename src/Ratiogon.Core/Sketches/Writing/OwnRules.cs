@@ -68,7 +68,13 @@ internal static class OwnRules
                 else
                 {
                     var (a, b) = (3 * h[i] / h[i - 1], 3 * h[i - 1] / h[i]);
-                    writer.Add(new Linear([M(i - 1), M(i), M(i + 1), P(i - 1), P(i), P(i + 1)], [h[i], 2 * (h[i - 1] + h[i]), h[i - 1], a, b - a, -b], 0));
+                    writer.Add(
+                        new Linear(
+                            [M(i - 1), M(i), M(i + 1), P(i - 1), P(i), P(i + 1)],
+                            [h[i], 2 * (h[i - 1] + h[i]), h[i - 1], a, b - a, -b],
+                            0
+                        )
+                    );
                 }
             }
         }

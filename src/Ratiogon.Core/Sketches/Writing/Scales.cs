@@ -31,20 +31,26 @@ internal sealed class Scales
         }
 
         var points = sketch.Entities.OfType<PointEntity>().Select(p => p.At).ToList();
-        var extent = points.Count < 2 ? 0 : Math.Max(points.Max(p => p.X) - points.Min(p => p.X), points.Max(p => p.Y) - points.Min(p => p.Y));
+        var extent =
+            points.Count < 2 ? 0 : Math.Max(points.Max(p => p.X) - points.Min(p => p.X), points.Max(p => p.Y) - points.Min(p => p.Y));
         box.Sort();
-        typical = box.Count > 0 ? box[box.Count / 2] : extent > 0 ? extent / Math.Sqrt(points.Count) : 1;
+        typical =
+            box.Count > 0 ? box[box.Count / 2]
+            : extent > 0 ? extent / Math.Sqrt(points.Count)
+            : 1;
     }
 
     public static Scales Of(Sketch sketch) => new(sketch);
 
-    /// <summary>The size that goes with a point, circle or arc, in mm: of the smallest curve it belongs to, else of the sketch's curves.</summary>
+    /// <summary>The size that goes with a point, circle or arc, in mm: of the smallest curve it belongs to, else of the sketch's
+    /// curves.</summary>
     public double this[string id] => At(index.PlaceOf(id));
 
     /// <summary>The same of what stands at a place of the sketch.</summary>
     public double At(int place) => place >= 0 && of[place] > 0 ? of[place] : typical;
 
-    /// <summary>The sketch with every point and radius moved at random, each by a share of its own size; nothing of it need hold, but what is fixed stays.
+    /// <summary>The sketch with every point and radius moved at random, each by a share of its own size; nothing of it need hold, but
+    /// what is fixed stays.
     /// The same seed always moves the same way.</summary>
     public Sketch Stirred(Sketch sketch, int seed, double share)
     {
@@ -55,13 +61,15 @@ internal sealed class Scales
         {
             Entities =
             [
-                .. sketch.Entities.Select(e => e switch
-                {
-                    PointEntity p => p with { At = p.At + new Vec2(Way(p.Id), Way(p.Id)) },
-                    CircleEntity c => c with { Radius = Math.Max(c.Radius * 0.2, c.Radius + Way(c.Id)) },
-                    ArcEntity a => a with { Radius = Math.Max(a.Radius * 0.2, a.Radius + Way(a.Id)) },
-                    _ => e,
-                }),
+                .. sketch.Entities.Select(e =>
+                    e switch
+                    {
+                        PointEntity p => p with { At = p.At + new Vec2(Way(p.Id), Way(p.Id)) },
+                        CircleEntity c => c with { Radius = Math.Max(c.Radius * 0.2, c.Radius + Way(c.Id)) },
+                        ArcEntity a => a with { Radius = Math.Max(a.Radius * 0.2, a.Radius + Way(a.Id)) },
+                        _ => e,
+                    }
+                ),
             ],
         };
     }
@@ -84,19 +92,31 @@ internal sealed class Scales
         {
             Entities =
             [
-                .. sketch.Entities.Select(e => e switch
-                {
-                    PointEntity p when !held.Contains(p.Id) => p with { At = middle + (new Vec2(random.NextDouble() - 0.5, random.NextDouble() - 0.5) * (2 * half)) },
-                    CircleEntity c when !held.Contains(c.Id) => c with { Radius = c.Radius * Math.Pow(2, (2 * random.NextDouble()) - 1) },
-                    ArcEntity a when !held.Contains(a.Id) => a with { Radius = a.Radius * Math.Pow(2, (2 * random.NextDouble()) - 1) },
-                    _ => e,
-                }),
+                .. sketch.Entities.Select(e =>
+                    e switch
+                    {
+                        PointEntity p when !held.Contains(p.Id) => p with
+                        {
+                            At = middle + (new Vec2(random.NextDouble() - 0.5, random.NextDouble() - 0.5) * (2 * half)),
+                        },
+                        CircleEntity c when !held.Contains(c.Id) => c with
+                        {
+                            Radius = c.Radius * Math.Pow(2, (2 * random.NextDouble()) - 1),
+                        },
+                        ArcEntity a when !held.Contains(a.Id) => a with { Radius = a.Radius * Math.Pow(2, (2 * random.NextDouble()) - 1) },
+                        _ => e,
+                    }
+                ),
             ],
         };
     }
 
     private static HashSet<string> Held(Sketch sketch) =>
-        sketch.Constraints.Where(c => c.Kind == "fixed").SelectMany(c => c.Of).SelectMany(id => sketch.Find(id)!.Points.Append(id)).ToHashSet(StringComparer.Ordinal);
+        sketch
+            .Constraints.Where(c => c.Kind == "fixed")
+            .SelectMany(c => c.Of)
+            .SelectMany(id => sketch.Find(id)!.Points.Append(id))
+            .ToHashSet(StringComparer.Ordinal);
 
     private static double Size(Sketch sketch, int place)
     {
@@ -107,8 +127,13 @@ internal sealed class Scales
             LineEntity => Between(0, 1),
             CircleEntity c => c.Radius,
             ArcEntity a => Math.Min(a.Radius, Between(1, 2)),
-            EllipticEntity e => Math.Min(sketch.At(e.Centre).DistanceTo(sketch.At(e.First)), sketch.At(e.Centre).DistanceTo(sketch.At(e.Second))),
-            SplineEntity s => Enumerable.Range(1, s.Through.Length - 1).Min(i => sketch.At(s.Through[i - 1]).DistanceTo(sketch.At(s.Through[i]))),
+            EllipticEntity e => Math.Min(
+                sketch.At(e.Centre).DistanceTo(sketch.At(e.First)),
+                sketch.At(e.Centre).DistanceTo(sketch.At(e.Second))
+            ),
+            SplineEntity s => Enumerable
+                .Range(1, s.Through.Length - 1)
+                .Min(i => sketch.At(s.Through[i - 1]).DistanceTo(sketch.At(s.Through[i]))),
             _ => 0,
         };
     }

@@ -62,15 +62,22 @@ internal sealed class SmoothJoints
     public bool Hold(string a, string b) => Hold(a, b, 0);
 
     private bool Hold(string a, string b, int depth) =>
-        directions.Same(a, b) || tangent.Contains((a, b)) || Pieces(a).Any(p => Pieces(b).Any(q => tangent.Contains((p, q))))
-        || (depth < sketch.Entities.Length && originals.TryGetValue(a, out var of) && originals.TryGetValue(b, out var with)
-            && of.Exists(p => with.Exists(q => Hold(p, q, depth + 1))));
+        directions.Same(a, b)
+        || tangent.Contains((a, b))
+        || Pieces(a).Any(p => Pieces(b).Any(q => tangent.Contains((p, q))))
+        || (
+            depth < sketch.Entities.Length
+            && originals.TryGetValue(a, out var of)
+            && originals.TryGetValue(b, out var with)
+            && of.Exists(p => with.Exists(q => Hold(p, q, depth + 1)))
+        );
 
     /// <summary>A line lies on another where both of its ends do; arcs of one circle where their centre is one.</summary>
     private void AlignByPoints()
     {
         var through = new Dictionary<string, HashSet<string>>(StringComparer.Ordinal);
-        void On(string point, string line) => (through.TryGetValue(point, out var lines) ? lines : through[point] = new(StringComparer.Ordinal)).Add(line);
+        void On(string point, string line) =>
+            (through.TryGetValue(point, out var lines) ? lines : through[point] = new(StringComparer.Ordinal)).Add(line);
         foreach (var line in sketch.Entities.OfType<LineEntity>())
         {
             On(line.From, line.Id);

@@ -13,7 +13,8 @@ internal static class SoftRules
     /// <summary>How much a length resists changing, beside a coordinate's 1.</summary>
     public const double OfLength = 1e6;
 
-    /// <summary>How much the way from one end of a line to the other resists, where things are first carried along with what was moved.</summary>
+    /// <summary>How much the way from one end of a line to the other resists, where things are first carried along with what was
+    /// moved.</summary>
     public const double OfCarrying = 1e3;
 
     /// <summary>How much those unknowns resist that follow from coordinates: slopes of splines, places on curves.</summary>
@@ -37,9 +38,14 @@ internal static class SoftRules
             var (dx, dy) = Way(writer, e);
             var length = new Vec2(dx, dy).Length;
             var (level, upright) = (writer.Same(e[1], e[3]), writer.Same(e[0], e[2]));
-            soft.Add((
-                level ? new Linear([e[0], e[2]], [-1, 1], dx < 0 ? -length : length) : upright ? new Linear([e[1], e[3]], [-1, 1], dy < 0 ? -length : length) : new PointDistance(e[0], e[1], e[2], e[3], length),
-                OfLength));
+            soft.Add(
+                (
+                    level ? new Linear([e[0], e[2]], [-1, 1], dx < 0 ? -length : length)
+                    : upright ? new Linear([e[1], e[3]], [-1, 1], dy < 0 ? -length : length)
+                    : new PointDistance(e[0], e[1], e[2], e[3], length),
+                    OfLength
+                )
+            );
         }
 
         return soft;
@@ -49,7 +55,12 @@ internal static class SoftRules
     public static List<(Equation Equation, double Stiffness)> Carrying(SystemWriter writer)
     {
         var soft = new List<(Equation, double)>();
-        foreach (var (from, to) in writer.Equations.OfType<PointDistance>().Select(d => (d.RawVariables[0], d.RawVariables[2])).Concat(writer.Lines))
+        foreach (
+            var (from, to) in writer
+                .Equations.OfType<PointDistance>()
+                .Select(d => (d.RawVariables[0], d.RawVariables[2]))
+                .Concat(writer.Lines)
+        )
         {
             for (var axis = 0; axis < 2; axis++)
             {
@@ -64,10 +75,12 @@ internal static class SoftRules
         return soft;
     }
 
-    private static HashSet<(int, int)> Distances(SystemWriter writer) => [.. writer.Equations.OfType<PointDistance>().Select(d => Pair(d.RawVariables[0], d.RawVariables[2]))];
+    private static HashSet<(int, int)> Distances(SystemWriter writer) =>
+        [.. writer.Equations.OfType<PointDistance>().Select(d => Pair(d.RawVariables[0], d.RawVariables[2]))];
 
     /// <summary>The way from one end to the other as drawn.</summary>
-    private static (double X, double Y) Way(SystemWriter writer, int[] ends) => (writer.Start[ends[2]] - writer.Start[ends[0]], writer.Start[ends[3]] - writer.Start[ends[1]]);
+    private static (double X, double Y) Way(SystemWriter writer, int[] ends) =>
+        (writer.Start[ends[2]] - writer.Start[ends[0]], writer.Start[ends[3]] - writer.Start[ends[1]]);
 
     private static (int Low, int High) Pair(int a, int b) => (Math.Min(a, b), Math.Max(a, b));
 }

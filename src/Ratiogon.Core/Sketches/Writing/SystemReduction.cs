@@ -53,15 +53,28 @@ internal static class SystemReduction
         var jumped = false;
         for (var v = 0; v < raw && !elsewhere && !jumped; v++)
         {
-            jumped = writer.Partner[v] >= 0 && Math.Abs((unknownOf[v] < 0 ? offsetOf[v] : start[unknownOf[v]] + offsetOf[v]) - goal[v]) > Tolerances.Length;
+            jumped =
+                writer.Partner[v] >= 0
+                && Math.Abs((unknownOf[v] < 0 ? offsetOf[v] : start[unknownOf[v]] + offsetOf[v]) - goal[v]) > Tolerances.Length;
         }
 
         var slotted = EquationSystem.Slotted(equations, unknownOf, writer.Start, writer.Slots);
         writer.Slots = new SystemSlots(equations, unknownOf, slotted.Columns, slotted.Slots);
         return new EquationSystem(
-            equations, slotted, () => Soft(writer, unknownOf, rawWeights, jumped), unknownOf, offsetOf, [.. writer.Partner],
-            [.. start], [.. weights], size, Math.Max(Tolerances.Residual, Tolerances.Grain * reach))
-        { Jumped = jumped };
+            equations,
+            slotted,
+            () => Soft(writer, unknownOf, rawWeights, jumped),
+            unknownOf,
+            offsetOf,
+            [.. writer.Partner],
+            [.. start],
+            [.. weights],
+            size,
+            Math.Max(Tolerances.Residual, Tolerances.Grain * reach)
+        )
+        {
+            Jumped = jumped,
+        };
     }
 
     /// <summary>The soft equations, compiled when something is to be moved.</summary>
@@ -71,7 +84,13 @@ internal static class SystemReduction
         var all = jumped ? [.. holding, .. SoftRules.Carrying(writer)] : holding;
         var equations = all.Select(s => s.Equation).ToArray();
         var (columns, slots) = EquationSystem.Slotted(equations, unknownOf, writer.Start);
-        return new SoftEquations(equations, columns, slots, [.. all.Select(s => s.Stiffness * s.Equation.RawVariables.Average(v => rawWeights[v]))], holding.Count);
+        return new SoftEquations(
+            equations,
+            columns,
+            slots,
+            [.. all.Select(s => s.Stiffness * s.Equation.RawVariables.Average(v => rawWeights[v]))],
+            holding.Count
+        );
     }
 
     /// <summary>The extent of the coordinates, and how far the farthest lies from zero; the sketch's own axes do not count.</summary>

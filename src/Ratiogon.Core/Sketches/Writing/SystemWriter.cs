@@ -37,7 +37,17 @@ public sealed class SystemWriter
     {
         this.sketch = sketch;
         this.reducing = reducing;
-        (first, start, partner, weights, forms, own, axes, Union, Equations) = (new(StringComparer.Ordinal), [], [], [], [], [], [], new(), []);
+        (first, start, partner, weights, forms, own, axes, Union, Equations) = (
+            new(StringComparer.Ordinal),
+            [],
+            [],
+            [],
+            [],
+            [],
+            [],
+            new(),
+            []
+        );
         foreach (var entity in Sketch.BuiltIns.Concat(sketch.Entities))
         {
             first[entity.Id] = start.Count;
@@ -78,12 +88,21 @@ public sealed class SystemWriter
         written = repeatable ? new SizesWritten() : null;
     }
 
-    /// <summary>All that another writer has of the same sketch, with equations and reductions up to its sizes. It is not repeated in turn: its
+    /// <summary>All that another writer has of the same sketch, with equations and reductions up to its sizes. It is not repeated in
+    /// turn: its
     /// equations are of other values than those noted.</summary>
     private SystemWriter(SystemWriter other, Sketch sketch, SizesWritten sizes)
     {
         (this.sketch, reducing, Contacts) = (sketch, true, other.Contacts);
-        (first, placed, lines, partner, weights, own, axes) = (other.first, other.placed, other.lines, other.partner, other.weights, other.own, other.axes);
+        (first, placed, lines, partner, weights, own, axes) = (
+            other.first,
+            other.placed,
+            other.lines,
+            other.partner,
+            other.weights,
+            other.own,
+            other.axes
+        );
         (start, forms, Union, Equations) = ([.. other.start], new(other.forms), sizes.Ruled!.Copy(other.start.Count), [.. other.Equations]);
         RedundantReductions.AddRange(other.RedundantReductions.Take(sizes.RedundantBefore));
         ClashingReductions.AddRange(other.ClashingReductions.Take(sizes.ClashingBefore));
@@ -94,7 +113,8 @@ public sealed class SystemWriter
     internal SystemSlots? Slots { get; set; }
 
     /// <summary>All rules are written; what follows are sizes, one after the other.</summary>
-    internal void BeginSizes() => written?.Begin(Union.Flat(), Equations.Count, start.Count, RedundantReductions.Count, ClashingReductions.Count);
+    internal void BeginSizes() =>
+        written?.Begin(Union.Flat(), Equations.Count, start.Count, RedundantReductions.Count, ClashingReductions.Count);
 
     /// <summary>One size is written.</summary>
     /// <param name="value">Its value; null where none drives it.</param>
@@ -108,7 +128,11 @@ public sealed class SystemWriter
     /// <param name="sized">The sketch of this writer; only the formulas of its dimensions may be others.</param>
     /// <param name="values">All driving values.</param>
     /// <param name="write">Writes a dimension with its value.</param>
-    internal SystemWriter? WithSizes(Sketch sized, IReadOnlyDictionary<string, double> values, Action<SystemWriter, SketchDimension, double> write)
+    internal SystemWriter? WithSizes(
+        Sketch sized,
+        IReadOnlyDictionary<string, double> values,
+        Action<SystemWriter, SketchDimension, double> write
+    )
     {
         if (written is null)
         {
@@ -258,13 +282,17 @@ public sealed class SystemWriter
     }
 
     /// <summary>The place on a curve where a point that is known to lie on it is.</summary>
-    internal CurveForm FormAt(SketchEntity curve, string point) => curve switch
-    {
-        LineEntity => new LineForm(EndsOf(curve), -1),
-        CircleEntity or ArcEntity => new RimForm(PointIndex(point), PointOf(curve).X),
-        SplineEntity s when s.Through.ToList().FindIndex(p => Contacts.Root(p) == Contacts.Root(point)) is var i and >= 0 => KnotForm(s, i),
-        _ => PutOn(curve, point),
-    };
+    internal CurveForm FormAt(SketchEntity curve, string point) =>
+        curve switch
+        {
+            LineEntity => new LineForm(EndsOf(curve), -1),
+            CircleEntity or ArcEntity => new RimForm(PointIndex(point), PointOf(curve).X),
+            SplineEntity s when s.Through.ToList().FindIndex(p => Contacts.Root(p) == Contacts.Root(point)) is var i and >= 0 => KnotForm(
+                s,
+                i
+            ),
+            _ => PutOn(curve, point),
+        };
 
     /// <summary>A place anywhere on a curve, with an unknown parameter that starts nearest to a point.</summary>
     internal CurveForm FormNear(SketchEntity curve, Vec2 near)
@@ -290,11 +318,25 @@ public sealed class SystemWriter
             case EllipticEntity e:
                 var (c, u, v) = (sketch.At(e.Centre), sketch.At(e.First), sketch.At(e.Second));
                 var hand = (u - c).Cross(v - c) < 0 ? -1 : 1;
-                return new EllipseForm(PointIndex(e.Centre), PointIndex(e.First), PointIndex(e.Second), hand, Unknown(t + ((EllipseCurve)drawn).Start));
+                return new EllipseForm(
+                    PointIndex(e.Centre),
+                    PointIndex(e.First),
+                    PointIndex(e.Second),
+                    hand,
+                    Unknown(t + ((EllipseCurve)drawn).Start)
+                );
             case SplineEntity s:
                 var spline = (SplineCurve)drawn;
                 var i = spline.SpanOf(t);
-                return new SpanForm(PointIndex(s.Through[i]), PointIndex(s.Through[i + 1]), SlopeIndex(s, i), SlopeIndex(s, i + 1), spline.Knots[i], s.Spans[i], Unknown(t));
+                return new SpanForm(
+                    PointIndex(s.Through[i]),
+                    PointIndex(s.Through[i + 1]),
+                    SlopeIndex(s, i),
+                    SlopeIndex(s, i + 1),
+                    spline.Knots[i],
+                    s.Spans[i],
+                    Unknown(t)
+                );
             default:
                 throw new InvalidOperationException($"{curve.Word} has no free form");
         }
@@ -303,30 +345,47 @@ public sealed class SystemWriter
     private SpanForm KnotForm(SplineEntity s, int point)
     {
         var i = Math.Min(point, s.Through.Length - 2);
-        return new SpanForm(PointIndex(s.Through[i]), PointIndex(s.Through[i + 1]), SlopeIndex(s, i), SlopeIndex(s, i + 1), 0, s.Spans[i], -1, point == i ? 0 : s.Spans[i]);
+        return new SpanForm(
+            PointIndex(s.Through[i]),
+            PointIndex(s.Through[i + 1]),
+            SlopeIndex(s, i),
+            SlopeIndex(s, i + 1),
+            0,
+            s.Spans[i],
+            -1,
+            point == i ? 0 : s.Spans[i]
+        );
     }
 
     /// <summary>The unknowns of a point, or of the centre of a circle or arc.</summary>
     internal (int X, int Y) PointOf(SketchEntity entity)
     {
-        var id = entity is PointEntity p ? p.Id : Curves.Centre(entity) ?? throw new InvalidOperationException($"{entity.Word} has no single point");
+        var id = entity is PointEntity p
+            ? p.Id
+            : Curves.Centre(entity) ?? throw new InvalidOperationException($"{entity.Word} has no single point");
         return (first[id], first[id] + 1);
     }
 
-    internal int RadiusOf(SketchEntity entity) => entity is CircleEntity or ArcEntity
-        ? first[entity.Id]
-        : throw new InvalidOperationException($"{entity.Word} has no radius");
+    internal int RadiusOf(SketchEntity entity) =>
+        entity is CircleEntity or ArcEntity ? first[entity.Id] : throw new InvalidOperationException($"{entity.Word} has no radius");
 
     /// <summary>The unknowns that are an entity's own: a point's coordinates, a circle's or arc's radius; none of other curves.</summary>
-    internal int[] OwnOf(SketchEntity entity) => OwnCount(entity) switch
-    {
-        0 => [],
-        1 => [first[entity.Id]],
-        _ => [first[entity.Id], first[entity.Id] + 1],
-    };
+    internal int[] OwnOf(SketchEntity entity) =>
+        OwnCount(entity) switch
+        {
+            0 => [],
+            1 => [first[entity.Id]],
+            _ => [first[entity.Id], first[entity.Id] + 1],
+        };
 
     /// <summary>How many unknowns are an entity's own.</summary>
-    internal static int OwnCount(SketchEntity entity) => entity switch { PointEntity => 2, CircleEntity or ArcEntity => 1, _ => 0 };
+    internal static int OwnCount(SketchEntity entity) =>
+        entity switch
+        {
+            PointEntity => 2,
+            CircleEntity or ArcEntity => 1,
+            _ => 0,
+        };
 
     /// <summary>For each raw unknown the size of what it belongs to, in mm; 1 for what rules brought along.</summary>
     internal double[] Sizes(Scales scales)
@@ -354,7 +413,8 @@ public sealed class SystemWriter
 
     internal Vec2 ValueOf((int X, int Y) point) => new(Start[point.X], Start[point.Y]);
 
-    internal double LengthOf(int[] ends) => Math.Max(Tolerances.SmallestSize, new Vec2(Start[ends[2]] - Start[ends[0]], Start[ends[3]] - Start[ends[1]]).Length);
+    internal double LengthOf(int[] ends) =>
+        Math.Max(Tolerances.SmallestSize, new Vec2(Start[ends[2]] - Start[ends[0]], Start[ends[3]] - Start[ends[1]]).Length);
 
     /// <summary>Whether two unknowns are known to be one (up to a known offset of zero).</summary>
     internal bool Same(int a, int b)
@@ -366,8 +426,14 @@ public sealed class SystemWriter
 
         var (ra, oa) = Union.Find(a);
         var (rb, ob) = Union.Find(b);
-        return Told(DeedKind.Same, a, b, ra == rb ? Math.Abs(oa - ob) < Tolerances.Length
-            : Union.FixedValue(ra) is { } va && Union.FixedValue(rb) is { } vb && Math.Abs(va + oa - vb - ob) < Tolerances.Length);
+        return Told(
+            DeedKind.Same,
+            a,
+            b,
+            ra == rb
+                ? Math.Abs(oa - ob) < Tolerances.Length
+                : Union.FixedValue(ra) is { } va && Union.FixedValue(rb) is { } vb && Math.Abs(va + oa - vb - ob) < Tolerances.Length
+        );
     }
 
     /// <summary>Whether the difference of two unknowns is known.</summary>

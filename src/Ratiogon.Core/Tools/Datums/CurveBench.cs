@@ -61,7 +61,17 @@ public sealed record CurveDraft
         };
     }
 
-    internal CurveStep ToStep(string id, ImmutableArray<string> points) => new(id, 0, Name, Shape, points) { Support = Support, Before = Before, After = After, Radius = Radius, Diameter = Diameter, From = From, To = To };
+    internal CurveStep ToStep(string id, ImmutableArray<string> points) =>
+        new(id, 0, Name, Shape, points)
+        {
+            Support = Support,
+            Before = Before,
+            After = After,
+            Radius = Radius,
+            Diameter = Diameter,
+            From = From,
+            To = To,
+        };
 }
 
 /// <summary>What the bench answers of a curve: places to draw it by, what is asked for, and what accepting sends.</summary>
@@ -108,7 +118,12 @@ public static class CurveBench
                 var built = model.Build(step with { Name = reference });
                 if (!built.Done)
                 {
-                    return new CurveAnswer { Draft = draft, Prompt = built.Refusal!.Message, Refusal = built.Refusal };
+                    return new CurveAnswer
+                    {
+                        Draft = draft,
+                        Prompt = built.Refusal!.Message,
+                        Refusal = built.Refusal,
+                    };
                 }
 
                 commands.Add(new AddStep(step));
@@ -124,7 +139,13 @@ public static class CurveBench
             references.Add(reference!);
         }
 
-        var answer = new CurveAnswer { Draft = draft, Prompt = Next(draft), Points = [.. views], Places = [.. places] };
+        var answer = new CurveAnswer
+        {
+            Draft = draft,
+            Prompt = Next(draft),
+            Points = [.. views],
+            Places = [.. places],
+        };
         var needed = draft.Shape is CurveShape.Line or CurveShape.Spline ? 2 : 1;
         if (references.Count < needed)
         {
@@ -164,14 +185,15 @@ public static class CurveBench
         };
     }
 
-    private static string Next(CurveDraft draft) => (draft.Shape, draft.Points.Length) switch
-    {
-        (CurveShape.Line, 0) => "Pick where the line begins: a point, or a place on an edge or a face",
-        (CurveShape.Line, 1) => "Pick where the line ends",
-        (CurveShape.Line, _) => "Enter accepts; lengthen it past either end with the values",
-        (CurveShape.Spline, < 2) => "Pick the points that the spline runs through, in order",
-        (CurveShape.Spline, _) => "Pick further points, or Enter accepts",
-        (_, 0) => "Pick the centre",
-        _ => "Pick a plane or a face that it is parallel to, or Enter accepts",
-    };
+    private static string Next(CurveDraft draft) =>
+        (draft.Shape, draft.Points.Length) switch
+        {
+            (CurveShape.Line, 0) => "Pick where the line begins: a point, or a place on an edge or a face",
+            (CurveShape.Line, 1) => "Pick where the line ends",
+            (CurveShape.Line, _) => "Enter accepts; lengthen it past either end with the values",
+            (CurveShape.Spline, < 2) => "Pick the points that the spline runs through, in order",
+            (CurveShape.Spline, _) => "Pick further points, or Enter accepts",
+            (_, 0) => "Pick the centre",
+            _ => "Pick a plane or a face that it is parallel to, or Enter accepts",
+        };
 }

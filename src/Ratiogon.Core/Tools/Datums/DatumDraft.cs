@@ -51,7 +51,16 @@ public sealed record DatumDraft
     public static DatumDraft Of(DatumStep step)
     {
         ArgumentNullException.ThrowIfNull(step);
-        return new DatumDraft { Makes = step.Makes, Conditions = step.Conditions, Choice = step.Choice, Flip = step.Flip, Name = step.Name, Step = step.Id, Said = true };
+        return new DatumDraft
+        {
+            Makes = step.Makes,
+            Conditions = step.Conditions,
+            Choice = step.Choice,
+            Flip = step.Flip,
+            Name = step.Name,
+            Step = step.Id,
+            Said = true,
+        };
     }
 }
 
@@ -60,7 +69,12 @@ public sealed record DatumDraft
 /// <param name="Words">In words; the picks are shown behind it.</param>
 /// <param name="Of">The picks, each with its words; a lost one is marked.</param>
 /// <param name="Others">The relations that it could be instead.</param>
-public sealed record ConditionView(DatumCondition Condition, string Words, ImmutableArray<PickView> Of, ImmutableArray<RelationView> Others);
+public sealed record ConditionView(
+    DatumCondition Condition,
+    string Words,
+    ImmutableArray<PickView> Of,
+    ImmutableArray<RelationView> Others
+);
 
 public sealed record PickView(string Reference, string Words, bool Lost);
 

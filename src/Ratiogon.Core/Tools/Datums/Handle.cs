@@ -32,7 +32,10 @@ internal sealed class Handle
     /// <summary>The handle of a value, or null where nothing moves with it.</summary>
     public static Handle? Of(Model model, DatumDraft draft, string field)
     {
-        if (draft.ToStep().Fields().FirstOrDefault(f => f.Name == field) is not { Name: not null } at || model.Resolve(draft.Makes, draft.Conditions) is not { Done: true } resolved)
+        if (
+            draft.ToStep().Fields().FirstOrDefault(f => f.Name == field) is not { Name: not null } at
+            || model.Resolve(draft.Makes, draft.Conditions) is not { Done: true } resolved
+        )
         {
             return null;
         }
@@ -44,7 +47,11 @@ internal sealed class Handle
         {
             var condition = resolved.Value[at.Condition];
             var changed = resolved.Value.SetItem(at.Condition, condition with { Values = condition.Values.SetItem(at.Value, value) });
-            return DatumSolver.Solve(draft.Makes, changed) is { Refusal: null } determined && DatumSolver.Choose(determined, draft.Choice) is { Done: true } chosen ? chosen.Value.Frame : null;
+            return
+                DatumSolver.Solve(draft.Makes, changed) is { Refusal: null } determined
+                && DatumSolver.Choose(determined, draft.Choice) is { Done: true } chosen
+                ? chosen.Value.Frame
+                : null;
         }
 
         var small = at.Field.Kind == Dimension.OfLength ? 1e-4 * Math.Max(1, size) : 1e-4;

@@ -59,17 +59,33 @@ public static class QuickPlanes
         // Turning about the longer of the plane's own directions across the view brings it into sight.
         var away = plane.Z - (towards * plane.Z.Dot(towards));
         var way = Math.Abs(away.Z) > Math.Max(Math.Abs(away.X), Math.Abs(away.Y)) ? "up or down" : "left or right";
-        return new Refusal("plane.edge-on", $"The plane is seen edge-on ({seen * 180 / Math.PI:0.#} deg): turn the view {way} to draw on it.");
+        return new Refusal(
+            "plane.edge-on",
+            $"The plane is seen edge-on ({seen * 180 / Math.PI:0.#} deg): turn the view {way} to draw on it."
+        );
     }
 
     private static DatumDraft Facing(string pick, Model model, Vec3 towards)
     {
         var main = World.Planes.MaxBy(w => Math.Abs(World.Plane(w)!.Value.Z.Dot(towards)))!;
-        var draft = new DatumDraft { Makes = DatumKind.Plane, Conditions = [new DatumCondition(model.Find(pick).Value.Point is null ? "through-centre" : "through", [pick]), new DatumCondition("parallel", [main])] };
+        var draft = new DatumDraft
+        {
+            Makes = DatumKind.Plane,
+            Conditions =
+            [
+                new DatumCondition(model.Find(pick).Value.Point is null ? "through-centre" : "through", [pick]),
+                new DatumCondition("parallel", [main]),
+            ],
+        };
 
         // Its front is the side that is seen.
         var seen = model.Resolve(DatumKind.Plane, draft.Conditions).Map(c => DatumSolver.Solve(DatumKind.Plane, c));
-        return seen is { Done: true, Value.Solutions: [var only, ..] } && only.Frame.Z.Dot(towards) < 0 ? draft with { Flip = true } : draft;
+        return seen is { Done: true, Value.Solutions: [var only, ..] } && only.Frame.Z.Dot(towards) < 0
+            ? draft with
+            {
+                Flip = true,
+            }
+            : draft;
     }
 
     private static Outcome<DatumDraft> Turned(Model model, ImmutableArray<string> picks, Vec3 a, Vec3 b, Vec3 towards)
@@ -83,11 +99,18 @@ public static class QuickPlanes
         var best = towards - (along * along.Dot(towards));
         if (best.Length < Math.Sin(EdgeOn))
         {
-            return new Refusal("plane.edge-on", "The view looks along the line of the two points, so every plane through them is seen edge-on: turn the view aside.");
+            return new Refusal(
+                "plane.edge-on",
+                "The view looks along the line of the two points, so every plane through them is seen edge-on: turn the view aside."
+            );
         }
 
         var zero = PlaneRelations.Upright(along);
         var turn = Math.Atan2(along.Dot(zero.Cross(best.Unit)), zero.Dot(best.Unit));
-        return new DatumDraft { Makes = DatumKind.Plane, Conditions = [new DatumCondition("turned", picks) { Values = [Units.Show(Quantity.Angle(turn), model.Part.Units, 2)] }] };
+        return new DatumDraft
+        {
+            Makes = DatumKind.Plane,
+            Conditions = [new DatumCondition("turned", picks) { Values = [Units.Show(Quantity.Angle(turn), model.Part.Units, 2)] }],
+        };
     }
 }

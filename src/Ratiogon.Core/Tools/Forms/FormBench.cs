@@ -13,7 +13,14 @@ namespace Ratiogon.Core.Tools.Forms;
 /// what it still needs. How it would look is found out by building it.</summary>
 public static class FormBench
 {
-    private static readonly Dictionary<string, string> InInches = new(StringComparer.Ordinal) { ["10 mm"] = "1/2 in", ["20 mm"] = "1 in", ["5 mm"] = "1/4 in", ["2 mm"] = "1/16 in", ["1 mm"] = "1/32 in" };
+    private static readonly Dictionary<string, string> InInches = new(StringComparer.Ordinal)
+    {
+        ["10 mm"] = "1/2 in",
+        ["20 mm"] = "1 in",
+        ["5 mm"] = "1/4 in",
+        ["2 mm"] = "1/16 in",
+        ["1 mm"] = "1/32 in",
+    };
 
     /// <summary>A new form with what is picked already; a form of a sketch takes the last sketch where none is picked.</summary>
     public static FormAnswer Begin(Model model, FormKind kind, IEnumerable<string> picks)
@@ -31,12 +38,20 @@ public static class FormBench
         }
 
         step = (FormStep)draft.Step;
-        if (step.Fields[0] is PickField { Accepts: PickKind.Sketch } first && first.When(step) && first.Get(step).Count == 0 && model.Part.Steps.OfType<SketchStep>().LastOrDefault(s => model.SketchOf(s.Id) is not null) is { } last)
+        if (
+            step.Fields[0] is PickField { Accepts: PickKind.Sketch } first
+            && first.When(step)
+            && first.Get(step).Count == 0
+            && model.Part.Steps.OfType<SketchStep>().LastOrDefault(s => model.SketchOf(s.Id) is not null) is { } last
+        )
         {
             draft = draft with { Step = first.Set(step, [last.Id]) };
         }
 
-        return Shown(model, Advanced(draft, null)) with { Refusal = refused };
+        return Shown(model, Advanced(draft, null)) with
+        {
+            Refusal = refused,
+        };
     }
 
     /// <summary>The draft of a form that is there.</summary>
@@ -83,7 +98,9 @@ public static class FormBench
         List<PickField> order = wanted is not null ? [wanted] : [];
         order.AddRange(fields.Where(f => f != wanted && f.Get(step).Count < f.Least));
         order.AddRange(fields.Where(f => f != wanted && f.Least > 0 && f.Most > 1 && f.Get(step).Count >= f.Least));
-        order.AddRange(fields.Where(f => first && f.Least == 0 && f.Accepts is not (PickKind.Region or PickKind.Body) && f.Get(step).Count == 0));
+        order.AddRange(
+            fields.Where(f => first && f.Least == 0 && f.Accepts is not (PickKind.Region or PickKind.Body) && f.Get(step).Count == 0)
+        );
         foreach (var field in order)
         {
             var given = FormPicking.For(model, field, pick);
@@ -93,15 +110,22 @@ public static class FormBench
             }
 
             var had = field.Get(step);
-            var now = field.Most == 1 ? (had.Count == 1 && had[0] == given[0] ? Refs.None : [given[0]])
-                : given.Count > 1 ? Refs.Of(had.Concat(given).Distinct()) : had.Toggled(given[0]);
+            var now =
+                field.Most == 1 ? (had.Count == 1 && had[0] == given[0] ? Refs.None : [given[0]])
+                : given.Count > 1 ? Refs.Of(had.Concat(given).Distinct())
+                : had.Toggled(given[0]);
             return Advanced(draft with { Step = Filled(field.Set(step, now), model.Part.Units) }, field);
         }
 
         var words = model.Find(pick) is { Done: true, Value: var thing } ? thing.Words : $"'{Ids.Shorten(pick)}'";
         var needs = wanted ?? fields.FirstOrDefault(f => f.Get(step).Count < f.Least) ?? fields.FirstOrDefault();
-        return needs is null ? new Refusal("form.no-picks", $"Nothing needs to be picked; {words} is not used.")
-            : new Refusal("form.unfit", $"{words} does not fit: {needs.Label.ToLowerInvariant()} takes {FormPicking.Words(needs.Accepts)}.", needs.Name);
+        return needs is null
+            ? new Refusal("form.no-picks", $"Nothing needs to be picked; {words} is not used.")
+            : new Refusal(
+                "form.unfit",
+                $"{words} does not fit: {needs.Label.ToLowerInvariant()} takes {FormPicking.Words(needs.Accepts)}.",
+                needs.Name
+            );
     }
 
     /// <summary>The field that the next pick goes to: the one in use while it wants more, then what is still missing.</summary>
@@ -114,7 +138,14 @@ public static class FormBench
         }
 
         var fields = step.Fields.OfType<PickField>().Where(f => f.When(step)).ToList();
-        return draft with { Active = (fields.FirstOrDefault(f => f.Get(step).Count < f.Least) ?? fields.FirstOrDefault(f => f.Accepts == PickKind.Region) ?? fields.FirstOrDefault(f => f.Most > 1 && f.Least > 0))?.Name };
+        return draft with
+        {
+            Active = (
+                fields.FirstOrDefault(f => f.Get(step).Count < f.Least)
+                ?? fields.FirstOrDefault(f => f.Accepts == PickKind.Region)
+                ?? fields.FirstOrDefault(f => f.Most > 1 && f.Least > 0)
+            )?.Name,
+        };
     }
 
     private static Outcome<FormDraft> Set(Model model, FormDraft draft, string name, string value)
@@ -125,9 +156,13 @@ public static class FormBench
             case ValueField { } field when field.Optional && string.IsNullOrWhiteSpace(value):
                 return draft with { Step = field.Set(step, "") };
             case ValueField field:
-                return Formula.ForField(value, field.Kind, model.Part.Units, model.Values.Of).Map(f => draft with { Step = field.Set(step, f.Text) });
+                return Formula
+                    .ForField(value, field.Kind, model.Part.Units, model.Values.Of)
+                    .Map(f => draft with { Step = field.Set(step, f.Text) });
             case ChoiceField field:
-                return field.Set(step, value) is { } chosen ? Advanced(draft with { Step = Filled(chosen, model.Part.Units) }, null) : new Refusal("form.choice", $"{field.Label} has no choice '{Ids.Shorten(value)}'.", name);
+                return field.Set(step, value) is { } chosen
+                    ? Advanced(draft with { Step = Filled(chosen, model.Part.Units) }, null)
+                    : new Refusal("form.choice", $"{field.Label} has no choice '{Ids.Shorten(value)}'.", name);
             case FlagField field:
                 return draft with { Step = field.Set(step, value == "true") };
             case PickField field when value.Length == 0:
@@ -153,9 +188,16 @@ public static class FormBench
     /// <summary>Gives values that apply and have none yet something to begin with.</summary>
     private static FormStep Filled(FormStep step, LengthUnit unit)
     {
-        foreach (var field in step.Fields.OfType<ValueField>().Where(f => !f.Optional && f.When(step) && string.IsNullOrWhiteSpace(f.Get(step))))
+        foreach (
+            var field in step.Fields.OfType<ValueField>().Where(f => !f.Optional && f.When(step) && string.IsNullOrWhiteSpace(f.Get(step)))
+        )
         {
-            var begin = step.Beginning(field.Name) ?? (field.Kind == Dimension.OfAngle ? "90 deg" : field.Kind == Dimension.OfLength ? "5 mm" : "2");
+            var begin = step.Beginning(field.Name)
+                ?? (
+                    field.Kind == Dimension.OfAngle ? "90 deg"
+                    : field.Kind == Dimension.OfLength ? "5 mm"
+                    : "2"
+                );
             step = field.Set(step, unit == LengthUnit.Inch && InInches.TryGetValue(begin, out var inch) ? inch : begin);
         }
 
@@ -185,7 +227,15 @@ public static class FormBench
         {
             Draft = draft,
             Title = step.Id.Length > 0 ? $"Edit {(step.Name.Length > 0 ? step.Name : step.Id)}" : $"New {kind.Label.ToLowerInvariant()}",
-            Prompt = wanting && active!.Hint.Length > 0 ? active.Hint : missing?.Message ?? (active is { Hint.Length: > 0 } && active.Accepts != PickKind.Region ? $"{active.Hint}, or accept" : active?.Accepts == PickKind.Region ? "Click regions to choose them, none for all; then accept" : "Accept, or change a value"),
+            Prompt =
+                wanting && active!.Hint.Length > 0
+                    ? active.Hint
+                    : missing?.Message
+                        ?? (
+                            active is { Hint.Length: > 0 } && active.Accepts != PickKind.Region ? $"{active.Hint}, or accept"
+                            : active?.Accepts == PickKind.Region ? "Click regions to choose them, none for all; then accept"
+                            : "Accept, or change a value"
+                        ),
             Fields = [.. step.Fields.Where(f => f.When(step)).Select(f => View(model, step, f, draft.Active))],
             Grips = FormGrips.Of(model, step),
             Centres = Centres(model, step),
@@ -194,22 +244,33 @@ public static class FormBench
         };
     }
 
-    private static FormFieldView View(Model model, FormStep step, FormField field, string? active) => field switch
-    {
-        PickField p => new FormFieldView(p.Name, p.Label, p.Accepts == PickKind.Region ? "regions" : "picks")
+    private static FormFieldView View(Model model, FormStep step, FormField field, string? active) =>
+        field switch
         {
-            Hint = p.Hint,
-            Active = p.Name == active,
-            Optional = p.Least == 0,
-            Planes = (p.Accepts & (PickKind.Plane | PickKind.Straight)) != 0,
-            Points = (p.Accepts & PickKind.Point) != 0,
-            Picks = [.. p.Get(step).Select(r => p.Accepts == PickKind.Region ? new FormPickView(r, r, false) : PickView(model, r))],
-        },
-        ValueField v => new FormFieldView(v.Name, v.Label, "value") { Hint = v.Hint, Value = v.Get(step) ?? "", Optional = v.Optional, Shown = Value(model, v.Get(step)) },
-        ChoiceField c => new FormFieldView(c.Name, c.Label, "choice") { Value = c.Get(step), Options = [.. c.Options.Select(o => new FormOptionView(o.Value, o.Words))] },
-        FlagField f => new FormFieldView(f.Name, f.Label, "flag") { On = f.Get(step) },
-        _ => throw new InvalidOperationException(field.GetType().Name),
-    };
+            PickField p => new FormFieldView(p.Name, p.Label, p.Accepts == PickKind.Region ? "regions" : "picks")
+            {
+                Hint = p.Hint,
+                Active = p.Name == active,
+                Optional = p.Least == 0,
+                Planes = (p.Accepts & (PickKind.Plane | PickKind.Straight)) != 0,
+                Points = (p.Accepts & PickKind.Point) != 0,
+                Picks = [.. p.Get(step).Select(r => p.Accepts == PickKind.Region ? new FormPickView(r, r, false) : PickView(model, r))],
+            },
+            ValueField v => new FormFieldView(v.Name, v.Label, "value")
+            {
+                Hint = v.Hint,
+                Value = v.Get(step) ?? "",
+                Optional = v.Optional,
+                Shown = Value(model, v.Get(step)),
+            },
+            ChoiceField c => new FormFieldView(c.Name, c.Label, "choice")
+            {
+                Value = c.Get(step),
+                Options = [.. c.Options.Select(o => new FormOptionView(o.Value, o.Words))],
+            },
+            FlagField f => new FormFieldView(f.Name, f.Label, "flag") { On = f.Get(step) },
+            _ => throw new InvalidOperationException(field.GetType().Name),
+        };
 
     private static FormPickView PickView(Model model, string reference)
     {
@@ -223,7 +284,9 @@ public static class FormBench
     }
 
     private static string Value(Model model, string? formula) =>
-        !string.IsNullOrWhiteSpace(formula) && Formula.Parse(formula).Then(f => f.Evaluate(model.Values.Of)) is { Done: true } v ? Units.Show(v.Value, model.Part.Units, 4) : "";
+        !string.IsNullOrWhiteSpace(formula) && Formula.Parse(formula).Then(f => f.Evaluate(model.Values.Of)) is { Done: true } v
+            ? Units.Show(v.Value, model.Part.Units, 4)
+            : "";
 
     /// <summary>Every centre that a hole could have in the sketches that it uses, and its others.</summary>
     private static ImmutableArray<CentreView> Centres(Model model, FormStep step)
@@ -238,11 +301,21 @@ public static class FormBench
         {
             if (model.SketchOf(id) is { } sketch)
             {
-                all.AddRange(FormPicking.Centres(sketch.Sketch).Select(c => new CentreView($"{id}/{c.Id}", $"{c.Words} of {sketch.Step.Name}", hole.Centres.Contains($"{id}/{c.Id}"))));
+                all.AddRange(
+                    FormPicking
+                        .Centres(sketch.Sketch)
+                        .Select(c => new CentreView(
+                            $"{id}/{c.Id}",
+                            $"{c.Words} of {sketch.Step.Name}",
+                            hole.Centres.Contains($"{id}/{c.Id}")
+                        ))
+                );
             }
         }
 
-        all.AddRange(hole.Centres.Where(c => !all.Any(a => a.Reference == c)).Select(c => new CentreView(c, PickView(model, c).Words, true)));
+        all.AddRange(
+            hole.Centres.Where(c => !all.Any(a => a.Reference == c)).Select(c => new CentreView(c, PickView(model, c).Words, true))
+        );
         return all.ToImmutable();
     }
 }

@@ -15,10 +15,17 @@ internal static class FormGrips
     private sealed record Rail(string Field, Line3 Line, double Factor);
 
     public static ImmutableArray<FormGrip> Of(Model model, FormStep step) =>
-    [
-        .. Rails(model, step).Select(rail => (rail, value: Value(model, step, rail.Field))).Where(r => r.value is not null)
-            .Select(r => new FormGrip(r.rail.Field, r.rail.Line.At(r.value!.Value * r.rail.Factor), r.rail.Line.Direction, Units.Show(Quantity.Length(r.value.Value), model.Part.Units))),
-    ];
+        [
+            .. Rails(model, step)
+                .Select(rail => (rail, value: Value(model, step, rail.Field)))
+                .Where(r => r.value is not null)
+                .Select(r => new FormGrip(
+                    r.rail.Field,
+                    r.rail.Line.At(r.value!.Value * r.rail.Factor),
+                    r.rail.Line.Direction,
+                    Units.Show(Quantity.Length(r.value.Value), model.Part.Units)
+                )),
+        ];
 
     /// <summary>The formula that brings a grip to a ray, rounded to what the pointer can say.</summary>
     public static string? Pulled(Model model, FormStep step, string field, Line3 ray, double reach)
@@ -36,14 +43,27 @@ internal static class FormGrips
     }
 
     private static double? Value(Model model, FormStep step, string field) =>
-        step.Fields.OfType<ValueField>().FirstOrDefault(f => f.Name == field && f.When(step)) is { } f && Formula.Parse(f.Get(step)).Then(p => p.Evaluate(model.Values.Of)) is { Done: true } v ? v.Value.Value : null;
+        step.Fields.OfType<ValueField>().FirstOrDefault(f => f.Name == field && f.When(step)) is { } f
+        && Formula.Parse(f.Get(step)).Then(p => p.Evaluate(model.Values.Of)) is { Done: true } v
+            ? v.Value.Value
+            : null;
 
     private static IEnumerable<Rail> Rails(Model model, FormStep step)
     {
-        if (step is ExtrudeStep extrude && model.SketchOf(extrude.Sketch) is { } sketch && Arrangement.Of(sketch.Sketch) is var all && all.Choose(extrude.Regions) is { Done: true } chosen && chosen.Value.Length > 0)
+        if (
+            step is ExtrudeStep extrude
+            && model.SketchOf(extrude.Sketch) is { } sketch
+            && Arrangement.Of(sketch.Sketch) is var all
+            && all.Choose(extrude.Regions) is { Done: true } chosen
+            && chosen.Value.Length > 0
+        )
         {
             var profile = new Profile(sketch.Plane, all.Join(chosen.Value));
-            var way = extrude.Along is null ? sketch.Plane.Z : model.Find(extrude.Along) is { Done: true, Value.Straight: { } line } ? line.Direction * Math.Sign(line.Direction.Dot(sketch.Plane.Z)) : sketch.Plane.Z;
+            var way =
+                extrude.Along is null ? sketch.Plane.Z
+                : model.Find(extrude.Along) is { Done: true, Value.Straight: { } line }
+                    ? line.Direction * Math.Sign(line.Direction.Dot(sketch.Plane.Z))
+                : sketch.Plane.Z;
             way = extrude.Flip ? -way : way;
             var start = string.IsNullOrWhiteSpace(extrude.Start) ? 0 : Value(model, extrude, "start") ?? 0;
             var at = profile.Middle + (way * start);
@@ -58,10 +78,15 @@ internal static class FormGrips
             }
         }
 
-        if (step is HoleStep { Extent: HoleExtent.Depth, Centres.Count: > 0 } hole && model.Find(hole.Centres[0]) is { Done: true, Value.Place: { } centre })
+        if (
+            step is HoleStep { Extent: HoleExtent.Depth, Centres.Count: > 0 } hole
+            && model.Find(hole.Centres[0]) is { Done: true, Value.Place: { } centre }
+        )
         {
-            Vec3? way = hole.Along is null ? (model.SketchOf(World.StepOf(hole.Centres[0])) is { } s ? -s.Plane.Z : null)
-                : model.Find(hole.Along) is { Done: true, Value: var t } ? t.Straight?.Direction ?? (t.Plane is { } p ? -p.Z : null) : null;
+            Vec3? way =
+                hole.Along is null ? (model.SketchOf(World.StepOf(hole.Centres[0])) is { } s ? -s.Plane.Z : null)
+                : model.Find(hole.Along) is { Done: true, Value: var t } ? t.Straight?.Direction ?? (t.Plane is { } p ? -p.Z : null)
+                : null;
             if (way is { } w)
             {
                 yield return new Rail("depth", new Line3(centre, hole.Flip ? -w : w), 1);

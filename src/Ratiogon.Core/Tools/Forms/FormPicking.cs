@@ -25,9 +25,15 @@ internal static class FormPicking
             return [id];
         }
 
-        if (accepts.HasFlag(PickKind.Sketch) && model.SketchOf(id) is { } sketch && (reference == id || !(accepts.HasFlag(PickKind.Point) || accepts.HasFlag(PickKind.Path))))
+        if (
+            accepts.HasFlag(PickKind.Sketch)
+            && model.SketchOf(id) is { } sketch
+            && (reference == id || !(accepts.HasFlag(PickKind.Point) || accepts.HasFlag(PickKind.Path)))
+        )
         {
-            return accepts.HasFlag(PickKind.Point) && field.Name == "centres" ? [.. Centres(sketch.Sketch).Select(c => $"{id}/{c.Id}")] : [id];
+            return accepts.HasFlag(PickKind.Point) && field.Name == "centres"
+                ? [.. Centres(sketch.Sketch).Select(c => $"{id}/{c.Id}")]
+                : [id];
         }
 
         if (accepts.HasFlag(PickKind.Body) && model.BodyOf(reference) is { } body)
@@ -77,8 +83,16 @@ internal static class FormPicking
     {
         (PickKind Kind, string Words)[] all =
         [
-            (PickKind.Sketch, "a sketch"), (PickKind.Straight, "something straight"), (PickKind.Plane, "a plane or planar face"), (PickKind.Face, "a face"), (PickKind.Edge, "an edge"),
-            (PickKind.Point, "a point"), (PickKind.Path, "an edge or a curve"), (PickKind.Body, "a body"), (PickKind.Form, "a form"), (PickKind.Region, "a region of the sketch"),
+            (PickKind.Sketch, "a sketch"),
+            (PickKind.Straight, "something straight"),
+            (PickKind.Plane, "a plane or planar face"),
+            (PickKind.Face, "a face"),
+            (PickKind.Edge, "an edge"),
+            (PickKind.Point, "a point"),
+            (PickKind.Path, "an edge or a curve"),
+            (PickKind.Body, "a body"),
+            (PickKind.Form, "a form"),
+            (PickKind.Region, "a region of the sketch"),
         ];
         return string.Join(" or ", all.Where(a => accepts.HasFlag(a.Kind)).Select(a => a.Words));
     }

@@ -65,8 +65,20 @@ public static class Offers
             var drives = kind.CheckValue(now) is null;
             var shown = Units.Show(new Quantity(now, kind.Of), part.Units, 4);
             var id = Ids.Next("d", new HashSet<string>(taken));
-            offers.Add(new Offer($"size-{kind.Name}", kind.Name.Replace('-', ' '), shown,
-                drives ? new EditSketch(step.Id, new SketchEdit { Size = [new SketchDimension(id, kind.Name, picks, shown)] }, $"{kind.Name} {shown}") : null));
+            offers.Add(
+                new Offer(
+                    $"size-{kind.Name}",
+                    kind.Name.Replace('-', ' '),
+                    shown,
+                    drives
+                        ? new EditSketch(
+                            step.Id,
+                            new SketchEdit { Size = [new SketchDimension(id, kind.Name, picks, shown)] },
+                            $"{kind.Name} {shown}"
+                        )
+                        : null
+                )
+            );
         }
 
         foreach (var kind in ConstraintCatalog.All.Where(k => k.TiedByHand))
@@ -78,11 +90,31 @@ public static class Offers
             {
                 // Two curves get a new point where they cross.
                 var made = CrossingPoint.New(sketch, of[0], of[1], Vec2.Zero);
-                offers.Add(new Offer("tie-crossing", "point at the crossing", "", made.Done ? new EditSketch(step.Id, made.Value, "crossing") : null) { WhyNot = made.Refusal?.Message });
+                offers.Add(
+                    new Offer(
+                        "tie-crossing",
+                        "point at the crossing",
+                        "",
+                        made.Done ? new EditSketch(step.Id, made.Value, "crossing") : null
+                    )
+                    {
+                        WhyNot = made.Refusal?.Message,
+                    }
+                );
                 continue;
             }
 
-            offers.Add(new Offer($"tie-{kind.Name}", kind.Name.Replace('-', ' '), "", wrong is null ? new EditSketch(step.Id, new SketchEdit { Tie = [tie] }, kind.Name) : null) { WhyNot = wrong?.Message });
+            offers.Add(
+                new Offer(
+                    $"tie-{kind.Name}",
+                    kind.Name.Replace('-', ' '),
+                    "",
+                    wrong is null ? new EditSketch(step.Id, new SketchEdit { Tie = [tie] }, kind.Name) : null
+                )
+                {
+                    WhyNot = wrong?.Message,
+                }
+            );
         }
 
         offers.AddRange(PointOffers(step, picks, of));
@@ -95,24 +127,47 @@ public static class Offers
         if (own.Length > 0)
         {
             offers.AddRange(CopyOffers(step, own));
-            offers.Add(new Offer("construction", "construction on or off", "", new EditSketch(step.Id, new SketchEdit { ToggleConstruction = own }, "construction")));
-            var gone = Removal.Gone(sketch, own).Except(own).Where(id => sketch.Find(id) is null || !own.Any(o => sketch.Find(o)?.Points.Contains(id) == true)).ToImmutableArray();
-            offers.Add(new Offer("remove", "remove", gone.Length > 0 ? $"with {gone.Length} more" : "", new EditSketch(step.Id, new SketchEdit { Remove = own }, "remove"))
-            {
-                Touches = [.. gone.Select(id => Describe(sketch, id))],
-            });
+            offers.Add(
+                new Offer(
+                    "construction",
+                    "construction on or off",
+                    "",
+                    new EditSketch(step.Id, new SketchEdit { ToggleConstruction = own }, "construction")
+                )
+            );
+            var gone = Removal
+                .Gone(sketch, own)
+                .Except(own)
+                .Where(id => sketch.Find(id) is null || !own.Any(o => sketch.Find(o)?.Points.Contains(id) == true))
+                .ToImmutableArray();
+            offers.Add(
+                new Offer(
+                    "remove",
+                    "remove",
+                    gone.Length > 0 ? $"with {gone.Length} more" : "",
+                    new EditSketch(step.Id, new SketchEdit { Remove = own }, "remove")
+                )
+                {
+                    Touches = [.. gone.Select(id => Describe(sketch, id))],
+                }
+            );
         }
 
         return offers.ToImmutable();
     }
 
-    /// <summary>For copies in a row, about a point or in a mirror: each can go its own way, or be left out, while the others stay.</summary>
+    /// <summary>For copies in a row, about a point or in a mirror: each can go its own way, or be left out, while the others
+    /// stay.</summary>
     private static IEnumerable<Offer> CopyOffers(SketchStep step, ImmutableArray<string> own)
     {
         var sketch = step.Sketch;
         foreach (var rule in sketch.Constraints)
         {
-            if (ConstraintCatalog.Find(rule.Kind) is not CopyRule copies || copies.Copies(rule).ToHashSet(StringComparer.Ordinal) is not { } following || !own.All(following.Contains))
+            if (
+                ConstraintCatalog.Find(rule.Kind) is not CopyRule copies
+                || copies.Copies(rule).ToHashSet(StringComparer.Ordinal) is not { } following
+                || !own.All(following.Contains)
+            )
             {
                 continue;
             }
@@ -121,8 +176,18 @@ public static class Offers
             var (what, many) = (rule.Kind == "mirror-image" ? "image" : "copy", rule.Kind == "mirror-image" ? "images" : "copies");
             var gone = copies.Without(rule, copy.ToHashSet(StringComparer.Ordinal));
             var free = gone is null ? new SketchEdit { Remove = [rule.Id] } : new SketchEdit { Retie = [gone] };
-            yield return new Offer("copy-go", $"let this {what} go its own way", gone is null ? "" : $"the other {many} stay", new EditSketch(step.Id, free, $"let {own[0]} go"));
-            yield return new Offer("copy-out", $"leave this {what} out", gone is null ? "" : $"the other {many} stay", new EditSketch(step.Id, new SketchEdit { Remove = copy }, $"leave {own[0]} out"))
+            yield return new Offer(
+                "copy-go",
+                $"let this {what} go its own way",
+                gone is null ? "" : $"the other {many} stay",
+                new EditSketch(step.Id, free, $"let {own[0]} go")
+            );
+            yield return new Offer(
+                "copy-out",
+                $"leave this {what} out",
+                gone is null ? "" : $"the other {many} stay",
+                new EditSketch(step.Id, new SketchEdit { Remove = copy }, $"leave {own[0]} out")
+            )
             {
                 Touches = [.. copy.Except(own).Where(id => sketch.Find(id) is not PointEntity).Select(id => Describe(sketch, id))],
             };
@@ -133,15 +198,36 @@ public static class Offers
     private static ImmutableArray<Offer> OfRules(SketchStep step, ImmutableArray<string> picks)
     {
         var sketch = step.Sketch;
-        if (!picks.All(p => sketch.Find(p) is not null || sketch.Constraints.Any(c => c.Id == p) || sketch.Dimensions.Any(d => d.Id == p)) || picks.Any(Sketch.IsBuiltIn))
+        if (
+            !picks.All(p => sketch.Find(p) is not null || sketch.Constraints.Any(c => c.Id == p) || sketch.Dimensions.Any(d => d.Id == p))
+            || picks.Any(Sketch.IsBuiltIn)
+        )
         {
             return [];
         }
 
         var gone = Removal.Gone(sketch, picks).Except(picks).ToImmutableArray();
-        var remove = new Offer("remove", "remove", picks is [var one] ? Describe(sketch, one) : $"{picks.Length} picked", new EditSketch(step.Id, new SketchEdit { Remove = picks }, "remove")) { Touches = [.. gone.Select(id => Describe(sketch, id))] };
+        var remove = new Offer(
+            "remove",
+            "remove",
+            picks is [var one] ? Describe(sketch, one) : $"{picks.Length} picked",
+            new EditSketch(step.Id, new SketchEdit { Remove = picks }, "remove")
+        )
+        {
+            Touches = [.. gone.Select(id => Describe(sketch, id))],
+        };
         return picks is [var id] && sketch.Dimensions.FirstOrDefault(d => d.Id == id && d.Driving) is { } dimension
-            ? [new Offer("reference", "make it a reference", "", new EditSketch(step.Id, new SketchEdit { Size = [dimension with { Value = null }] }, $"{id} reads only")), remove] : [remove];
+            ?
+            [
+                new Offer(
+                    "reference",
+                    "make it a reference",
+                    "",
+                    new EditSketch(step.Id, new SketchEdit { Size = [dimension with { Value = null }] }, $"{id} reads only")
+                ),
+                remove,
+            ]
+            : [remove];
     }
 
     /// <summary>A dependent thing in words, its id first.</summary>
@@ -158,10 +244,23 @@ public static class Offers
             var (gone, kept) = Sketch.IsBuiltIn(b.Id) ? (a.Id, b.Id) : (b.Id, a.Id);
             var merge = ImmutableDictionary<string, string>.Empty.Add(gone, kept);
             var wrong = Merging.Check(sketch, merge);
-            yield return new Offer("merge", "merge into one point", "", wrong is null ? new EditSketch(step.Id, new SketchEdit { Merge = merge }, $"merge {gone} into {kept}") : null) { WhyNot = wrong?.Message };
+            yield return new Offer(
+                "merge",
+                "merge into one point",
+                "",
+                wrong is null ? new EditSketch(step.Id, new SketchEdit { Merge = merge }, $"merge {gone} into {kept}") : null
+            )
+            {
+                WhyNot = wrong?.Message,
+            };
         }
 
-        if (of is [PointEntity point] && !Sketch.IsBuiltIn(point.Id) && sketch.Entities.Count(e => e.Points.Contains(point.Id)) > 1 && Merging.Part(sketch, point.Id) is { Done: true } parted)
+        if (
+            of is [PointEntity point]
+            && !Sketch.IsBuiltIn(point.Id)
+            && sketch.Entities.Count(e => e.Points.Contains(point.Id)) > 1
+            && Merging.Part(sketch, point.Id) is { Done: true } parted
+        )
         {
             yield return new Offer("part", "part the curves here", "", new EditSketch(step.Id, parted.Value, $"part {point.Id}"));
         }
@@ -171,8 +270,14 @@ public static class Offers
     {
         var draft = new Draft(sketch);
         var curve = (Geometry.SplineCurve)Curves.Of(sketch, spline)!;
-        var (from, to) = (draft.NewPoint(curve.At(0) + (curve.Slope(0) * (spline.Spans[0] / 3)), true), draft.NewPoint(curve.At(curve.End) - (curve.Slope(curve.End) * (spline.Spans[^1] / 3)), true));
-        draft.Add(new LineEntity(draft.NewId("l"), spline.Through[0], from) { Construction = true }, new LineEntity(draft.NewId("l"), to, spline.Through[^1]) { Construction = true });
+        var (from, to) = (
+            draft.NewPoint(curve.At(0) + (curve.Slope(0) * (spline.Spans[0] / 3)), true),
+            draft.NewPoint(curve.At(curve.End) - (curve.Slope(curve.End) * (spline.Spans[^1] / 3)), true)
+        );
+        draft.Add(
+            new LineEntity(draft.NewId("l"), spline.Through[0], from) { Construction = true },
+            new LineEntity(draft.NewId("l"), to, spline.Through[^1]) { Construction = true }
+        );
         draft.Redraw(spline with { FromHandle = from, ToHandle = to });
         return draft.Edit;
     }
@@ -182,7 +287,12 @@ public static class Offers
     /// <param name="built">Its last rebuild.</param>
     /// <param name="picks">Names.</param>
     /// <param name="values">The readings that the picks have; without picks those of the whole part.</param>
-    public static ImmutableArray<Offer> OnModel(Part part, RebuildResult built, ImmutableArray<string> picks, ImmutableArray<Tools.Gauges.GaugeShown> values)
+    public static ImmutableArray<Offer> OnModel(
+        Part part,
+        RebuildResult built,
+        ImmutableArray<string> picks,
+        ImmutableArray<Tools.Gauges.GaugeShown> values
+    )
     {
         ArgumentNullException.ThrowIfNull(part);
         ArgumentNullException.ThrowIfNull(built);
@@ -198,7 +308,14 @@ public static class Offers
 
         if (picks.Length is 1 or 2 && picks.All(p => model.Find(p) is { Done: true, Value.Place: not null }))
         {
-            offers.Add(new Offer("quick", picks.Length == 1 ? "sketch plane through it, facing the view" : "sketch plane through both, facing the view", "", null));
+            offers.Add(
+                new Offer(
+                    "quick",
+                    picks.Length == 1 ? "sketch plane through it, facing the view" : "sketch plane through both, facing the view",
+                    "",
+                    null
+                )
+            );
         }
 
         offers.AddRange(Determined(model, picks));
@@ -223,10 +340,27 @@ public static class Offers
             var n = 0;
             foreach (var o in Offering.Of(kind, things, f => Tools.Datums.DatumBench.Beginning(f, unit)).Take(most))
             {
-                var draft = new Tools.Datums.DatumDraft { Makes = kind, Conditions = [.. o.Conditions.Select(c => Tools.Datums.DatumBench.Kept(c, unit))] };
+                var draft = new Tools.Datums.DatumDraft
+                {
+                    Makes = kind,
+                    Conditions = [.. o.Conditions.Select(c => Tools.Datums.DatumBench.Kept(c, unit))],
+                };
                 var value = string.Join(", ", draft.Conditions.SelectMany(c => c.Values));
-                var detail = string.Join(", ", new[] { value, o.Determined.Solutions.Length > 1 ? $"{o.Determined.Solutions.Length} solutions" : "" }.Where(t => t.Length > 0));
-                yield return new Offer($"{kind.ToString().ToLowerInvariant()}-{++n}", $"{kind.ToString().ToLowerInvariant()} {o.Words}", detail, o.AtOnce ? new AddStep(draft.ToStep()) : null) { Draft = draft };
+                var detail = string.Join(
+                    ", ",
+                    new[] { value, o.Determined.Solutions.Length > 1 ? $"{o.Determined.Solutions.Length} solutions" : "" }.Where(t =>
+                        t.Length > 0
+                    )
+                );
+                yield return new Offer(
+                    $"{kind.ToString().ToLowerInvariant()}-{++n}",
+                    $"{kind.ToString().ToLowerInvariant()} {o.Words}",
+                    detail,
+                    o.AtOnce ? new AddStep(draft.ToStep()) : null
+                )
+                {
+                    Draft = draft,
+                };
             }
         }
     }
@@ -242,7 +376,17 @@ public static class Offers
         // Edges ask to be rounded, faces to be opened or tilted; what repeats or combines whole things is taken up from the bench.
         var edges = picks.All(p => p.Contains('^', StringComparison.Ordinal));
         var whole = picks.All(p => !p.Contains('/', StringComparison.Ordinal));
-        foreach (var kind in Tools.Forms.FormCatalog.All.Where(k => (k.Begins || model.HasBody) && k.Kind switch { "fillet" or "chamfer" => edges, "mirror" or "pattern" or "combine" => whole, _ => true }))
+        foreach (
+            var kind in Tools.Forms.FormCatalog.All.Where(k =>
+                (k.Begins || model.HasBody)
+                && k.Kind switch
+                {
+                    "fillet" or "chamfer" => edges,
+                    "mirror" or "pattern" or "combine" => whole,
+                    _ => true,
+                }
+            )
+        )
         {
             var begun = Tools.Forms.FormBench.Begin(model, kind, picks);
             if (begun.Refusal is null && begun.Fields.Any(f => f.Picks.Length > 0))
@@ -254,5 +398,6 @@ public static class Offers
 
     private static bool Whole(Tools.Gauges.GaugeShown value) => Gauging.ReadingCatalog.Find(value.What)!.Whole;
 
-    private static Offer Reading(Tools.Gauges.GaugeShown value) => new(value.What, value.Label, value.Shown, value.Keep) { Note = value.Note };
+    private static Offer Reading(Tools.Gauges.GaugeShown value) =>
+        new(value.What, value.Label, value.Shown, value.Keep) { Note = value.Note };
 }
