@@ -226,7 +226,7 @@ public sealed class CommandLineTests : IDisposable
         json["entities"]!
             .AsArray()
             .Select(e => (string)e!)
-            .ShouldBe(["point", "line", "circle", "arc", "ellipse", "elliptic-arc", "spline"]);
+            .ShouldBe(["arc", "circle", "ellipse", "elliptic-arc", "line", "point", "spline"]);
         string[] Names(string of) =>
             [.. json[of]!.AsArray().Select(c => c is System.Text.Json.Nodes.JsonObject o ? (string)o["name"]! : (string)c!)];
         Names("readings").ShouldBe(Core.Gauging.ReadingCatalog.All.Select(k => k.Name));

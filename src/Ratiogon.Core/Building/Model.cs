@@ -22,6 +22,7 @@ public sealed class Model : IModel
     private readonly ConcurrentDictionary<string, INamedBody> references = new(StringComparer.Ordinal);
     private readonly Dictionary<string, Thing> known = new(StringComparer.Ordinal);
     private readonly ImmutableArray<INamedBody> bodies = [];
+    private Wording? wording;
 
     /// <param name="part">Its steps lend their names to the words.</param>
     public Model(Part part) => (Part, Values) = (part, part.Values);
@@ -122,6 +123,16 @@ public sealed class Model : IModel
             .FirstOrDefault(b => b is not Meshes.ReferenceBody && (World.IsBody(reference, b.Name) || b.Names.Find(reference) is not null))
             ?.Name;
 
+    /// <summary>Every body, those of files too.</summary>
+    internal IEnumerable<INamedBody> Named => bodies.Concat(references.Values);
+
+    public string WordsOf(string reference) => Wording.Of(reference);
+
+    public string InWords(string text) => Wording.In(text);
+
+    /// <summary>What people call what references name.</summary>
+    public Wording Wording => wording ??= new Wording(this);
+
     /// <summary>What a reference names, or that it is lost with the closest there are now.</summary>
     public Outcome<Thing> Find(string reference)
     {
@@ -157,7 +168,7 @@ public sealed class Model : IModel
         {
             var entity = member is null
                 ? Thing.OfPlane(reference, sketch.Step.Name, sketch.Plane)
-                : SketchThings.Of(reference, sketch.Step, sketch.Sketch, sketch.Plane, member);
+                : SketchThings.Of(reference, sketch, member, Part.Units);
             return entity is not null
                 ? entity
                 : new Refusal("name.lost", $"'{member}' is no longer in sketch {sketch.Step.Name}.", reference);
@@ -368,18 +379,17 @@ public sealed class Model : IModel
         };
     }
 
-    private Thing? OfPart(INamedBody b, SubShape part, string reference) =>
-        part switch
+    private Thing? OfPart(INamedBody b, SubShape part, string reference)
+    {
+        var made = part switch
         {
-            { Kind: SubShapeKind.Face, Index: var i } => BodyThings.Face(reference, b.Topology.Faces[i], StepName(reference)),
-            { Kind: SubShapeKind.Edge, Index: var i } => BodyThings.Edge(reference, b.Topology, i, b.Names, StepName(reference)),
-            { Kind: SubShapeKind.Vertex, Index: var i } => Thing.OfPoint(
-                reference,
-                $"a vertex of {StepName(reference)}",
-                b.Topology.Vertices[i]
-            ),
+            { Kind: SubShapeKind.Face, Index: var i } => BodyThings.Face(reference, b.Topology.Faces[i]),
+            { Kind: SubShapeKind.Edge, Index: var i } => BodyThings.Edge(reference, b.Topology, i, b.Names),
+            { Kind: SubShapeKind.Vertex, Index: var i } => Thing.OfPoint(reference, "", b.Topology.Vertices[i]),
             _ => null,
         };
+        return made is null ? null : made with { Say = () => $"the {Wording.Of(b, part)}" };
+    }
 
     /// <summary>Edges and curves that follow each other, as one path.</summary>
     private Outcome<Thing> Chain(string reference, string[] edges)

@@ -52,7 +52,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         forms.Trim(2 * part.Steps.Count(s => s is FormStep or ImportStep));
         sketches.Trim(2 * part.Steps.Count(s => s is SketchStep));
         references.Trim(2 * part.Steps.Count(s => s is MeshStep));
-        return new RebuildResult(WithExtents(state), [.. state.Bodies.Select(b => Report(b, withMesh))])
+        var built = new RebuildResult(WithExtents(state), [.. state.Bodies.Select(b => Report(b, withMesh))])
         {
             References =
             [
@@ -62,6 +62,19 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
                     .Select(r => Report(r, withMesh)),
             ],
         };
+        return InWords(part, built);
+    }
+
+    /// <summary>What is told of steps speaks of things by their words, not by the names of files.</summary>
+    private static RebuildResult InWords(Part part, RebuildResult built)
+    {
+        if (!built.Steps.Any(s => s.Message.Contains('/', StringComparison.Ordinal)))
+        {
+            return built;
+        }
+
+        var wording = Model.Of(part, built).Wording;
+        return built with { Steps = [.. built.Steps.Select(s => s with { Message = wording.In(s.Message) })] };
     }
 
     /// <summary>Sketches depend on nothing but their values, unless they copy from the model: those not solved yet are solved

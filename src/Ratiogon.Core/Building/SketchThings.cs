@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Parts;
+using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketches;
 
 namespace Ratiogon.Core.Building;
@@ -9,22 +10,28 @@ namespace Ratiogon.Core.Building;
 /// <summary>Entities of a sketch as things in space.</summary>
 internal static class SketchThings
 {
-    public static Thing? Of(string reference, Step step, Sketch sketch, Frame plane, string id)
+    /// <param name="reference">Its full name.</param>
+    /// <param name="placed">The sketch.</param>
+    /// <param name="id">The entity.</param>
+    /// <param name="unit">What sizes in its words are said in.</param>
+    public static Thing? Of(string reference, PlacedSketch placed, string id, LengthUnit unit)
     {
+        var (step, sketch, plane) = placed;
         if (sketch.Find(id) is not { } entity)
         {
             return null;
         }
 
-        var words = $"{entity.Word} {id} of {step.Name}";
+        string Words() => $"{(EntityWords.IsMade(id) ? "the " : "")}{EntityWords.Of(sketch, unit)[id]} of {step.Name}";
         if (entity is PointEntity p)
         {
-            return Thing.OfPoint(reference, words, plane.ToWorld(p.At)) with { Guide = AxisGuide.Of(plane) };
+            return Thing.OfPoint(reference, id, plane.ToWorld(p.At)) with { Guide = AxisGuide.Of(plane), Say = Words };
         }
 
         return Curve(sketch, plane, entity) is { } curve && CurvePath.Of(curve) is { Done: true } path
-            ? Thing.OfCurve(reference, words, path.Value) with
+            ? Thing.OfCurve(reference, id, path.Value) with
             {
+                Say = Words,
                 Guide = new AxisGuide(entity is LineEntity ? plane.Z : plane.X, plane.Z),
             }
             : null;

@@ -6,17 +6,15 @@ namespace Ratiogon.Core.Datums;
 /// <summary>Faces and edges of a body as things to build on.</summary>
 internal static class BodyThings
 {
-    public static Thing? Face(string reference, FaceShape face, string of)
+    public static Thing? Face(string reference, FaceShape face)
     {
         if (face.Plane is { } plane)
         {
-            return Thing.OfPlane(reference, $"a face of {of}", plane) with { Middle = face.Centre, Anchor = face.Centre };
+            return Thing.OfPlane(reference, "a face", plane) with { Middle = face.Centre, Anchor = face.Centre };
         }
 
         return ShapeNumbers.SurfaceOf(face) is { } surface
-            ? Thing.OfSurface(reference, $"a {surface.Word} of {of}", surface, face.Centre, p =>
-                ShapeNumbers.Outward(face, surface, p)
-            ) with
+            ? Thing.OfSurface(reference, $"a {surface.Word}", surface, face.Centre, p => ShapeNumbers.Outward(face, surface, p)) with
             {
                 Middle = face.Centre,
                 Guide = face.Guide,
@@ -26,7 +24,7 @@ internal static class BodyThings
 
     /// <summary>An edge, run through so that it has the face of the earlier name on its left, seen from outside: a way that
     /// does not change when the body is built anew.</summary>
-    public static Thing? Edge(string reference, Topology topology, int index, Names names, string of)
+    public static Thing? Edge(string reference, Topology topology, int index, Names names)
     {
         var edge = topology.Edges[index];
         if (ShapeNumbers.CurveOf(edge) is not { } curve)
@@ -49,25 +47,13 @@ internal static class BodyThings
             }
         }
 
-        var word = edge.Curve switch
-        {
-            "line" => "an edge",
-            "other" => "a free-form edge",
-            "ellipse" => "an elliptic edge",
-            _ => "a circular edge",
-        };
         // What stands on it follows the flat face beside it that comes first by name: its normal, or what is round its axes.
         var flat = edge
             .Faces.OrderBy(f => names.Faces[f], StringComparer.Ordinal)
             .Select(f => topology.Faces[f].Plane)
             .FirstOrDefault(p => p is not null);
         var guide = flat is { } on ? new AxisGuide(edge.Curve == "line" ? on.Z : on.X, on.Z) : AxisGuide.None;
-        return CurvePath.Of(curve) is { Done: true } path
-            ? Thing.OfCurve(reference, $"{word} of {of}", path.Value) with
-            {
-                Guide = guide,
-            }
-            : null;
+        return CurvePath.Of(curve) is { Done: true } path ? Thing.OfCurve(reference, "an edge", path.Value) with { Guide = guide } : null;
     }
 
     /// <summary>Pieces of one plane, one cylinder or one line as that, without bounds; null where they are of different ones.</summary>
@@ -83,26 +69,29 @@ internal static class BodyThings
                     p.Plane is { } other
                     && other.Z.Dot(plane.Z) > 1 - 1e-9
                     && Math.Abs((other.Origin - plane.Origin).Dot(plane.Z)) < Tolerances.Length
-                ) => Thing.OfPlane(first.Reference, first.Words, plane) with
+                ) => Thing.OfPlane(first.Reference, "", plane) with
             {
                 Anchor = first.Anchor,
+                Say = first.Say,
             },
             { Surface: CylinderSurface tube }
                 when pieces.All(p =>
                     p.Surface is CylinderSurface other
                     && Math.Abs(other.Radius - tube.Radius) < Tolerances.Length
                     && Together(other.Axis, tube.Axis)
-                ) => Thing.OfSurface(first.Reference, first.Words, tube, first.Anchor, first.Outward) with
+                ) => Thing.OfSurface(first.Reference, "", tube, first.Anchor, first.Outward) with
             {
                 Guide = first.Guide,
+                Say = first.Say,
             },
             { Line: { } line } when pieces.All(p => p.Line is { } other && Together(other, line)) => Thing.OfLine(
                 first.Reference,
-                first.Words,
+                "",
                 line
             ) with
             {
                 Anchor = first.Anchor,
+                Say = first.Say,
             },
             _ => null,
         };

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.RegularExpressions;
 
 namespace Ratiogon.Core.Datums;
 
@@ -7,9 +8,31 @@ namespace Ratiogon.Core.Datums;
 /// <param name="Conditions">With the values they begin with.</param>
 /// <param name="Determined">What comes of it.</param>
 /// <param name="Cost">How far-fetched it is.</param>
-public sealed record Offered(DatumKind Kind, ImmutableArray<Condition> Conditions, Determination Determined, int Cost)
+public sealed partial record Offered(DatumKind Kind, ImmutableArray<Condition> Conditions, Determination Determined, int Cost)
 {
-    public string Words => string.Join(", ", Conditions.Select(c => c.Words));
+    private static readonly string[] Ordinals = ["the first", "the second", "the third", "the fourth"];
+
+    /// <summary>What it says of the picks without their names, which stand beside it: <c>square to it</c>, <c>through the first,
+    /// along the second</c>.</summary>
+    /// <param name="picks">In the order picked.</param>
+    public string Said(IReadOnlyList<Thing> picks)
+    {
+        ArgumentNullException.ThrowIfNull(picks);
+        return string.Join(", ", Conditions.Select(c => Its($"{c.Relation.Words} {Called(c, picks)}".TrimEnd())));
+    }
+
+    private static string Called(Condition condition, IReadOnlyList<Thing> picks) =>
+        condition.Of.Length == 0 ? ""
+        : condition.Of.Length == picks.Count
+            ? picks.Count == 1 ? "it"
+                : "them"
+        : string.Join(" and ", condition.Of.Select(t => Ordinals[Math.Max(0, Array.FindIndex([.. picks], p => ReferenceEquals(p, t)))]));
+
+    /// <summary>The axis of it is its axis.</summary>
+    private static string Its(string words) => Owned().Replace(words, "its $1");
+
+    [GeneratedRegex(@"\bthe (\w+) of it$", RegexOptions.CultureInvariant)]
+    private static partial Regex Owned();
 
     /// <summary>Whether it can be made as it is, without a value or a choice.</summary>
     public bool AtOnce => Determined is { Determined: true, Solutions.Length: 1 } && Conditions.All(c => c.Relation.Fields.IsEmpty);

@@ -11,6 +11,16 @@ namespace Ratiogon.Core.Datums;
 /// <param name="Anchor">A place on or near it, in millimetres.</param>
 public sealed record Thing(string Reference, string Words, Vec3 Anchor)
 {
+    /// <summary>As people read it, with its article where it has one.</summary>
+    public string Words
+    {
+        get => Say is { } say ? say() : field;
+        init;
+    } = Words;
+
+    /// <summary>Finds its words where that is some work; asked only when somebody reads them.</summary>
+    public Func<string>? Say { get; init; }
+
     /// <summary>It is a point.</summary>
     public Vec3? Point { get; init; }
 

@@ -67,7 +67,7 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
     public static Vec3 Place(EdgePicks picked, int edge) => picked.Body.Topology.Edges[edge].Middle;
 
     /// <summary>The direction of a straight edge, the same way round for as long as it lies between the same faces.</summary>
-    private static Vec3? Line(FormBody body, int edge) => Datums.BodyThings.Edge("", body.Topology, edge, body.Names, "")?.Line?.Direction;
+    private static Vec3? Line(FormBody body, int edge) => Datums.BodyThings.Edge("", body.Topology, edge, body.Names)?.Line?.Direction;
 
     /// <summary>The body with its edges changed; what takes an edge's place is named by it. Where that does not come out sound of
     /// all edges at once, those that do not meet are taken one group after the other, and then one edge after the other.</summary>

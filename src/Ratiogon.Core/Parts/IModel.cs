@@ -22,6 +22,12 @@ public interface IModel
     /// <summary>What a reference names, or that it is lost with the closest there are now.</summary>
     Outcome<Thing> Find(string reference);
 
+    /// <summary>What people call what a reference names, without an article; of what is lost, as far as its name tells.</summary>
+    string WordsOf(string reference);
+
+    /// <summary>A text in which every reference is said in words.</summary>
+    string InWords(string text);
+
     /// <summary>A built sketch; null for anything else.</summary>
     PlacedSketch? SketchOf(string id);
 

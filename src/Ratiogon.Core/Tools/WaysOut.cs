@@ -93,7 +93,7 @@ public static class WaysOut
 
         if (edit.Size is [{ Driving: true } own])
         {
-            yield return ($"keep {own.Id} as a reference", edit with { Size = [own with { Value = null }] });
+            yield return ("keep this size as a reference", edit with { Size = [own with { Value = null }] });
         }
 
         foreach (var id in refusal.Involved.Distinct())
@@ -110,7 +110,7 @@ public static class WaysOut
                     yield return works || edit.Size is not [{ } read]
                         ? ($"change {Words(sketch, OwnerKind.Dimension, id)} to {value}", changed)
                         : (
-                            $"change {Words(sketch, OwnerKind.Dimension, id)} to {value}, {read.Id} reads",
+                            $"change {Words(sketch, OwnerKind.Dimension, id)} to {value}, this one only reads",
                             edit with
                             {
                                 Size = [read with { Value = null }, dimension with { Value = value }],

@@ -12,6 +12,7 @@ using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Sketches;
 using Ratiogon.Core.Sketches.Drawing;
 using Ratiogon.Core.Sketches.Editing;
+using Ratiogon.Core.Sketches.Solving;
 using Ratiogon.Core.Tools;
 using Ratiogon.Core.Tools.Datums;
 using Ratiogon.Core.Tools.Picks;
@@ -201,7 +202,8 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
             [.. offer.Touches],
             offer.Draft is null ? null : Json(offer.Draft),
             offer.Form is null ? null : Json(offer.Form),
-            offer.Note
+            offer.Note,
+            offer.Group
         );
 
     private static string Json<T>(T value) => JsonSerializer.Serialize(value, PartJson.Compact);
@@ -318,6 +320,23 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
         ray is { Length: 6 } && ray.All(double.IsFinite) && Point(ray, 3).Length > 0 ? new Line3(Point(ray, 0), Point(ray, 3).Unit) : null;
 
     private static Vec3 Point(double[] v, int at) => new(v[at], v[at + 1], v[at + 2]);
+
+    /// <summary>What people call the things that references name, without articles.</summary>
+    /// <param name="step">The sketch whose entities are meant; null for references of the model.</param>
+    /// <param name="references">Ids of entities, or references.</param>
+    public async Task<string[]> Words(string? step, string[] references)
+    {
+        var session = Session();
+        var asked = (references ?? []).Take(MostPicks);
+        if (step is not null && session.Present.Find(step) is SketchStep sketch)
+        {
+            var words = EntityWords.Of(sketch.Sketch, session.Present.Units);
+            return [.. asked.Select(r => SketchWords.OfRule(sketch.Sketch, r, session.Present.Units) ?? words[r])];
+        }
+
+        var wording = (await session.ModelAsync()).Wording;
+        return [.. asked.Select(wording.Of)];
+    }
 
     /// <summary>Ways out for a command that was refused; empty where it is not refused any more.</summary>
     public WayOutMessage[] WaysOut(string command)

@@ -223,7 +223,8 @@ public sealed record OfferMessage(
     [property: Key("touches")] string[] Touches,
     [property: Key("draft")] string? Draft,
     [property: Key("form")] string? Form,
-    [property: Key("note")] string Note
+    [property: Key("note")] string Note,
+    [property: Key("group")] string Group
 );
 
 [MessagePackObject]

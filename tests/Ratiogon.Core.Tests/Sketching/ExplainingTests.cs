@@ -164,9 +164,9 @@ public class ExplainingTests : ToolDriver
         Click(3, 4);
         Click(20, 11);
         var remove = Offers.InSketch(Part, (SketchStep)Part.Find("s")!, ["r1.p1"]).Single(o => o.Id == "remove");
-        remove.Touches.ShouldContain("line r1.bottom");
-        remove.Touches.ShouldContain("line r1.left");
-        remove.Touches.ShouldContain(t => t.StartsWith("horizontal r1.bottom", StringComparison.Ordinal));
+        remove.Touches.ShouldContain("bottom side of the rectangle");
+        remove.Touches.ShouldContain("left side of the rectangle");
+        remove.Touches.ShouldContain(t => t == "horizontal: the bottom side of the rectangle");
         Offers
             .InSketch(Part, (SketchStep)Part.Find("s")!, ["r1.level1"])
             .Single(o => o.Id == "remove")

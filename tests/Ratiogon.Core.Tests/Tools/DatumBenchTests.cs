@@ -354,7 +354,7 @@ public sealed class DatumBenchTests
         var turned = offers.First(o => o.Label.Contains("turned about", StringComparison.Ordinal));
         turned.Command.ShouldBeNull();
         turned.Draft.ShouldNotBeNull("it wants a value");
-        offers.ShouldContain(o => o.Label.Contains("point halfway between", StringComparison.Ordinal));
+        offers.ShouldContain(o => o.Group == "New point" && o.Label == "halfway between them");
     }
 
     [Fact]

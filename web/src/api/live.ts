@@ -128,6 +128,11 @@ export class LiveLink {
     return this.surely(() => this.hub.invoke('StartTool', step, tool, picks))
   }
 
+  /** What people call the things that references name; of a sketch, its entities and rules. */
+  words(step: string | null, references: string[]): Promise<string[]> {
+    return this.hub.invoke('Words', step, references)
+  }
+
   /** What could be done instead of a command that was refused. */
   waysOut(command: string): Promise<WayOutMessage[]> {
     return this.hub.invoke('WaysOut', command)

@@ -966,6 +966,7 @@ export interface components {
             draft: null | string;
             form: null | string;
             note: string;
+            group: string;
         };
         ParameterView: {
             name: string;

@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { useNames } from '../stores/names'
+
 /** Everything under the pointer in order of depth, to be picked by name. */
 defineProps<{ at: { x: number; y: number; names: string[] } }>()
 const emit = defineEmits<{ hover: [name: string]; take: [name: string, more: boolean]; close: [] }>()
-const short = (name: string): string => name.replace(/\^/g, ' ∧ ').replace(/~/g, ' ∧ ')
+const names = useNames()
 </script>
 
 <template>
@@ -20,7 +22,6 @@ const short = (name: string): string => name.replace(/\^/g, ' ∧ ').replace(/~/
       <button
         type="button"
         class="flex min-h-6 w-full items-center gap-2 px-2 py-0.5 text-left hover:bg-accent-soft"
-        :title="name"
         :data-under="name"
         @pointerenter="emit('hover', name)"
         @pointerleave="emit('hover', '')"
@@ -28,7 +29,7 @@ const short = (name: string): string => name.replace(/\^/g, ' ∧ ').replace(/~/
         @click.stop="emit('take', name, $event.shiftKey || $event.ctrlKey)"
       >
         <span class="w-4 text-right text-muted tabular-nums">{{ i + 1 }}</span>
-        <span class="min-w-0 flex-1 truncate font-mono text-[11.5px]">{{ short(name) }}</span>
+        <span class="min-w-0 flex-1 truncate" :title="names.of(name)">{{ names.of(name) }}</span>
       </button>
     </li>
   </ol>

@@ -5,6 +5,7 @@ import type { StepView } from '../api/client'
 import type { StepState } from '../api/live'
 import ToolIcon from '../icons/ToolIcon.vue'
 import { SPACE_FILES } from '../stores/meshFiles'
+import { useNames } from '../stores/names'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { DRAWN, bodiesIn, mainSize, noteOf, sheetRows, standing, wide } from './sheet'
@@ -13,6 +14,7 @@ import SheetMenu from './SheetMenu.vue'
 import SizeField from './SizeField.vue'
 
 const part = usePart()
+const names = useNames()
 const work = useWork()
 const open = ref(new Set<string>())
 const folded = ref(new Set<string>())
@@ -226,7 +228,7 @@ async function takeNewer(event: Event): Promise<void> {
                   :data-mend="c"
                   @click="mend(s, c)"
                 >
-                  take {{ c }} instead
+                  take {{ names.of(c) }} instead
                 </button>
               </td>
             </tr>

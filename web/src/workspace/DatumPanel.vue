@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { FlipHorizontal2, X } from 'lucide-vue-next'
 import { computed } from 'vue'
+import { useNames } from '../stores/names'
 import { useDatum } from '../stores/datum'
 
 const datum = useDatum()
+const names = useNames()
 const answer = computed(() => datum.answer)
 const TITLES = { plane: 'Plane', axis: 'Axis', point: 'Point', frame: 'Frame' }
 const title = computed(() => {
@@ -104,7 +106,7 @@ function relate(index: number, event: Event): void {
               p.lost ? 'font-medium text-alert' : '',
               isReplaced(i, k) ? 'bg-accent-soft outline outline-1 outline-accent' : '',
             ]"
-            :title="`${p.reference}: press, then pick something else in its place`"
+            :title="`${p.words}: press, then pick something else in its place`"
             :data-pick="p.reference"
             @click="toReplace(i, k)"
           >
@@ -123,11 +125,11 @@ function relate(index: number, event: Event): void {
         <li v-for="c in answer.refusal.involved" :key="c">
           <button
             type="button"
-            class="min-h-6 w-full truncate rounded px-1 py-0.5 text-left font-mono text-[11.5px] hover:bg-accent-soft"
+            class="min-h-6 w-full truncate rounded px-1 py-0.5 text-left hover:bg-accent-soft"
             :data-candidate="c"
             @click="replaceLost(c)"
           >
-            take {{ c }}
+            take {{ names.of(c) }}
           </button>
         </li>
       </ul>

@@ -3,11 +3,13 @@ import { X } from 'lucide-vue-next'
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import type { FormFieldView } from '../api/forms'
 import { useForm } from '../stores/form'
+import { useNames } from '../stores/names'
 import { usePart } from '../stores/part'
 import HoleStrip from './HoleStrip.vue'
 import PointField from './PointField.vue'
 
 const form = useForm()
+const names = useNames()
 const part = usePart()
 const typed = ref<Record<string, string>>({})
 const more = ref(false)
@@ -108,9 +110,9 @@ const lost = computed(() => answer.value?.fields.flatMap((f) => f.picks).find((p
               <span
                 class="min-w-0 flex-1 truncate py-0.5"
                 :class="p.lost ? 'font-medium text-alert' : ''"
-                :title="p.reference"
+                :title="p.words"
                 :data-pick="p.reference"
-                >{{ p.lost ? `${p.reference} is lost` : p.words }}</span
+                >{{ p.lost ? `${p.words} is lost` : p.words }}</span
               >
               <button
                 type="button"
@@ -211,7 +213,7 @@ const lost = computed(() => answer.value?.fields.flatMap((f) => f.picks).find((p
         :strip="h.strip"
         :start="h.start"
         :end="h.end"
-        :title="`${h.size} at ${h.centre}`"
+        :title="`${h.size} at ${names.of(h.centre)}`"
       />
       <ul v-if="form.preview?.state === 'built' && form.preview.message" data-testid="form-notes">
         <li v-for="n in form.preview.message.split('; ')" :key="n" class="text-[var(--copper)]">{{ n }}</li>

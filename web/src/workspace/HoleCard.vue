@@ -2,11 +2,13 @@
 import { ref, watch } from 'vue'
 import { api } from '../api/client'
 import type { components } from '../api/schema'
+import { useNames } from '../stores/names'
 import { usePart } from '../stores/part'
 import SheetCard from './SheetCard.vue'
 
 const emit = defineEmits<{ close: [] }>()
 const part = usePart()
+const names = useNames()
 const rows = ref<components['schemas']['HoleTableRow'][]>([])
 watch(
   () => part.built?.revision,
@@ -47,7 +49,7 @@ watch(
           v-for="r in rows"
           :key="r.number"
           class="border-t border-hair"
-          :title="`${r.centre}, along ${r.direction}`"
+          :title="`${names.of(r.centre)}, along ${r.direction}`"
         >
           <td class="py-0.5">{{ r.number }}</td>
           <td class="max-w-40 truncate">{{ r.step }}</td>

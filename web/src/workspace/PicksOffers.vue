@@ -3,11 +3,13 @@ import { Copy } from 'lucide-vue-next'
 import { computed } from 'vue'
 import ToolIcon from '../icons/ToolIcon.vue'
 import type { OfferMessage } from '../api/live'
+import { useNames } from '../stores/names'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 
 const part = usePart()
 const work = useWork()
+const names = useNames()
 const icon = (o: OfferMessage): string =>
   ['construction', 'remove', 'merge', 'part', 'handles', 'reference'].includes(o.id)
     ? o.id
@@ -24,13 +26,18 @@ const icon = (o: OfferMessage): string =>
               : o.id.startsWith('form-')
                 ? o.id.slice(5)
                 : 'reading'
-const short = (name: string): string => name.replace(/\^/g, ' ∧ ')
 const own = computed(() =>
   work.offers.filter((o) => !o.whyNot && (work.sketch !== null || !['volume', 'mass'].includes(o.id))),
 )
 const whole = computed(() =>
   work.offers.filter((o) => work.sketch === null && ['volume', 'mass'].includes(o.id)),
 )
+
+const listed = computed(() => [...own.value, ...whole.value])
+
+/** Whether a group of offers begins here. */
+const heads = (i: number): boolean =>
+  listed.value[i]!.group !== '' && listed.value[i]!.group !== listed.value[i - 1]?.group
 
 /** Shows on the sketch what an offer would make of it. */
 async function foresee(offer: OfferMessage | null): Promise<void> {
@@ -53,8 +60,8 @@ function copy(text: string): void {
       <h2 class="head w-12 shrink-0 pt-0.5">Picks</h2>
       <p v-if="work.picks.length === 0" class="text-muted">nothing picked</p>
       <ul v-else class="min-w-0 flex-1">
-        <li v-for="p in work.picks" :key="p" class="truncate font-mono text-[11.5px]" :title="p">
-          {{ short(p) }}
+        <li v-for="p in work.picks" :key="p" class="truncate" :title="names.of(p, work.sketch)">
+          {{ names.of(p, work.sketch) }}
         </li>
       </ul>
     </div>
@@ -85,10 +92,16 @@ function copy(text: string): void {
       <h2 class="head w-12 shrink-0 pt-1">Offers</h2>
       <div class="min-w-0 flex-1">
         <ul data-testid="offers">
-          <li v-for="o in [...own, ...whole]" :key="o.id" class="flex items-center">
+          <li
+            v-for="(o, i) in listed"
+            :key="o.id"
+            class="flex flex-wrap items-center"
+            :class="i > 0 && heads(i) ? 'mt-1.5' : ''"
+          >
+            <h3 v-if="heads(i)" class="w-full px-1.5 text-[11px] text-muted">{{ o.group }}</h3>
             <button
               type="button"
-              class="flex min-w-0 flex-1 items-center gap-1.5 rounded px-1.5 py-1 text-left hover:bg-accent-soft disabled:hover:bg-transparent"
+              class="flex min-w-0 flex-1 flex-wrap items-center gap-x-1.5 rounded px-1.5 py-1 text-left hover:bg-accent-soft disabled:hover:bg-transparent"
               :disabled="!o.command && !o.draft && !o.form && o.id !== 'quick'"
               :data-offer="o.id"
               :title="
@@ -103,10 +116,10 @@ function copy(text: string): void {
               @blur="foresee(null)"
             >
               <ToolIcon :name="icon(o)" :size="14" class="shrink-0 text-muted" /><span
-                class="line-clamp-2 flex-1 leading-tight"
+                class="min-w-[62%] flex-1 leading-tight"
                 >{{ o.label }}</span
               >
-              <span class="max-w-[45%] text-right font-medium" data-value>{{ o.detail }}</span>
+              <span class="ml-auto text-right font-medium" data-value>{{ o.detail }}</span>
             </button>
             <button
               v-if="o.detail && o.id !== 'remove' && !o.draft && !o.form"

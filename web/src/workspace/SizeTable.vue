@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { DimensionView } from '../api/client'
+import { useNames } from '../stores/names'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { resize } from '../stores/edits'
@@ -10,6 +11,8 @@ import SizeField from './SizeField.vue'
 const emit = defineEmits<{ close: [] }>()
 const part = usePart()
 const work = useWork()
+const names = useNames()
+const said = (of: string[]): string => of.map((id) => names.of(id, work.sketch)).join(', ')
 const sizes = computed(() => work.sketchView?.dimensions ?? [])
 const counts = computed(() => work.sketchView?.counts ?? [])
 
@@ -49,9 +52,7 @@ async function drive(d: DimensionView, on: boolean): Promise<void> {
           @pointerleave="work.touched = []"
         >
           <td class="py-1">{{ d.kind.replace(/-/g, ' ') }}</td>
-          <td class="max-w-[130px] truncate font-mono text-[11.5px]" :title="d.of.join(', ')">
-            {{ d.of.join(', ') }}
-          </td>
+          <td class="max-w-[170px] truncate" :title="said(d.of)">{{ said(d.of) }}</td>
           <td>{{ d.text }}</td>
           <td>
             <SizeField

@@ -122,7 +122,7 @@ public static class CurveBench
                     {
                         Draft = draft,
                         Prompt = built.Refusal!.Message,
-                        Refusal = built.Refusal,
+                        Refusal = model.Wording.In(built.Refusal!),
                     };
                 }
 
@@ -156,7 +156,7 @@ public static class CurveBench
         var path = SpaceCurves.Make(model, curve);
         if (!path.Done)
         {
-            return answer with { Prompt = path.Refusal!.Message, Refusal = path.Refusal };
+            return answer with { Prompt = model.InWords(path.Refusal!.Message), Refusal = model.Wording.In(path.Refusal) };
         }
 
         PartCommand last = draft.Step is null ? new AddStep(curve) : new ReplaceStep(curve);

@@ -20,10 +20,18 @@ public static class DatumBench
         var taken = TakePicks(model, draft);
         if (!taken.Done)
         {
-            return Shown(model, draft with { Picks = [] }) with { Refusal = taken.Refusal, Prompt = taken.Refusal!.Message };
+            var refusal = model.Wording.In(taken.Refusal!);
+            return Shown(model, draft with { Picks = [] }) with { Refusal = refusal, Prompt = refusal.Message };
         }
 
-        return Shown(model, taken.Value);
+        var shown = Shown(model, taken.Value);
+        return shown.Refusal is null
+            ? shown
+            : shown with
+            {
+                Refusal = model.Wording.In(shown.Refusal),
+                Prompt = model.InWords(shown.Prompt),
+            };
     }
 
     /// <summary>The draft with one value dragged to a ray through the view, or null where it cannot follow.</summary>
@@ -210,7 +218,7 @@ public static class DatumBench
         var things = resolved.Value.SelectMany(c => c.Of).ToList();
         var readings = Offering
             .Of(draft.Makes, things, f => Beginning(f, unit))
-            .Select(o => new ReadingView(o.Words, [.. o.Conditions.Select(c => Kept(c, unit))], o.Determined.Solutions.Length))
+            .Select(o => new ReadingView(o.Said(things), [.. o.Conditions.Select(c => Kept(c, unit))], o.Determined.Solutions.Length))
             .ToImmutableArray();
         blank = blank with { Free = determined.Free, Left = determined.Left, Readings = readings, Fields = Fields(model, draft) };
         if (determined.Refusal is { } refusal)

@@ -50,7 +50,7 @@ public static class FormBench
 
         return Shown(model, Advanced(draft, null)) with
         {
-            Refusal = refused,
+            Refusal = refused is null ? null : model.Wording.In(refused),
         };
     }
 
@@ -72,7 +72,7 @@ public static class FormBench
             { Field: { } field } => draft with { Active = draft.Active == field ? null : field },
             _ => (Outcome<FormDraft>)draft,
         };
-        return next.Done ? Shown(model, next.Value) : Shown(model, draft) with { Refusal = next.Refusal };
+        return next.Done ? Shown(model, next.Value) : Shown(model, draft) with { Refusal = model.Wording.In(next.Refusal!) };
     }
 
     /// <param name="model">The model.</param>
@@ -239,7 +239,7 @@ public static class FormBench
             Fields = [.. step.Fields.Where(f => f.When(step)).Select(f => View(model, step, f, draft.Active))],
             Grips = FormGrips.Of(model, step),
             Centres = Centres(model, step),
-            Refusal = missing is null ? refused : null,
+            Refusal = missing is null && refused is not null ? model.Wording.In(refused) : null,
             Command = refused is null ? command : null,
         };
     }
@@ -280,7 +280,7 @@ public static class FormBench
         }
 
         var found = model.Find(reference);
-        return new FormPickView(reference, found.Done ? found.Value.Words : "lost", !found.Done);
+        return new FormPickView(reference, found.Done ? found.Value.Words : model.WordsOf(reference), !found.Done);
     }
 
     private static string Value(Model model, string? formula) =>

@@ -122,7 +122,7 @@ public static class GaugeBench
             Slots = [.. Slots.Select(s => Slot(site.Model, now, s.Slot, s.Label))],
             Values = values,
             Prompt = Prompt(now, values),
-            Refusal = done.Refusal?.Message ?? ask.Refusal?.Message,
+            Refusal = (done.Refusal ?? ask.Refusal)?.Message is { } message ? site.Model.InWords(message) : null,
         };
     }
 

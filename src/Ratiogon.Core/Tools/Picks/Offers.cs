@@ -22,6 +22,9 @@ namespace Ratiogon.Core.Tools.Picks;
 /// <param name="Command">What a press sends; null for a value that is only read.</param>
 public sealed record Offer(string Id, string Label, string Detail, PartCommand? Command)
 {
+    /// <summary>What it makes, a heading over offers of its like; empty for what changes the picks themselves.</summary>
+    public string Group { get; init; } = "";
+
     /// <summary>Why it cannot be pressed, where a designer might expect that it could.</summary>
     public string? WhyNot { get; init; }
 
@@ -41,6 +44,8 @@ public sealed record Offer(string Id, string Label, string Detail, PartCommand? 
 /// <summary>Everything that the current picks determine.</summary>
 public static class Offers
 {
+    private const string NewSketch = "New sketch";
+
     /// <summary>For picks in a sketch.</summary>
     public static ImmutableArray<Offer> InSketch(Part part, SketchStep step, ImmutableArray<string> picks)
     {
@@ -230,11 +235,14 @@ public static class Offers
             : [remove];
     }
 
-    /// <summary>A dependent thing in words, its id first.</summary>
+    /// <summary>A dependent thing in words.</summary>
     private static string Describe(Sketch sketch, string id) =>
-        sketch.Constraints.Any(c => c.Id == id) ? SketchWords.Describe(sketch, new Owner(OwnerKind.Constraint, id))
-        : sketch.Dimensions.Any(d => d.Id == id) ? SketchWords.Describe(sketch, new Owner(OwnerKind.Dimension, id))
-        : $"{sketch.Find(id)?.Word ?? sketch.Shapes.FirstOrDefault(s => s.Id == id)?.Kind} {id}";
+        SketchWords.OfRule(sketch, id)
+        ?? (
+            sketch.Shapes.FirstOrDefault(s => s.Id == id) is { } shape
+                ? $"the {shape.Kind.Replace('-', ' ')} as a shape"
+                : EntityWords.Of(sketch)[id]
+        );
 
     private static IEnumerable<Offer> PointOffers(SketchStep step, ImmutableArray<string> picks, IReadOnlyList<SketchEntity> of)
     {
@@ -302,7 +310,9 @@ public static class Offers
         {
             if (model.PlaneOf(one).Done)
             {
-                offers.Add(new Offer("sketch-here", "sketch here", "", new AddStep(new SketchStep("", 0, "", one, Sketch.Empty))));
+                offers.Add(
+                    new Offer("sketch-here", "on it", "", new AddStep(new SketchStep("", 0, "", one, Sketch.Empty))) { Group = NewSketch }
+                );
             }
         }
 
@@ -311,10 +321,13 @@ public static class Offers
             offers.Add(
                 new Offer(
                     "quick",
-                    picks.Length == 1 ? "sketch plane through it, facing the view" : "sketch plane through both, facing the view",
+                    picks.Length == 1 ? "on a plane through it, facing the view" : "on a plane through both, facing the view",
                     "",
                     null
                 )
+                {
+                    Group = NewSketch,
+                }
             );
         }
 
@@ -354,12 +367,13 @@ public static class Offers
                 );
                 yield return new Offer(
                     $"{kind.ToString().ToLowerInvariant()}-{++n}",
-                    $"{kind.ToString().ToLowerInvariant()} {o.Words}",
+                    o.Said(things),
                     detail,
                     o.AtOnce ? new AddStep(draft.ToStep()) : null
                 )
                 {
                     Draft = draft,
+                    Group = $"New {kind.ToString().ToLowerInvariant()}",
                 };
             }
         }
@@ -391,7 +405,11 @@ public static class Offers
             var begun = Tools.Forms.FormBench.Begin(model, kind, picks);
             if (begun.Refusal is null && begun.Fields.Any(f => f.Picks.Length > 0))
             {
-                yield return new Offer($"form-{kind.Kind}", kind.Label.ToLowerInvariant(), "", null) { Form = begun.Draft };
+                yield return new Offer($"form-{kind.Kind}", kind.Label.ToLowerInvariant(), "", null)
+                {
+                    Form = begun.Draft,
+                    Group = "New form",
+                };
             }
         }
     }
@@ -399,5 +417,5 @@ public static class Offers
     private static bool Whole(Tools.Gauges.GaugeShown value) => Gauging.ReadingCatalog.Find(value.What)!.Whole;
 
     private static Offer Reading(Tools.Gauges.GaugeShown value) =>
-        new(value.What, value.Label, value.Shown, value.Keep) { Note = value.Note };
+        new(value.What, value.Label, value.Shown, value.Keep) { Note = value.Note, Group = "Measured" };
 }
