@@ -113,6 +113,7 @@ services
     .AddSingleton<ModelStore>()
     .AddSingleton<AccountStore>()
     .AddHostedService<Visitors>()
+    .AddHostedService<Bin>()
     .AddSingleton<Keeper>()
     .AddHostedService(p => p.GetRequiredService<Keeper>());
 services.AddSingleton<WorkerPool>().AddSingleton<IPartAudience, LiveAudience>().AddSingleton<IPartSessions, PartSessions>();

@@ -94,23 +94,7 @@ public sealed class AccountStore(IDbContextFactory<RatiogonDb> databases)
         var copies = new List<Guid>();
         foreach (var part in await db.Parts.Where(p => p.OwnerId == from).OrderBy(p => p.Created).Select(p => p.Id).ToListAsync(cancel))
         {
-            var copy = Guid.CreateVersion7();
-            copies.Add(copy);
-            await db.Database.ExecuteSqlAsync(
-                $"""
-                insert into parts ("Id", "OwnerId", "Name", "Header", "Revision", "Created", "Changed", "Picture", "PictureDark", "PictureOf")
-                select {copy}, {to}, "Name", "Header", "Revision", now(), "Changed", "Picture", "PictureDark", "PictureOf" from parts where "Id" = {part}
-                """,
-                cancel
-            );
-            await db.Database.ExecuteSqlAsync(
-                $"""insert into steps ("PartId", "StepId", "Number", "Body") select {copy}, "StepId", "Number", "Body" from steps where "PartId" = {part}""",
-                cancel
-            );
-            await db.Database.ExecuteSqlAsync(
-                $"""insert into models ("PartId", "Key", "Model", "Used") select {copy}, "Key", "Model", now() from models where "PartId" = {part}""",
-                cancel
-            );
+            copies.Add(await PartStore.CopyAsync(db, part, to, cancel));
         }
 
         await whole.CommitAsync(cancel);

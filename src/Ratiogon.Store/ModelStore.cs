@@ -51,6 +51,7 @@ public sealed class ModelStore(IDbContextFactory<RatiogonDb> databases)
     /// <param name="model">What it was built into; null where that is too large to be kept.</param>
     /// <param name="light">PNG on light paper; null where there is nothing to see.</param>
     /// <param name="dark">PNG on dark paper.</param>
+    /// <param name="failing">How many steps fail.</param>
     /// <param name="cancel">Gives up.</param>
     public async Task KeepAsync(
         Guid part,
@@ -59,6 +60,7 @@ public sealed class ModelStore(IDbContextFactory<RatiogonDb> databases)
         byte[]? model,
         byte[]? light,
         byte[]? dark,
+        int failing = 0,
         CancellationToken cancel = default
     )
     {
@@ -66,7 +68,11 @@ public sealed class ModelStore(IDbContextFactory<RatiogonDb> databases)
         var drawn = await db
             .Parts.Where(p => p.Id == part && p.Revision == revision)
             .ExecuteUpdateAsync(
-                u => u.SetProperty(p => p.Picture, light).SetProperty(p => p.PictureDark, dark).SetProperty(p => p.PictureOf, revision),
+                u =>
+                    u.SetProperty(p => p.Picture, light)
+                        .SetProperty(p => p.PictureDark, dark)
+                        .SetProperty(p => p.PictureOf, revision)
+                        .SetProperty(p => p.Failing, failing),
                 cancel
             );
         if (drawn == 0 || model is null || model.Length > LargestModel)

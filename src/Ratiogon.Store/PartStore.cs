@@ -14,10 +14,32 @@ namespace Ratiogon.Store;
 /// <param name="HasPicture">Whether there is anything to see of it.</param>
 /// <param name="Drawn">The revision that its picture shows; 0 where none was drawn yet.</param>
 /// <param name="Revision">The revision that it has.</param>
-public sealed record PartListing(Guid Id, string Name, DateTimeOffset Changed, int Steps, bool HasPicture, long Drawn, long Revision);
+/// <param name="Failing">How many of its steps failed when it was drawn.</param>
+/// <param name="Tags">Words that its owner put on it.</param>
+/// <param name="Deleted">When it was deleted; null while it is there.</param>
+public sealed record PartListing(
+    Guid Id,
+    string Name,
+    DateTimeOffset Changed,
+    int Steps,
+    bool HasPicture,
+    long Drawn,
+    long Revision,
+    int Failing,
+    string[] Tags,
+    DateTimeOffset? Deleted
+);
 
 /// <summary>An edit that can be taken back or made again.</summary>
 public sealed record UndoEntry(long Revision, string Words);
+
+/// <summary>A state that a part was in.</summary>
+/// <param name="Revision">By which it is asked for.</param>
+/// <param name="At">When it came about.</param>
+/// <param name="Words">What led to it.</param>
+/// <param name="Kind">Whether that was done, undone or done again.</param>
+/// <param name="Name">What somebody called it; null for most.</param>
+public sealed record PartState(long Revision, DateTimeOffset At, string Words, EditKind Kind, string? Name);
 
 /// <summary>A part as kept, with what can be undone and redone, the next one last.</summary>
 public sealed record StoredPart(
@@ -46,12 +68,18 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
         }
     }
 
-    public async Task<IReadOnlyList<PartListing>> ListAsync(Guid owner, CancellationToken cancel = default)
+    /// <summary>How long a deleted part can be had back.</summary>
+    public static readonly TimeSpan Restorable = TimeSpan.FromDays(30);
+
+    /// <param name="owner">Whose.</param>
+    /// <param name="deleted">Whether those are wanted that were deleted and can be had back, and no others.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<IReadOnlyList<PartListing>> ListAsync(Guid owner, bool deleted = false, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        return await db
-            .Parts.Where(p => p.OwnerId == owner)
-            .OrderByDescending(p => p.Changed)
+        return await (deleted ? db.Parts.IgnoreQueryFilters().Where(p => p.Deleted != null) : db.Parts)
+            .Where(p => p.OwnerId == owner)
+            .OrderByDescending(p => p.Deleted ?? p.Changed)
             .Select(p => new PartListing(
                 p.Id,
                 p.Name,
@@ -59,7 +87,10 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
                 db.Steps.Count(s => s.PartId == p.Id),
                 p.Picture != null,
                 p.PictureOf,
-                p.Revision
+                p.Revision,
+                p.Failing,
+                p.Tags,
+                p.Deleted
             ))
             .ToListAsync(cancel);
     }
@@ -151,6 +182,58 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
         return new StoredPart(id, row.OwnerId, part, row.Revision, row.Changed, undo, redo);
     }
 
+    /// <summary>Every state of a part, the one that it is in first; null where there is no such part.</summary>
+    public async Task<IReadOnlyList<PartState>?> HistoryAsync(Guid id, Guid owner, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        if (
+            await db.Parts.Where(p => p.Id == id && p.OwnerId == owner).Select(p => (DateTimeOffset?)p.Created).FirstOrDefaultAsync(cancel)
+            is not { } created
+        )
+        {
+            return null;
+        }
+
+        var states = await db
+            .Edits.Where(e => e.PartId == id)
+            .OrderByDescending(e => e.Revision)
+            .Select(e => new PartState(e.Revision, e.At, e.Words, e.Kind, e.Name))
+            .ToListAsync(cancel);
+        return [.. states, new PartState(1, created, "begun", EditKind.Do, null)];
+    }
+
+    /// <summary>A part as it was, found by taking back one edit after the other; null where there is no such part or state.</summary>
+    /// <exception cref="JsonException">What is kept of an edit since cannot be read any more.</exception>
+    public async Task<Part?> AtAsync(Guid id, Guid owner, long revision, CancellationToken cancel = default)
+    {
+        if (await LoadAsync(id, owner, cancel) is not { } stored || revision < 1 || revision > stored.Revision)
+        {
+            return null;
+        }
+
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        var since = await db
+            .Edits.Where(e => e.PartId == id && e.Revision > revision && e.Revision <= stored.Revision)
+            .OrderByDescending(e => e.Revision)
+            .Select(e => e.Change)
+            .ToListAsync(cancel);
+
+        // A part that came here with a higher revision than its log reaches back to was never in states before that.
+        return since.Count < stored.Revision - revision
+            ? null
+            : since.Aggregate(stored.Part, (part, change) => PartChange.FromJson(change).Reversed().Apply(part));
+    }
+
+    /// <summary>Gives a state a name, or takes it away where that is empty.</summary>
+    public async Task<bool> NameAsync(Guid id, Guid owner, long revision, string? name, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        var mine = db.Parts.Where(p => p.Id == id && p.OwnerId == owner).Select(p => p.Id);
+        return await db
+                .Edits.Where(e => mine.Contains(e.PartId) && e.Revision == revision)
+                .ExecuteUpdateAsync(u => u.SetProperty(e => e.Name, string.IsNullOrWhiteSpace(name) ? null : name.Trim()), cancel) > 0;
+    }
+
     /// <summary>Keeps one change and its entry in the edit log, in one transaction. Null when somebody else was faster.</summary>
     public async Task<StoredPart?> SaveAsync(
         StoredPart before,
@@ -231,10 +314,129 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
         );
     }
 
+    /// <summary>Takes a part out of the list; it can be had back for <see cref="Restorable"/>.</summary>
     public async Task<bool> DeleteAsync(Guid id, Guid owner, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        return await db.Parts.Where(p => p.Id == id && p.OwnerId == owner).ExecuteDeleteAsync(cancel) > 0;
+        return await db
+                .Parts.Where(p => p.Id == id && p.OwnerId == owner)
+                .ExecuteUpdateAsync(u => u.SetProperty(p => p.Deleted, Now()), cancel) > 0;
+    }
+
+    /// <summary>Brings a deleted part back as it was.</summary>
+    public async Task<bool> RestoreAsync(Guid id, Guid owner, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        return await db
+                .Parts.IgnoreQueryFilters()
+                .Where(p => p.Id == id && p.OwnerId == owner && p.Deleted != null)
+                .ExecuteUpdateAsync(u => u.SetProperty(p => p.Deleted, (DateTimeOffset?)null), cancel) > 0;
+    }
+
+    /// <summary>Throws a deleted part away, with its steps and its log.</summary>
+    public async Task<bool> ThrowAwayAsync(Guid id, Guid owner, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        return await db
+                .Parts.IgnoreQueryFilters()
+                .Where(p => p.Id == id && p.OwnerId == owner && p.Deleted != null)
+                .ExecuteDeleteAsync(cancel) > 0;
+    }
+
+    /// <summary>Throws away what was deleted before a time; answers how many parts.</summary>
+    public async Task<int> ThrowAwayAsync(DateTimeOffset before, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        return await db.Parts.IgnoreQueryFilters().Where(p => p.Deleted < before).ExecuteDeleteAsync(cancel);
+    }
+
+    /// <summary>Another part with the same steps, picture and model, without the log; null where there is no such part.</summary>
+    public async Task<Guid?> CopyAsync(Guid id, Guid owner, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        var taken = await db.Parts.Where(p => p.OwnerId == owner).Select(p => new { p.Id, p.Name }).ToListAsync(cancel);
+        if (taken.Find(p => p.Id == id) is not { } original)
+        {
+            return null;
+        }
+
+        await using var whole = await db.Database.BeginTransactionAsync(cancel);
+        var name = Core.Ids.Free(
+            $"{original.Name[..Math.Min(original.Name.Length, LongestCopied)]}, copy",
+            " ",
+            taken.Select(p => p.Name).ToHashSet(StringComparer.Ordinal)
+        );
+        var copy = await CopyAsync(db, id, owner, cancel);
+        await db.Database.ExecuteSqlAsync(
+            $"""
+            update parts set "Name" = {name}, "Changed" = {Now()}, "Header" = jsonb_set("Header", ARRAY['name'], to_jsonb({name}::text))
+            where "Id" = {copy}
+            """,
+            cancel
+        );
+        await whole.CommitAsync(cancel);
+        return copy;
+    }
+
+    /// <summary>Of a long name, what its copy is called by.</summary>
+    private const int LongestCopied = 100;
+
+    internal static async Task<Guid> CopyAsync(RatiogonDb db, Guid part, Guid to, CancellationToken cancel)
+    {
+        var copy = Guid.CreateVersion7();
+        await db.Database.ExecuteSqlAsync(
+            $"""
+            insert into parts ("Id", "OwnerId", "Name", "Header", "Revision", "Created", "Changed", "Picture", "PictureDark", "PictureOf",
+              "Failing", "Tags")
+            select {copy}, {to}, "Name", "Header", "Revision", now(), "Changed", "Picture", "PictureDark", "PictureOf", "Failing", "Tags"
+            from parts where "Id" = {part}
+            """,
+            cancel
+        );
+        await db.Database.ExecuteSqlAsync(
+            $"""
+            insert into steps ("PartId", "StepId", "Number", "Body")
+            select {copy}, "StepId", "Number", "Body" from steps where "PartId" = {part}
+            """,
+            cancel
+        );
+        await db.Database.ExecuteSqlAsync(
+            $"""
+            insert into models ("PartId", "Key", "Model", "Used")
+            select {copy}, "Key", "Model", now() from models where "PartId" = {part}
+            """,
+            cancel
+        );
+        return copy;
+    }
+
+    /// <summary>The most tags on a part, and the longest.</summary>
+    public const int MostTags = 12,
+        LongestTag = 40;
+
+    /// <summary>Puts tags on a part in place of those that it has: cut at their ends, each once, in the order of the alphabet.</summary>
+    public async Task<Core.Outcome<bool>> TagAsync(Guid id, Guid owner, IEnumerable<string> tags, CancellationToken cancel = default)
+    {
+        string[] wanted =
+        [
+            .. tags.Select(t => t.Trim())
+                .Where(t => t.Length > 0)
+                .Distinct(StringComparer.OrdinalIgnoreCase)
+                .Order(StringComparer.OrdinalIgnoreCase),
+        ];
+        if (wanted.Length > MostTags || wanted.Any(t => t.Length > LongestTag || t.Any(c => char.IsControl(c) || c == ',')))
+        {
+            return new Core.Refusal(
+                "part.tags",
+                $"A part has up to {MostTags} tags of {LongestTag} characters, without commas or line breaks.",
+                "tags"
+            );
+        }
+
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        return await db
+                .Parts.Where(p => p.Id == id && p.OwnerId == owner)
+                .ExecuteUpdateAsync(u => u.SetProperty(p => p.Tags, wanted), cancel) > 0;
     }
 
     public async Task<byte[]?> PictureAsync(Guid id, Guid owner, bool dark, CancellationToken cancel = default)

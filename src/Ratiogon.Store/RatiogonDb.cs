@@ -26,6 +26,7 @@ public sealed class RatiogonDb(DbContextOptions<RatiogonDb> options) : IdentityD
             part.HasIndex(p => new { p.OwnerId, p.Changed });
             part.Property(p => p.Name).HasMaxLength(120);
             part.Property(p => p.Header).HasColumnType("jsonb");
+            part.HasQueryFilter(p => p.Deleted == null);
             part.Property(p => p.Revision).IsConcurrencyToken();
             part.HasOne<Account>().WithMany().HasForeignKey(p => p.OwnerId);
         });
@@ -47,6 +48,7 @@ public sealed class RatiogonDb(DbContextOptions<RatiogonDb> options) : IdentityD
             edit.ToTable("edits").HasKey(e => new { e.PartId, e.Revision });
             edit.Property(e => e.Change).HasColumnType("jsonb");
             edit.Property(e => e.Words).HasMaxLength(300);
+            edit.Property(e => e.Name).HasMaxLength(120);
             edit.HasOne<PartRow>().WithMany().HasForeignKey(e => e.PartId).OnDelete(DeleteBehavior.Cascade);
         });
     }

@@ -43,6 +43,15 @@ public sealed class PartRow
 
     /// <summary>The revision that was drawn, or for which there was nothing to draw; 0 before.</summary>
     public long PictureOf { get; set; }
+
+    /// <summary>How many of its steps failed when it was drawn.</summary>
+    public int Failing { get; set; }
+
+    /// <summary>When it was deleted; null while it is there. Whoever asks for parts does not see those.</summary>
+    public DateTimeOffset? Deleted { get; set; }
+
+    /// <summary>Words that its owner put on it.</summary>
+    public string[] Tags { get; set; } = [];
 }
 
 /// <summary>What a state of a part was built into, to be shown before anything is built again.</summary>
@@ -91,6 +100,9 @@ public sealed class EditRow
 
     /// <summary>The rows it changed, before and after, as JSON.</summary>
     public required string Change { get; set; }
+
+    /// <summary>What somebody called the state that it led to; null for most.</summary>
+    public string? Name { get; set; }
 
     /// <summary>For undo and redo: the revision of the edit taken back or made again.</summary>
     public long? Of { get; set; }

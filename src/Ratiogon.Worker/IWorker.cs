@@ -61,7 +61,8 @@ public interface IWorker
 /// <param name="Model">What <see cref="IWorker.RebuildAsync"/> answers, packed.</param>
 /// <param name="Light">PNG on light paper; null where there is nothing to see.</param>
 /// <param name="Dark">PNG on dark paper.</param>
-public sealed record KeepsakeAnswer(byte[] Model, byte[]? Light, byte[]? Dark);
+/// <param name="Failing">How many steps fail.</param>
+public sealed record KeepsakeAnswer(byte[] Model, byte[]? Light, byte[]? Dark, int Failing);
 
 /// <summary>A text, or why there is none.</summary>
 public sealed record TextAnswer(string? Text, string? Refusal);

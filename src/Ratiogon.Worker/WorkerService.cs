@@ -48,7 +48,8 @@ internal sealed class WorkerService : IWorker, IDisposable
             return new KeepsakeAnswer(
                 KeptModel.Pack(MessagePackSerializer.Serialize(built, WorkerFormat.Options)),
                 PartPicture.Draw(of, built, PictureColours.Light),
-                PartPicture.Draw(of, built, PictureColours.Dark)
+                PartPicture.Draw(of, built, PictureColours.Dark),
+                built.Steps.Count(s => s.State == StepState.Failed)
             );
         });
 

@@ -97,6 +97,107 @@ public class PartApiTests(ServerFixture fixture)
     }
 
     [Fact]
+    public async Task Parts_are_copied_tagged_deleted_and_had_back_by_their_owner_alone()
+    {
+        await using var mine = await Client.SignedUpAsync(fixture.Server);
+        await using var other = await Client.SignedUpAsync(fixture.Server);
+        var id = await mine.NewPartAsync("Original");
+        await mine.DoAsync(id, new SetParameter("w", "12 mm"));
+        async Task<HttpStatusCode> StatusAsync(Task<HttpResponseMessage> answer) => (await answer).StatusCode;
+        async Task<List<string>> NamesAsync(string of) =>
+            [.. System.Text.Json.Nodes.JsonNode.Parse(await mine.Http.GetStringAsync(of))!.AsArray().Select(p => (string)p!["name"]!)];
+
+        foreach (var (verb, route) in new[] { ("POST", "restore"), ("POST", "copy"), ("PUT", "tags"), ("DELETE", "?forever=true") })
+        {
+            var path = route[0] == '?' ? $"/api/parts/{id}{route}" : $"/api/parts/{id}/{route}";
+            using var request = new HttpRequestMessage(new HttpMethod(verb), path)
+            {
+                Content = route == "tags" ? JsonContent.Create(new { tags = new[] { "t" } }) : null,
+            };
+            (await StatusAsync(other.Http.SendAsync(request))).ShouldBe(HttpStatusCode.NotFound, route);
+        }
+
+        var copy = await mine.Http.PostAsync($"/api/parts/{id}/copy", null);
+        copy.StatusCode.ShouldBe(HttpStatusCode.Created);
+        var made = await mine.Http.GetStringAsync(copy.Headers.Location);
+        made.ShouldContain("Original, copy");
+        made.ShouldContain("12 mm");
+        (await StatusAsync(mine.Http.PutAsJsonAsync($"/api/parts/{id}/tags", new { tags = new[] { "b", "a" } }))).ShouldBe(
+            HttpStatusCode.NoContent
+        );
+        var refused = await mine.Http.PutAsJsonAsync($"/api/parts/{id}/tags", new { tags = new[] { "a,b" } });
+        refused.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await Client.CodeAsync(refused)).ShouldBe("part.tags");
+        (await StatusAsync(mine.Http.PutAsJsonAsync($"/api/parts/{id}/tags", new { tags = new string?[] { null } }))).ShouldBe(
+            HttpStatusCode.BadRequest
+        );
+
+        (await StatusAsync(mine.Http.DeleteAsync($"/api/parts/{id}"))).ShouldBe(HttpStatusCode.NoContent);
+        (await StatusAsync(mine.Http.GetAsync($"/api/parts/{id}"))).ShouldBe(HttpStatusCode.NotFound);
+        (await NamesAsync("/api/parts")).ShouldBe(["Original, copy"]);
+        (await NamesAsync("/api/parts?deleted=true")).ShouldBe(["Original"]);
+        (await StatusAsync(other.Http.PostAsync($"/api/parts/{id}/restore", null))).ShouldBe(HttpStatusCode.NotFound);
+        (await StatusAsync(mine.Http.PostAsync($"/api/parts/{id}/restore", null))).ShouldBe(HttpStatusCode.NoContent);
+        (await mine.Http.GetStringAsync($"/api/parts/{id}")).ShouldContain("12 mm");
+        (await StatusAsync(mine.Http.DeleteAsync($"/api/parts/{id}?forever=true"))).ShouldBe(
+            HttpStatusCode.NotFound,
+            "it was not deleted before"
+        );
+    }
+
+    [Fact]
+    public async Task A_state_of_the_history_is_looked_at_gone_back_to_and_copied()
+    {
+        await using var mine = await Client.SignedUpAsync(fixture.Server);
+        await using var other = await Client.SignedUpAsync(fixture.Server);
+        var id = await mine.NewPartAsync("Old");
+        await mine.DoAsync(id, new SetParameter("w", "12 mm"));
+        await mine.DoAsync(id, new SetParameter("w", "13 mm"));
+        var history = System.Text.Json.Nodes.JsonNode.Parse(await mine.Http.GetStringAsync($"/api/parts/{id}/history"))!.AsArray();
+        history.Select(h => (long)h!["revision"]!).ShouldBe([3, 2, 1]);
+        (await mine.Http.PutAsJsonAsync($"/api/parts/{id}/history/2/name", new { name = "narrow" })).StatusCode.ShouldBe(
+            HttpStatusCode.NoContent
+        );
+        (await mine.Http.GetStringAsync($"/api/parts/{id}/history")).ShouldContain("narrow");
+        (await mine.Http.GetAsync($"/api/parts/{id}/history/2/picture")).StatusCode.ShouldBe(
+            HttpStatusCode.NoContent,
+            "there is nothing to see"
+        );
+        foreach (
+            var (verb, route) in new[] { ("GET", ""), ("GET", "/2/picture"), ("PUT", "/2/name"), ("POST", "/2/back"), ("POST", "/2/copy") }
+        )
+        {
+            using var request = new HttpRequestMessage(new HttpMethod(verb), $"/api/parts/{id}/history{route}")
+            {
+                Content = verb == "GET" ? null : JsonContent.Create<object>(route == "/2/name" ? new { name = "n" } : new { revision = 3 }),
+            };
+            (await other.Http.SendAsync(request)).StatusCode.ShouldBe(
+                route == "/2/copy" ? HttpStatusCode.UnprocessableEntity : HttpStatusCode.NotFound,
+                route
+            );
+        }
+
+        var stale = await mine.Http.PostAsJsonAsync($"/api/parts/{id}/history/2/back", new { revision = 2 });
+        (await Client.CodeAsync(stale)).ShouldBe("edit.stale");
+        (await Client.CodeAsync(await mine.Http.PostAsJsonAsync($"/api/parts/{id}/history/9/back", new { revision = 3 }))).ShouldBe(
+            "history.no-state"
+        );
+        (await mine.Http.PostAsJsonAsync($"/api/parts/{id}/history/2/back", new { revision = 3 })).EnsureSuccessStatusCode();
+        var back = await mine.Http.GetStringAsync($"/api/parts/{id}");
+        back.ShouldContain("12 mm");
+        back.ShouldNotContain("13 mm");
+
+        // It is an edit like another: undone, the part is as before; and the copy is a part of its own.
+        (await mine.Http.PostAsJsonAsync($"/api/parts/{id}/undo", new { revision = 4 })).EnsureSuccessStatusCode();
+        (await mine.Http.GetStringAsync($"/api/parts/{id}")).ShouldContain("13 mm");
+        var copy = await mine.Http.PostAsync($"/api/parts/{id}/history/2/copy", null);
+        copy.StatusCode.ShouldBe(HttpStatusCode.Created);
+        var copied = await mine.Http.GetStringAsync(copy.Headers.Location);
+        copied.ShouldContain("12 mm");
+        copied.ShouldContain("Old, state 2");
+    }
+
+    [Fact]
     public async Task A_part_belongs_to_its_owner_alone()
     {
         await using var mine = await Client.SignedUpAsync(fixture.Server);

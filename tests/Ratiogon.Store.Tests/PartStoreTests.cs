@@ -119,11 +119,112 @@ public sealed class PartStoreTests : IAsyncLifetime
         (await store.PictureAsync(stored.Id, owner, dark: false)).ShouldBe([1, 2, 3]);
         (await store.PictureAsync(stored.Id, owner, dark: true)).ShouldBe([4, 5]);
         (await store.PictureAsync(stored.Id, Guid.NewGuid(), dark: true)).ShouldBeNull("somebody else's");
+        (await store.ThrowAwayAsync(stored.Id, owner)).ShouldBeFalse("it was not deleted yet");
         (await store.DeleteAsync(stored.Id, owner)).ShouldBeTrue();
+        (await store.ThrowAwayAsync(stored.Id, Guid.NewGuid())).ShouldBeFalse("somebody else's");
+        (await store.ThrowAwayAsync(stored.Id, owner)).ShouldBeTrue();
         await using var db = factory.CreateDbContext();
         (await db.Models.CountAsync(s => s.PartId == stored.Id)).ShouldBe(0);
         (await db.Steps.CountAsync(s => s.PartId == stored.Id)).ShouldBe(0);
         (await db.Edits.CountAsync(s => s.PartId == stored.Id)).ShouldBe(0);
+    }
+
+    [Fact]
+    public async Task What_was_deleted_can_be_had_back_with_its_log_for_a_while()
+    {
+        var stored = await DoAsync(await NewAsync(MotorPlate.Build()), new RenamePart("Regretted"));
+        (await store.DeleteAsync(stored.Id, owner)).ShouldBeTrue();
+        (await store.DeleteAsync(stored.Id, owner)).ShouldBeFalse("it is gone already");
+        (await store.LoadAsync(stored.Id, owner)).ShouldBeNull();
+        (await store.LoadAsync(stored.Id)).ShouldBeNull("the server does nothing by itself with it");
+        (await store.ListAsync(owner)).ShouldBeEmpty();
+        (await store.ListAsync(owner, deleted: true)).Single().Deleted.ShouldNotBeNull();
+        (await store.RestoreAsync(stored.Id, Guid.NewGuid())).ShouldBeFalse("somebody else's");
+        (await store.ThrowAwayAsync(DateTimeOffset.UtcNow - PartStore.Restorable)).ShouldBe(0);
+        (await store.RestoreAsync(stored.Id, owner)).ShouldBeTrue();
+        (await store.RestoreAsync(stored.Id, owner)).ShouldBeFalse("it is there");
+        var back = (await store.LoadAsync(stored.Id, owner))!;
+        back.Part.ShouldBe(stored.Part);
+        back.Undo.Select(u => u.Words).ShouldBe(stored.Undo.Select(u => u.Words));
+        (await store.DeleteAsync(stored.Id, owner)).ShouldBeTrue();
+        (await store.ThrowAwayAsync(DateTimeOffset.UtcNow.AddMinutes(1))).ShouldBe(1);
+        (await store.ListAsync(owner, deleted: true)).ShouldBeEmpty();
+    }
+
+    /// <summary>Edits, undone and done again, in any order: every state is had back as it was.</summary>
+    [Fact]
+    public async Task Every_state_is_found_again()
+    {
+        var stored = await NewAsync(MotorPlate.Build());
+        var states = new Dictionary<long, Part> { [stored.Revision] = stored.Part };
+        PartCommand[] commands =
+        [
+            new RenamePart("B"),
+            new SetParameter("plate_w", "91 mm"),
+            new RemoveStep("wall"),
+            new AddStep(new ReadingStep("again", 0, "Again", "area", [])),
+            new SuppressStep("again", true),
+            new SetUnits(Core.Quantities.LengthUnit.Inch),
+        ];
+        foreach (var command in commands)
+        {
+            stored = await DoAsync(stored, command);
+            states[stored.Revision] = stored.Part;
+        }
+
+        var change = (await store.ChangeAsync(stored.Id, stored.Revision)).Reversed();
+        stored = (await store.SaveAsync(stored, change.Apply(stored.Part), owner, EditKind.Undo, "inch", stored.Revision))!;
+        states[stored.Revision] = stored.Part;
+        foreach (var (revision, part) in states)
+        {
+            (await store.AtAsync(stored.Id, owner, revision)).ShouldBe(part, $"state {revision}");
+        }
+
+        (await store.AtAsync(stored.Id, owner, 0)).ShouldBeNull();
+        (await store.AtAsync(stored.Id, owner, stored.Revision + 1)).ShouldBeNull();
+        (await store.AtAsync(stored.Id, Guid.NewGuid(), 2)).ShouldBeNull("somebody else's");
+        (await store.NameAsync(stored.Id, owner, 3, " wide ")).ShouldBeTrue();
+        (await store.NameAsync(stored.Id, Guid.NewGuid(), 3, "theirs")).ShouldBeFalse();
+        (await store.NameAsync(stored.Id, owner, 1, "the beginning has no edit")).ShouldBeFalse();
+        var history = (await store.HistoryAsync(stored.Id, owner))!;
+        history.Select(h => h.Revision).ShouldBe(Enumerable.Range(1, (int)stored.Revision).Reverse().Select(r => (long)r));
+        (history.Single(h => h.Revision == 3).Name, history[0].Kind, history[^1].Words).ShouldBe(("wide", EditKind.Undo, "begun"));
+        (await store.HistoryAsync(stored.Id, Guid.NewGuid())).ShouldBeNull();
+    }
+
+    [Fact]
+    public async Task A_copy_has_the_steps_the_picture_and_a_name_of_its_own()
+    {
+        var stored = await DoAsync(await NewAsync(MotorPlate.Build()), new RenamePart("Plate"));
+        await models.KeepAsync(stored.Id, stored.Revision, "k", [7], [1], [2], failing: 3);
+        (await store.TagAsync(stored.Id, owner, [" motors ", "Plates", "motors", ""])).Value.ShouldBeTrue();
+        var copy = (await store.CopyAsync(stored.Id, owner))!.Value;
+        var again = (await store.CopyAsync(stored.Id, owner))!.Value;
+        var read = (await store.LoadAsync(copy, owner))!;
+        read.Part.ShouldBe(stored.Part with { Name = "Plate, copy" });
+        read.Undo.IsEmpty.ShouldBeTrue();
+        (await store.LoadAsync(again, owner))!.Part.Name.ShouldBe("Plate, copy 2");
+        (await store.PictureAsync(copy, owner, dark: true)).ShouldBe([2]);
+        (await models.FindAsync(copy, "k")).ShouldBe([7]);
+        var listed = (await store.ListAsync(owner)).Single(p => p.Id == copy);
+        (listed.Name, listed.Failing).ShouldBe(("Plate, copy", 3));
+        listed.Tags.ShouldBe(["motors", "Plates"]);
+        (await store.CopyAsync(stored.Id, Guid.NewGuid())).ShouldBeNull("somebody else's");
+        (await DoAsync(read, new RenamePart("Own"))).Part.Name.ShouldBe("Own");
+        (await store.LoadAsync(stored.Id, owner))!.Part.Name.ShouldBe("Plate");
+    }
+
+    [Theory]
+    [InlineData("a,b")]
+    [InlineData("line\nbreak")]
+    [InlineData("a tag that is longer than anybody needs a tag to be")]
+    public async Task Tags_that_cannot_be_are_refused(string tag)
+    {
+        var stored = await NewAsync(MotorPlate.Build());
+        (await store.TagAsync(stored.Id, owner, [tag])).Refusal!.Code.ShouldBe("part.tags");
+        (await store.TagAsync(stored.Id, owner, Enumerable.Range(0, 13).Select(i => $"t{i}"))).Refusal.ShouldNotBeNull();
+        (await store.TagAsync(stored.Id, Guid.NewGuid(), ["t"])).Value.ShouldBeFalse("somebody else's");
+        (await store.ListAsync(owner)).Single().Tags.ShouldBeEmpty();
     }
 
     [Fact]

@@ -45,6 +45,20 @@ public sealed partial class Wording(Model model)
             : OnBody(reference) ?? Lost(reference);
     }
 
+    /// <summary>The same with its article where it has one; of what is no reference itself, with those in it said in words.</summary>
+    public string The(string reference)
+    {
+        ArgumentNullException.ThrowIfNull(reference);
+        if (reference.Split('@') is [var thing, var snap])
+        {
+            return $"the {snap.Replace('-', ' ')} of {The(thing)}";
+        }
+
+        return reference.Contains(' ', StringComparison.Ordinal) && World.Single(reference).Length == 1
+            ? In(reference)
+            : Article("of ", 3, Of(reference));
+    }
+
     /// <summary>A text in which every reference is said in words.</summary>
     public string In(string text)
     {
@@ -173,6 +187,6 @@ public sealed partial class Wording(Model model)
     }
 
     /// <summary>A step's id, a slash and what stands behind it, with or without quotes about it.</summary>
-    [GeneratedRegex(@"'?(?<![\w/.])(?<reference>[A-Za-z0-9][\w.\-]*/[^\s',;…]*[^\s',;….:])'?", RegexOptions.CultureInvariant)]
+    [GeneratedRegex(@"'?(?<![\w/.])(?<reference>[A-Za-z0-9][\w.\-]*/[^\s',;…@]*[^\s',;….:@])'?", RegexOptions.CultureInvariant)]
     private static partial Regex Reference();
 }

@@ -18,6 +18,7 @@ using Ratiogon.Core.Tools.Datums;
 using Ratiogon.Core.Tools.Picks;
 using Ratiogon.Server.Accounts;
 using Ratiogon.Server.Parts;
+using Ratiogon.Store;
 
 namespace Ratiogon.Server.Live;
 
@@ -39,7 +40,7 @@ public interface ILiveClient
 
 /// <summary>Pointer, hover, drag and previews. Each connection has at most one part and one tool at a time.</summary>
 [Authorize]
-public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) : Hub<ILiveClient>
+public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Sessions signedIn) : Hub<ILiveClient>
 {
     private const string StateKey = "state",
         WatchKey = "watch";
@@ -320,6 +321,20 @@ public sealed partial class LiveHub(IPartSessions sessions, Sessions signedIn) :
         ray is { Length: 6 } && ray.All(double.IsFinite) && Point(ray, 3).Length > 0 ? new Line3(Point(ray, 0), Point(ray, 3).Unit) : null;
 
     private static Vec3 Point(double[] v, int at) => new(v[at], v[at + 1], v[at + 2]);
+
+    /// <summary>The model of a state that the part was in, to be looked at; null where there is none.</summary>
+    public async Task<RebuiltMessage?> At(long revision)
+    {
+        var session = Session();
+        var state = await HistoryEndpoints.StateAsync(store, session.Id, Who.Of(Context.User).Id, revision, Context.ConnectionAborted);
+        if (!state.Done)
+        {
+            return null;
+        }
+
+        var built = await session.TryAsync(state.Value);
+        return built.Done ? RebuiltMessage.Of(state.Value, revision, built.Value) : null;
+    }
 
     /// <summary>What people call the things that references name, without articles.</summary>
     /// <param name="step">The sketch whose entities are meant; null for references of the model.</param>

@@ -4,6 +4,7 @@ using Ratiogon.Core.Building;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Sketches.Drawing;
 using Ratiogon.Core.Tools;
+using Ratiogon.Server.Parts;
 
 namespace Ratiogon.Server.Live;
 
@@ -243,7 +244,8 @@ public sealed record StepStateMessage(
     [property: Key("near")] string[] Near,
     [property: Key("holes")] HoleMessage[] Holes,
     [property: Key("threads")] double[][] Threads,
-    [property: Key("verdict")] string Verdict
+    [property: Key("verdict")] string Verdict,
+    [property: Key("summary")] string Summary
 );
 
 /// <summary>A body to draw: little-endian arrays, with the names of its faces, edges and vertices in order.</summary>
@@ -321,10 +323,11 @@ public sealed record RebuiltMessage(
         var known = before is null
             ? []
             : before.Bodies.Concat(before.References).Where(b => b.Mesh is not null).Select(b => b.Key).ToHashSet(StringComparer.Ordinal);
+        var wording = Model.Of(part, result).Wording;
         BodyMessage Told(BodyResult body) => known.Contains(body.Key) ? ByKey(part, body) : Body(part, body);
         return new RebuiltMessage(
             revision,
-            [.. result.Steps.Select(s => State(part, s))],
+            [.. result.Steps.Select(s => State(part, s, wording.The))],
             [
                 .. result.Bodies.Where(b => b.Mesh is not null).Select(Told),
                 .. result.References.Where(r => r.Mesh is not null).Select(r => Told(r) with { Reference = true }),
@@ -353,7 +356,7 @@ public sealed record RebuiltMessage(
             Colour = Core.Parts.Steps.ImportStep.Of(part, body.Name)?.ColourIn(body.Name),
         };
 
-    private static StepStateMessage State(Core.Parts.Part part, StepResult step)
+    private static StepStateMessage State(Core.Parts.Part part, StepResult step, Func<string, string> said)
     {
         var reading =
             step.Reading is { } value
@@ -392,7 +395,8 @@ public sealed record RebuiltMessage(
                     }
                 ),
             ],
-            step.Verdict.ToString().ToLowerInvariant()
+            step.Verdict.ToString().ToLowerInvariant(),
+            part.Find(step.Id) is { } own ? StepSummary.Of(own, said) : ""
         );
     }
 

@@ -63,7 +63,7 @@ internal static class FileEndpoints
             .MapGet("/archive.zip", async (Who who, PartStore store, CancellationToken cancel) =>
             {
                 var all = new List<Part>();
-                foreach (var listed in await store.ListAsync(who.Id, cancel))
+                foreach (var listed in await store.ListAsync(who.Id, cancel: cancel))
                 {
                     if (await store.LoadAsync(listed.Id, who.Id, cancel) is { } stored)
                     {

@@ -98,6 +98,16 @@ public interface IPartSession
     /// <summary>Builds another state of the part without keeping it. The model as kept is not touched.</summary>
     Task<Outcome<RebuildResult>> TryAsync(Part part);
 
+    /// <summary>Puts another state in the place of this one, as an edit that can be undone.</summary>
+    /// <param name="state">What the part will be.</param>
+    /// <param name="words">For the log.</param>
+    /// <param name="account">Whose edit it is.</param>
+    /// <param name="expected">The revision that it is seen from; a stale one is refused.</param>
+    Task<Outcome<StoredPart>> ReplaceAsync(Part state, string words, Guid account, long? expected = null);
+
+    /// <summary>A picture of another state, PNG; null where there is nothing to see.</summary>
+    Task<Outcome<byte[]?>> PictureAsync(Part state, bool dark);
+
     /// <summary>The stretches of material along a line.</summary>
     Task<Outcome<ImmutableArray<Stretch>>> ProbeAsync(Line3 line);
 

@@ -114,7 +114,7 @@ internal sealed partial class Keeper(PartStore parts, ModelStore models, WorkerP
         }
 
         var kept = await workers.RunAsync(part, worker => worker.KeepsakeAsync(bytes), cancel: cancel);
-        await models.KeepAsync(part, stored.Revision, key, kept.Model, kept.Light, kept.Dark, cancel);
+        await models.KeepAsync(part, stored.Revision, key, kept.Model, kept.Light, kept.Dark, kept.Failing, cancel);
     }
 
     [LoggerMessage(LogLevel.Warning, "What part {Part} is built into was not kept")]

@@ -26,8 +26,8 @@ internal static class PartEndpoints
     {
         var parts = routes.MapGroup("/api/parts").RequireAuthorization().WithTags("parts");
         parts
-            .MapGet("/", async (Who who, PartStore store, CancellationToken cancel) =>
-                TypedResults.Ok(await store.ListAsync(who.Id, cancel))
+            .MapGet("/", async (Who who, PartStore store, CancellationToken cancel, bool deleted = false) =>
+                TypedResults.Ok(await store.ListAsync(who.Id, deleted, cancel))
             )
             .WithName("listParts");
         parts.MapPost("/", CreateAsync).WithName("createPart");
@@ -38,27 +38,6 @@ internal static class PartEndpoints
                     : Problems.NoPart()
             )
             .WithName("getPart");
-        parts
-            .MapDelete(
-                "/{id:guid}",
-                async Task<Results<NoContent, ProblemHttpResult>> (
-                    Guid id,
-                    Who who,
-                    PartStore store,
-                    IPartSessions sessions,
-                    CancellationToken cancel
-                ) =>
-                {
-                    if (!await store.DeleteAsync(id, who.Id, cancel))
-                    {
-                        return Problems.NoPart();
-                    }
-
-                    sessions.Forget(id, who.Id);
-                    return TypedResults.NoContent();
-                }
-            )
-            .WithName("deletePart");
         parts
             .MapPost("/{id:guid}/commands", (Guid id, CommandRequest request, Who who, IPartSessions sessions) =>
                 ChangeAsync(id, who, sessions, s => s.ApplyAsync(request.Command, who.Id, request.Revision), request.Command)
@@ -134,6 +113,8 @@ internal static class PartEndpoints
             .RequireAuthorization()
             .WithTags("parts")
             .WithName("listMaterials");
+        parts.MapList();
+        parts.MapHistory();
         parts.MapFiles();
     }
 

@@ -90,7 +90,7 @@ public sealed record PartSnapshot(
             step.Suppressed,
             step.Hidden,
             step.Group,
-            Summary(step),
+            StepSummary.Of(step, r => r),
             [
                 .. step.Sizes.Select(z => new SizeView(
                     z.Field,
@@ -109,39 +109,6 @@ public sealed record PartSnapshot(
             },
             step is SketchStep sketch ? SketchView.Of(sketch.Sketch, part.Units) : null
         );
-
-    private static string Summary(Step step) =>
-        step switch
-        {
-            DatumStep d => string.Join(
-                ", ",
-                d.Conditions.Select(c => $"{RelationCatalog.Find(d.Makes, c.Relation)?.Words ?? c.Relation} {string.Join(" and ", c.Of)}")
-            ),
-            CurveStep c =>
-                $"{c.Shape.ToString().ToLowerInvariant()} {(c.Points.Length > 1 ? "through" : "about")} {string.Join(", ", c.Points)}",
-            SketchStep s => $"on {s.On}",
-            FormStep f => string.Join(
-                ", ",
-                f.Fields.Where(x => x.When(f))
-                    .Select(x =>
-                        x switch
-                        {
-                            PickField p when p.Accepts != PickKind.Region && p.Get(f).Count > 0 =>
-                                $"{p.Label.ToLowerInvariant()} {p.Get(f)}",
-                            ChoiceField c => c.Options.FirstOrDefault(o => o.Value == c.Get(f)).Words,
-                            _ => null,
-                        }
-                    )
-                    .Where(w => w is not null)
-            ),
-            ReadingStep r => r.Of.IsEmpty ? r.What : $"{r.What} of {string.Join(" and ", r.Of)}",
-            ImportStep { Bodies.Count: > 0 } i =>
-                $"{i.File}: {string.Join(", ", i.Bodies.Select((name, n) => $"{(name.Length > 0 ? name : $"body {n + 1}")}{(i.LeavesOut(n + 1) ? " (left out)" : "")}"))}",
-            ImportStep i => i.File,
-            MeshStep m => $"{m.File}, in {m.Unit.Symbol()}",
-            UnreadStep => "cannot be read",
-            _ => "",
-        };
 
     private static string Shown(Quantity value, Part part) => Core.Quantities.Units.Show(value, part.Units, 4);
 }

@@ -250,6 +250,10 @@ namespace Ratiogon.Store.Migrations
                     b.Property<int>("Kind")
                         .HasColumnType("integer");
 
+                    b.Property<string>("Name")
+                        .HasMaxLength(120)
+                        .HasColumnType("character varying(120)");
+
                     b.Property<long?>("Of")
                         .HasColumnType("bigint");
 
@@ -312,6 +316,16 @@ namespace Ratiogon.Store.Migrations
 
                     b.Property<byte[]>("Picture")
                         .HasColumnType("bytea");
+
+                    b.Property<DateTimeOffset?>("Deleted")
+                        .HasColumnType("timestamp with time zone");
+
+                    b.Property<int>("Failing")
+                        .HasColumnType("integer");
+
+                    b.PrimitiveCollection<string[]>("Tags")
+                        .IsRequired()
+                        .HasColumnType("text[]");
 
                     b.Property<byte[]>("PictureDark")
                         .HasColumnType("bytea");

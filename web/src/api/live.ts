@@ -128,6 +128,11 @@ export class LiveLink {
     return this.surely(() => this.hub.invoke('StartTool', step, tool, picks))
   }
 
+  /** The model of a state that the part was in; null where there is none. */
+  at(revision: number): Promise<RebuiltMessage | null> {
+    return this.hub.invoke('At', revision)
+  }
+
   /** What people call the things that references name; of a sketch, its entities and rules. */
   words(step: string | null, references: string[]): Promise<string[]> {
     return this.hub.invoke('Words', step, references)

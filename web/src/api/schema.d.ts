@@ -372,6 +372,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["restorePart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["copyPart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["tagPart"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/history/{revision}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["statePicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/history/{revision}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["nameState"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/history/{revision}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["goBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/history/{revision}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["copyState"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{id}/export.{ending}": {
         parameters: {
             query?: never;
@@ -611,6 +739,10 @@ export interface components {
             kind: string;
             of: string[];
             at: components["schemas"]["Vec2"];
+        };
+        Copied: {
+            /** Format: uuid */
+            id: string;
         };
         /** @enum {unknown} */
         CopyHow: "copy" | "section" | "crossing";
@@ -1164,6 +1296,11 @@ export interface components {
             drawn: number;
             /** Format: int64 */
             revision: number;
+            /** Format: int32 */
+            failing: number;
+            tags: string[];
+            /** Format: date-time */
+            deleted: null | string;
         };
         PartSnapshot: {
             /** Format: uuid */
@@ -1438,6 +1575,18 @@ export interface components {
             at: number[];
             entity: string;
             guides: number[];
+        };
+        StateName: {
+            name: string;
+        };
+        StateView: {
+            /** Format: int64 */
+            revision: number;
+            /** Format: date-time */
+            at: string;
+            words: string;
+            how: string;
+            name: null | string;
         };
         Step: components["schemas"]["StepAxisStep"] | components["schemas"]["StepChamferStep"] | components["schemas"]["StepCombineStep"] | components["schemas"]["StepCurveStep"] | components["schemas"]["StepDraftStep"] | components["schemas"]["StepExtrudeStep"] | components["schemas"]["StepFilletStep"] | components["schemas"]["StepFrameStep"] | components["schemas"]["StepHoleStep"] | components["schemas"]["StepImportStep"] | components["schemas"]["StepLoftStep"] | components["schemas"]["StepMeshStep"] | components["schemas"]["StepMirrorStep"] | components["schemas"]["StepPatternStep"] | components["schemas"]["StepPlaneStep"] | components["schemas"]["StepPointStep"] | components["schemas"]["StepReadingStep"] | components["schemas"]["StepRevolveStep"] | components["schemas"]["StepShellStep"] | components["schemas"]["StepSketchStep"] | components["schemas"]["StepSplitStep"] | components["schemas"]["StepSweepStep"] | components["schemas"]["StepThreadStep"] | components["schemas"]["StepUnreadStep"];
         StepAxisStep: {
@@ -1830,6 +1979,7 @@ export interface components {
             holes: components["schemas"]["HoleMessage"][];
             threads: number[][];
             verdict: string;
+            summary: string;
         };
         StepSweepStep: {
             /** @enum {string} */
@@ -1913,6 +2063,9 @@ export interface components {
         SweepKeep: "normal" | "parallel" | "twist";
         /** @enum {unknown} */
         SweepProfile: "sketch" | "round";
+        TagsRequest: {
+            tags: string[];
+        };
         ToolView: {
             name: string;
             bench: string;
@@ -2241,7 +2394,9 @@ export interface operations {
     };
     listParts: {
         parameters: {
-            query?: never;
+            query?: {
+                deleted?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2307,7 +2462,9 @@ export interface operations {
     };
     deletePart: {
         parameters: {
-            query?: never;
+            query?: {
+                forever?: boolean;
+            };
             header?: never;
             path: {
                 id: string;
@@ -2509,6 +2666,192 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MassRow"][];
+                };
+            };
+        };
+    };
+    restorePart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    copyPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copied"];
+                };
+            };
+        };
+    };
+    tagPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateView"][];
+                };
+            };
+        };
+    };
+    statePicture: {
+        parameters: {
+            query?: {
+                dark?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    nameState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StateName"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    goBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevisionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartSnapshot"];
+                };
+            };
+        };
+    };
+    copyState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copied"];
                 };
             };
         };

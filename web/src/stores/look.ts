@@ -18,7 +18,7 @@ export const useLook = defineStore('look', () => {
   const part = usePart()
   const mode = ref<LookMode>('edges')
   const section = shallowRef<SectionCut | null>(null)
-  const card = ref<'holes' | 'mass' | 'readings' | 'export' | null>(null)
+  const card = ref<'holes' | 'mass' | 'readings' | 'export' | 'history' | null>(null)
   /** What is under the pointer, in order of depth, and where that was asked. */
   const under = shallowRef<{ x: number; y: number; names: string[] } | null>(null)
 
@@ -26,7 +26,7 @@ export const useLook = defineStore('look', () => {
   async function cut(reference: string): Promise<void> {
     const plane = WORLD_PLANES[reference] ?? (await part.live()?.planeOf(reference))
     if (plane) section.value = { reference, plane: [...plane], offset: 0, flip: false }
-    else part.notice = `${reference} is not flat: a section needs a plane or a planar face.`
+    else part.notice = 'That is not flat: a section needs a plane or a planar face.'
   }
 
   const shift = (offset: number): void => {

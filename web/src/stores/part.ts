@@ -26,6 +26,10 @@ export const usePart = defineStore('part', () => {
   const notice = ref<string | null>(null)
   /** The file that is being read into the part. */
   const importing = ref<string | null>(null)
+  /** The state from the history that is looked at in place of the present one. */
+  const looking = ref<number | null>(null)
+  /** What is built of the present state meanwhile. */
+  let present: RebuiltMessage | null = null
   let link: LiveLink | null = null
   let id = ''
   /** Changes of ours that are under way, and the newest revision that was heard of meanwhile. */
@@ -84,15 +88,36 @@ export const usePart = defineStore('part', () => {
   }
 
   function rebuilt(message: RebuiltMessage): void {
-    const bodies = withGeometry(message.bodies, built.value?.bodies ?? [])
+    const bodies = withGeometry(message.bodies, (present ?? built.value)?.bodies ?? [])
     if (!bodies) return void link?.whole()
-    built.value = { ...message, bodies }
+    if (looking.value === null) built.value = { ...message, bodies }
+    else present = { ...message, bodies }
     building.value = share.value = null
     // What a sketch copies from the model moves without an edit.
     if (message.steps.some((s) => s.followed)) void refresh()
   }
 
+  /** Shows a state from the history in place of the present one. */
+  async function look(revision: number): Promise<boolean> {
+    const message = await link?.at(revision).catch(() => null)
+    if (!message || !built.value) return false
+    present ??= built.value
+    looking.value = revision
+    // It counts as built: nothing is waited for.
+    built.value = { ...message, revision: snapshot.value?.revision ?? 0 }
+    return true
+  }
+
+  /** Back from the history to the present state. */
+  function leave(): void {
+    if (looking.value === null) return
+    looking.value = null
+    built.value = present ?? built.value
+    present = null
+  }
+
   function close(): void {
+    looking.value = present = null
     link?.close()
     link = null
     snapshot.value = null
@@ -117,6 +142,7 @@ export const usePart = defineStore('part', () => {
   }
 
   async function ours<T>(change: () => Promise<T>): Promise<T> {
+    leave()
     sending++
     try {
       return await change()
@@ -133,6 +159,16 @@ export const usePart = defineStore('part', () => {
       const { data, error } = await api.POST('/api/parts/{id}/commands', {
         params: { path: { id } },
         body: { revision: snapshot.value?.revision ?? 0, command },
+      })
+      return answer(data, error)
+    })
+
+  /** Goes back to a state that the part was in; that can be undone. */
+  const back = (revision: number): Promise<Problem | null> =>
+    ours(async () => {
+      const { data, error } = await api.POST('/api/parts/{id}/history/{revision}/back', {
+        params: { path: { id, revision } },
+        body: { revision: snapshot.value?.revision ?? 0 },
       })
       return answer(data, error)
     })
@@ -193,6 +229,10 @@ export const usePart = defineStore('part', () => {
   }
 
   return {
+    looking,
+    look,
+    leave,
+    back,
     snapshot,
     built,
     states,

@@ -196,6 +196,7 @@ watch(
     :data-origin-y="frame.y"
     :data-per-pixel="frame.perPixel"
     :data-settled="part.settled"
+    :data-volume="part.built?.bodies.reduce((sum, b) => sum + (b.reference ? 0 : b.volume), 0) ?? 0"
     @pointermove="onMove"
     @pointerdown="press"
     @pointerup="onUp"

@@ -1,18 +1,31 @@
 <script setup lang="ts">
-import { Download, LogOut, Plus, Trash2, Upload } from 'lucide-vue-next'
-import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { Copy, Download, LogOut, Plus, Search, Trash2, Upload } from 'lucide-vue-next'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, reach, reason, type PartListing, type PartSnapshot } from '../api/client'
+import { api, reach, reason, type PartCommand, type PartListing, type PartSnapshot } from '../api/client'
 import { useAccount } from '../stores/account'
-import { currentTheme } from '../theme'
+import { listed, ORDERS, tagsOf, type Order } from './listing'
+import PartCard from './PartCard.vue'
 
 const account = useAccount()
 const router = useRouter()
 const parts = ref<PartListing[]>([])
+const loaded = ref(false)
 const name = ref('')
 const error = ref<string | null>(null)
-const doomed = ref<PartListing | null>(null)
-const dark = currentTheme() === 'dark'
+const search = ref('')
+const tag = ref<string | null>(null)
+const order = ref<Order>((localStorage.getItem('list-order') as Order | null) ?? 'changed')
+/** Whether those are shown that were deleted. */
+const bin = ref(false)
+const chosen = ref(new Set<string>())
+/** What was deleted last, to be had back at once. */
+const deleted = ref<PartListing[]>([])
+const shown = computed(() =>
+  listed(parts.value, search.value, tag.value, order.value in ORDERS ? order.value : 'changed'),
+)
+const tags = computed(() => tagsOf(parts.value))
+const picked = computed(() => shown.value.filter((p) => chosen.value.has(p.id)))
 
 /** The server draws a part a moment after its last change; how often it is asked whether it has, at most. */
 const MOST_LOOKS = 40
@@ -20,13 +33,76 @@ let looks = 0
 let looking: ReturnType<typeof setTimeout> | undefined
 
 async function load(): Promise<void> {
-  const { data, error: failed } = await api.GET('/api/parts')
+  const { data, error: failed } = await api.GET('/api/parts', { params: { query: { deleted: bin.value } } })
   parts.value = data ?? []
-  error.value = data ? null : reason(failed)
+  loaded.value = true
+  if (!data) error.value = reason(failed)
+  if (tag.value !== null && !tags.value.includes(tag.value)) tag.value = null
   clearTimeout(looking)
-  if (parts.value.some((p) => p.drawn !== p.revision) && looks++ < MOST_LOOKS)
+  if (!bin.value && parts.value.some((p) => p.drawn !== p.revision) && looks++ < MOST_LOOKS)
     looking = setTimeout(() => void load(), 1500)
 }
+
+function sorted(): void {
+  localStorage.setItem('list-order', order.value)
+}
+
+async function show(deletedOnes: boolean): Promise<void> {
+  bin.value = deletedOnes
+  chosen.value = new Set()
+  error.value = null
+  await load()
+}
+
+function choose(part: PartListing): void {
+  const now = new Set(chosen.value)
+  if (!now.delete(part.id)) now.add(part.id)
+  chosen.value = now
+}
+
+/** Does one thing to each of some parts, and says what of it was refused. */
+async function each(
+  of: readonly PartListing[],
+  act: (part: PartListing) => Promise<{ error?: unknown }>,
+): Promise<void> {
+  error.value = null
+  for (const part of of) {
+    const { error: failed } = await act(part)
+    if (failed) error.value = `${part.name}: ${reason(failed)}`
+  }
+  chosen.value = new Set()
+  looks = 0
+  await load()
+}
+
+const at = (part: PartListing) => ({ params: { path: { id: part.id } } })
+
+async function remove(of: readonly PartListing[]): Promise<void> {
+  await each(of, (p) => api.DELETE('/api/parts/{id}', at(p)))
+  deleted.value = of.filter((p) => !parts.value.some((q) => q.id === p.id))
+}
+
+async function restore(of: readonly PartListing[]): Promise<void> {
+  deleted.value = []
+  await each(of, (p) => api.POST('/api/parts/{id}/restore', at(p)))
+}
+
+const throwAway = (of: readonly PartListing[]): Promise<void> =>
+  each(of, (p) => api.DELETE('/api/parts/{id}', { params: { path: { id: p.id }, query: { forever: true } } }))
+const copy = (of: readonly PartListing[]): Promise<void> =>
+  each(of, (p) => api.POST('/api/parts/{id}/copy', at(p)))
+const retag = (part: PartListing, to: string[]): Promise<void> =>
+  each([part], () => api.PUT('/api/parts/{id}/tags', { ...at(part), body: { tags: to } }))
+const rename = (part: PartListing, to: string): Promise<void> =>
+  each([part], () =>
+    api.POST('/api/parts/{id}/commands', {
+      ...at(part),
+      body: {
+        revision: part.revision,
+        command: { command: 'rename-part', name: to } as unknown as PartCommand,
+      },
+    }),
+  )
 
 async function create(): Promise<void> {
   const { data, error: failed } = await api.POST('/api/parts', { body: { name: name.value || 'New part' } })
@@ -53,13 +129,6 @@ async function importFile(event: Event): Promise<void> {
     const where = (body as { where?: string }).where
     error.value = `${file.name}${where ? `, ${where}` : ''}: ${reason(body)}`
   }
-}
-
-async function remove(part: PartListing): Promise<void> {
-  const { error: failed } = await api.DELETE('/api/parts/{id}', { params: { path: { id: part.id } } })
-  doomed.value = null
-  await load()
-  if (failed) error.value = reason(failed)
 }
 
 async function leave(): Promise<void> {
@@ -118,56 +187,127 @@ onBeforeUnmount(() => clearTimeout(looking))
             ><Download :size="14" />Save all</a
           >
         </div>
-        <p v-if="error" role="alert" class="mt-4 rounded bg-alert-soft p-2.5 text-alert">{{ error }}</p>
-        <p v-if="parts.length === 0 && !error" class="mt-16 text-center text-base text-muted">
-          No parts yet. Give one a name and begin.
-        </p>
-        <ul class="mt-6 grid grid-cols-3 gap-5">
-          <li
-            v-for="part in parts"
-            :key="part.id"
-            class="group relative overflow-hidden rounded-md border border-hair bg-sheet"
+        <div class="mt-5 flex flex-wrap items-center gap-2" role="search">
+          <label class="relative">
+            <Search :size="14" class="absolute top-1/2 left-2 -translate-y-1/2 text-muted" /><input
+              v-model="search"
+              type="search"
+              class="field w-64 py-1.5 pl-7"
+              placeholder="Search names and tags"
+              aria-label="Search names and tags"
+              data-testid="search-parts"
+            />
+          </label>
+          <label class="flex items-center gap-1.5 text-muted"
+            >order
+            <select v-model="order" class="field py-1.5 text-ink" data-testid="order-parts" @change="sorted">
+              <option v-for="(words, o) in ORDERS" :key="o" :value="o">{{ words }}</option>
+            </select></label
           >
-            <RouterLink :to="`/parts/${part.id}`" class="block">
-              <img
-                v-if="part.hasPicture"
-                :src="`/api/parts/${part.id}/picture?dark=${dark}&at=${part.drawn}`"
-                alt=""
-                class="h-44 w-full border-b border-hair bg-canvas object-cover"
-                data-testid="part-picture"
-              />
-              <span
-                v-else
-                class="flex h-44 items-center justify-center border-b border-hair bg-canvas text-muted"
-                >{{ part.drawn === part.revision ? 'nothing to see yet' : 'being drawn …' }}</span
-              >
-              <span class="block px-3 pt-2.5 text-[15px] font-medium">{{ part.name }}</span>
-              <span class="block px-3 pb-2.5 text-muted"
-                >{{ part.steps }} steps · {{ new Date(part.changed).toLocaleString() }}</span
-              >
-            </RouterLink>
+          <button
+            v-for="t in tags"
+            :key="t"
+            type="button"
+            class="rounded border px-2 py-1"
+            :class="tag === t ? 'border-accent bg-accent-soft' : 'border-hair text-muted hover:text-accent'"
+            :aria-pressed="tag === t"
+            :data-tag="t"
+            @click="tag = tag === t ? null : t"
+          >
+            {{ t }}
+          </button>
+          <button
+            type="button"
+            class="ml-auto rounded px-2 py-1 text-muted underline hover:text-accent"
+            :aria-pressed="bin"
+            data-testid="deleted-parts"
+            @click="show(!bin)"
+          >
+            {{ bin ? 'back to the parts' : 'deleted parts' }}
+          </button>
+        </div>
+        <div
+          v-if="picked.length"
+          class="mt-3 flex items-center gap-2 rounded border border-accent bg-accent-soft px-3 py-1.5"
+          data-testid="chosen-parts"
+        >
+          <span class="mr-auto">{{ picked.length }} of {{ shown.length }} chosen</span>
+          <button type="button" class="button" @click="chosen = new Set(shown.map((p) => p.id))">
+            Choose all
+          </button>
+          <template v-if="bin">
+            <button type="button" class="button" data-all="restore" @click="restore(picked)">
+              Bring back
+            </button>
+            <button type="button" class="button text-alert" data-all="forever" @click="throwAway(picked)">
+              Throw away
+            </button>
+          </template>
+          <template v-else>
             <button
               type="button"
-              class="absolute right-2 bottom-3 rounded p-1.5 text-muted hover:text-alert"
-              :aria-label="`Delete ${part.name}`"
-              @click="doomed = part"
+              class="button flex items-center gap-1.5"
+              data-all="copy"
+              @click="copy(picked)"
             >
-              <Trash2 :size="15" />
+              <Copy :size="14" />Copy
             </button>
-            <div
-              v-if="doomed === part"
-              role="alertdialog"
-              class="absolute inset-0 flex flex-col items-center justify-center gap-3 bg-sheet/95 p-4 text-center"
+            <button
+              type="button"
+              class="button flex items-center gap-1.5 text-alert"
+              data-all="delete"
+              @click="remove(picked)"
             >
-              <span>Delete {{ part.name }} with all its steps? This cannot be undone.</span>
-              <span class="flex gap-2">
-                <button type="button" class="button" @click="doomed = null">Keep it</button>
-                <button type="button" class="button border-alert text-alert" @click="remove(part)">
-                  Delete
-                </button>
-              </span>
-            </div>
-          </li>
+              <Trash2 :size="14" />Delete
+            </button>
+          </template>
+          <button type="button" class="button" @click="chosen = new Set()">None</button>
+        </div>
+        <p
+          v-if="deleted.length"
+          class="mt-3 flex items-center gap-3 rounded border border-hair bg-sheet px-3 py-1.5"
+          role="status"
+        >
+          {{
+            deleted.length === 1 ? `${deleted[0]!.name} is deleted` : `${deleted.length} parts are deleted`
+          }}; it can be had back for 30 days.
+          <button type="button" class="button" data-testid="undelete" @click="restore(deleted)">
+            Bring back
+          </button>
+        </p>
+        <p v-if="error" role="alert" class="mt-4 rounded bg-alert-soft p-2.5 text-alert">{{ error }}</p>
+        <div v-if="loaded && parts.length === 0 && !error" class="mt-16 text-center text-base text-muted">
+          <p v-if="bin">Nothing was deleted within the last 30 days.</p>
+          <template v-else>
+            <p>No parts yet. Give one a name above and begin:</p>
+            <p class="mt-1 text-sm">
+              draw an outline, size it until nothing is free, extrude it. Or open a part that was saved.
+            </p>
+          </template>
+        </div>
+        <p v-else-if="loaded && shown.length === 0" class="mt-16 text-center text-base text-muted">
+          No part is called that{{ tag ? ` and has the tag ${tag}` : '' }}.
+          <button type="button" class="underline hover:text-accent" @click="((search = ''), (tag = null))">
+            Show all
+          </button>
+        </p>
+        <ul
+          class="mt-5 grid grid-cols-[repeat(auto-fill,minmax(240px,1fr))] gap-5"
+          :aria-label="bin ? 'Deleted parts' : 'Parts'"
+        >
+          <PartCard
+            v-for="part in shown"
+            :key="part.id"
+            :part="part"
+            :chosen="chosen.has(part.id)"
+            @choose="choose(part)"
+            @rename="rename(part, $event)"
+            @tag="retag(part, $event)"
+            @copy="copy([part])"
+            @remove="remove([part])"
+            @restore="restore([part])"
+            @forever="throwAway([part])"
+          />
         </ul>
       </div>
     </main>

@@ -11,6 +11,7 @@ import BenchPanel from '../workspace/BenchPanel.vue'
 import BuildSheet from '../workspace/BuildSheet.vue'
 import CommandBox from '../workspace/CommandBox.vue'
 import DatumPanel from '../workspace/DatumPanel.vue'
+import HistoryCard from '../workspace/HistoryCard.vue'
 import HoleCard from '../workspace/HoleCard.vue'
 import MassCard from '../workspace/MassCard.vue'
 import ProbeCard from '../workspace/ProbeCard.vue'
@@ -167,6 +168,7 @@ onBeforeUnmount(() => {
         <MassCard v-if="look.card === 'mass'" @close="look.card = null" />
         <ReadingsCard v-if="look.card === 'readings'" @close="look.card = null" />
         <ExportCard v-if="look.card === 'export'" @close="look.card = null" />
+        <HistoryCard v-if="look.card === 'history' && part.snapshot" @close="look.card = null" />
         <ProbeCard />
         <ParameterTable v-if="parameters" @close="parameters = false" />
         <SizeTable v-if="sizes && work.sketch" @close="sizes = false" />

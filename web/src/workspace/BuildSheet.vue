@@ -186,7 +186,7 @@ async function takeNewer(event: Event): Promise<void> {
                     v-else
                     type="button"
                     class="min-w-0 flex-1 truncate text-left"
-                    :title="`${s.summary} — press to edit`"
+                    :title="`${stateOf(s)?.summary ?? s.name} — press to edit`"
                     :data-edit="s.id"
                     @click="edit(s)"
                   >

@@ -116,7 +116,7 @@ function copy(text: string): void {
               @blur="foresee(null)"
             >
               <ToolIcon :name="icon(o)" :size="14" class="shrink-0 text-muted" /><span
-                class="min-w-[62%] flex-1 leading-tight"
+                class="min-w-[50%] flex-1 leading-tight"
                 >{{ o.label }}</span
               >
               <span class="ml-auto text-right font-medium" data-value>{{ o.detail }}</span>

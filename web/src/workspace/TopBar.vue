@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
-import { ChevronDown, CircleUser, Redo2, Search, SlidersHorizontal, Undo2 } from 'lucide-vue-next'
+import { ChevronDown, CircleUser, History, Redo2, Search, SlidersHorizontal, Undo2 } from 'lucide-vue-next'
 import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { waiting, type PartCommand } from '../api/client'
@@ -150,6 +150,18 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
       @click="part.step('redo')"
     >
       <Redo2 :size="14" />Redo
+    </button>
+    <button
+      type="button"
+      class="button p-1.5"
+      aria-label="History of the part"
+      title="History of the part"
+      :aria-pressed="look.card === 'history'"
+      :disabled="work.sketch !== null"
+      data-testid="open-history"
+      @click="look.card = look.card === 'history' ? null : 'history'"
+    >
+      <History :size="15" />
     </button>
     <span class="mx-1 h-5 w-px bg-hair" />
     <button
