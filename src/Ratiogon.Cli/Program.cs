@@ -50,6 +50,15 @@ export.SetAction(r =>
     )
 );
 
+var reading = new Argument<string>("READING") { Description = "The name or id of a reading of the part." };
+var drives = new Command("drives", "Say which parameters and sizes move a reading, and by how much.") { file, reading, json };
+drives.SetAction(
+    (r, cancel) =>
+        Task.FromResult(
+            DrivesCommand.Run(r.GetRequiredValue(file), r.GetRequiredValue(reading), r.GetValue(json), Console.Out, Console.Error, cancel)
+        )
+);
+
 var source = new Argument<FileInfo>("FILE")
 {
     Description = "A body (.step, .stp, .iges, .igs), triangles (.stl, .3mf, .glb, .gltf) or a drawing (.svg).",
@@ -104,7 +113,7 @@ delete.SetAction(
 );
 var admin = new Command("admin", "Accounts, for who runs a server.") { database, accounts, reset, quota, delete };
 
-var root = new RootCommand("Ratiogon on part files.") { rebuild, solve, measure, export, import, catalog, admin };
+var root = new RootCommand("Ratiogon on part files.") { rebuild, solve, measure, drives, export, import, catalog, admin };
 var parsed = root.Parse(args);
 if (parsed.Errors.Count > 0)
 {

@@ -19,6 +19,9 @@ public interface IWorker
     /// <summary>Every reading that picks have, as JSON.</summary>
     Task<string> ReadingsAsync(byte[] part, string[] picks);
 
+    /// <summary>Which parameters and sizes move a reading, by its id; tells how far it is as a share.</summary>
+    Task<DrivesReply> DrivesAsync(byte[] part, string reading);
+
     /// <summary>The curves where the body meets a plane (origin, x, y).</summary>
     Task<SectionAnswer> SectionAsync(byte[] part, double[] plane);
 
@@ -63,6 +66,25 @@ public interface IWorker
 /// <param name="Dark">PNG on dark paper.</param>
 /// <param name="Failing">How many steps fail.</param>
 public sealed record KeepsakeAnswer(byte[] Model, byte[]? Light, byte[]? Dark, int Failing);
+
+/// <summary>What moves a reading, as it is shown, or why that cannot be told.</summary>
+/// <param name="Reading">Its name.</param>
+/// <param name="Shown">What it reads.</param>
+/// <param name="Rows">The largest share first.</param>
+/// <param name="Left">What could not be tried, with the reason.</param>
+/// <param name="Tried">How many parameters and sizes there are.</param>
+/// <param name="Refusal">Why there is no answer.</param>
+public sealed record DrivesReply(string Reading, string Shown, DriveRow[] Rows, string[] Left, int Tried, string? Refusal);
+
+/// <summary>A parameter or size that moves a reading, as it is shown.</summary>
+/// <param name="Step">Id of the step that has it; empty for a parameter.</param>
+/// <param name="Name">Of the parameter, or the size's field.</param>
+/// <param name="Words">As people call it.</param>
+/// <param name="Shown">Its value.</param>
+/// <param name="Slope">By how much the reading grows, with its unit.</param>
+/// <param name="Note">What is to be said beside it: another slope downwards, how far it may be off.</param>
+/// <param name="Share">Of all that moves the reading, signed.</param>
+public sealed record DriveRow(string Step, string Name, string Words, string Shown, string Slope, string Note, double Share);
 
 /// <summary>A text, or why there is none.</summary>
 public sealed record TextAnswer(string? Text, string? Refusal);

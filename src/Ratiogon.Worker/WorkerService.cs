@@ -1,6 +1,7 @@
 using System.Text.Json;
 using MessagePack;
 using Ratiogon.Core;
+using Ratiogon.Core.Asking;
 using Ratiogon.Core.Building;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Kernel;
@@ -63,6 +64,14 @@ internal sealed class WorkerService : IWorker, IDisposable
 
     public Task<string> ReadingsAsync(byte[] part, string[] picks) =>
         InTurn(() => JsonSerializer.Serialize(GaugeBench.Offered(rebuilder.Gauge(Read(part)), [.. picks]), PartJson.Compact));
+
+    public Task<DrivesReply> DrivesAsync(byte[] part, string reading) =>
+        InTurn(() =>
+        {
+            var of = Read(part);
+            var asked = DrivesOf.Of(of, reading, p => rebuilder.Rebuild(p, withMesh: false), new Progress(share => Share?.Invoke(share)));
+            return asked.Done ? DriveRows.Of(asked.Value, of.Units) : new DrivesReply("", "", [], [], 0, asked.Refusal!.Message);
+        });
 
     public Task<SectionAnswer> SectionAsync(byte[] part, double[] plane) =>
         InTurn(() =>
@@ -170,6 +179,12 @@ internal sealed class WorkerService : IWorker, IDisposable
         {
             Share?.Invoke(share);
         }
+    }
+
+    /// <summary>Tells at once, on the thread that works.</summary>
+    private sealed class Progress(Action<double> tell) : IProgress<double>
+    {
+        public void Report(double value) => tell(value);
     }
 
     private static ExportOptions Options(string json) =>

@@ -36,6 +36,7 @@ internal static class LiveSchemas
         typeof(PreviewMessage),
         typeof(MotionMessage),
         typeof(ProposalMessage),
+        typeof(DrivesMessage),
         typeof(ProbeView),
         typeof(FormInput),
         typeof(FormAnswer),

@@ -517,3 +517,39 @@ public sealed record PreviewMessage(
     public static PreviewMessage Refused(Core.Refusal refusal) =>
         new("", "failed", refusal.Message, [], [], 0, [.. refusal.Places.SelectMany(p => new[] { p.X, p.Y, p.Z })]);
 }
+
+/// <summary>What moves a reading, the largest share first, or why that cannot be told.</summary>
+[MessagePackObject]
+public sealed record DrivesMessage(
+    [property: Key("reading")] string Reading,
+    [property: Key("shown")] string Shown,
+    [property: Key("rows")] DriveMessage[] Rows,
+    [property: Key("left")] string[] Left,
+    [property: Key("tried")] int Tried,
+    [property: Key("refusal")] string? Refusal
+)
+{
+    public static DrivesMessage Of(Worker.DrivesReply reply) =>
+        new(
+            reply.Reading,
+            reply.Shown,
+            [.. reply.Rows.Select(r => new DriveMessage(r.Step, r.Name, r.Words, r.Shown, r.Slope, r.Note, r.Share))],
+            reply.Left,
+            reply.Tried,
+            null
+        );
+
+    public static DrivesMessage Refused(string why) => new("", "", [], [], 0, why);
+}
+
+/// <summary>A parameter or size that moves a reading, with its share of all that does, signed.</summary>
+[MessagePackObject]
+public sealed record DriveMessage(
+    [property: Key("step")] string Step,
+    [property: Key("name")] string Name,
+    [property: Key("words")] string Words,
+    [property: Key("shown")] string Shown,
+    [property: Key("slope")] string Slope,
+    [property: Key("note")] string Note,
+    [property: Key("share")] double Share
+);

@@ -9,6 +9,7 @@ using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Tools.Gauges;
 using Ratiogon.Exchange;
 using Ratiogon.Store;
+using Ratiogon.Worker;
 
 namespace Ratiogon.Server.Parts;
 
@@ -68,6 +69,9 @@ public interface IPartSession
 
     /// <summary>Does one thing to a draft of the measuring tool, all of it JSON.</summary>
     Task<Outcome<string>> GaugeAsync(string draft, string? input);
+
+    /// <summary>Which parameters and sizes move a reading, by its id.</summary>
+    Task<Outcome<DrivesReply>> DrivesAsync(string reading);
 
     /// <summary>Every reading that picks have.</summary>
     Task<ImmutableArray<GaugeShown>> ReadingsAsync(ImmutableArray<string> picks);

@@ -147,6 +147,12 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     public Task<Outcome<string>> GaugeAsync(string draft, string? input) =>
         InWorkerAsync(worker => worker.GaugeAsync(ShownBytes(), draft, input));
 
+    public async Task<Outcome<DrivesReply>> DrivesAsync(string reading)
+    {
+        var asked = await InWorkerAsync(worker => worker.DrivesAsync(ShownBytes(), reading));
+        return asked.Then<DrivesReply>(a => a.Refusal is { } refusal ? new Refusal("drives", refusal) : a);
+    }
+
     public async Task<ImmutableArray<GaugeShown>> ReadingsAsync(ImmutableArray<string> picks)
     {
         var answer = await InWorkerAsync(worker => worker.ReadingsAsync(ShownBytes(), [.. picks]));

@@ -40,6 +40,7 @@ public class LayerTests
         "Forms",
         "Gauging",
         "Building",
+        "Asking",
         "Tools",
         "Tools.Datums",
         "Tools.Forms",

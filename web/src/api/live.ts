@@ -8,6 +8,7 @@ type Schemas = components['schemas']
 export type CurveMessage = Schemas['CurveMessage']
 export type WayMessage = Schemas['WayMessage']
 export type WayOutMessage = Schemas['WayOutMessage']
+export type DrivesMessage = Schemas['DrivesMessage']
 export type MotionMessage = Schemas['MotionMessage']
 export type ProposalMessage = Schemas['ProposalMessage']
 export type FieldMessage = Schemas['FieldMessage']
@@ -193,6 +194,11 @@ export class LiveLink {
   /** Does one thing to a draft of the measuring tool; all of it JSON. */
   gauge(draft: string, input: string | null): Promise<string | null> {
     return this.hub.invoke('Gauge', draft, input)
+  }
+
+  /** Which parameters and sizes move a reading. */
+  drives(reading: string): Promise<DrivesMessage> {
+    return this.hub.invoke('Drives', reading)
   }
 
   /** The stretches of material along something straight, as JSON. */

@@ -862,6 +862,25 @@ export interface components {
             of: string[];
             now: string;
         };
+        DriveMessage: {
+            step: string;
+            name: string;
+            words: string;
+            shown: string;
+            slope: string;
+            note: string;
+            /** Format: double */
+            share: number;
+        };
+        DrivesMessage: {
+            reading: string;
+            shown: string;
+            rows: components["schemas"]["DriveMessage"][];
+            left: string[];
+            /** Format: int32 */
+            tried: number;
+            refusal: null | string;
+        };
         EntityView: {
             id: string;
             kind: string;

@@ -3,6 +3,7 @@ import { ref, watch } from 'vue'
 import { api, type PartCommand } from '../api/client'
 import type { components } from '../api/schema'
 import { usePart } from '../stores/part'
+import DrivesList from './DrivesList.vue'
 import SheetCard from './SheetCard.vue'
 
 type Row = components['schemas']['ReadingRow']
@@ -11,6 +12,8 @@ type Row = components['schemas']['ReadingRow']
 const emit = defineEmits<{ close: [] }>()
 const part = usePart()
 const rows = ref<Row[]>([])
+/** The reading of which it is shown what moves it. */
+const open = ref<string | null>(null)
 watch(
   () => part.built?.revision,
   async () => {
@@ -47,14 +50,14 @@ async function limit(row: Row, side: 'least' | 'most', event: Event): Promise<vo
   <SheetCard
     named="Readings"
     closes="Close the readings"
-    class="w-[720px] max-w-[calc(100%-24px)]"
+    class="w-[780px] max-w-[calc(100%-24px)]"
     data-testid="readings-card"
     @close="emit('close')"
   >
     <p v-if="rows.length === 0" class="text-muted">
       There are no readings yet: measure something, then press a value to keep it.
     </p>
-    <div v-else class="max-h-[52vh] overflow-auto">
+    <div v-else class="max-h-[52vh] overflow-x-hidden overflow-y-auto">
       <table class="w-full">
         <thead class="text-left text-muted">
           <tr>
@@ -65,38 +68,60 @@ async function limit(row: Row, side: 'least' | 'most', event: Event): Promise<vo
             <th class="pl-3 font-normal">least</th>
             <th class="pl-1 font-normal">most</th>
             <th class="pl-2 font-normal">limits</th>
+            <th />
           </tr>
         </thead>
         <tbody class="tabular-nums">
-          <tr v-for="r in rows" :key="r.step" class="border-t border-hair" :data-reading="r.step">
-            <td class="py-0.5">{{ r.number }}</td>
-            <td class="max-w-36 truncate" :title="r.formula ? `formulas use it as ${r.formula}` : r.name">
-              {{ r.name }}
-            </td>
-            <td class="max-w-44 truncate text-muted" :title="`${r.of} ${r.note}`">{{ r.what }}</td>
-            <td class="text-right font-medium whitespace-nowrap">{{ r.value || '–' }}</td>
-            <td class="pl-3">
-              <input
-                class="field w-[84px] py-0"
-                :value="r.least"
-                :aria-label="`Least of ${r.name}`"
-                :data-least="r.step"
-                @change="limit(r, 'least', $event)"
-              />
-            </td>
-            <td class="pl-1">
-              <input
-                class="field w-[84px] py-0"
-                :value="r.most"
-                :aria-label="`Most of ${r.name}`"
-                :data-most="r.step"
-                @change="limit(r, 'most', $event)"
-              />
-            </td>
-            <td class="pl-2 whitespace-nowrap" :class="TINT[r.verdict]" :data-verdict="r.verdict">
-              {{ r.value ? WORDS[r.verdict] : 'cannot be read' }}
-            </td>
-          </tr>
+          <template v-for="r in rows" :key="r.step">
+            <tr class="border-t border-hair" :data-reading="r.step">
+              <td class="py-0.5">{{ r.number }}</td>
+              <td class="max-w-32 truncate" :title="r.formula ? `formulas use it as ${r.formula}` : r.name">
+                {{ r.name }}
+              </td>
+              <td
+                class="max-w-28 truncate text-muted"
+                :title="`${part.states.get(r.step)?.summary ?? r.what} ${r.note}`"
+              >
+                {{ r.what }}
+              </td>
+              <td class="text-right font-medium whitespace-nowrap">{{ r.value || '–' }}</td>
+              <td class="pl-3">
+                <input
+                  class="field w-[64px] py-0"
+                  :value="r.least"
+                  :aria-label="`Least of ${r.name}`"
+                  :data-least="r.step"
+                  @change="limit(r, 'least', $event)"
+                />
+              </td>
+              <td class="pl-1">
+                <input
+                  class="field w-[64px] py-0"
+                  :value="r.most"
+                  :aria-label="`Most of ${r.name}`"
+                  :data-most="r.step"
+                  @change="limit(r, 'most', $event)"
+                />
+              </td>
+              <td class="pl-2 whitespace-nowrap" :class="TINT[r.verdict]" :data-verdict="r.verdict">
+                {{ r.value ? WORDS[r.verdict] : 'cannot be read' }}
+              </td>
+              <td class="pl-2 text-right">
+                <button
+                  type="button"
+                  class="rounded px-1 py-0.5 whitespace-nowrap text-muted underline hover:text-accent"
+                  :aria-expanded="open === r.step"
+                  :data-moves="r.step"
+                  @click="open = open === r.step ? null : r.step"
+                >
+                  what moves it
+                </button>
+              </td>
+            </tr>
+            <tr v-if="open === r.step">
+              <td colspan="8"><DrivesList :reading="r.step" /></td>
+            </tr>
+          </template>
         </tbody>
       </table>
     </div>

@@ -1,0 +1,333 @@
+using System.Collections.Immutable;
+using System.Globalization;
+using Ratiogon.Core.Building;
+using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Parts;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Quantities;
+
+namespace Ratiogon.Core.Asking;
+
+/// <summary>A parameter or a size that moves a reading.</summary>
+/// <param name="Step">Id of the step that has the size; empty for a parameter.</param>
+/// <param name="Name">The parameter's name, or the size's field.</param>
+/// <param name="Words">As people call it.</param>
+/// <param name="Value">What it is now, in mm, rad or as a number.</param>
+/// <param name="Kind">What it measures.</param>
+/// <param name="Slope">How much the reading grows for each unit of it: the reading's own unit (mm, rad, g, mm² …) per mm, rad or 1.</param>
+/// <param name="Error">How far the slope may be off, same unit.</param>
+public sealed record Drive(string Step, string Name, string Words, double Value, Dimension Kind, double Slope, double Error)
+{
+    /// <summary>Its part of everything that moves the reading, each by the same share of its own value; signed, between -1 and 1.</summary>
+    public double Share { get; init; }
+
+    /// <summary>Whether the slope is another one downwards than upwards, as where a smallest distance finds another place.</summary>
+    public bool Kink { get; init; }
+
+    /// <summary>The slope downwards, where there is a kink; else as upwards.</summary>
+    public double SlopeDown { get; init; }
+}
+
+/// <summary>Something whose slope could not be had, with the reason.</summary>
+public sealed record Undriven(string Words, string Why);
+
+/// <summary>What drives a reading.</summary>
+/// <param name="Reading">The step's name.</param>
+/// <param name="Value">What it reads now, in mm, rad, g, mm² …</param>
+/// <param name="Kind">What it measures.</param>
+/// <param name="Drives">Everything that moves it, the largest share first.</param>
+/// <param name="Left">What could not be tried.</param>
+/// <param name="Tried">How many parameters and sizes there are.</param>
+public sealed record DrivesAnswer(
+    string Reading,
+    double Value,
+    Dimension Kind,
+    ImmutableArray<Drive> Drives,
+    ImmutableArray<Undriven> Left,
+    int Tried
+)
+{
+    /// <summary>Whether it was stopped before all were tried: what was found until then is there.</summary>
+    public bool Stopped { get; init; }
+}
+
+/// <summary>
+/// Which parameters and sizes move a reading, and by how much. Each is moved a little both ways and the part built again; slopes are
+/// central differences at two strides, extrapolated (Richardson), and the difference of the two is the error that is told.
+/// </summary>
+public static class DrivesOf
+{
+    /// <summary>Strides as shares of a value, the largest first: the one with the least error counts.</summary>
+    private static readonly double[] Strides = [4e-3, 5e-4];
+
+    /// <summary>What a length of nothing is moved by, in millimetres (of an angle, in radians).</summary>
+    private const double LeastStride = 1e-2;
+
+    /// <summary>A reading is known to this share of itself: solving and building leave no more.</summary>
+    private const double Noise = 1e-10;
+
+    /// <summary>Slopes to either side that differ by more than this share, and by more than their errors, are a kink.</summary>
+    private const double KinkFrom = 1e-3;
+
+    /// <param name="part">The part.</param>
+    /// <param name="reading">Id or name of a reading step.</param>
+    /// <param name="build">Builds a part; without triangles.</param>
+    /// <param name="progress">Told how much is done, from 0 to 1.</param>
+    /// <param name="cancel">Stops before the next is tried; what was found until then is answered.</param>
+    public static Outcome<DrivesAnswer> Of(
+        Part part,
+        string reading,
+        Func<Part, RebuildResult> build,
+        IProgress<double>? progress = null,
+        CancellationToken cancel = default
+    )
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        ArgumentNullException.ThrowIfNull(build);
+        if (part.Steps.OfType<ReadingStep>().FirstOrDefault(r => r.Id == reading || r.Name == reading) is not { } step)
+        {
+            var there = part.Steps.OfType<ReadingStep>().Select(r => r.Name).ToList();
+            return new Refusal(
+                "drives.no-reading",
+                $"There is no reading '{Ids.Shorten(reading)}'."
+                    + (
+                        there.Count == 0
+                            ? " The part has none: keep a measurement as a reading first."
+                            : $" There are: {string.Join(", ", there)}."
+                    )
+            );
+        }
+
+        var now = build(part).Step(step.Id);
+        if (now?.Reading is not { } value)
+        {
+            return new Refusal("drives.failing", $"{step.Name} reads nothing now: {now?.Message}");
+        }
+
+        var kind = ReadingCatalog.Find(step.What)!.Kind;
+        var candidates = Candidates(part);
+        var (drives, left, stopped) = (new List<Drive>(), new List<Undriven>(), false);
+        for (var i = 0; i < candidates.Count; i++)
+        {
+            if (cancel.IsCancellationRequested)
+            {
+                stopped = true;
+                break;
+            }
+
+            progress?.Report((double)i / candidates.Count);
+            var slope = Slope(part, candidates[i], step.Id, value, build);
+            if (!slope.Done)
+            {
+                left.Add(new Undriven(candidates[i].Words, slope.Refusal!.Message));
+            }
+            else if (slope.Value is { } drive)
+            {
+                drives.Add(drive);
+            }
+        }
+
+        progress?.Report(1);
+        var whole = drives.Sum(Weight);
+        return new DrivesAnswer(
+            step.Name,
+            value,
+            kind,
+            [
+                .. drives
+                    .Select(d => d with { Share = whole > 0 ? Math.Sign(d.Slope) * Weight(d) / whole : 0 })
+                    .OrderByDescending(d => Math.Abs(d.Share))
+                    .ThenBy(d => d.Words, StringComparer.Ordinal),
+            ],
+            [.. left],
+            candidates.Count
+        )
+        {
+            Stopped = stopped,
+        };
+    }
+
+    private static double Weight(Drive drive) => Math.Abs(drive.Slope) * Scale(drive.Value);
+
+    /// <summary>What a value is moved in proportion to; something even where it is nothing.</summary>
+    private static double Scale(double value) => Math.Max(Math.Abs(value), LeastStride);
+
+    /// <summary>Parameters and sizes that are numbers of their own; what is a formula of others moves with those.</summary>
+    private static List<Candidate> Candidates(Part part)
+    {
+        var found = new List<Candidate>();
+        foreach (var parameter in part.Parameters)
+        {
+            if (Plain(parameter.Value) is { } value)
+            {
+                found.Add(
+                    new Candidate("", parameter.Name, parameter.Name, value, text => new SetParameter(parameter.Name, text, parameter.Note))
+                );
+            }
+        }
+
+        foreach (var step in part.Steps.Where(s => !part.Leaves(s) && s is not ReadingStep))
+        {
+            foreach (var size in step.Sizes)
+            {
+                if (Plain(size.Formula) is { } value)
+                {
+                    found.Add(
+                        new Candidate(step.Id, size.Field, $"{size.Field} of {step.Name}", value, text => new SetSize(
+                            step.Id,
+                            size.Field,
+                            text
+                        ))
+                    );
+                }
+            }
+        }
+
+        return found;
+    }
+
+    private static Quantity? Plain(string formula) =>
+        Formula.Parse(formula) is { Done: true, Value: var parsed }
+        && !parsed.Names.Any()
+        && parsed.Evaluate(_ => new Refusal("", "")) is { Done: true } q
+            ? q.Value
+            : null;
+
+    /// <summary>The slope to one candidate; null where it does not move the reading at all.</summary>
+    private static Outcome<Drive?> Slope(Part part, Candidate of, string reading, double now, Func<Part, RebuildResult> build)
+    {
+        Outcome<double> At(double value)
+        {
+            var moved = of.Set(Text(value, of.Value.Dimension)).Apply(part);
+            return moved.Then<double>(p =>
+                build(p).Step(reading) is var built && built?.Reading is { } read
+                    ? read
+                    : new Refusal("drives.fails", built?.Message ?? "it is not built")
+            );
+        }
+
+        // A count cannot be moved by a little: it goes one up and one down.
+        var value = of.Value.Value;
+        var whole = of.Value.Dimension == Dimension.None && value == Math.Round(value);
+        Tried? best = null;
+        Refusal? refused = null;
+        foreach (var stride in whole ? [1.0] : Strides.Select(s => s * Scale(value)))
+        {
+            var tried = whole ? OneEach(At, value, now) : Extrapolated(At, value, now, stride);
+            refused ??= tried.Refusal;
+            if (tried.Done && (best is null || tried.Value.Error < best.Value.Error))
+            {
+                best = tried.Value;
+                if (tried.Value is { Up: 0, Down: 0 })
+                {
+                    break;
+                }
+            }
+        }
+
+        if (best is not { } slope)
+        {
+            return refused!;
+        }
+
+        return slope is { Up: 0, Down: 0 }
+            ? (Drive?)null
+            : new Drive(
+                of.Step,
+                of.Name,
+                of.Words,
+                value,
+                of.Value.Dimension,
+                slope.Kink ? slope.Up : (slope.Up + slope.Down) / 2,
+                slope.Error
+            )
+            {
+                Kink = slope.Kink,
+                SlopeDown = slope.Down,
+            };
+    }
+
+    private static Outcome<Tried> OneEach(Func<double, Outcome<double>> at, double value, double now)
+    {
+        var (up, down) = (at(value + 1), at(value - 1));
+        return !up.Done && !down.Done
+            ? up.Refusal!
+            : new Tried(
+                up.Done ? Still(up.Value - now, now) : Still(now - down.Value, now),
+                down.Done ? Still(now - down.Value, now) : Still(up.Value - now, now),
+                0,
+                false
+            );
+    }
+
+    /// <summary>Differences over a stride and over half of it, together: their errors of second order fall away.</summary>
+    private static Outcome<Tried> Extrapolated(Func<double, Outcome<double>> at, double value, double now, double stride)
+    {
+        var (up, down) = (at(value + stride), at(value - stride));
+        if (up.Done && down.Done && Still(up.Value - now, now) == 0 && Still(now - down.Value, now) == 0)
+        {
+            return new Tried(0, 0, 0, false);
+        }
+
+        if (!up.Done || !down.Done)
+        {
+            return OneSided(at, value, now, up.Done ? stride : -stride, up.Done ? up : down);
+        }
+
+        var (halfUp, halfDown) = (at(value + (stride / 2)), at(value - (stride / 2)));
+        if (!halfUp.Done || !halfDown.Done)
+        {
+            return (halfUp.Refusal ?? halfDown.Refusal)!;
+        }
+
+        var noise = 4 * Noise * Math.Max(Math.Abs(now), 1e-6) / stride;
+        var (far, near) = ((up.Value - down.Value) / (2 * stride), (halfUp.Value - halfDown.Value) / stride);
+        var central = ((4 * near) - far) / 3;
+
+        // To one side: the slope there without its error of first order.
+        var upwards = (2 * (halfUp.Value - now) / (stride / 2)) - ((up.Value - now) / stride);
+        var downwards = (2 * (now - halfDown.Value) / (stride / 2)) - ((now - down.Value) / stride);
+        var bend =
+            Math.Abs((halfUp.Value - (2 * now) + halfDown.Value) / (stride / 2))
+            - (Math.Abs(up.Value - (2 * now) + down.Value) / stride / 2);
+        var kink =
+            Math.Abs(upwards - downwards) > KinkFrom * Math.Max(Math.Abs(upwards), Math.Abs(downwards)) + (8 * noise)
+            && bend > KinkFrom * Math.Max(Math.Abs(upwards), Math.Abs(downwards));
+        return kink
+            ? new Tried(upwards, downwards, Math.Abs(far - near) + noise, true)
+            : new Tried(central, central, (Math.Abs(near - far) / 3) + noise, false);
+    }
+
+    /// <summary>Where the part cannot be built to one side.</summary>
+    private static Outcome<Tried> OneSided(Func<double, Outcome<double>> at, double value, double now, double stride, Outcome<double> there)
+    {
+        if (!there.Done)
+        {
+            return there.Refusal!;
+        }
+
+        return at(value + (stride / 2))
+            .Map(half =>
+            {
+                var (far, near) = ((there.Value - now) / stride, (half - now) / (stride / 2));
+                var slope = (2 * near) - far;
+                return new Tried(slope, slope, Math.Abs(far - near), false);
+            });
+    }
+
+    /// <summary>A difference that is no more than noise is none.</summary>
+    private static double Still(double difference, double now) =>
+        Math.Abs(difference) <= Noise * Math.Max(Math.Abs(now), 1e-6) ? 0 : difference;
+
+    private static string Text(double value, Dimension kind)
+    {
+        var number = value.ToString("R", CultureInfo.InvariantCulture);
+        return kind == Dimension.OfLength ? $"{number} mm"
+            : kind == Dimension.OfAngle ? $"{number} rad"
+            : number;
+    }
+
+    private readonly record struct Tried(double Up, double Down, double Error, bool Kink);
+
+    private sealed record Candidate(string Step, string Name, string Words, Quantity Value, Func<string, PartCommand> Set);
+}
