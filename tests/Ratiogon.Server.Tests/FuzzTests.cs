@@ -33,9 +33,15 @@ public class FuzzTests
     private static readonly Dictionary<string, string> Drafts = new(StringComparer.Ordinal)
     {
         ["command"] = "PartCommand",
-        ["draft"] = "PartCommand",
-        ["input"] = "PartCommand",
         ["piece"] = "Sketch",
+        ["Form.draft"] = "FormDraft",
+        ["Form.input"] = "FormInput",
+        ["PreviewForm.draft"] = "FormDraft",
+        ["Datum.draft"] = "DatumDraft",
+        ["DragDatum.draft"] = "DatumDraft",
+        ["Curve.draft"] = "CurveDraft",
+        ["Gauge.draft"] = "GaugeDraft",
+        ["Gauge.input"] = "GaugeInput",
     };
 
     private static readonly string[] Left =
@@ -118,11 +124,20 @@ public class FuzzTests
             Enumerable
                 .Range(0, log.Length)
                 .Where(i => IsFault(log[i]))
-                .Select(i => string.Join(Environment.NewLine, log.Skip(i).Take(LinesOfFault)))
+                .Select(i => log.Skip(i).Take(LinesOfFault).ToArray())
+                .Where(fault => !IsOfConnection(fault))
+                .Select(fault => string.Join(Environment.NewLine, fault))
                 .Take(20)
         );
         faults.Take(40).ShouldBeEmpty($"of {sent} messages, seed {Seed}");
     }
+
+    /// <summary>The web server itself may meet the next request of a connection while it still takes in a body in pieces that nobody
+    /// wanted: it says so and closes that connection. Nothing of ours is on the stack.</summary>
+    private static bool IsOfConnection(IEnumerable<string> fault) =>
+        fault.First().Contains("Reading is already in progress", StringComparison.Ordinal)
+        && fault.All(l => !l.Contains("at Ratiogon", StringComparison.Ordinal))
+        && fault.Any(l => l.Contains("Http1Connection.BeginRead", StringComparison.Ordinal));
 
     private static bool IsFault(string line) =>
         line.StartsWith("fail:", StringComparison.Ordinal)
@@ -203,12 +218,15 @@ public class FuzzTests
     private static object? Argument(Fuzz fuzz, ParameterInfo parameter)
     {
         var type = parameter.ParameterType;
-        return type == typeof(string) && Drafts.TryGetValue(parameter.Name!, out var schema)
+        return type == typeof(string)
+            && (Drafts.GetValueOrDefault($"{parameter.Member.Name}.{parameter.Name}") ?? Drafts.GetValueOrDefault(parameter.Name!))
+                is { } schema
                 ? (fuzz.Chance(0.03) ? null : fuzz.Json(schema))
             : type == typeof(string) ? (fuzz.Chance(0.05) ? null : fuzz.Word())
             : type == typeof(string[]) ? (fuzz.Chance(0.05) ? null : fuzz.SomeWords())
             : type == typeof(double[]) ? (fuzz.Chance(0.05) ? null : fuzz.Numbers())
             : type == typeof(double) ? fuzz.Number()
+            : type == typeof(long) ? (fuzz.Chance(0.6) ? (long)(fuzz.Number() % 40) : (long)fuzz.Number())
             : type == typeof(bool) ? fuzz.Chance(0.5)
             : type == typeof(InputMessage)
                 ? new InputMessage

@@ -358,6 +358,17 @@ public sealed class DatumBenchTests
     }
 
     [Fact]
+    public void A_point_of_a_curve_that_is_nothing_is_passed_over()
+    {
+        var answer = CurveBench.Answer(
+            Ratiogon.Core.Building.Model.Of(part, Built()),
+            new CurveDraft { Shape = CurveShape.Line, Points = [new CurvePoint(), new CurvePoint { Reference = "p" }] }
+        );
+        answer.Draft.Points.ShouldBe([new CurvePoint { Reference = "p" }]);
+        answer.Command.ShouldBeNull("another point is wanted");
+    }
+
+    [Fact]
     public void Curves_ask_for_their_points_and_make_those_that_are_missing()
     {
         var draft = new CurveDraft { Shape = CurveShape.Line };

@@ -103,7 +103,8 @@ public static class CurveBench
     {
         ArgumentNullException.ThrowIfNull(model);
         ArgumentNullException.ThrowIfNull(draft);
-        draft = Completed(model, draft);
+        // What is neither there nor to be made is no point.
+        draft = Completed(model, draft with { Points = [.. draft.Points.Where(p => p.Reference is not null || p.Made is not null)] });
 
         // Points made along with the curve are built first, under the ids that the part would give them.
         var taken = model.Part.Steps.Select(s => s.Id).ToHashSet(StringComparer.Ordinal);
