@@ -240,6 +240,13 @@ public sealed class Browser : IDisposable
         }
     }
 
+    /// <summary>References of what is picked, in order; on the screen they are said in words.</summary>
+    public IReadOnlyList<string> Picks =>
+        ((IJavaScriptExecutor)driver).ExecuteScript("return [...document.querySelectorAll('[data-pick]')].map(e => e.dataset.pick)")
+            is IEnumerable<object> picks
+            ? [.. picks.Cast<string>()]
+            : [];
+
     public int Freedoms => int.Parse(Attribute("[data-testid=temper-bar]", "data-freedoms")!, CultureInfo.InvariantCulture);
 
     public void UntilFreedoms(int count) => Until(() => Freedoms == count, $"{count} freedoms (there are {Freedoms})");

@@ -56,7 +56,7 @@ public class EverydayEditTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Tool("Draw", "trim");
         B.MoveSketch(46, 15);
         B.Until(() => B.Has("[data-testid=note]"), "what would go");
-        B.Text("[data-testid=note]").ShouldContain("equal l, m");
+        B.Text("[data-testid=note]").ShouldContain("equal: l, m");
         B.ClickSketch(46, 15);
         B.Until(() => B.Freedoms > 0 && Curves("line") == 6, "the cut");
         NoErrors();

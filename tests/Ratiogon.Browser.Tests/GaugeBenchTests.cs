@@ -339,10 +339,7 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         B.Press("[data-view=fit]");
         B.Drawn();
         Click(Right);
-        B.Until(
-            () => B.Text("[aria-label='Picks and offers']").Contains("import1/face/", StringComparison.Ordinal),
-            "a face of the imported body"
-        );
+        B.Until(() => B.Picks.Any(p => p.Contains("import1/face/", StringComparison.Ordinal)), "a face of the imported body");
         B.Text("[data-offer=face-area] [data-value]").ShouldBe("800 mm²");
         B.Press("[data-offer=face-area]");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-step]")).Count == 2, "the reading to be kept");
@@ -508,10 +505,7 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
         B.Drawn();
         B.PressBench("Gauge");
         Click(Right);
-        B.Until(
-            () => B.Text("[aria-label='Picks and offers']").Contains("mesh1/face/", StringComparison.Ordinal),
-            "a face of the triangles"
-        );
+        B.Until(() => B.Picks.Any(p => p.Contains("mesh1/face/", StringComparison.Ordinal)), "a face of the triangles");
         B.Text("[data-offer=face-area] [data-value]").ShouldBe("800 mm²");
 
         // To the pin beside it, whose radius is 5 about x = 80; the material is the pin's alone.
@@ -539,7 +533,7 @@ public class GaugeBenchTests(ServerFixture fixture) : BrowserTest(fixture, fresh
             () =>
             {
                 Click((30, 20, 20));
-                return !B.Text("[aria-label='Picks and offers']").Contains("mesh1/face/", StringComparison.Ordinal);
+                return !B.Picks.Any(p => p.Contains("mesh1/face/", StringComparison.Ordinal));
             },
             "nothing of the hidden triangles to be picked"
         );

@@ -119,7 +119,7 @@ public class SizeBenchTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Until(() => B.Refusal.Contains("clashes with", StringComparison.Ordinal), "the clash");
         B.Find("[data-testid=ways-out]");
         B.Driver.FindElements(By.CssSelector(".clash-label")).Count.ShouldBeGreaterThan(0, "what fights is marked");
-        B.PressText("→ keep d2 as a reference");
+        B.PressText("→ keep this size as a reference");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-dimension]")).Any(e => e.Text.StartsWith('(')), "the reference");
         B.Until(() => !B.Has("[data-testid=ways-out]"), "the refusal to be gone");
         NoErrors();

@@ -24,10 +24,7 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-tool=select]");
         B.DragSketch(35, 25, 45, 38);
         B.ClickSketch(45, 38);
-        B.Until(
-            () => B.Text("[aria-label='Picks and offers']").Contains("r1.p3", StringComparison.Ordinal),
-            "the corner to be where it was dragged"
-        );
+        B.Until(() => B.Picks.Any(p => p.Contains("r1.p3", StringComparison.Ordinal)), "the corner to be where it was dragged");
         B.ClickSketch(45, 20);
         B.Find("[data-offer=size-distance]");
         OfferValue("size-distance").ShouldBe(33, 0.5);
@@ -80,7 +77,7 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Find("[data-field=value]");
         B.Type(Keys.Enter);
         B.Until(() => B.Refusal.Contains("follows already from", StringComparison.Ordinal), "the refusal");
-        B.PressText("→ keep d2 as a reference");
+        B.PressText("→ keep this size as a reference");
         B.Until(
             () =>
                 B

@@ -102,9 +102,9 @@ public class ExplainingTests : ToolDriver
         var refusal = command.Apply(Part).Refusal!;
         refusal.Code.ShouldBe("sketch.clash");
         var ways = WaysOut.Of(Part, command, refusal);
-        ways.Select(w => w.Words).ShouldContain(w => w.StartsWith("keep d9 as a reference", StringComparison.Ordinal));
+        ways.Select(w => w.Words).ShouldContain(w => w.StartsWith("keep this size as a reference", StringComparison.Ordinal));
         var change = ways.Single(w => w.Words.StartsWith("change distance 80 mm", StringComparison.Ordinal));
-        change.Words.ShouldEndWith($"to {Math.Sqrt(7500):0.#########} mm, d9 reads");
+        change.Words.ShouldEndWith($"to {Math.Sqrt(7500):0.#########} mm, this one only reads");
         foreach (var way in ways)
         {
             var after = way.Command.Apply(Part);

@@ -60,7 +60,13 @@ function copy(text: string): void {
       <h2 class="head w-12 shrink-0 pt-0.5">Picks</h2>
       <p v-if="work.picks.length === 0" class="text-muted">nothing picked</p>
       <ul v-else class="min-w-0 flex-1">
-        <li v-for="p in work.picks" :key="p" class="truncate" :title="names.of(p, work.sketch)">
+        <li
+          v-for="p in work.picks"
+          :key="p"
+          class="truncate"
+          :title="names.of(p, work.sketch)"
+          :data-pick="p"
+        >
           {{ names.of(p, work.sketch) }}
         </li>
       </ul>
