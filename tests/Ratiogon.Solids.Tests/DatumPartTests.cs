@@ -107,7 +107,8 @@ public sealed class DatumPartTests : IDisposable
             .Value;
         result = rebuilder.Rebuild(part, withMesh: false);
         result.Step("seat")!.State.ShouldBe(StepState.Failed);
-        result.Step("seat")!.Message.ShouldContain("hub/side/hub.rim");
+        result.Step("seat")!.Lost.ShouldContain("hub/side/hub.rim");
+        result.Step("seat")!.Message.ShouldContain("is gone from the body. The closest now: the round side");
         result.Step("screw_s")!.State.ShouldBe(StepState.Waiting);
     }
 

@@ -187,7 +187,8 @@ public sealed class RebuildTests : IDisposable
         var renamed = part.With(((SketchStep)part.Find("on")!) with { On = "boss/side/gone" });
         var failed = rebuilder.Rebuild(renamed).Step("on")!;
         failed.State.ShouldBe(StepState.Failed);
-        failed.Message.ShouldContain("boss/side/k");
+        failed.LostName.ShouldBe("boss/side/gone");
+        failed.Lost.ShouldContain("boss/side/k");
     }
 
     [Fact]
