@@ -56,7 +56,7 @@ function accept(): void {
         v-if="part.hasPicture && !part.deleted"
         :src="`/api/parts/${part.id}/picture?dark=${dark}&at=${part.drawn}`"
         alt=""
-        class="h-44 w-full border-b border-hair bg-canvas object-cover"
+        class="h-44 w-full border-b border-hair bg-canvas object-contain"
         data-testid="part-picture"
       />
       <span v-else class="flex h-44 items-center justify-center border-b border-hair bg-canvas text-muted">{{
