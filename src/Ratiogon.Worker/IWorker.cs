@@ -13,6 +13,9 @@ public interface IWorker
     /// <summary>What is kept of a part: what it is built into, packed, and its pictures.</summary>
     Task<KeepsakeAnswer> KeepsakeAsync(byte[] part);
 
+    /// <summary>A picture of a part, PNG; null where there is nothing to see.</summary>
+    Task<byte[]?> PictureAsync(byte[] part, bool dark);
+
     /// <summary>Does one thing to a draft of the measuring tool; draft, input (or null) and answer are JSON.</summary>
     Task<string> GaugeAsync(byte[] part, string draft, string? input);
 

@@ -54,6 +54,13 @@ internal sealed class WorkerService : IWorker, IDisposable
             );
         });
 
+    public Task<byte[]?> PictureAsync(byte[] part, bool dark) =>
+        InTurn(() =>
+        {
+            var of = Read(part);
+            return PartPicture.Draw(of, rebuilder.Rebuild(of, withMesh: true), dark ? PictureColours.Dark : PictureColours.Light);
+        });
+
     public Task<string> GaugeAsync(byte[] part, string draft, string? input) =>
         InTurn(() =>
         {

@@ -19,7 +19,7 @@ public sealed class BodyWords(INamedBody body, Part part)
 
     private readonly Lazy<ImmutableArray<FaceWords>> faces = new(() => All(body, part));
     private readonly Lazy<int[][]> around = new(() => Around(body));
-    private readonly Lazy<Dictionary<string, string>> edges = new(() => []);
+    private readonly Dictionary<string, string> edges = new(StringComparer.Ordinal);
 
     /// <summary>What a face is, and of which step.</summary>
     private readonly record struct FaceWords(string What, string Of)
@@ -31,33 +31,25 @@ public sealed class BodyWords(INamedBody body, Part part)
     public string Face(int index) => faces.Value[index].Whole;
 
     /// <summary>For example <c>edge between the top and the right side of Plate, 50 mm</c>.</summary>
-    public string Edge(int index)
-    {
-        lock (edges.Value)
-        {
-            return edges.Value.TryGetValue(body.Names.Edges[index], out var known) ? known : NameEdge(index);
-        }
-    }
+    public string Edge(int index) => edges.TryGetValue(body.Names.Edges[index], out var known) ? known : NameEdge(index);
 
     /// <summary>For example <c>corner of the top, the front and the right side of Plate</c>.</summary>
     public string Vertex(int index)
     {
-        var about = About(index);
+        var about = around.Value[index];
         if (about.Length == 0)
         {
             return "corner";
         }
 
-        var alike = Enumerable.Range(0, body.Topology.Vertices.Length).Where(v => About(v).SequenceEqual(about)).ToList();
-        return Placed(
+        var alike = Enumerable.Range(0, body.Topology.Vertices.Length).Where(v => around.Value[v].SequenceEqual(about)).ToList();
+        return Whereabouts.Placed(
             $"corner of {Together(about)}",
             Whereabouts.Of([.. alike.Select(v => body.Topology.Vertices[v])])[alike.IndexOf(index)]
         );
     }
 
-    /// <summary>The faces about a corner, by their names.</summary>
-    private int[] About(int vertex) => around.Value[vertex];
-
+    /// <summary>The faces about each corner, by their names.</summary>
     private static int[][] Around(INamedBody body)
     {
         var around = body.Topology.Vertices.Select(_ => new HashSet<int>()).ToArray();
@@ -72,12 +64,6 @@ public sealed class BodyWords(INamedBody body, Part part)
         return [.. around.Select(f => f.OrderBy(i => body.Names.Faces[i], StringComparer.Ordinal).ToArray())];
     }
 
-    /// <summary>Words with where it is: before them, or as a number behind them.</summary>
-    private static string Placed(string words, string where) =>
-        where.Length == 0 ? words
-        : char.IsAsciiDigit(where[0]) ? $"{words} ({where})"
-        : $"{where} {words}";
-
     private string NameEdge(int index)
     {
         var edge = body.Topology.Edges[index];
@@ -88,10 +74,10 @@ public sealed class BodyWords(INamedBody body, Part part)
         var where = Whereabouts.Of([.. alike.Select(e => e.Edge.Middle)]);
         for (var k = 0; k < alike.Count; k++)
         {
-            edges.Value[body.Names.Edges[alike[k].Index]] = Placed(Plain(alike[k].Edge), where[k]);
+            edges[body.Names.Edges[alike[k].Index]] = Whereabouts.Placed(Plain(alike[k].Edge), where[k]);
         }
 
-        return edges.Value.TryGetValue(body.Names.Edges[index], out var found) ? found : Plain(edge);
+        return edges.TryGetValue(body.Names.Edges[index], out var found) ? found : Plain(edge);
     }
 
     private string Plain(EdgeShape edge)
@@ -138,7 +124,7 @@ public sealed class BodyWords(INamedBody body, Part part)
             var where = Whereabouts.Of([.. of.Select(i => body.Topology.Faces[i].Centre)]);
             for (var k = 0; k < of.Length; k++)
             {
-                told[of[k]] = told[of[k]] with { What = Placed(told[of[k]].What, where[k]) };
+                told[of[k]] = told[of[k]] with { What = Whereabouts.Placed(told[of[k]].What, where[k]) };
             }
         }
 

@@ -13,7 +13,7 @@ namespace Ratiogon.Core.Building;
 /// <param name="model">What the references name.</param>
 public sealed partial class Wording(Model model)
 {
-    private readonly Dictionary<INamedBody, BodyWords> bodies = [];
+    private readonly Dictionary<INamedBody, BodyWords> bodies = new(ReferenceEqualityComparer.Instance);
 
     /// <summary>A thing without its article; also of what is lost, as far as its name tells.</summary>
     public string Of(string reference)
@@ -27,11 +27,7 @@ public sealed partial class Wording(Model model)
         var (id, member) = Split(reference);
         if (id == World.Id)
         {
-            return member is null or "origin"
-                ? member is null
-                    ? "world"
-                    : "origin"
-                : Member(member);
+            return member is null ? "world" : Member(member);
         }
 
         var step = model.Part.Find(id);
@@ -54,9 +50,13 @@ public sealed partial class Wording(Model model)
             return $"the {snap.Replace('-', ' ')} of {The(thing)}";
         }
 
-        return reference.Contains(' ', StringComparison.Ordinal) && World.Single(reference).Length == 1
-            ? In(reference)
-            : Article("of ", 3, Of(reference));
+        if (reference.Contains(' ', StringComparison.Ordinal) && World.Single(reference).Length == 1)
+        {
+            return In(reference);
+        }
+
+        var words = Of(reference);
+        return IsDescribed(words) ? $"the {words}" : words;
     }
 
     /// <summary>A text in which every reference is said in words.</summary>
@@ -175,15 +175,20 @@ public sealed partial class Wording(Model model)
         : member == "origin" ? member
         : $"{member} axis";
 
-    /// <summary>Words that describe have an article, names have none; a sentence begins with a capital letter.</summary>
+    /// <summary>Words that describe have an article, names have none.</summary>
+    private static bool IsDescribed(string words) => words.Contains(" of ", StringComparison.Ordinal) || words is "origin" or "world";
+
+    /// <summary>Words as they stand at a place of a text: with an article unless there is one, with a capital at the beginning of a sentence.</summary>
     private static string Article(string text, int at, string words)
     {
-        var described = words.Contains(" of ", StringComparison.Ordinal) || words is "origin" or "world";
-        var after = text[..at].TrimEnd('\'', '"');
-        var said = described && !after.EndsWith("the ", StringComparison.OrdinalIgnoreCase) ? $"the {words}" : words;
-        return described && (after.Length == 0 || after.EndsWith(". ", StringComparison.Ordinal))
-            ? char.ToUpperInvariant(said[0]) + said[1..]
-            : said;
+        if (!IsDescribed(words))
+        {
+            return words;
+        }
+
+        var before = text[..at].TrimEnd('\'', '"');
+        var said = before.EndsWith("the ", StringComparison.OrdinalIgnoreCase) ? words : $"the {words}";
+        return before.Length == 0 || before.EndsWith(". ", StringComparison.Ordinal) ? char.ToUpperInvariant(said[0]) + said[1..] : said;
     }
 
     /// <summary>A step's id, a slash and what stands behind it, with or without quotes about it.</summary>

@@ -43,6 +43,17 @@ public static class Whereabouts
         return Told(byDepth[0].Values, byDepth[0].Words, byDepth[1].Values, byDepth[1].Words);
     }
 
+    /// <summary>Words with where a thing is: before them, or as a number behind them; as they are where nothing needs to be said.</summary>
+    /// <param name="words">What it is.</param>
+    /// <param name="where">As <see cref="Of(IReadOnlyList{Vec2})"/> answers it.</param>
+    public static string Placed(string words, string where)
+    {
+        ArgumentNullException.ThrowIfNull(where);
+        return where.Length == 0 ? words
+            : char.IsAsciiDigit(where[0]) ? $"{words} ({where})"
+            : $"{where} {words}";
+    }
+
     private static ImmutableArray<string> Told(double[] first, string[] firstWords, double[] second, string[] secondWords)
     {
         var n = first.Length;

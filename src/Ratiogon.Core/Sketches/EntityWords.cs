@@ -180,7 +180,7 @@ public sealed partial class EntityWords
             var where = Whereabouts.Of([.. ids.Select(place)]);
             for (var i = 0; i < ids.Length; i++)
             {
-                words[ids[i]] = char.IsAsciiDigit(where[i][0]) ? $"{words[ids[i]]} ({where[i]})" : $"{where[i]} {words[ids[i]]}";
+                words[ids[i]] = Whereabouts.Placed(words[ids[i]], where[i]);
             }
         }
 

@@ -56,7 +56,7 @@ public sealed record SketchDimension(string Id, string Kind, ImmutableArray<stri
 
     /// <summary>The value that drives it, in millimetres or radians; null where none does.</summary>
     /// <param name="values">Values of driving dimensions by their ids.</param>
-    public double? DrivenBy(IReadOnlyDictionary<string, double> values) => Driving && values.TryGetValue(Id, out var value) ? value : null;
+    public double? ValueIn(IReadOnlyDictionary<string, double> values) => Driving && values.TryGetValue(Id, out var value) ? value : null;
 
     public bool Equals(SketchDimension? other) =>
         other is not null

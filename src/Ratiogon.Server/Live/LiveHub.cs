@@ -342,7 +342,7 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
     public async Task<string[]> Words(string? step, string[] references)
     {
         var session = Session();
-        var asked = (references ?? []).Take(MostPicks);
+        var asked = (references ?? []).Take(MostPicks).Select(r => r ?? "");
         if (step is not null && session.Present.Find(step) is SketchStep sketch)
         {
             var words = EntityWords.Of(sketch.Sketch, session.Present.Units);

@@ -133,11 +133,10 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     public Task<Outcome<StoredPart>> ReplaceAsync(Part state, string words, Guid account, long? expected = null) =>
         ChangeAsync(_ => Task.FromResult<Outcome<Part>>(state), account, EditKind.Do, () => (words, null), expected);
 
-    public async Task<Outcome<byte[]?>> PictureAsync(Part state, bool dark)
+    public Task<Outcome<byte[]?>> PictureAsync(Part state, bool dark)
     {
         var bytes = JsonSerializer.SerializeToUtf8Bytes(state, PartJson.Compact);
-        var kept = await InWorkerAsync(worker => worker.KeepsakeAsync(bytes));
-        return kept.Map(k => dark ? k.Dark : k.Light);
+        return InWorkerAsync(worker => worker.PictureAsync(bytes, dark));
     }
 
     public Task<Outcome<StoredPart>> UndoAsync(Guid account, long? expected = null) => StepBackAsync(account, expected, EditKind.Undo);

@@ -1,14 +1,9 @@
-using System.Collections.Immutable;
 using Ratiogon.Core.Datums;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Gauging;
-using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Meshes;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Steps;
-using Ratiogon.Core.Quantities;
-using Ratiogon.Core.Sketches.Drawing;
-using Ratiogon.Store;
 
 namespace Ratiogon.Server.Parts;
 

@@ -33,7 +33,7 @@ internal static class SketchCompiler
         foreach (var dimension in sketch.Dimensions)
         {
             writer.From(new Owner(OwnerKind.Dimension, dimension.Id));
-            var value = dimension.DrivenBy(values);
+            var value = dimension.ValueIn(values);
             if (value is { } number)
             {
                 WriteSize(writer, dimension, number);

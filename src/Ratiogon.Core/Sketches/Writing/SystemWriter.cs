@@ -144,7 +144,7 @@ public sealed class SystemWriter
         {
             var dimension = sized.Dimensions[i];
             other.From(new Owner(OwnerKind.Dimension, dimension.Id));
-            if (!other.Repeat(written, i, dimension.DrivenBy(values), number => write(other, dimension, number)))
+            if (!other.Repeat(written, i, dimension.ValueIn(values), number => write(other, dimension, number)))
             {
                 return null;
             }
