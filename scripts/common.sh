@@ -98,7 +98,8 @@ start_postgres() {
     as_pg "$bin/initdb" -D "$data/cluster" -U ratiogon --pwfile="$data/password" --auth=scram-sha-256 -E UTF8 --no-locale >"$root/var/initdb.log" 2>&1 || fail "initdb failed; see var/initdb.log"
   fi
   pg_data=$data/cluster
-  if ! as_pg "$bin/pg_ctl" -D "$pg_data" status >/dev/null 2>&1; then
+  if ! postgres_runs; then
+    as_pg rm -f "$pg_data/postmaster.pid"
     port_free "$port" || fail "port $port, for PostgreSQL, is taken; set RATIOGON_DB_PORT to another"
     as_pg "$bin/pg_ctl" -D "$pg_data" -w -l "$data/postgres.log" -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c shared_buffers=64MB -c synchronous_commit=on" start >/dev/null || fail "PostgreSQL did not start; see $data/postgres.log"
     pg_started=1
@@ -112,6 +113,12 @@ start_postgres() {
 }
 
 psql_do() { PGPASSWORD=$pg_password "$(pg_bin)/psql" -qAt -h 127.0.0.1 -p "$pg_port" -U ratiogon -d "${2:-postgres}" -c "$1"; }
+
+# A process that has ended, but that nobody has buried, does not run.
+postgres_runs() {
+  local pid; pid=$(head -1 "$pg_data/postmaster.pid" 2>/dev/null) || return 1
+  kill -0 "$pid" 2>/dev/null && [ "$(awk '/^State:/ {print $2}' "/proc/$pid/status" 2>/dev/null)" != Z ]
+}
 
 stop_postgres() { [ -n "${pg_started:-}" ] && as_pg "$(pg_bin)/pg_ctl" -D "$pg_data" -m fast -w stop >/dev/null 2>&1; pg_started=; }
 

@@ -13,7 +13,7 @@ internal static class Problems
             statusCode: refusal.Code switch
             {
                 "edit.stale" => StatusCodes.Status409Conflict,
-                Away.Code => StatusCodes.Status503ServiceUnavailable,
+                Away.Code or Away.FullCode => StatusCodes.Status503ServiceUnavailable,
                 _ => StatusCodes.Status422UnprocessableEntity,
             },
             title: "Refused",

@@ -82,13 +82,18 @@ services.AddProblemDetails(o =>
     o.CustomizeProblemDetails = c =>
     {
         c.ProblemDetails.Detail ??= BadJson.Of(c.Exception) is var (path, why) ? $"The request could not be read at {path}: {why}" : null;
-        if (Away.Is(c.Exception))
+        if (c.ProblemDetails.Status == StatusCodes.Status503ServiceUnavailable)
         {
             c.HttpContext.Response.Headers.RetryAfter = Away.Again.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        }
+
+        if (Away.Is(c.Exception))
+        {
+            var refusal = Away.Of(c.Exception);
             (c.ProblemDetails.Detail, c.ProblemDetails.Type, c.ProblemDetails.Extensions["code"]) = (
-                Away.Refusal.Message,
-                $"urn:ratiogon:{Away.Code}",
-                Away.Code
+                refusal.Message,
+                $"urn:ratiogon:{refusal.Code}",
+                refusal.Code
             );
         }
     }

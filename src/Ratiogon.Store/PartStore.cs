@@ -175,9 +175,16 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             }
         }
 
-        var part = JsonSerializer.Deserialize<Part>(row.Header, PartJson.Compact)! with
+        var (head, unread) = PartReading.HeadOf(row.Header, row.Name);
+        var part = head with
         {
-            Steps = [.. steps.Select(s => StepOf(s.StepId, s.Number, s.Body))],
+            Steps =
+            [
+                .. unread is null
+                    ? []
+                    : new Step[] { unread with { Number = Math.Min(unread.Number, steps.FirstOrDefault()?.Number - 1 ?? 0) } },
+                .. steps.Where(s => s.StepId != unread?.Id).Select(s => PartReading.StepOf(s.StepId, s.Number, s.Body)),
+            ],
         };
         return new StoredPart(id, row.OwnerId, part, row.Revision, row.Changed, undo, redo);
     }
@@ -255,8 +262,10 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             return null;
         }
 
+        // What cannot be read of the head stands beside the steps from now on; until now it stood in the head alone.
+        var unread = PartReading.HeadOf(row.Header, row.Name).Unread?.Id;
         (row.Revision, row.Changed, row.Name, row.Header) = (before.Revision + 1, Now(), after.Name, Header(after));
-        foreach (var step in change.StepsBefore.Where(s => after.Find(s.Id) is null))
+        foreach (var step in change.StepsBefore.Where(s => s.Id != unread && after.Find(s.Id) is null))
         {
             db.Steps.Remove(
                 new StepRow
@@ -268,7 +277,12 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             );
         }
 
-        foreach (var step in change.StepsAfter)
+        if (after.Find(unread ?? "") is { } kept)
+        {
+            db.Steps.Add(Row(before.Id, kept));
+        }
+
+        foreach (var step in change.StepsAfter.Where(s => s.Id != unread))
         {
             db.Entry(Row(before.Id, step)).State = before.Part.Find(step.Id) is null ? EntityState.Added : EntityState.Modified;
         }
@@ -461,31 +475,4 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             Number = step.Number,
             Body = JsonSerializer.Serialize(step, PartJson.Compact),
         };
-
-    /// <summary>A step as it was kept; one that cannot be read any more is shown as failing, and the part opens all the same.</summary>
-    private static Step StepOf(string id, int number, string body)
-    {
-        var name = id;
-        try
-        {
-            // Older rows may hold a short form.
-            var node = System.Text.Json.Nodes.JsonNode.Parse(body)!.AsObject();
-            name = node["name"] is System.Text.Json.Nodes.JsonValue said && said.TryGetValue<string>(out var text) ? text : id;
-            StepShortForm.Expand(node);
-            var step = node.Deserialize<Step>(PartJson.Compact)!;
-            return step.Id == id ? step : throw new JsonException($"It says that it is '{step.Id}'.");
-        }
-        catch (Exception e)
-            when (e is JsonException or NotSupportedException or InvalidOperationException or FormatException or ArgumentException)
-        {
-            return new UnreadStep(
-                id,
-                number,
-                name,
-                body,
-                $"What is kept of this step cannot be read: {e.Message.Split(" Path:")[0].Split('\n')[0]} The rest of the part "
-                    + "goes on; take the step away, or undo what led to it."
-            );
-        }
-    }
 }

@@ -222,4 +222,56 @@ public class AccountTests(ServerFixture fixture) : IClassFixture<ServerFixture>
         );
         (await Client.CodeAsync(large)).ShouldBe("account.full", await large.Content.ReadAsStringAsync());
     }
+
+    [Fact]
+    public async Task The_log_says_who_came_in_and_who_tried_to_without_what_was_typed()
+    {
+        await using var own = await ServerProcess.StartAsync(
+            demo: false,
+            new() { ["Logging__LogLevel__Ratiogon.Server.Accounts"] = "Information" }
+        );
+        await using var client = new Client(own);
+        var (address, password) = (Address(), "moss nursery");
+        async Task AskAsync(string route, object body) => await client.Http.PostAsJsonAsync($"/api/account/{route}", body);
+        await AskAsync("sign-up", new { email = address, password });
+        await AskAsync("sign-out", new { });
+        await AskAsync("sign-in", new { email = address, password = "wrong lantern" });
+        await AskAsync("sign-in", new { email = Address(), password = "wrong lantern" });
+        await AskAsync("sign-in", new { email = address, password });
+        await AskAsync("password", new { current = password, next = "otter lantern" });
+        await AskAsync(
+            "recover",
+            new
+            {
+                email = address,
+                code = "00000-00000",
+                next = "otter lanterns",
+            }
+        );
+        await AskAsync("delete", new { password = "otter lantern" });
+
+        // The log is read as it comes.
+        string[] said = [];
+        for (var tries = 0; tries < 100 && said.Length < 8; tries++)
+        {
+            await Task.Delay(50);
+            said = [.. own.Log.Where(l => l.Contains("from 127.0.0.1", StringComparison.Ordinal)).Select(l => l.Trim())];
+        }
+
+        var account = System.Text.RegularExpressions.Regex.Match(said[0], "Account ([0-9a-f-]{36}) made").Groups[1].Value;
+        account.ShouldNotBeEmpty();
+        said.ShouldBe([
+            $"Account {account} made from 127.0.0.1",
+            $"Account {account}: signed out, from 127.0.0.1",
+            $"Refused: a password that does not fit, account {account}, from 127.0.0.1",
+            "Refused: a password that does not fit, account none, from 127.0.0.1",
+            $"Account {account} signed in from 127.0.0.1",
+            $"Account {account}: another password; its other sessions end, from 127.0.0.1",
+            $"Refused: a recovery code that does not fit, account {account}, from 127.0.0.1",
+            $"Account {account}: deleted, from 127.0.0.1",
+        ]);
+        own.Log.ShouldNotContain(l =>
+            l.Contains(address, StringComparison.OrdinalIgnoreCase) || l.Contains("lantern", StringComparison.Ordinal)
+        );
+    }
 }

@@ -84,4 +84,49 @@ public class AwayTests
         (await Client.ModelAsync(models, revision + 1)).Bodies.Single().Volume.ShouldBe(80 * 50 * 20, 1e-9);
         server.Log.ShouldNotContain(l => l.StartsWith("crit:", StringComparison.Ordinal));
     }
+
+    /// <summary>As the database answers when its disk is full: SQLSTATE 53100, at the edit log.</summary>
+    [Fact]
+    public async Task A_full_disk_is_said_and_what_was_kept_is_safe()
+    {
+        await using var server = await ServerProcess.StartAsync(demo: false);
+        await using var client = await Client.SignedUpAsync(server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate);
+        var revision = (long)(await client.PartAsync(id))["revision"]!;
+        async Task TellAsync(string sql)
+        {
+            await using var connection = new NpgsqlConnection(server.Database);
+            await connection.OpenAsync();
+            await using var command = connection.CreateCommand();
+            command.CommandText = sql;
+            await command.ExecuteNonQueryAsync();
+        }
+
+        await TellAsync(
+            """
+            create function no_room() returns trigger language plpgsql as $$
+            begin raise exception 'could not extend file: No space left on device' using errcode = '53100'; end $$;
+            create trigger no_room before insert on edits for each row execute function no_room();
+            create trigger no_room before insert on parts for each row execute function no_room();
+            """
+        );
+        foreach (
+            var answer in new[]
+            {
+                await client.SendAsync(id, new SetSize("plate", "length", "20 mm"), revision),
+                await client.Http.PostAsJsonAsync("/api/parts", new { name = "New" }),
+            }
+        )
+        {
+            answer.StatusCode.ShouldBe(HttpStatusCode.ServiceUnavailable);
+            (await Client.CodeAsync(answer)).ShouldBe("store.full");
+            ((string)(await Client.JsonAsync(answer))["detail"]!).ShouldContain("no room left on its disk");
+            answer.Headers.RetryAfter.ShouldNotBeNull();
+        }
+
+        ((long)(await client.PartAsync(id))["revision"]!).ShouldBe(revision);
+        await TellAsync("drop trigger no_room on edits; drop trigger no_room on parts");
+        (await client.SendAsync(id, new SetSize("plate", "length", "20 mm"), revision)).StatusCode.ShouldBe(HttpStatusCode.OK);
+    }
 }

@@ -18,23 +18,32 @@ internal sealed class Client : IAsyncDisposable
     private readonly CookieContainer cookies = new();
     private readonly List<HubConnection> links = [];
 
+    private readonly ServerProcess? server;
+    private readonly Uri address;
+
     public Client(ServerProcess server)
+        : this(server.Address) => this.server = server;
+
+    /// <summary>For a server that something else started.</summary>
+    public Client(Uri address)
     {
-        Server = server;
+        this.address = address;
         Http = new HttpClient(new HttpClientHandler { CookieContainer = cookies })
         {
-            BaseAddress = server.Address,
+            BaseAddress = address,
             Timeout = TimeSpan.FromSeconds(60),
         };
     }
 
-    public ServerProcess Server { get; }
+    public ServerProcess Server => server ?? throw new InvalidOperationException("something else started this server");
 
     public HttpClient Http { get; }
 
-    public static async Task<Client> SignedUpAsync(ServerProcess server)
+    public static Task<Client> SignedUpAsync(ServerProcess server) => SignedUpAsync(new Client(server));
+
+    /// <summary>Signs up with an address of its own.</summary>
+    public static async Task<Client> SignedUpAsync(Client client)
     {
-        var client = new Client(server);
         var answer = await client.Http.PostAsJsonAsync(
             "/api/account/sign-up",
             new { email = $"u{Guid.NewGuid():N}@ratiogon.example", password = "moss nursery" }
@@ -76,10 +85,7 @@ internal sealed class Client : IAsyncDisposable
     /// <summary>A live link to a part; every rebuilt model goes to the channel.</summary>
     public async Task<(HubConnection Hub, System.Threading.Channels.ChannelReader<RebuiltMessage> Models)> OpenAsync(string id)
     {
-        var hub = new HubConnectionBuilder()
-            .WithUrl(new Uri(Server.Address, "/live"), o => o.Cookies = cookies)
-            .AddMessagePackProtocol()
-            .Build();
+        var hub = new HubConnectionBuilder().WithUrl(new Uri(address, "/live"), o => o.Cookies = cookies).AddMessagePackProtocol().Build();
         links.Add(hub);
         var models = System.Threading.Channels.Channel.CreateUnbounded<RebuiltMessage>();
         hub.On<RebuiltMessage>("Rebuilt", m => models.Writer.TryWrite(m));

@@ -296,4 +296,61 @@ public sealed class PartStoreTests : IAsyncLifetime
         read = await DoAsync(read, new RemoveStep("plate", Anyway: true));
         (await store.LoadAsync(stored.Id, owner))!.Part.Find("plate").ShouldBeNull();
     }
+
+    [Theory]
+    [InlineData("units", "7", "units")]
+    [InlineData("parameters", """[{"name":"w","value":"3 mm"},7,{"name":"h","value":["x"]},{"name":"d","value":"9 mm"}]""", "parameters")]
+    [InlineData("material", "\"lead\"", "material")]
+    [InlineData("nothingKnown", "1", "nothingKnown")]
+    [InlineData("stopLine", "{}", "stopLine")]
+    public async Task A_head_that_cannot_be_read_opens_with_what_can_be_and_is_kept(string field, string value, string told)
+    {
+        var begun = await DoAsync(await NewAsync(MotorPlate.Build()), new SetParameter("play", "0.2 mm"));
+        string spoiled;
+        await using (var db = factory.CreateDbContext())
+        {
+            var head = System.Text.Json.Nodes.JsonNode.Parse((await db.Parts.SingleAsync(p => p.Id == begun.Id)).Header)!.AsObject();
+            head[field] = System.Text.Json.Nodes.JsonNode.Parse(value);
+            spoiled = head.ToJsonString();
+            await db.Parts.Where(p => p.Id == begun.Id).ExecuteUpdateAsync(u => u.SetProperty(p => p.Header, spoiled));
+        }
+
+        var read = (await store.LoadAsync(begun.Id, owner)).ShouldNotBeNull();
+        var broken = read.Part.Steps[0].ShouldBeOfType<UnreadStep>();
+        broken.Why.ShouldContain($"({told}");
+        read.Part.Steps.Skip(1).ShouldBe(begun.Part.Steps);
+        read.Part.Parameters.Select(p => p.Name).ShouldBe(field == "parameters" ? ["w", "d"] : begun.Part.Parameters.Select(p => p.Name));
+        read.Part.Name.ShouldBe(begun.Part.Name);
+        (field == "units" || read.Part.Units == begun.Part.Units).ShouldBeTrue();
+
+        // The next edit keeps a head that can be read, and what could not be stays with the part until somebody takes it away.
+        read = await DoAsync(read, new RenamePart("Mended"));
+        var again = (await store.LoadAsync(begun.Id, owner))!;
+        again.Part.Name.ShouldBe("Mended");
+        again.Part.ShouldBe(read.Part);
+        System
+            .Text.Json.Nodes.JsonNode.DeepEquals(
+                System.Text.Json.Nodes.JsonNode.Parse(again.Part.Steps[0].ShouldBeOfType<UnreadStep>().Content),
+                System.Text.Json.Nodes.JsonNode.Parse(spoiled)
+            )
+            .ShouldBeTrue();
+        await DoAsync(again, new RemoveStep(broken.Id, Anyway: true));
+        (await store.LoadAsync(begun.Id, owner))!.Part.Steps.ShouldBe(begun.Part.Steps);
+    }
+
+    [Fact]
+    public async Task The_step_that_tells_of_a_head_can_be_taken_away_at_once()
+    {
+        var begun = await NewAsync(MotorPlate.Build());
+        await using (var db = factory.CreateDbContext())
+        {
+            await db.Parts.Where(p => p.Id == begun.Id).ExecuteUpdateAsync(u => u.SetProperty(p => p.Header, "[]"));
+        }
+
+        var read = (await store.LoadAsync(begun.Id, owner))!;
+        read.Part.Steps[0].ShouldBeOfType<UnreadStep>().Why.ShouldContain("(all of it)");
+        read.Part.Name.ShouldBe(begun.Part.Name);
+        await DoAsync(read, new RemoveStep(read.Part.Steps[0].Id, Anyway: true));
+        (await store.LoadAsync(begun.Id, owner))!.Part.Steps.ShouldBe(begun.Part.Steps);
+    }
 }

@@ -137,7 +137,8 @@ public sealed class ServerProcess : IAsyncDisposable
         }
     }
 
-    private static int FreePort()
+    /// <summary>A port on which nobody listens now.</summary>
+    public static int FreePort()
     {
         using var probe = new TcpListener(IPAddress.Loopback, 0);
         probe.Start();

@@ -65,11 +65,12 @@ internal static class AccountEndpoints
         account.MapPost("/sign-up", SignUpAsync).WithName("signUp").RequireRateLimiting(AccountLimits.Account);
         account.MapPost("/sign-in", SignInAsync).WithName("signIn").RequireRateLimiting(AccountLimits.Account);
         account
-            .MapPost("/sign-out", async (ClaimsPrincipal user, SignInManager<Account> signIn, Sessions sessions) =>
+            .MapPost("/sign-out", async (ClaimsPrincipal user, SignInManager<Account> signIn, Sessions sessions, AccountLog log) =>
             {
                 // Whoever leaves the page meanwhile is signed out all the same.
                 await sessions.EndAsync(user, CancellationToken.None);
                 await signIn.SignOutAsync();
+                log.Changed("signed out", user);
                 return TypedResults.NoContent();
             })
             .WithName("signOut");
@@ -108,6 +109,7 @@ internal static class AccountEndpoints
         DemoSwitch demo,
         Hashing hashing,
         SignInTries tries,
+        AccountLog log,
         HttpContext context
     )
     {
@@ -153,6 +155,7 @@ internal static class AccountEndpoints
         }
 
         await EnterAsync(signIn, account, credentials.Stay);
+        log.Entered("made", account.Id);
         tries.Mark(context, credentials.Email);
         return TypedResults.Ok(new AccountView(account.Email, demo.On, Code: code));
     }
@@ -164,6 +167,7 @@ internal static class AccountEndpoints
         DemoSwitch demo,
         Hashing hashing,
         SignInTries tries,
+        AccountLog log,
         HttpContext context
     )
     {
@@ -175,6 +179,7 @@ internal static class AccountEndpoints
         using var lease = tries.Take(context, credentials.Email);
         if (!lease.IsAcquired)
         {
+            log.Refused("too many tries to sign in", null);
             return AccountLimits.TooMany(context, lease);
         }
 
@@ -195,10 +200,12 @@ internal static class AccountEndpoints
 
         if (!fits || account is null)
         {
+            log.Refused("a password that does not fit", account?.Id);
             return Problems.Of(new Refusal("account.sign-in", "Address and password do not fit together.", "password"));
         }
 
         await EnterAsync(signIn, account, credentials.Stay);
+        log.Entered("signed in", account.Id);
         tries.Mark(context, credentials.Email);
         return TypedResults.Ok(new AccountView(account.Email, demo.On));
     }
@@ -210,6 +217,7 @@ internal static class AccountEndpoints
         DemoSwitch demo,
         AccountStore accounts,
         PartStore store,
+        AccountLog log,
         HttpContext context
     )
     {
@@ -236,6 +244,7 @@ internal static class AccountEndpoints
         // Copies of what is not drawn yet are drawn themselves.
         store.Tell(await accounts.CopyPartsAsync(shown.Id, id, context.RequestAborted));
         await EnterAsync(signIn, visitor, stay: false);
+        log.Entered("made as a visitor's", id);
         return TypedResults.Ok(new AccountView(visitor.Email, true, Visitor: true));
     }
 
@@ -248,6 +257,7 @@ internal static class AccountEndpoints
         DemoSwitch demo,
         Hashing hashing,
         SignInTries tries,
+        AccountLog log,
         HttpContext context
     )
     {
@@ -265,6 +275,7 @@ internal static class AccountEndpoints
         var account = await users.FindByNameAsync(recovery.Email);
         if (recovery.Code.Length > 100 || !RecoveryCode.Fits(account?.Recovery, recovery.Code) || account is null)
         {
+            log.Refused("a recovery code that does not fit", account?.Id);
             return Problems.Of(new Refusal("account.recover", "Address and code do not fit together.", "code"));
         }
 
@@ -288,6 +299,7 @@ internal static class AccountEndpoints
         }
 
         await EnterAsync(signIn, account, stay: false);
+        log.Entered("was recovered by its code", account.Id);
         tries.Mark(context, recovery.Email);
         return TypedResults.Ok(new AccountView(account.Email, demo.On, Code: code));
     }
@@ -299,12 +311,14 @@ internal static class AccountEndpoints
         DemoSwitch demo,
         Hashing hashing,
         SignInTries tries,
+        AccountLog log,
         HttpContext context
-    ) => ConfirmedAsync(confirmation, users, hashing, tries, context, async account =>
+    ) => ConfirmedAsync(confirmation, users, hashing, tries, log, context, async account =>
         {
             var code = RecoveryCode.New();
             account.Recovery = RecoveryCode.Hash(code);
             await users.UpdateAsync(account);
+            log.Changed("another recovery code", context.User);
             return TypedResults.Ok(new AccountView(account.Email, demo.On, Code: code));
         });
 
@@ -318,8 +332,9 @@ internal static class AccountEndpoints
         Sessions sessions,
         Hashing hashing,
         SignInTries tries,
+        AccountLog log,
         HttpContext context
-    ) => ConfirmedAsync(confirmation, users, hashing, tries, context, async account =>
+    ) => ConfirmedAsync(confirmation, users, hashing, tries, log, context, async account =>
         {
             var parts = await accounts.PartsAsync(account.Id, CancellationToken.None);
             await sessions.EndAsync(context.User, CancellationToken.None);
@@ -329,6 +344,7 @@ internal static class AccountEndpoints
                 live.Forget(part, account.Id);
             }
 
+            log.Changed("deleted", context.User);
             await signIn.SignOutAsync();
             return TypedResults.NoContent();
         });
@@ -339,6 +355,7 @@ internal static class AccountEndpoints
         UserManager<Account> users,
         Hashing hashing,
         SignInTries tries,
+        AccountLog log,
         HttpContext context,
         Func<Account, Task<Results<Ok<AccountView>, NoContent, ProblemHttpResult>>> work
     )
@@ -375,9 +392,13 @@ internal static class AccountEndpoints
             return AccountLimits.TooMany(context);
         }
 
-        return fits
-            ? await work(account)
-            : Problems.Of(new Refusal("account.password", "The password is another one; nothing was done.", "password"));
+        if (!fits)
+        {
+            log.Refused("a password that does not fit, for something about the account", account.Id);
+            return Problems.Of(new Refusal("account.password", "The password is another one; nothing was done.", "password"));
+        }
+
+        return await work(account);
     }
 
     /// <summary>Everything that is kept, as a zip archive; made on disk, for it may be large.</summary>
@@ -413,6 +434,7 @@ internal static class AccountEndpoints
         SignInManager<Account> signIn,
         Hashing hashing,
         SignInTries tries,
+        AccountLog log,
         HttpContext context
     )
     {
@@ -451,6 +473,7 @@ internal static class AccountEndpoints
         if (!changed.Succeeded)
         {
             var mismatch = changed.Errors.Any(e => e.Code == nameof(IdentityErrorDescriber.PasswordMismatch));
+            log.Refused(mismatch ? "a password that does not fit, for another one" : "a password that is no good", account.Id);
             return Problems.Of(
                 new Refusal(
                     "account.password",
@@ -462,6 +485,7 @@ internal static class AccountEndpoints
 
         var stay = (await context.AuthenticateAsync(IdentityConstants.ApplicationScheme)).Properties?.IsPersistent == true;
         await EnterAsync(signIn, account, stay);
+        log.Changed("another password; its other sessions end", context.User);
         tries.Mark(context, email);
         return TypedResults.NoContent();
     }

@@ -41,7 +41,8 @@ internal static class AccountLimits
     public static void AddLimits(this IServiceCollection services, IConfiguration configuration)
     {
         var limits = configuration.GetSection("Limits").Get<LimitOptions>() ?? new LimitOptions();
-        services.AddSingleton(limits).AddSingleton<SignInTries>().AddSingleton<Hashing>().AddSingleton<Room>();
+        services.AddHttpContextAccessor();
+        services.AddSingleton(limits).AddSingleton<AccountLog>().AddSingleton<SignInTries>().AddSingleton<Hashing>().AddSingleton<Room>();
         services.AddRateLimiter(o =>
         {
             o.AddPolicy(Account, http =>

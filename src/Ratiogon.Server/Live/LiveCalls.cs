@@ -34,7 +34,7 @@ internal sealed partial class LiveCalls(ILogger<LiveCalls> log) : IHubFilter
         }
         catch (Exception e) when (Away.Is(e))
         {
-            throw new HubException(Away.Refusal.Message);
+            throw new HubException(Away.Of(e).Message);
         }
         catch (Exception e) when (e is not (HubException or OperationCanceledException))
         {

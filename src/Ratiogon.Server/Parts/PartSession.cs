@@ -252,7 +252,20 @@ internal sealed partial class PartSession : IPartSession, IDisposable
                 }
 
                 entry = stack.Peek();
-                var change = await store.ChangeAsync(Id, entry.Revision);
+                PartChange change;
+                try
+                {
+                    change = await store.ChangeAsync(Id, entry.Revision);
+                }
+                catch (JsonException)
+                {
+                    return new Refusal(
+                        "history.unreadable",
+                        $"What is kept of '{entry.Words}' cannot be read any more, so it cannot be taken back or made again. The part is "
+                            + "as it was."
+                    );
+                }
+
                 return (kind == EditKind.Undo ? change.Reversed() : change).Apply(part);
             },
             account,
@@ -335,7 +348,7 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         catch (Exception e) when (Away.Is(e))
         {
             LogAway(log, Id, OneLine(about().Words), OneLine(e.Message));
-            return Away.Refusal;
+            return Away.Of(e);
         }
         finally
         {

@@ -18,9 +18,30 @@ internal static class Away
         "The database does not answer just now, so this was not done. What was kept before is safe. Try again in a moment."
     );
 
+    /// <summary>Code of the refusal while there is no room; answered likewise.</summary>
+    public const string FullCode = "store.full";
+
+    public static readonly Refusal Full = new(
+        FullCode,
+        "The service has no room left on its disk, so this was not kept. What was kept before is safe. Whoever runs the service has to "
+            + "make room; try again after that."
+    );
+
+    /// <summary>What to answer for an exception that <see cref="Is"/> such a one.</summary>
+    public static Refusal Of(Exception? e) => HasNoRoom(e) ? Full : Refusal;
+
+    /// <summary>Whether a disk is full: the database's (SQLSTATE 53100) or this server's (ENOSPC, POSIX.1, 28 on Linux).</summary>
+    private static bool HasNoRoom(Exception? e) =>
+        e switch
+        {
+            PostgresException refused => refused.SqlState == "53100",
+            IOException { HResult: 28 } => true,
+            null => false,
+            _ => HasNoRoom(e.InnerException),
+        };
+
     /// <summary>Classes of SQLSTATE (PostgreSQL, appendix A): connection, transaction rolled back, no room, not in the state for it,
-    /// ended by an
-    /// operator, a system's error; and a database that may only be read.</summary>
+    /// ended by an operator, a system's error; and a database that may only be read.</summary>
     private static readonly string[] Classes = ["08", "40", "53", "55", "57", "58", "25006"];
 
     /// <summary>Whether an exception says so.</summary>
@@ -29,6 +50,7 @@ internal static class Away
         {
             PostgresException refused => Classes.Any(c => refused.SqlState.StartsWith(c, StringComparison.Ordinal)),
             NpgsqlException or TimeoutException => true,
+            IOException => HasNoRoom(e),
             DbUpdateException or InvalidOperationException => Is(e.InnerException),
             _ => false,
         };
