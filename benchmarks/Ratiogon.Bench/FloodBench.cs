@@ -31,9 +31,13 @@ internal static class FloodBench
                 var clock = Stopwatch.StartNew();
                 var answer = await http.PostAsJsonAsync(
                     $"/api/parts/{id}/commands",
-                    new { revision, command = new { kind = "rename-part", name = $"Flood {revision}" } }
+                    new { revision, command = new { command = "rename-part", name = $"Flood {revision}" } }
                 );
-                answer.EnsureSuccessStatusCode();
+                if (!answer.IsSuccessStatusCode)
+                {
+                    throw new InvalidOperationException(await answer.Content.ReadAsStringAsync());
+                }
+
                 revision = (long)(await answer.Content.ReadFromJsonAsync<JsonObject>())!["revision"]!;
                 times.Add(clock.Elapsed.TotalMilliseconds);
                 await Task.Delay(60);
