@@ -1,5 +1,6 @@
 using System.CommandLine;
 using Ratiogon.Cli;
+using Ratiogon.Core.Asking;
 using Ratiogon.Exchange;
 
 var file = new Argument<FileInfo>("FILE") { Description = "A part as JSON." };
@@ -59,6 +60,81 @@ drives.SetAction(
         )
 );
 
+var runs = new Option<int?>("--runs") { Description = "How many parts to build at random; without it as many as it takes." };
+var seed = new Option<int>("--seed") { Description = "Of the draw.", DefaultValueFactory = _ => 1 };
+var tolerances = new Command("tolerances", "Say what the tolerances of the sizes do to a reading.") { file, reading, runs, seed, json };
+Asks(tolerances, r => new TolerancesQuestion(r.GetRequiredValue(reading), r.GetValue(runs), r.GetValue(seed)));
+
+var target = new Argument<string>("READING=VALUE") { Description = "Where to: a value, limits, least or most." };
+var by = new Option<string[]>("--by")
+{
+    Description = "What may be turned: parameters, or sizes as STEP/FIELD.",
+    AllowMultipleArgumentsPerToken = true,
+    Required = true,
+};
+var aim = new Command("aim", "Bring a reading to a value by turning parameters; prints what to turn to what.") { file, target, by, json };
+aim.SetAction(
+    (r, cancel) =>
+        Task.FromResult(
+            AskCommands.Aim(r.GetRequiredValue(target), r.GetRequiredValue(by)) is { Done: true, Value: var question }
+                ? AskCommands.Ask(r.GetRequiredValue(file), question, r.GetValue(json), Console.Out, Console.Error, cancel)
+                : PartInput.Refuse(AskCommands.Aim(r.GetRequiredValue(target), r.GetRequiredValue(by)).Refusal!, Console.Error)
+        )
+);
+
+var from = new Option<string?>("--from") { Description = "Where to begin; without it the parameter's range." };
+var to = new Option<string?>("--to") { Description = "Where to end." };
+var course = new Command("course", "Print a reading over the range of a parameter.") { file, reading, by, from, to, json };
+Asks(course, r => new CourseQuestion(
+    r.GetRequiredValue(reading),
+    AskCommands.Names(r.GetRequiredValue(by)).FirstOrDefault() ?? "",
+    r.GetValue(from),
+    r.GetValue(to)
+));
+
+var tries = new Option<int>("--tries") { Description = "How often to build.", DefaultValueFactory = _ => FlexOf.UsualTries };
+var turned = new Option<string[]>("--of")
+{
+    Description = "Which parameters; without it all that have a range.",
+    AllowMultipleArgumentsPerToken = true,
+};
+var flex = new Command("flex", "Build a part over the ranges of its parameters and say where it fails.") { file, turned, tries, json };
+Asks(flex, r => new FlexQuestion(AskCommands.Names(r.GetValue(turned)), r.GetValue(tries)));
+
+var into = new Option<DirectoryInfo?>("--export") { Description = "Write each variant into this folder." };
+var format = new Option<string>("--format") { Description = "In which format.", DefaultValueFactory = _ => "step" };
+var variants = new Command("variants", "Print what each variant of a part reads, or write each as a file.") { file, into, format, json };
+variants.SetAction(
+    (r, cancel) =>
+        Task.FromResult(
+            r.GetValue(into) is { } folder
+                ? AskCommands.Export(r.GetRequiredValue(file), folder, r.GetValue(format)!, Console.Out, Console.Error, cancel)
+                : AskCommands.Ask(r.GetRequiredValue(file), new VariantsQuestion(), r.GetValue(json), Console.Out, Console.Error, cancel)
+        )
+);
+
+var what = new Argument<string>("NAME") { Description = "A parameter, a step by its id, or a size as STEP/FIELD." };
+var why = new Command("why", "Say what something hangs on, and what hangs on it.") { file, what, json };
+why.SetAction(
+    (r, cancel) =>
+        Task.FromResult(
+            AskCommands.Ask(
+                r.GetRequiredValue(file),
+                AskCommands.Why(r.GetRequiredValue(file), r.GetRequiredValue(what)),
+                r.GetValue(json),
+                Console.Out,
+                Console.Error,
+                cancel
+            )
+        )
+);
+
+void Asks(Command command, Func<System.CommandLine.ParseResult, Question> question) =>
+    command.SetAction(
+        (r, cancel) =>
+            Task.FromResult(AskCommands.Ask(r.GetRequiredValue(file), question(r), r.GetValue(json), Console.Out, Console.Error, cancel))
+    );
+
 var source = new Argument<FileInfo>("FILE")
 {
     Description = "A body (.step, .stp, .iges, .igs), triangles (.stl, .3mf, .glb, .gltf) or a drawing (.svg).",
@@ -113,7 +189,23 @@ delete.SetAction(
 );
 var admin = new Command("admin", "Accounts, for who runs a server.") { database, accounts, reset, quota, delete };
 
-var root = new RootCommand("Ratiogon on part files.") { rebuild, solve, measure, drives, export, import, catalog, admin };
+var root = new RootCommand("Ratiogon on part files.")
+{
+    rebuild,
+    solve,
+    measure,
+    drives,
+    tolerances,
+    aim,
+    course,
+    flex,
+    variants,
+    why,
+    export,
+    import,
+    catalog,
+    admin,
+};
 var parsed = root.Parse(args);
 if (parsed.Errors.Count > 0)
 {

@@ -156,10 +156,47 @@ public static partial class PartFile
             built = next.Value;
         }
 
-        return built with
+        return CheckSaid(built with { StopLine = part.StopLine });
+    }
+
+    /// <summary>What is said of sizes and parameters goes by the same rules as when somebody says it.</summary>
+    private static Outcome<Part> CheckSaid(Part part)
+    {
+        var said = part with
         {
-            StopLine = part.StopLine,
+            Tolerances = [],
+            Variants = [],
+            Parameters = [.. part.Parameters.Select(p => p with { Least = null, Most = null, Stride = null })],
         };
+        (string Where, Core.Parts.Commands.PartCommand Command)[] commands =
+        [
+            .. part
+                .Parameters.Where(p => p.Least is not null || p.Most is not null || p.Stride is not null)
+                .Select(p =>
+                    (
+                        $"$.parameters ({p.Name})",
+                        (Core.Parts.Commands.PartCommand)new Core.Parts.Commands.LimitParameter(p.Name, p.Least, p.Most, p.Stride)
+                    )
+                ),
+            .. part.Tolerances.Select(t =>
+                ($"$.tolerances ({t.Name})", (Core.Parts.Commands.PartCommand)new Core.Parts.Commands.SetTolerance(t.Step, t.Name, t.Text))
+            ),
+            .. part.Variants.IsEmpty
+                ? []
+                : new[] { ("$.variants", (Core.Parts.Commands.PartCommand)new Core.Parts.Commands.SetVariants(part.Variants)) },
+        ];
+        foreach (var (where, command) in commands)
+        {
+            var next = command.Apply(said);
+            if (!next.Done)
+            {
+                return next.Refusal!.At(where);
+            }
+
+            said = next.Value;
+        }
+
+        return said;
     }
 
     /// <summary>The path of the first null among the items of a list, or null.</summary>

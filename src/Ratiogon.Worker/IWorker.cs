@@ -25,6 +25,15 @@ public interface IWorker
     /// <summary>Which parameters and sizes move a reading, by its id; tells how far it is as a share.</summary>
     Task<DrivesReply> DrivesAsync(byte[] part, string reading);
 
+    /// <summary>Answers a <see cref="Core.Asking.Question"/>; question and answer are JSON in UTF-8. Tells how far it is as a share.</summary>
+    Task<AskAnswer> AskAsync(byte[] part, byte[] question);
+
+    /// <summary>Ends the question under way: what was found until then is answered.</summary>
+    Task StopAskingAsync();
+
+    /// <summary>Every variant of a part, or one, as files of a format in a zip archive.</summary>
+    Task<FileAnswer> ExportVariantsAsync(byte[] part, string ending, string? only);
+
     /// <summary>The curves where the body meets a plane (origin, x, y).</summary>
     Task<SectionAnswer> SectionAsync(byte[] part, double[] plane);
 
@@ -88,6 +97,13 @@ public sealed record DrivesReply(string Reading, string Shown, DriveRow[] Rows, 
 /// <param name="Note">What is to be said beside it: another slope downwards, how far it may be off.</param>
 /// <param name="Share">Of all that moves the reading, signed.</param>
 public sealed record DriveRow(string Step, string Name, string Words, string Shown, string Slope, string Note, double Share);
+
+/// <summary>An answer as JSON, or why there is none.</summary>
+/// <param name="Answer">UTF-8.</param>
+/// <param name="Code">Of the refusal.</param>
+/// <param name="Refusal">In words.</param>
+/// <param name="Where">What the refusal is about.</param>
+public sealed record AskAnswer(byte[]? Answer, string? Code, string? Refusal, string? Where);
 
 /// <summary>A text, or why there is none.</summary>
 public sealed record TextAnswer(string? Text, string? Refusal);

@@ -22,6 +22,9 @@ internal sealed class WorkerService : IWorker, IDisposable
     private readonly NativeKernel kernel = new();
     private readonly Rebuilder rebuilder;
     private readonly Lock gate = new();
+    private const int MostHelpers = 4;
+    private readonly List<Rebuilder> helpers = [];
+    private volatile CancellationTokenSource? asking;
     private (byte[] Bytes, Part Part)? last;
 
     public WorkerService() => rebuilder = new Rebuilder(kernel);
@@ -78,6 +81,47 @@ internal sealed class WorkerService : IWorker, IDisposable
             var of = Read(part);
             var asked = DrivesOf.Of(of, reading, p => rebuilder.Rebuild(p, withMesh: false), new Progress(share => Share?.Invoke(share)));
             return asked.Done ? DriveRows.Of(asked.Value, of.Units) : new DrivesReply("", "", [], [], 0, asked.Refusal!.Message);
+        });
+
+    public Task<AskAnswer> AskAsync(byte[] part, byte[] question) =>
+        InTurn(() =>
+        {
+            var asked = JsonSerializer.Deserialize<Question>(question, PartJson.Compact)
+                ?? throw new InvalidOperationException("no question");
+            using var stop = new CancellationTokenSource();
+            asking = stop;
+            try
+            {
+                var answer = asked.Ask(Read(part), Several(), new Progress(share => Share?.Invoke(share)), stop.Token);
+                return answer.Done
+                    ? new AskAnswer(JsonSerializer.SerializeToUtf8Bytes(answer.Value, PartJson.Compact), null, null, null)
+                    : new AskAnswer(null, answer.Refusal!.Code, answer.Refusal.Message, answer.Refusal.Where);
+            }
+            finally
+            {
+                asking = null;
+            }
+        });
+
+    public Task StopAskingAsync()
+    {
+        try
+        {
+            asking?.Cancel();
+        }
+        catch (ObjectDisposedException)
+        {
+            // It was done meanwhile.
+        }
+
+        return Task.CompletedTask;
+    }
+
+    public Task<FileAnswer> ExportVariantsAsync(byte[] part, string ending, string? only) =>
+        InTurn(() =>
+        {
+            var zip = VariantFiles.Zip(Read(part), ending, only, rebuilder, share => Share?.Invoke(share));
+            return new FileAnswer(zip.Done ? zip.Value : null, zip.Refusal?.Message);
         });
 
     public Task<SectionAnswer> SectionAsync(byte[] part, double[] plane) =>
@@ -232,7 +276,25 @@ internal sealed class WorkerService : IWorker, IDisposable
         GC.KeepAlive(held);
     }
 
-    public void Dispose() => rebuilder.Dispose();
+    public void Dispose()
+    {
+        rebuilder.Dispose();
+        foreach (var helper in helpers)
+        {
+            helper.Dispose();
+        }
+    }
+
+    /// <summary>As many that build side by side as there are cores, up to a few: each keeps what it has built.</summary>
+    private Builders Several()
+    {
+        while (helpers.Count + 1 < Math.Min(Environment.ProcessorCount, MostHelpers))
+        {
+            helpers.Add(new Rebuilder(kernel));
+        }
+
+        return new Builders([.. helpers.Prepend(rebuilder).Select(r => (Func<Part, RebuildResult>)(p => r.Rebuild(p, withMesh: false)))]);
+    }
 
     /// <summary>The same part as the last time is the same object, so that nothing is built for it anew.</summary>
     private Part Read(byte[] part)

@@ -33,9 +33,20 @@ public static class HoseCradle
             new EditSketch("profile", Profile()),
             new AddStep(new ExtrudeStep("cradle", 0, "Cradle", "profile") { Length = "thick" }),
             new AddStep(new ReadingStep("cradle_mass", 0, "Mass", "mass", []) { Most = "100 g" }),
+            new SetVariants([
+                Hose("Hose 4", "4 mm", "16 mm"),
+                Hose("Hose 6", "6 mm", "19 mm"),
+                Hose("Hose 8", "8 mm", "22 mm"),
+                Hose("Hose 10", "10 mm", "hose + 14 mm"),
+                Hose("Hose 12", "12 mm", "hose + 14 mm"),
+            ]),
         ];
         return Commanded.Made(commands);
     }
+
+    /// <summary>The cradle for a hose, with how closely it may be bent.</summary>
+    private static Variant Hose(string name, string hose, string guide) =>
+        new(name, [new VariantValue("hose", hose), new VariantValue("guide_r", guide)]);
 
     /// <summary>The volume of the cradle worked out by hand, in mm³.</summary>
     public static double VolumeByHand(

@@ -60,6 +60,20 @@ public static class InletBlock
                 )
             ),
             new AddStep(new ReadingStep("block_mass", 0, "Mass", "mass", []) { Most = "72 g" }),
+            new AddStep(
+                new ReadingStep(
+                    "between",
+                    0,
+                    "Wall between the ports",
+                    "distance",
+                    ["left_drill/wall/(left_s/left.rim)", "right_drill/wall/(right_s/right.rim)"]
+                )
+                {
+                    Least = "1 mm",
+                }
+            ),
+            new LimitParameter("apart", "16 mm", "40 mm"),
+            new LimitParameter("lean", "0 deg", "35 deg"),
         ];
         return Commanded.Made(commands);
     }
@@ -70,6 +84,10 @@ public static class InletBlock
         var r = port / 2;
         return (w * d * h) - (2 * Math.PI * r * r * (deep + (r / Math.Tan(59 * Math.PI / 180) / 3)));
     }
+
+    /// <summary>The wall left between the ports worked out by hand, in mm: they come nearest at their ends.</summary>
+    public static double BetweenByHand(double apart = 34, double lean = 20 * Math.PI / 180, double port = 6, double deep = 18) =>
+        apart - (2 * ((deep * Math.Sin(lean)) + (port / 2 * Math.Cos(lean))));
 
     /// <summary>How far below the top the port axes would meet, in millimetres.</summary>
     public static double MeetingByHand(double apart = 34, double lean = 20 * Math.PI / 180) => apart / 2 / Math.Tan(lean);

@@ -28,6 +28,7 @@ public static class MotorPlate
             new SetParameter("inset", "7 mm", "corner holes from the edges"),
             new SetParameter("slot_w", "5.5 mm", "for M5, with play"),
             new SetParameter("travel", "12 mm", "of the adjusting slots"),
+            new LimitParameter("thick", "4 mm", "10 mm"),
             Add(new SketchStep("outline", 0, "Outline", World.Xy, Sketch.Empty)),
             new EditSketch("outline", Outline()),
             Add(new ExtrudeStep("plate", 0, "Plate", "outline") { Length = "thick" }),
@@ -69,6 +70,10 @@ public static class MotorPlate
                     Most = "76.2 mm",
                 }
             ),
+            new SetGeneralTolerance(GeneralTolerance.Medium),
+            new SetTolerance("outline", "bore.d", "H7"),
+            new SetTolerance("slots", "upper.height", "±0.02"),
+            new SetTolerance("slots", "upper.r", "+0.03 0"),
         ];
         return Commanded.Made(commands);
     }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Ratiogon.Core.Kernel;
+using Ratiogon.Core.Parts;
 
 namespace Ratiogon.Core.Forms;
 
@@ -59,6 +60,8 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
 
     /// <summary>Edges on which the sizes lie the other way round than on the rest.</summary>
     public Refs Turned { get; init; } = [];
+
+    public override SizeUse UseOf(StepSize size) => base.UseOf(size) == SizeUse.Made ? SizeUse.Broken : SizeUse.Laid;
 
     public override string Kind => "chamfer";
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Parts;
 
 namespace Ratiogon.Core.Forms;
 
@@ -22,6 +23,8 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
         .Length("radius", "Radius", s => s.Radius, (s, v) => s with { Radius = v });
 
     public string Radius { get; init; } = "2 mm";
+
+    public override SizeUse UseOf(StepSize size) => base.UseOf(size) == SizeUse.Made ? SizeUse.Broken : SizeUse.Laid;
 
     public override string Kind => "fillet";
 

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
+using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Forms;
 
@@ -45,6 +46,12 @@ public abstract record FormStep(string Id, int Number, string Name) : Step(Id, N
                 .Where(f => f.When(this) && !string.IsNullOrEmpty(f.Get(this)))
                 .Select(f => new StepSize(f.Name, f.Get(this)!, f.Kind, f.MayBeNegative)),
         ];
+
+    public override SizeUse UseOf(StepSize size)
+    {
+        ArgumentNullException.ThrowIfNull(size);
+        return size.Kind == Dimension.OfLength || size.Kind == Dimension.OfAngle ? SizeUse.Made : SizeUse.Laid;
+    }
 
     public override Step WithSize(string field, string formula) =>
         Fields.OfType<ValueField>().First(f => f.Name == field).Set(this, formula);

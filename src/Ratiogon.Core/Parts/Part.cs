@@ -21,6 +21,15 @@ public sealed record Part
 
     public ImmutableArray<Parameter> Parameters { get; init; } = [];
 
+    /// <summary>How far sizes may be off, where that is said of one.</summary>
+    public ImmutableArray<SizeTolerance> Tolerances { get; init; } = [];
+
+    /// <summary>How far all other sizes may be off: a class of ISO 2768-1, or null where nothing is said.</summary>
+    public GeneralTolerance? General { get; init; }
+
+    /// <summary>Named sets of values of its parameters.</summary>
+    public ImmutableArray<Variant> Variants { get; init; } = [];
+
     /// <summary>In order of their numbers.</summary>
     public ImmutableArray<Step> Steps { get; init; } = [];
 
@@ -73,6 +82,9 @@ public sealed record Part
         && StopLine == other.StopLine
         && Materials.SequenceEqual(other.Materials)
         && Parameters.SequenceEqual(other.Parameters)
+        && General == other.General
+        && Tolerances.SequenceEqual(other.Tolerances)
+        && Variants.SequenceEqual(other.Variants)
         && Steps.SequenceEqual(other.Steps);
 
     public override int GetHashCode() => HashCode.Combine(Name, Units, StopLine, Steps.Length);

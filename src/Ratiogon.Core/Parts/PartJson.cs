@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using System.Text.Json.Serialization.Metadata;
@@ -48,6 +49,14 @@ public static class PartJson
             new JsonStringEnumConverter(namingPolicy: null, allowIntegerValues: false).CreateConverter(typeToConvert, options);
     }
 
+    /// <summary>Lists that most parts do not have.</summary>
+    private static readonly Dictionary<Type, Func<object, object?, bool>> LeftOutWhenEmpty = new()
+    {
+        [typeof(ImmutableArray<Material>)] = static (_, value) => value is ImmutableArray<Material> { IsDefaultOrEmpty: false },
+        [typeof(ImmutableArray<SizeTolerance>)] = static (_, value) => value is ImmutableArray<SizeTolerance> { IsDefaultOrEmpty: false },
+        [typeof(ImmutableArray<Variant>)] = static (_, value) => value is ImmutableArray<Variant> { IsDefaultOrEmpty: false },
+    };
+
     private static void TellKinds(JsonTypeInfo type)
     {
         if (Kinds.PropertyOf(type.Type) is { } property)
@@ -74,10 +83,9 @@ public static class PartJson
             {
                 type.Properties.RemoveAt(i);
             }
-            else if (type.Properties[i].PropertyType == typeof(System.Collections.Immutable.ImmutableArray<Material>))
+            else if (LeftOutWhenEmpty.TryGetValue(type.Properties[i].PropertyType, out var isThere))
             {
-                type.Properties[i].ShouldSerialize = static (_, value) =>
-                    value is System.Collections.Immutable.ImmutableArray<Material> { IsDefaultOrEmpty: false };
+                type.Properties[i].ShouldSerialize = isThere;
             }
             else if (type.Properties[i].PropertyType == typeof(Refs) && !type.Properties[i].IsRequired)
             {
@@ -102,7 +110,7 @@ public static class PartJson
             .Properties.Where(p =>
                 p.Get is not null
                 && p.PropertyType is { IsGenericType: true } of
-                && of.GetGenericTypeDefinition() == typeof(System.Collections.Immutable.ImmutableArray<>)
+                && of.GetGenericTypeDefinition() == typeof(ImmutableArray<>)
                 && !of.GenericTypeArguments[0].IsValueType
             )
             .Select(p =>
@@ -132,7 +140,7 @@ public static class PartJson
     }
 
     private static bool HasHole<T>(object? list)
-        where T : class => list is System.Collections.Immutable.ImmutableArray<T> { IsDefault: false } items && items.Contains(null!);
+        where T : class => list is ImmutableArray<T> { IsDefault: false } items && items.Contains(null!);
 
     private static JsonSerializerOptions Make(bool indented)
     {

@@ -40,11 +40,27 @@ public abstract record Step(string Id, int Number, string Name)
     /// <summary>The names of parameters and readings that its formulas use.</summary>
     public IEnumerable<string> NamesUsed() => Sizes.SelectMany(z => Formula.Parse(z.Formula) is { Done: true } f ? f.Value.Names : []);
 
+    /// <summary>What one of its sizes is to whoever makes the part.</summary>
+    public virtual SizeUse UseOf(StepSize size) => SizeUse.Laid;
+
     /// <summary>The step with one size given a new formula; only for fields of <see cref="Sizes"/>.</summary>
     public abstract Step WithSize(string field, string formula);
 
     /// <summary>What is wrong with the step by itself, or null.</summary>
     public abstract Refusal? Check();
+}
+
+/// <summary>What a size is to whoever makes the part.</summary>
+public enum SizeUse
+{
+    /// <summary>It lays something out, as a plane's distance, or is a limit or a count: nothing is made to it.</summary>
+    Laid,
+
+    /// <summary>It is made and may be off.</summary>
+    Made,
+
+    /// <summary>It is made as the radius or height of a broken edge.</summary>
+    Broken,
 }
 
 /// <summary>A size of a step.</summary>

@@ -8,6 +8,29 @@ namespace Ratiogon.Core.Quantities;
 /// <param name="Note">What it is for.</param>
 public sealed record Parameter(string Name, string Value, string Note = "")
 {
+    /// <summary>The least that it may be, a number with its unit; null for no bound.</summary>
+    public string? Least { get; init; }
+
+    /// <summary>The most that it may be.</summary>
+    public string? Most { get; init; }
+
+    /// <summary>What it goes by, from <see cref="Least"/> or from nothing: 0.5 mm, 1; null for anything in between.</summary>
+    public string? Stride { get; init; }
+
+    /// <summary>The heading that it is shown under, or null.</summary>
+    public string? Group { get; init; }
+
+    /// <summary>Its range in the core's units, as far as it has one.</summary>
+    public (double Least, double Most) Range => (Bound(Least) ?? double.NegativeInfinity, Bound(Most) ?? double.PositiveInfinity);
+
+    /// <summary>What it goes by in the core's units, or null.</summary>
+    public double? StrideValue => Bound(Stride);
+
+    private static double? Bound(string? text) =>
+        text is not null && Formula.Parse(text) is { Done: true } f && f.Value.Evaluate(_ => new Refusal("", "")) is { Done: true } q
+            ? q.Value.Value
+            : null;
+
     /// <summary>Why a name cannot be used, or null.</summary>
     public static Refusal? CheckName(string name)
     {

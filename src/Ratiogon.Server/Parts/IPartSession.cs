@@ -73,6 +73,12 @@ public interface IPartSession
     /// <summary>Which parameters and sizes move a reading, by its id.</summary>
     Task<Outcome<DrivesReply>> DrivesAsync(string reading);
 
+    /// <summary>The answer to a question, as JSON in UTF-8; tells whoever follows the part how far it is.</summary>
+    Task<Outcome<byte[]>> AskAsync(Core.Asking.Question question);
+
+    /// <summary>Every variant, or one, as files in a zip archive.</summary>
+    Task<Outcome<byte[]>> ExportVariantsAsync(string ending, string? only);
+
     /// <summary>Every reading that picks have.</summary>
     Task<ImmutableArray<GaugeShown>> ReadingsAsync(ImmutableArray<string> picks);
 

@@ -115,6 +115,7 @@ internal static class PartEndpoints
             .WithName("listMaterials");
         parts.MapList();
         parts.MapHistory();
+        parts.MapQuestions();
         parts.MapFiles();
     }
 

@@ -146,9 +146,22 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     public Task<Outcome<string>> GaugeAsync(string draft, string? input) =>
         InWorkerAsync(worker => worker.GaugeAsync(ShownBytes(), draft, input));
 
+    public async Task<Outcome<byte[]>> AskAsync(Core.Asking.Question question)
+    {
+        var bytes = JsonSerializer.SerializeToUtf8Bytes(question, PartJson.Compact);
+        var asked = await AsideAsync(worker => worker.AskAsync(ShownBytes(), bytes));
+        return asked.Then<byte[]>(a => a.Answer is { } answer ? answer : new Refusal(a.Code ?? "ask", a.Refusal ?? "", a.Where));
+    }
+
+    public async Task<Outcome<byte[]>> ExportVariantsAsync(string ending, string? only)
+    {
+        var written = await AsideAsync(worker => worker.ExportVariantsAsync(PartBytes(), ending, only));
+        return written.Then<byte[]>(w => w.File is { } file ? file : new Refusal("export", w.Refusal ?? ""));
+    }
+
     public async Task<Outcome<DrivesReply>> DrivesAsync(string reading)
     {
-        var asked = await InWorkerAsync(worker => worker.DrivesAsync(ShownBytes(), reading));
+        var asked = await AsideAsync(worker => worker.DrivesAsync(ShownBytes(), reading));
         return asked.Then<DrivesReply>(a => a.Refusal is { } refusal ? new Refusal("drives", refusal) : a);
     }
 
@@ -532,11 +545,18 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         };
     }
 
-    private async Task<Outcome<T>> InWorkerAsync<T>(Func<IWorker, Task<T>> work)
+    private Task<Outcome<T>> InWorkerAsync<T>(Func<IWorker, Task<T>> work) =>
+        WorkedAsync(() => workers.RunAsync(Id, work, new WorkerNews(_ => { }, TellShare)));
+
+    /// <summary>In the worker for what takes long.</summary>
+    private Task<Outcome<T>> AsideAsync<T>(Func<IWorker, Task<T>> work) =>
+        WorkedAsync(() => workers.AskAsync(Id, work, new WorkerNews(_ => { }, TellShare)));
+
+    private static async Task<Outcome<T>> WorkedAsync<T>(Func<Task<T>> work)
     {
         try
         {
-            return await workers.RunAsync(Id, work, new WorkerNews(_ => { }, TellShare));
+            return await work();
         }
         catch (WorkerFailedException failure)
         {

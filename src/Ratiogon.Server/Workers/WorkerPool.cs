@@ -51,6 +51,9 @@ public sealed class WorkerFailedException(string? step, WorkerFailure why) : Exc
 public sealed class WorkerPool : IAsyncDisposable
 {
     private readonly Lane[] lanes;
+
+    /// <summary>Long questions have a worker of their own: nobody's rebuild waits for them.</summary>
+    private readonly Lane aside = new();
     private readonly Lock gate = new();
     private readonly CancellationTokenSource closing = new();
     private Task<WorkerProcess>? spare;
@@ -65,7 +68,8 @@ public sealed class WorkerPool : IAsyncDisposable
     }
 
     /// <summary>Process ids of the workers that are running.</summary>
-    public IReadOnlyList<int> ProcessIds => [.. lanes.Select(l => l.Worker).Where(w => w is { Alive: true }).Select(w => w!.ProcessId)];
+    public IReadOnlyList<int> ProcessIds =>
+        [.. lanes.Append(aside).Select(l => l.Worker).Where(w => w is { Alive: true }).Select(w => w!.ProcessId)];
 
     /// <summary>Starts every worker and lets it build a little of everything, so that the first part does not wait for what comes
     /// but once; then one more, which takes the place of the next that dies.</summary>
@@ -137,10 +141,22 @@ public sealed class WorkerPool : IAsyncDisposable
         }
     }
 
-    /// <summary>Stops what is under way for a key: its worker is ended, and another started when there is work again.</summary>
+    /// <summary>Does something long in the worker that is kept for that, one after the other. It may take as long as it likes, as long as
+    /// it goes on telling how far it is.</summary>
+    /// <exception cref="WorkerFailedException">It died, or nothing was heard of it for too long.</exception>
+    public Task<T> AskAsync<T>(Guid key, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default) =>
+        RunAsync(aside, work, told, cancel, key);
+
+    /// <summary>Stops what is under way for a key. A question ends with what it has found; else its worker is ended, and another started when there is work again.</summary>
     /// <returns>Whether anything was under way.</returns>
     public bool Stop(Guid key)
     {
+        if (aside.Working == key && aside.Worker is { } asked)
+        {
+            _ = asked.Proxy.StopAskingAsync().ContinueWith(t => t.Exception, TaskScheduler.Default);
+            return true;
+        }
+
         var lane = lanes[(key.GetHashCode() & int.MaxValue) % lanes.Length];
         if (lane.Working != key)
         {
@@ -166,7 +182,7 @@ public sealed class WorkerPool : IAsyncDisposable
             );
         }
 
-        foreach (var lane in lanes)
+        foreach (var lane in lanes.Append(aside))
         {
             lane.Worker?.End();
         }
@@ -194,16 +210,25 @@ public sealed class WorkerPool : IAsyncDisposable
             }
 
             var worker = lane.Worker;
+            var heard = Stopwatch.StartNew();
             worker.Told = new WorkerNews(
                 id =>
                 {
                     step = id;
                     told?.Starting(id);
                 },
-                share => told?.Share(share)
+                share =>
+                {
+                    if (lane == aside)
+                    {
+                        heard.Restart();
+                    }
+
+                    told?.Share(share);
+                }
             );
             var call = work(worker.Proxy);
-            if (await Task.WhenAny(call, worker.Ended, Task.Delay(limit, CancellationToken.None)) == call)
+            if (await Task.WhenAny(call, worker.Ended, OverdueAsync(heard)) == call)
             {
                 return await call;
             }
@@ -233,6 +258,15 @@ public sealed class WorkerPool : IAsyncDisposable
             }
 
             lane.Turn.Release();
+        }
+    }
+
+    /// <summary>Over when nothing was heard for as long as a call may take.</summary>
+    private async Task OverdueAsync(Stopwatch heard)
+    {
+        while (heard.Elapsed < limit)
+        {
+            await Task.Delay(limit - heard.Elapsed + TimeSpan.FromMilliseconds(1), CancellationToken.None);
         }
     }
 

@@ -145,6 +145,31 @@ public class UndoTests
                 $"{random.Next(9)} mm",
                 null
             ),
+            nameof(LimitParameter) => new LimitParameter(
+                parameter,
+                random.Next(2) == 0 ? null : $"0.{random.Next(1, 9)} mm",
+                random.Next(2) == 0 ? null : $"{random.Next(200, 900)} mm",
+                random.Next(2) == 0 ? null : "0.5 mm"
+            ),
+            nameof(PlaceParameter) => new PlaceParameter(parameter, random.Next(9), random.Next(2) == 0 ? null : "Sizes"),
+            nameof(SetParameters) => new SetParameters([
+                new SetParameter(name, $"{random.Next(1, 60)} mm"),
+                new SetParameter($"m{random.Next(3)}", $"{name} * 2"),
+            ]),
+            nameof(SetTolerance) when sizes.Count > 0 && Any(sizes) is var z => new SetTolerance(
+                z.Step,
+                z.Field,
+                Any(["±0.1", "+0.2 -0.1", "H7", "+0.1/0", ""])
+            ),
+            nameof(SetGeneralTolerance) => new SetGeneralTolerance(random.Next(3) == 0 ? null : (GeneralTolerance)random.Next(4)),
+            nameof(SetVariants) => new SetVariants([
+                new Variant($"V{random.Next(3)}", [new VariantValue(parameter, $"{random.Next(1, 60)} mm")])
+                {
+                    Suppressed = random.Next(2) == 0 ? null : [step.Id],
+                    Material = random.Next(2) == 0 ? null : new Material("Steel", 7.8),
+                },
+            ]),
+            nameof(ChooseVariant) => new ChooseVariant(part.Variants.IsEmpty ? "none" : Any(part.Variants).Name),
             nameof(EditSketch) => new EditSketch(sketch.Id, Edit(random, sketch.Sketch)),
             nameof(TakeIntoSketch) => Taken(random, sketch),
             nameof(PlaceSketch) => new PlaceSketch(sketch.Id, Any([World.Xy, World.Yz, World.Xz]), $"{random.Next(90)} deg"),

@@ -500,6 +500,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/parts/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["askPart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parts/{id}/variants.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportVariants"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parts/{id}/export.{ending}": {
         parameters: {
             query?: never;
@@ -667,6 +699,62 @@ export interface components {
             visitor: boolean;
             code?: null | string;
         };
+        /** @enum {unknown} */
+        AimGoal: "value" | "limits" | "least" | "most";
+        AimTry: {
+            at: number[];
+            /** Format: double */
+            reading: null | number;
+            why: null | string;
+        };
+        AimedKnob: {
+            knob: components["schemas"]["Knob"];
+            measure: components["schemas"]["Measure"];
+            /** Format: double */
+            to: number;
+            text: string;
+        };
+        Answer: components["schemas"]["AnswerAimAnswer"] | components["schemas"]["AnswerCourseAnswer"] | components["schemas"]["AnswerFlexAnswer"] | components["schemas"]["AnswerToleranceAnswer"] | components["schemas"]["AnswerVariantsAnswer"] | components["schemas"]["AnswerWhyAnswer"];
+        AnswerAimAnswer: {
+            /** @enum {string} */
+            answer?: "aim";
+            reading: string;
+            measure: components["schemas"]["Measure"];
+            /** Format: double */
+            was: number;
+            /** Format: double */
+            reached: number;
+            /** Format: double */
+            goal: null | number;
+            met: boolean;
+            said: string;
+            knobs: components["schemas"]["AimedKnob"][];
+            tries: components["schemas"]["AimTry"][];
+        };
+        AnswerCourseAnswer: {
+            /** @enum {string} */
+            answer?: "course";
+            reading: string;
+            measure: components["schemas"]["Measure"];
+            knob: components["schemas"]["Knob"];
+            by: components["schemas"]["Measure"];
+            /** Format: double */
+            least: null | number;
+            /** Format: double */
+            most: null | number;
+            points: components["schemas"]["AimTry"][];
+        };
+        AnswerFlexAnswer: {
+            /** @enum {string} */
+            answer?: "flex";
+            knobs: components["schemas"]["FlexKnob"][];
+            tries: components["schemas"]["FlexTry"][];
+            map: components["schemas"]["FlexTry"][];
+            /** Format: int32 */
+            mapSide: number;
+            mapOf: number[];
+            said: string;
+        };
         AnswerMessage: {
             prompt: string;
             preview: components["schemas"]["CurveMessage"][];
@@ -686,6 +774,50 @@ export interface components {
             moved: null | number[];
             /** Format: int64 */
             revision: number;
+        };
+        AnswerToleranceAnswer: {
+            /** @enum {string} */
+            answer?: "tolerances";
+            reading: string;
+            measure: components["schemas"]["Measure"];
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            least: null | number;
+            /** Format: double */
+            most: null | number;
+            /** Format: double */
+            worstLeast: number;
+            /** Format: double */
+            worstMost: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            spread: number;
+            linear: boolean;
+            /** Format: double */
+            within: null | number;
+            /** Format: double */
+            cp: null | number;
+            /** Format: double */
+            cpk: null | number;
+            contributions: components["schemas"]["Contribution"][];
+            sampled: null | components["schemas"]["Sampled"];
+            left: string[];
+        };
+        AnswerVariantsAnswer: {
+            /** @enum {string} */
+            answer?: "variants";
+            columns: components["schemas"]["VariantColumn"][];
+            rows: components["schemas"]["VariantRow"][];
+        };
+        AnswerWhyAnswer: {
+            /** @enum {string} */
+            answer?: "why";
+            words: string;
+            above: components["schemas"]["WhyNode"][];
+            below: components["schemas"]["WhyNode"][];
+            after: string[];
         };
         BodyMessage: {
             name: string;
@@ -739,6 +871,23 @@ export interface components {
             kind: string;
             of: string[];
             at: components["schemas"]["Vec2"];
+        };
+        Contribution: {
+            step: string;
+            name: string;
+            words: string;
+            written: string;
+            general: boolean;
+            /** Format: double */
+            atLower: number;
+            /** Format: double */
+            atUpper: number;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            tightened: number;
+            /** Format: double */
+            opened: number;
         };
         Copied: {
             /** Format: uuid */
@@ -847,6 +996,14 @@ export interface components {
             frame: components["schemas"]["Frame"];
             also?: string[];
         };
+        Dimension: {
+            /** Format: int32 */
+            length?: number;
+            /** Format: int32 */
+            angle?: number;
+            /** Format: int32 */
+            mass?: number;
+        };
         DimensionDrawing: {
             lines: number[];
             arrows: number[];
@@ -911,6 +1068,28 @@ export interface components {
             shown: string;
             grip: null | components["schemas"]["Vec3"];
             way: components["schemas"]["Vec3"];
+        };
+        FlexKnob: {
+            knob: components["schemas"]["Knob"];
+            measure: components["schemas"]["Measure"];
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
+            given: boolean;
+            /** Format: double */
+            holdsFrom: number;
+            /** Format: double */
+            holdsTo: number;
+            border: null | string;
+        };
+        /** @enum {unknown} */
+        FlexState: "good" | "limits" | "failed";
+        FlexTry: {
+            at: number[];
+            state: components["schemas"]["FlexState"];
+            step: null | string;
+            why: null | string;
         };
         FormAnswer: {
             draft: components["schemas"]["FormDraft"];
@@ -1016,6 +1195,8 @@ export interface components {
             shared: boolean;
         };
         /** @enum {unknown} */
+        GeneralTolerance: "fine" | "medium" | "coarse" | "very-coarse" | null;
+        /** @enum {unknown} */
         HoleExtent: "depth" | "through" | "to";
         /** @enum {unknown} */
         HoleFrom: "material" | "point";
@@ -1076,6 +1257,18 @@ export interface components {
             of: string[];
             mend: null | components["schemas"]["SketchEdit"];
         };
+        Knob: {
+            step: string;
+            name: string;
+            words: string;
+            value: components["schemas"]["Quantity"];
+            /** Format: double */
+            least?: null | number;
+            /** Format: double */
+            most?: null | number;
+            /** Format: double */
+            stride?: null | number;
+        };
         /** @enum {unknown} */
         LengthUnit: "mm" | "in";
         MassRow: {
@@ -1092,6 +1285,11 @@ export interface components {
             /** Format: double */
             density: number;
             colour?: null | string;
+        };
+        Measure: {
+            /** Format: double */
+            scale: number;
+            unit: string;
         };
         /** @enum {unknown} */
         MeshUnit: "mm" | "cm" | "m" | "in" | "ft" | "um";
@@ -1124,12 +1322,25 @@ export interface components {
             value: string;
             note: string;
             shown: string;
+            least: null | string;
+            most: null | string;
+            stride: null | string;
+            group: null | string;
+            tolerance: null | string;
+            /** Format: double */
+            share: null | number;
+            usedBy: string[];
         };
-        PartCommand: components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandLeaveOutBody"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandPlaceSketch"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameParameter"] | components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetMeshUnit"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandTakeIntoSketch"];
+        PartCommand: components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandChooseVariant"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandLeaveOutBody"] | components["schemas"]["PartCommandLimitParameter"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandPlaceParameter"] | components["schemas"]["PartCommandPlaceSketch"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameParameter"] | components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandSetGeneralTolerance"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetMeshUnit"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandSetParameters"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetTolerance"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetVariants"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandTakeIntoSketch"];
         PartCommandAddStep: {
             /** @enum {string} */
             command?: "add-step";
             step: components["schemas"]["Step"];
+        };
+        PartCommandChooseVariant: {
+            /** @enum {string} */
+            command?: "choose-variant";
+            name: string;
         };
         PartCommandDropMaterial: {
             /** @enum {string} */
@@ -1168,6 +1379,14 @@ export interface components {
             number: number;
             out: boolean;
         };
+        PartCommandLimitParameter: {
+            /** @enum {string} */
+            command?: "limit-parameter";
+            name: string;
+            least: null | string;
+            most: null | string;
+            stride?: null | string;
+        };
         PartCommandMendReference: {
             /** @enum {string} */
             command?: "mend-reference";
@@ -1180,6 +1399,14 @@ export interface components {
             command?: "move-step";
             step: string;
             after: null | string;
+        };
+        PartCommandPlaceParameter: {
+            /** @enum {string} */
+            command?: "place-parameter";
+            name: string;
+            /** Format: int32 */
+            index: number;
+            group?: null | string;
         };
         PartCommandPlaceSketch: {
             /** @enum {string} */
@@ -1224,6 +1451,11 @@ export interface components {
             command?: "replace-step";
             step: components["schemas"]["Step"];
         };
+        PartCommandSetGeneralTolerance: {
+            /** @enum {string} */
+            command?: "set-general-tolerance";
+            general: null | components["schemas"]["GeneralTolerance"];
+        };
         PartCommandSetLimits: {
             /** @enum {string} */
             command?: "set-limits";
@@ -1253,6 +1485,11 @@ export interface components {
             /** @default  */
             note: string;
         };
+        PartCommandSetParameters: {
+            /** @enum {string} */
+            command?: "set-parameters";
+            parameters: components["schemas"]["SetParameter"][];
+        };
         PartCommandSetSize: {
             /** @enum {string} */
             command?: "set-size";
@@ -1266,10 +1503,22 @@ export interface components {
             /** Format: int32 */
             below: null | number;
         };
+        PartCommandSetTolerance: {
+            /** @enum {string} */
+            command?: "set-tolerance";
+            step: string;
+            name: string;
+            text: string;
+        };
         PartCommandSetUnits: {
             /** @enum {string} */
             command?: "set-units";
             units: components["schemas"]["LengthUnit"];
+        };
+        PartCommandSetVariants: {
+            /** @enum {string} */
+            command?: "set-variants";
+            variants: components["schemas"]["Variant"][];
         };
         PartCommandSeveral: {
             /** @enum {string} */
@@ -1334,6 +1583,9 @@ export interface components {
             changed: string;
             parameters: components["schemas"]["ParameterView"][];
             steps: components["schemas"]["StepView"][];
+            general: null | components["schemas"]["GeneralTolerance"];
+            variants: components["schemas"]["Variant"][];
+            variant: null | string;
             /** Format: int32 */
             stopLine: null | number;
             undo: null | string;
@@ -1372,6 +1624,62 @@ export interface components {
             tie: null | string;
             size: null | string;
             of: string[];
+        };
+        Quantity: {
+            /** Format: double */
+            value?: number;
+            dimension?: components["schemas"]["Dimension"];
+        };
+        Question: components["schemas"]["QuestionAimQuestion"] | components["schemas"]["QuestionCourseQuestion"] | components["schemas"]["QuestionFlexQuestion"] | components["schemas"]["QuestionTolerancesQuestion"] | components["schemas"]["QuestionVariantsQuestion"] | components["schemas"]["QuestionWhyQuestion"];
+        QuestionAimQuestion: {
+            /** @enum {string} */
+            ask?: "aim";
+            reading: string;
+            goal: components["schemas"]["AimGoal"];
+            by: string[];
+            value?: null | string;
+        };
+        QuestionCourseQuestion: {
+            /** @enum {string} */
+            ask?: "course";
+            reading: string;
+            by: string;
+            from?: null | string;
+            to?: null | string;
+        };
+        QuestionFlexQuestion: {
+            /** @enum {string} */
+            ask?: "flex";
+            of: string[];
+            /**
+             * Format: int32
+             * @default 120
+             */
+            tries: number;
+            pair?: string[];
+        };
+        QuestionTolerancesQuestion: {
+            /** @enum {string} */
+            ask?: "tolerances";
+            reading: string;
+            /** Format: int32 */
+            runs?: null | number;
+            /**
+             * Format: int32
+             * @default 1
+             */
+            seed: number;
+        };
+        QuestionVariantsQuestion: {
+            /** @enum {string} */
+            ask?: "variants";
+        };
+        QuestionWhyQuestion: {
+            /** @enum {string} */
+            ask?: "why";
+            step: string;
+            /** @default  */
+            name: string;
         };
         ReadingRow: {
             step: string;
@@ -1437,6 +1745,30 @@ export interface components {
         };
         /** @enum {unknown} */
         RevolveExtent: "full" | "angle" | "two-angles" | "symmetric";
+        Sampled: {
+            /** Format: int32 */
+            runs: number;
+            /** Format: int32 */
+            failed: number;
+            why: null | string;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            deviation: number;
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
+            /** Format: int32 */
+            within: number;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            bin: number;
+            counts: number[];
+            /** Format: int32 */
+            seed: number;
+        };
         SeenOnly: {
             words: string;
             here: components["schemas"]["Vec3"];
@@ -1445,10 +1777,18 @@ export interface components {
             copy: null | components["schemas"]["PartCommand"];
             whyNoCrossing: null | string;
         };
+        SetParameter: {
+            name: string;
+            value: string;
+            /** @default  */
+            note: string;
+        };
         SizeView: {
             field: string;
             formula: string;
             shown: string;
+            tolerance?: null | string;
+            written?: null | string;
         };
         Sketch: {
             entities?: components["schemas"]["SketchEntity"][];
@@ -2093,6 +2433,29 @@ export interface components {
             stroke: string;
             icon: string;
         };
+        Variant: {
+            name: string;
+            values: components["schemas"]["VariantValue"][];
+            suppressed?: null | string[];
+            material?: null | components["schemas"]["Material"];
+        };
+        VariantColumn: {
+            reading: string;
+            name: string;
+            measure: components["schemas"]["Measure"];
+        };
+        VariantRow: {
+            name: string;
+            fits: boolean;
+            readings: (null | number)[];
+            out: boolean[];
+            step: null | string;
+            why: null | string;
+        };
+        VariantValue: {
+            name: string;
+            value: string;
+        };
         Vec2: number[];
         Vec3: [
             number,
@@ -2109,6 +2472,16 @@ export interface components {
             words: string;
             command: string;
             preview: components["schemas"]["CurveMessage"][];
+        };
+        WhyNode: {
+            step: string;
+            name: string;
+            words: string;
+            via: string;
+            /** Format: int32 */
+            away: number;
+            /** Format: int32 */
+            from: number;
         };
     };
     responses: never;
@@ -2872,6 +3245,55 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Copied"];
                 };
+            };
+        };
+    };
+    askPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Question"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+        };
+    };
+    exportVariants: {
+        parameters: {
+            query?: {
+                format?: string;
+                only?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -25,6 +25,15 @@ internal static class NameUse
         return part with
         {
             Parameters = [.. part.Parameters.Select(p => Uses(p.Value) ? p with { Value = With(p.Value) } : p)],
+            Variants =
+            [
+                .. part.Variants.Select(v =>
+                    v with
+                    {
+                        Values = [.. v.Values.Select(c => Uses(c.Value) ? c with { Value = With(c.Value) } : c)],
+                    }
+                ),
+            ],
             Steps =
             [
                 .. part.Steps.Select(step =>

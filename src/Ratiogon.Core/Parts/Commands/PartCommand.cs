@@ -15,7 +15,12 @@ public abstract record PartCommand
         ArgumentNullException.ThrowIfNull(part);
         try
         {
-            return Make(part).Then(after => NameUse.Spoiled(part, after) is { } wrong ? wrong : (Outcome<Part>)after);
+            return Make(part)
+                .Then(after =>
+                    NameUse.Spoiled(part, after) is { } wrong ? wrong
+                    : ParameterRanges.Left(part, after) is { } outside ? outside
+                    : (Outcome<Part>)Tolerancing.Tidied(part, after)
+                );
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {

@@ -55,8 +55,8 @@ public sealed record SetParameter(string Name, string Value, string Note = "") :
             .Parse(Value)
             .Then<Part>(formula =>
             {
-                var parameter = new Parameter(Name, formula.Text, Note);
                 var old = part.Parameters.FirstOrDefault(p => p.Name == Name);
+                var parameter = (old ?? new Parameter(Name, "")) with { Value = formula.Text, Note = Note };
                 var next = part with
                 {
                     Parameters = old is null ? part.Parameters.Add(parameter) : part.Parameters.Replace(old, parameter),
@@ -85,12 +85,14 @@ public sealed record RemoveParameter(string Name) : PartCommand
             .Parameters.Where(p => p != parameter && Reads(p.Value))
             .Select(p => p.Name)
             .Concat(part.Steps.Where(s => s.Sizes.Any(z => Reads(z.Formula))).Select(s => $"step {s.Number} {s.Name}"))
+            .Concat(part.Variants.Where(v => v.Values.Any(c => c.Name != Name && Reads(c.Value))).Select(v => $"variant {v.Name}"))
             .ToList();
         return users.Count > 0
             ? new Refusal("parameter.in-use", $"'{Name}' is read by {string.Join(", ", users)}.", "name")
             : part with
             {
                 Parameters = part.Parameters.Remove(parameter),
+                Variants = [.. part.Variants.Select(v => v with { Values = v.Values.RemoveAll(c => c.Name == Name) })],
             };
     }
 
@@ -113,6 +115,15 @@ public sealed record RenameParameter(string Name, string To) : PartCommand
             : Parameter.CheckName(to) is { } unusable ? unusable with { Where = "name" }
             : part.Parameters.Any(p => p.Name == to)
                 ? new Refusal("parameter.taken", $"There is a parameter '{to}' already: choose another name.", "name")
-            : NameUse.Follow(part with { Parameters = part.Parameters.Replace(parameter, parameter with { Name = to }) }, Name, to);
+            : NameUse.Follow(
+                part with
+                {
+                    Parameters = part.Parameters.Replace(parameter, parameter with { Name = to }),
+                    Tolerances = [.. part.Tolerances.Select(t => t is { Step: "" } && t.Name == Name ? t with { Name = to } : t)],
+                    Variants = [.. part.Variants.Select(v => v.Renamed(Name, to))],
+                },
+                Name,
+                to
+            );
     }
 }

@@ -48,6 +48,15 @@ public sealed record SketchStep(string Id, int Number, string Name, string On, S
     private static IEnumerable<StepSize> Driven(SketchDimension d) =>
         d is { Driving: true, Value: { } value } && DimensionCatalog.Find(d.Kind) is { } kind ? [new StepSize(d.Id, value, kind.Of)] : [];
 
+    /// <summary>Its dimensions are made; where it is laid in its plane, and counts, are not.</summary>
+    public override SizeUse UseOf(StepSize size)
+    {
+        ArgumentNullException.ThrowIfNull(size);
+        return (size.Kind == Dimension.OfLength || size.Kind == Dimension.OfAngle) && Sketch.Dimensions.Any(d => d.Id == size.Field)
+            ? SizeUse.Made
+            : SizeUse.Laid;
+    }
+
     public override Step WithSize(string field, string formula) =>
         field == TurnField ? this with { Turn = formula }
         : field == XField ? this with { ShiftX = formula }
