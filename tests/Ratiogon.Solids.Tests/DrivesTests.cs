@@ -85,7 +85,7 @@ public sealed class DrivesTests : IDisposable
             .Of(part, "gone", p => rebuilder.Rebuild(p, false))
             .Refusal!.Message.ShouldBe("There is no reading 'gone'. There are: Read.");
         var lost = Parts.Of([.. Parts.Block(10, 10, 8), .. Read("distance", "e/end", "e/nothing")]);
-        DrivesOf.Of(lost, "Read", p => rebuilder.Rebuild(p, false)).Refusal!.Code.ShouldBe("drives.failing");
+        DrivesOf.Of(lost, "Read", p => rebuilder.Rebuild(p, false)).Refusal!.Code.ShouldBe("ask.failing");
         using var stop = new CancellationTokenSource();
         stop.Cancel();
         var stopped = Asked(part, "Read", stop.Token);

@@ -255,4 +255,26 @@ public sealed class HollowTests : BuildTest
     }
 
     private string Refused(params PartCommand[] commands) => Tried(Parts.Of(commands)).Steps[^1].Message;
+
+    /// <summary>A wall exactly as thick as there is room leaves nothing hollow: refused for every outline, not built in silence for some.</summary>
+    [Theory]
+    [InlineData(6, 6)]
+    [InlineData(6, 6.00000001)]
+    [InlineData(0.75, 0.75)]
+    [InlineData(33.3, 33.3)]
+    public void A_floor_as_thick_as_the_body_is_refused(double height, double thickness)
+    {
+        for (var w = 40; w <= 130; w += 10)
+        {
+            for (var h = 35; h <= 75; h += 20)
+            {
+                var part = Parts.Of([
+                    .. Parts.Block(w * height / 6, h * height / 6, height),
+                    new AddStep(new ShellStep("x", 0, "", ["e/end"]) { Thickness = $"{thickness:R} mm" }),
+                ]);
+                using var own = new Rebuilder(new NativeKernel());
+                own.Rebuild(part, withMesh: false).Step("x")!.State.ShouldBe(StepState.Failed, $"{w} x {h}");
+            }
+        }
+    }
 }

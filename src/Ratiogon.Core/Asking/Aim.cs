@@ -90,7 +90,7 @@ public static class AimOf
     {
         ArgumentNullException.ThrowIfNull(question);
         ArgumentNullException.ThrowIfNull(builders);
-        var found = AskedReading.Of(part, question.Reading);
+        var found = AskedReading.Of(part, question.Reading, builders.Build);
         if (!found.Done)
         {
             return found.Refusal!;
@@ -224,6 +224,7 @@ public static class AimOf
         private double? At(double[] at)
         {
             var part = asked.Part;
+            at = [.. at.Select((v, i) => knobs[i].Stride is not null && IsOn(knobs[i], v) ? knobs[i].Snapped(v) : v)];
             for (var i = 0; i < knobs.Length; i++)
             {
                 part = at[i] == knobs[i].Value.Value ? part : knobs[i].At(part, at[i]);
@@ -240,8 +241,9 @@ public static class AimOf
             return read.Done ? read.Value : null;
         }
 
-        private bool OnStride(double[] at) =>
-            !at.Where((v, i) => knobs[i].Stride is not null && Math.Abs(knobs[i].Snapped(v) - v) > 1e-12 * Math.Max(1, Math.Abs(v))).Any();
+        private bool OnStride(double[] at) => !at.Where((v, i) => knobs[i].Stride is not null && !IsOn(knobs[i], v)).Any();
+
+        private static bool IsOn(Knob knob, double value) => Math.Abs(knob.Snapped(value) - value) <= 1e-12 * Math.Max(1, Math.Abs(value));
 
         private double Span(int i) => knobs[i].Span is var (least, most) ? most - least : 0;
 

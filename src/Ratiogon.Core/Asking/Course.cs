@@ -42,7 +42,9 @@ public static class CourseOf
     {
         ArgumentNullException.ThrowIfNull(question);
         ArgumentNullException.ThrowIfNull(builders);
-        var found = AskedReading.Of(part, question.Reading).Then(a => Knob.Find(part, question.By).Map(k => (Asked: a, Knob: k)));
+        var found = AskedReading
+            .Of(part, question.Reading, builders.Build)
+            .Then(a => Knob.Find(part, question.By).Map(k => (Asked: a, Knob: k)));
         if (!found.Done)
         {
             return found.Refusal!;

@@ -84,28 +84,21 @@ public static class DrivesOf
     {
         ArgumentNullException.ThrowIfNull(part);
         ArgumentNullException.ThrowIfNull(build);
-        if (part.Steps.OfType<ReadingStep>().FirstOrDefault(r => r.Id == reading || r.Name == reading) is not { } step)
+        var found = AskedReading.Of(part, reading, build);
+        if (!found.Done)
         {
-            var there = part.Steps.OfType<ReadingStep>().Select(r => r.Name).ToList();
-            return new Refusal(
-                "drives.no-reading",
-                $"There is no reading '{Ids.Shorten(reading)}'."
-                    + (
-                        there.Count == 0
-                            ? " The part has none: keep a measurement as a reading first."
-                            : $" There are: {string.Join(", ", there)}."
-                    )
-            );
+            return found.Refusal!;
         }
 
-        var now = build(part).Step(step.Id);
-        if (now?.Reading is not { } value)
+        var (asked, step, kind) = (found.Value, found.Value.Step, found.Value.Kind);
+        var read = asked.In(build(asked.Part));
+        if (!read.Done)
         {
-            return new Refusal("drives.failing", $"{step.Name} reads nothing now: {now?.Message}");
+            return read.Refusal!;
         }
 
-        var kind = ReadingCatalog.Find(step.What)!.Kind;
-        var candidates = Candidates(part);
+        var value = read.Value;
+        var candidates = Candidates(asked.Part);
         var (drives, left, stopped) = (new List<Drive>(), new List<Undriven>(), false);
         for (var i = 0; i < candidates.Count; i++)
         {
@@ -116,7 +109,7 @@ public static class DrivesOf
             }
 
             progress?.Report((double)i / candidates.Count);
-            var slope = Slope(part, candidates[i], step.Id, value, build);
+            var slope = Slope(asked, candidates[i], value, build);
             if (!slope.Done)
             {
                 left.Add(new Undriven(candidates[i].Words, slope.Refusal!.Message));
@@ -194,16 +187,12 @@ public static class DrivesOf
             : null;
 
     /// <summary>The slope to one candidate; null where it does not move the reading at all.</summary>
-    private static Outcome<Drive?> Slope(Part part, Candidate of, string reading, double now, Func<Part, RebuildResult> build)
+    private static Outcome<Drive?> Slope(AskedReading asked, Candidate of, double now, Func<Part, RebuildResult> build)
     {
         Outcome<double> At(double value)
         {
-            var moved = of.Set(Text(value, of.Value.Dimension)).Apply(part);
-            return moved.Then<double>(p =>
-                build(p).Step(reading) is var built && built?.Reading is { } read
-                    ? read
-                    : new Refusal("drives.fails", built?.Message ?? "it is not built")
-            );
+            var moved = of.Set(Text(value, of.Value.Dimension)).Apply(asked.Part);
+            return moved.Then(p => asked.In(build(p)));
         }
 
         // A count cannot be moved by a little: it goes one up and one down.

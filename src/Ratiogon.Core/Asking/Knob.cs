@@ -199,10 +199,17 @@ public sealed record Knob(string Step, string Name, string Words, Quantity Value
 /// <param name="Kind">What it measures.</param>
 public sealed record AskedReading(Gauging.ReadingStep Step, Part Part, Dimension Kind)
 {
+    /// <summary>Ids of steps that fail as the part is: they are no news.</summary>
+    private ImmutableHashSet<string> Standing { get; init; } = [];
+
     /// <summary>The reading of an id or name, or why there is none.</summary>
-    public static Outcome<AskedReading> Of(Part part, string reading)
+    /// <param name="part">The part.</param>
+    /// <param name="reading">Id or name.</param>
+    /// <param name="build">Builds it, to see what fails as it is.</param>
+    public static Outcome<AskedReading> Of(Part part, string reading, Func<Part, Building.RebuildResult> build)
     {
         ArgumentNullException.ThrowIfNull(part);
+        ArgumentNullException.ThrowIfNull(build);
         if (part.Steps.OfType<Gauging.ReadingStep>().FirstOrDefault(r => r.Id == reading || r.Name == reading) is not { } step)
         {
             var there = part.Steps.OfType<Gauging.ReadingStep>().Select(r => r.Name).ToList();
@@ -218,24 +225,32 @@ public sealed record AskedReading(Gauging.ReadingStep Step, Part Part, Dimension
             );
         }
 
-        return Gauging.ReadingCatalog.Find(step.What) is { Kind: var kind }
-            ? new AskedReading(step, Enough(part, step), kind)
-            : new Refusal("ask.no-reading", $"{step.Name} cannot be taken.", "reading");
+        if (Gauging.ReadingCatalog.Find(step.What) is not { Kind: var kind })
+        {
+            return new Refusal("ask.no-reading", $"{step.Name} cannot be taken.", "reading");
+        }
+
+        var enough = Enough(part, step);
+        return new AskedReading(step, enough, kind)
+        {
+            Standing = [.. build(enough).Steps.Where(s => s.State == Building.StepState.Failed).Select(s => s.Id)],
+        };
     }
 
-    /// <summary>What the reading reads in a part that was built, or why nothing.</summary>
+    /// <summary>What the reading reads in a part that was built, or why nothing. Where a step fails that did not, the rest is not what
+    /// was meant, and reads nothing.</summary>
     public Outcome<double> In(Building.RebuildResult built)
     {
         ArgumentNullException.ThrowIfNull(built);
+        if (built.Steps.FirstOrDefault(s => s.State == Building.StepState.Failed && !Standing.Contains(s.Id)) is { } failed)
+        {
+            return new Refusal("ask.failing", $"{Part.Find(failed.Id)?.Name}: {failed.Message}");
+        }
+
         return built.Step(Step.Id) switch
         {
             { Reading: { } value } => value,
-            { } failing => new Refusal(
-                "ask.failing",
-                built.Steps.FirstOrDefault(s => s.State == Building.StepState.Failed) is { } first && first.Id != Step.Id
-                    ? $"{Part.Find(first.Id)?.Name}: {first.Message}"
-                    : $"{Step.Name}: {failing.Message}"
-            ),
+            { } failing => new Refusal("ask.failing", $"{Step.Name} reads nothing: {failing.Message}"),
             null => new Refusal("ask.failing", $"{Step.Name} is not built."),
         };
     }

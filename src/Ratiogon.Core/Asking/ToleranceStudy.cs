@@ -133,7 +133,7 @@ public static class ToleranceStudy
             return new Refusal("tolerance.runs", $"Up to {MostRuns} parts are drawn, not {runs}.", "runs");
         }
 
-        var found = AskedReading.Of(part, reading);
+        var found = AskedReading.Of(part, reading, builders.Build);
         var sizes = found.Then(r => Toleranced.Of(part).Map(s => (Asked: r, Sizes: s)));
         if (!sizes.Done)
         {

@@ -9,6 +9,9 @@ internal static class Hollowing
 {
     private const double Smooth = 1e-6;
 
+    /// <summary>A hollow less deep than this over the body's faces is none, in millimetres.</summary>
+    private const double Thinnest = 1e-7;
+
     /// <param name="kernel">Makes it.</param>
     /// <param name="body">The body.</param>
     /// <param name="open">Faces that are taken away; none for a closed space inside.</param>
@@ -87,9 +90,11 @@ internal static class Hollowing
             )
         );
 
-    /// <summary>Less than the body where it goes inwards; never nothing.</summary>
+    /// <summary>Less than the body where it goes inwards, by more than a film that is as thin as places are told apart; never nothing.</summary>
     private static bool Within(ISolidKernel kernel, FormBody body, Shaped made, double thickness) =>
-        kernel.Mass(made.Solid).Volume is var volume && volume > 0 && (thickness > 0 || volume < body.Mass.Volume);
+        kernel.Mass(made.Solid).Volume is var volume
+        && volume > 0
+        && (thickness > 0 || body.Mass.Volume - volume > Thinnest * body.Mass.Area);
 
     /// <summary>The roundings that a wall of this thickness leaves sharp behind: those that stand out and bend no wider, for walls
     /// inwards; those that lie in, for walls outwards. Only what goes over smoothly into faces on two sides is a rounding.</summary>
