@@ -248,4 +248,69 @@ public sealed class CommandLineTests : IDisposable
             text.ShouldContain(name);
         }
     }
+
+    [Fact]
+    public void Tolerances_print_worst_case_squares_and_what_was_drawn()
+    {
+        var (code, output, error) = Run("tolerances", Plate(), "wall", "--runs", "12", "--seed", "5");
+        code.ShouldBe(0, error);
+        output.ShouldStartWith("Bore to slot: 9.25 mm");
+        output.ShouldContain("worst case         9.1895 mm to 9.27 mm");
+        output.ShouldContain("12 built at random, seed 5");
+        output.ShouldContain("upper.height of Slots 23 mm ±0.02");
+        output.ShouldContain("bore.d of Outline 22 mm H7 (+0.021 0)");
+        error.ShouldContain("100 %");
+        var json = Json(Run("tolerances", Plate(), "wall", "--runs", "0", "--json").Out);
+        ((double)json["worstLeast"]!).ShouldBe(22.98 - 11.0105 - 2.78, 1e-9);
+        json["contributions"]!.AsArray().Count.ShouldBe(3);
+        Run("tolerances", Plate(), "nothing").Error.ShouldContain("There is no reading 'nothing'");
+    }
+
+    [Fact]
+    public void Aim_prints_what_to_turn_to_what()
+    {
+        var (code, output, error) = Run("aim", Plate(), "Mass=90 g", "--by", "thick");
+        code.ShouldBe(0, error);
+        output.ShouldStartWith("Mass reads 90 g.");
+        output.ShouldContain("thick: 6 mm -> 6.14913 mm");
+        var far = Run("aim", Plate(), "Mass=900 g", "--by", "thick");
+        (far.Code, far.Out.StartsWith("Out of reach: the nearest is", StringComparison.Ordinal)).ShouldBe((1, true));
+        Run("aim", Plate(), "Mass", "--by", "thick").Error.ShouldContain("Write READING=VALUE");
+        Run("aim", Plate(), "Mass=least", "--by", "plate_w,plate_h", "--json").Out.ShouldContain("\"met\": true");
+    }
+
+    [Fact]
+    public void Flex_course_and_why_print_what_they_found()
+    {
+        var flex = Run("flex", Plate(), "--of", "thick,bore", "--tries", "20");
+        flex.Out.ShouldContain("thick: tried 4 mm to 10 mm, alone it holds from 4 mm to 6.");
+        flex.Out.ShouldContain("bore: tried 17.6 mm to 26.4 mm (assumed)");
+        flex.Out.ShouldContain("Mass: ");
+        var course = Run("course", Plate(), "Mass", "--by", "thick", "--json");
+        Json(course.Out)["points"]!.AsArray().Count.ShouldBe(9);
+        var why = Run("why", Plate(), "bore");
+        why.Out.ShouldContain("    collar  (bore + 10 mm)");
+        Run("why", Plate(), "slots/upper.height").Out.ShouldContain("plate_h");
+        Run("why", Plate(), "slotting").Out.ShouldContain("built again after it: 4x M5");
+        Run("why", Plate(), "nothing").Code.ShouldBe(2);
+    }
+
+    [Fact]
+    public void Variants_are_printed_and_written_as_files()
+    {
+        var cradle = Write(PartFile.Write(HoseCradle.Build()), "cradle.json");
+        var printed = Run("variants", cradle);
+        printed.Code.ShouldBe(0, printed.Error);
+        printed.Out.ShouldContain("Hose 8 *");
+        var into = Path.Combine(folder, "variants");
+        var written = Run("variants", cradle, "--export", into, "--format", "stl");
+        written.Code.ShouldBe(0, written.Error);
+        Directory
+            .GetFiles(into)
+            .Select(Path.GetFileName)
+            .Order()
+            .ShouldBe(["hose-10.stl", "hose-12.stl", "hose-4.stl", "hose-6.stl", "hose-8.stl"]);
+        Run("variants", cradle, "--export", into, "--format", "doc").Error.ShouldContain("no known format");
+        Run("variants", Plate(), "--export", into).Error.ShouldContain("no variants");
+    }
 }

@@ -94,8 +94,7 @@ public static class PartJson
         }
     }
 
-    /// <summary>No list here has an item that is null; what may not be null by its type is only looked at in properties by the
-    /// reader.</summary>
+    /// <summary>No list here has an item that is null, which the reader only looks for in properties; no text holds U+0000.</summary>
     private static void RefuseHoles(JsonTypeInfo type)
     {
         if (
@@ -124,7 +123,13 @@ public static class PartJson
                 )
             )
             .ToArray();
-        if (lists.Length > 0)
+        var texts = type
+            .Properties.Where(p =>
+                p.Get is not null && (p.PropertyType == typeof(string) || p.PropertyType == typeof(ImmutableArray<string>))
+            )
+            .Select(p => (p.Name, Get: p.Get!))
+            .ToArray();
+        if (lists.Length > 0 || texts.Length > 0)
         {
             type.OnDeserialized = made =>
             {
@@ -135,9 +140,28 @@ public static class PartJson
                         throw new JsonException($"The list '{name}' has nothing (null) at some place.");
                     }
                 }
+
+                foreach (var (name, get) in texts)
+                {
+                    if (HoldsNul(get(made)))
+                    {
+                        throw new JsonException($"The text '{name}' holds a character that is none (U+0000).");
+                    }
+                }
             };
         }
     }
+
+    /// <summary>No database keeps such a text, and nobody types it.</summary>
+    private static bool HoldsNul(object? text) =>
+        text switch
+        {
+            string one => one.Contains('\0', StringComparison.Ordinal),
+            ImmutableArray<string> { IsDefaultOrEmpty: false } several => several.Any(t =>
+                t?.Contains('\0', StringComparison.Ordinal) == true
+            ),
+            _ => false,
+        };
 
     private static bool HasHole<T>(object? list)
         where T : class => list is ImmutableArray<T> { IsDefault: false } items && items.Contains(null!);

@@ -358,6 +358,12 @@ internal sealed partial class PartSession : IPartSession, IDisposable
             Take(saved);
             done = saved;
         }
+        catch (Microsoft.EntityFrameworkCore.DbUpdateException e)
+            when (e.InnerException is Npgsql.PostgresException { SqlState: "22021" or "22P05" })
+        {
+            // Class 22 of SQLSTATE: characters that no text of the database can hold.
+            return new Refusal("input.text", "A text holds characters that cannot be kept; nothing was changed.");
+        }
         catch (Exception e) when (Away.Is(e))
         {
             LogAway(log, Id, OneLine(about().Words), OneLine(e.Message));

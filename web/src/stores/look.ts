@@ -18,7 +18,7 @@ export const useLook = defineStore('look', () => {
   const part = usePart()
   const mode = ref<LookMode>('edges')
   const section = shallowRef<SectionCut | null>(null)
-  const card = ref<'holes' | 'mass' | 'readings' | 'export' | 'history' | null>(null)
+  const card = ref<'holes' | 'mass' | 'readings' | 'export' | 'history' | 'ask' | null>(null)
   /** What is under the pointer, in order of depth, and where that was asked. */
   const under = shallowRef<{ x: number; y: number; names: string[] } | null>(null)
 

@@ -302,11 +302,19 @@ export class BodyLayer {
     )
   }
 
-  mark(hover: string, picks: string[]): void {
-    const key = [hover, ...picks].join('\n')
+  /** Names of all faces that are shown. */
+  get faces(): string[] {
+    return this.shown.flatMap((s) => s.message.faces)
+  }
+
+  /** Marks what is picked and under the pointer; `lit` are faces with how strongly, from -1 to 1. */
+  mark(hover: string, picks: string[], lit: Map<string, number> = new Map()): void {
+    const key = [hover, ...picks, ...[...lit].map(([face, share]) => `${face} ${share}`)].join('\n')
     if (key === this.marked) return
     this.marked = key
     clear(this.marks)
+    for (const [name, share] of lit)
+      this.paintMark(name, colour(share < 0 ? 'copper' : 'steel'), 0.15 + 0.6 * Math.abs(share))
     for (const name of picks) this.paintMark(name, colour('picked'), 0.55)
     if (hover && !picks.includes(hover)) this.paintMark(hover, colour('hover'), 0.4)
     this.stage.redraw()

@@ -1,6 +1,7 @@
 import * as THREE from 'three'
 import { computed, watch, type Ref } from 'vue'
 import { useDatum } from '../stores/datum'
+import { litFaces, useAsking } from '../stores/asking'
 import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
 import { useLook } from '../stores/look'
@@ -30,6 +31,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
   const part = usePart()
   const work = useWork()
   const datum = useDatum()
+  const asking = useAsking()
   const form = useForm()
   const look = useLook()
   const gauge = useGauge()
@@ -114,7 +116,11 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
       scene.bodies?.mark(work.taking ? taken.value : '', [])
     } else {
       const picked = [...work.picks, ...datum.references, ...form.references, ...gauge.references]
-      scene.bodies?.mark(work.hover, picked)
+      const lit =
+        asking.lit.length > 0 && part.snapshot
+          ? litFaces(part.snapshot, scene.bodies?.faces ?? [], asking.lit)
+          : undefined
+      scene.bodies?.mark(work.hover, picked, lit)
     }
     scene.datums.redraw()
   }
@@ -173,7 +179,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
       redrawModel()
     },
   )
-  watch(() => [work.hover, work.picks, work.touched, work.foreseen, clashing.value], redrawMarks)
+  watch(() => [work.hover, work.picks, work.touched, work.foreseen, clashing.value, asking.lit], redrawMarks)
   watch(
     () => [work.awaitingPlane, work.moving, work.bench, datum.open],
     () => scene.datums.redraw(),

@@ -7,6 +7,7 @@ import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import Viewport from '../viewport/Viewport.vue'
+import AskCard from '../workspace/AskCard.vue'
 import BenchPanel from '../workspace/BenchPanel.vue'
 import BuildSheet from '../workspace/BuildSheet.vue'
 import CommandBox from '../workspace/CommandBox.vue'
@@ -169,6 +170,7 @@ onBeforeUnmount(() => {
         <ReadingsCard v-if="look.card === 'readings'" @close="look.card = null" />
         <ExportCard v-if="look.card === 'export'" @close="look.card = null" />
         <HistoryCard v-if="look.card === 'history' && part.snapshot" @close="look.card = null" />
+        <AskCard v-if="look.card === 'ask' && part.snapshot" @close="look.card = null" />
         <ProbeCard />
         <ParameterTable v-if="parameters" @close="parameters = false" />
         <SizeTable v-if="sizes && work.sketch" @close="sizes = false" />

@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { onMounted, ref, watch } from 'vue'
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { DrivesMessage } from '../api/live'
+import { useAsking } from '../stores/asking'
 import { usePart } from '../stores/part'
 import ShareDone from './ShareDone.vue'
 
 /** Which parameters and sizes move a reading: by how much for one more, and their share of all that does. */
 const props = defineProps<{ reading: string }>()
 const part = usePart()
+const lights = useAsking()
 const answer = ref<DrivesMessage | null>(null)
 const asking = ref(false)
 
@@ -18,6 +20,8 @@ async function ask(): Promise<void> {
     .catch(() => null)
   asking.value = false
   part.share = null
+  // The sizes light up in the view, each as strongly as it moves the reading.
+  lights.lit = told?.rows.map(({ step, name, share }) => ({ step, name, share })) ?? []
   answer.value = told ?? {
     reading: '',
     shown: '',
@@ -29,6 +33,12 @@ async function ask(): Promise<void> {
 }
 
 onMounted(ask)
+onBeforeUnmount(() => (lights.lit = []))
+/** One row alone, while the pointer is on it. */
+const only = (row?: DrivesMessage['rows'][number]): void => {
+  const rows = row ? [row] : (answer.value?.rows ?? [])
+  lights.lit = rows.map(({ step, name, share }) => ({ step, name, share }))
+}
 // Another part than was asked about: what stands here is said to be old.
 const old = ref(false)
 watch(
@@ -62,7 +72,14 @@ async function again(): Promise<void> {
           parameters and sizes; the bar is the share of each if all change in proportion
         </caption>
         <tbody>
-          <tr v-for="r in answer.rows" :key="`${r.step}/${r.name}`" :data-drive="r.words">
+          <tr
+            v-for="r in answer.rows"
+            :key="`${r.step}/${r.name}`"
+            :data-drive="r.words"
+            class="hover:bg-accent-soft"
+            @pointerenter="only(r)"
+            @pointerleave="only()"
+          >
             <td class="max-w-52 truncate py-0.5">{{ r.words }}</td>
             <td class="pr-3 text-right text-muted">{{ r.shown }}</td>
             <td class="w-40">

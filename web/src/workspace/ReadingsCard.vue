@@ -2,8 +2,9 @@
 import { ref, watch } from 'vue'
 import { api, type PartCommand } from '../api/client'
 import type { components } from '../api/schema'
+import { useAsking } from '../stores/asking'
+import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
-import DrivesList from './DrivesList.vue'
 import SheetCard from './SheetCard.vue'
 
 type Row = components['schemas']['ReadingRow']
@@ -12,8 +13,15 @@ type Row = components['schemas']['ReadingRow']
 const emit = defineEmits<{ close: [] }>()
 const part = usePart()
 const rows = ref<Row[]>([])
-/** The reading of which it is shown what moves it. */
-const open = ref<string | null>(null)
+const asking = useAsking()
+const look = useLook()
+
+/** Questions about a reading are asked in a card of their own. */
+function ask(reading: string): void {
+  asking.begin('drives', reading)
+  look.card = 'ask'
+}
+
 watch(
   () => part.built?.revision,
   async () => {
@@ -110,16 +118,12 @@ async function limit(row: Row, side: 'least' | 'most', event: Event): Promise<vo
                 <button
                   type="button"
                   class="rounded px-1 py-0.5 whitespace-nowrap text-muted underline hover:text-accent"
-                  :aria-expanded="open === r.step"
                   :data-moves="r.step"
-                  @click="open = open === r.step ? null : r.step"
+                  @click="ask(r.step)"
                 >
-                  what moves it
+                  what moves it …
                 </button>
               </td>
-            </tr>
-            <tr v-if="open === r.step">
-              <td colspan="8"><DrivesList :reading="r.step" /></td>
             </tr>
           </template>
         </tbody>

@@ -1,10 +1,20 @@
 <script setup lang="ts">
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
-import { ChevronDown, CircleUser, History, Redo2, Search, SlidersHorizontal, Undo2 } from 'lucide-vue-next'
+import {
+  ChevronDown,
+  CircleQuestionMark,
+  CircleUser,
+  History,
+  Redo2,
+  Search,
+  SlidersHorizontal,
+  Undo2,
+} from 'lucide-vue-next'
 import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { waiting, type PartCommand } from '../api/client'
 import { useAccount } from '../stores/account'
+import { useAsking } from '../stores/asking'
 import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
@@ -17,6 +27,7 @@ import { currentTheme, setTheme } from '../theme'
 const emit = defineEmits<{ parameters: []; find: [] }>()
 const part = usePart()
 const look = useLook()
+const asking = useAsking()
 const work = useWork()
 const account = useAccount()
 const router = useRouter()
@@ -73,6 +84,25 @@ async function signOut(): Promise<void> {
   await router.push('/sign-in')
 }
 
+function openAsk(): void {
+  if (look.card === 'ask') look.card = null
+  else {
+    asking.begin(asking.open ?? (asking.readings.length > 0 ? 'drives' : 'flex'))
+    look.card = 'ask'
+  }
+}
+
+/** Gives the part the values of a variant; the first row opens the table of them. */
+async function variant(event: Event): Promise<void> {
+  const chosen = event.target as HTMLSelectElement
+  if (chosen.value) await part.send({ command: 'choose-variant', name: chosen.value } as PartCommand)
+  else {
+    asking.begin('variants')
+    look.card = 'ask'
+  }
+  chosen.value = part.snapshot?.variant ?? ''
+}
+
 const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
   part.send({ command: 'set-units', units } as PartCommand)
 </script>
@@ -107,6 +137,17 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
     >
       {{ part.snapshot?.name }}
     </button>
+    <select
+      v-if="part.snapshot?.variants.length"
+      class="field max-w-36 py-1"
+      aria-label="Variant"
+      data-testid="variant"
+      :value="part.snapshot.variant ?? ''"
+      @change="variant"
+    >
+      <option value="">{{ part.snapshot.variant ? 'variants …' : 'no variant' }}</option>
+      <option v-for="v in part.snapshot.variants" :key="v.name" :value="v.name">{{ v.name }}</option>
+    </select>
     <span class="text-muted" data-testid="kept">{{
       waiting > 0
         ? 'not kept yet, sent again by itself …'
@@ -136,20 +177,22 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
       class="button flex items-center gap-1.5"
       :disabled="!part.snapshot?.undo"
       :title="part.snapshot?.undo ?? ''"
+      aria-label="Undo"
       data-testid="undo"
       @click="part.step('undo')"
     >
-      <Undo2 :size="14" />Undo
+      <Undo2 :size="14" /><span class="hidden xl:inline">Undo</span>
     </button>
     <button
       type="button"
       class="button flex items-center gap-1.5"
       :disabled="!part.snapshot?.redo"
       :title="part.snapshot?.redo ?? ''"
+      aria-label="Redo"
       data-testid="redo"
       @click="part.step('redo')"
     >
-      <Redo2 :size="14" />Redo
+      <Redo2 :size="14" /><span class="hidden xl:inline">Redo</span>
     </button>
     <button
       type="button"
@@ -167,18 +210,32 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
     <button
       type="button"
       class="button flex items-center gap-1.5"
+      aria-label="Parameters"
+      title="Parameters"
       data-testid="open-parameters"
       @click="emit('parameters')"
     >
-      <SlidersHorizontal :size="14" />Parameters
+      <SlidersHorizontal :size="14" /><span class="hidden xl:inline">Parameters</span>
+    </button>
+    <button
+      type="button"
+      class="button flex items-center gap-1.5"
+      title="Ask the part: what moves a reading, what tolerances do, which value gives which, where it holds, its variants"
+      aria-label="Ask the part"
+      :aria-pressed="look.card === 'ask'"
+      data-testid="open-ask"
+      @click="openAsk()"
+    >
+      <CircleQuestionMark :size="14" /><span class="hidden xl:inline">Ask</span>
     </button>
     <button
       type="button"
       class="button flex items-center gap-1.5"
       title="Find a tool ( / )"
+      aria-label="Find"
       @click="emit('find')"
     >
-      <Search :size="14" />Find
+      <Search :size="14" /><span class="hidden xl:inline">Find</span>
     </button>
     <select
       class="field py-1"

@@ -1,0 +1,138 @@
+using OpenQA.Selenium;
+
+namespace Ratiogon.Browser.Tests;
+
+/// <summary>What is asked of a part: tolerances, aims, courses, flexing, variants and what hangs on what, through the card.</summary>
+public class AskTests(ServerFixture fixture) : BrowserTest(fixture)
+{
+    private void Open(string part, string question)
+    {
+        EnterDemo();
+        B.Go("/parts");
+        B.PressPart(part);
+        B.Settled();
+        B.Press("[data-testid=open-ask]");
+        B.Press($"[data-question={question}]");
+    }
+
+    private void Choose(string css, string value) => B.Find($"{css} option[value='{value}']").Click();
+
+    private void Change(string css, string text)
+    {
+        B.Fill(css, text);
+        B.Type(Keys.Tab);
+    }
+
+    [Fact]
+    public void Tolerances_of_the_motor_plate_are_shown_changed_and_drawn()
+    {
+        Open("Motor plate", "tolerances");
+        Choose("[aria-label='which reading']", "wall");
+        B.Until(() => B.Text("[data-testid=worst]") == "9.1895 mm to 9.27 mm", "the worst case");
+        B.Text("[data-contribution='bore.d of Outline']").ShouldContain("%");
+        Change("[aria-label='tolerance of upper.height of Slots']", "±0.1");
+        B.Until(() => B.Text("[data-testid=worst]") == "9.1095 mm to 9.35 mm", "the worst case with a wider tolerance");
+        Change("[aria-label='tolerance of upper.height of Slots']", "wide");
+        B.Until(
+            () => B.Text("[data-testid=tolerances] [role=alert]").Contains("'wide' is no tolerance", StringComparison.Ordinal),
+            "the refusal"
+        );
+        Change("[aria-label='How many parts to build at random']", "25");
+        B.Press("[data-testid=draw-parts]");
+        B.Until(() => B.Has("[data-testid=chart] rect"), "the histogram");
+        B.Text("[data-testid=tolerances]").ShouldContain("25 built at random");
+        B.Text("[data-testid=within]").ShouldContain("Cpk");
+        B.Shoot("/tmp/ask-tol.png");
+        Choose("[data-testid=general]", "");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-contribution]")).Count == 3, "the sizes with tolerances of their own");
+        B.ConsoleErrors().ShouldAllBe(e => e.Contains("422", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void The_mass_is_brought_to_90_grams_and_its_course_drawn()
+    {
+        Open("Motor plate", "aim");
+        Choose("[aria-label='which reading']", "plate_mass");
+        B.Fill("[aria-label='value to reach']", "90 g");
+        B.Press("[data-testid=aim] [data-knob=thick]");
+        B.Press("[data-testid=ask-aim]");
+        B.Until(() => B.Text("[data-testid=aim-said]") == "Mass reads 90 g.", "the goal");
+        B.Text("[data-aimed=thick]").ShouldBe("6.1491322 mm");
+        B.Press("[data-testid=use-aim]");
+        B.Until(() => B.Text("[data-testid=aim]").Contains("undo brings the old ones back", StringComparison.Ordinal), "the values");
+        B.Fill("[aria-label='value to reach']", "900 g");
+        B.Press("[data-testid=ask-aim]");
+        B.Until(() => B.Text("[data-testid=aim-said]").StartsWith("Out of reach", StringComparison.Ordinal), "that it is out of reach");
+        B.Shoot("/tmp/ask-aim.png");
+        B.Press("[data-question=course]");
+        B.Press("[data-testid=course] [data-knob=bore]");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=chart] circle")).Count >= 9, "the course");
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void The_inlet_block_is_flexed_and_the_range_taken()
+    {
+        Open("Inlet block", "flex");
+        Change("[aria-label='how many tries']", "20");
+        B.Press("[data-testid=ask-flex]");
+        B.Until(() => B.Has("[data-testid=flex-said]"), "what came of it");
+        B.Text("[data-testid=flex-said]").ShouldStartWith("Of 20 tries");
+        B.Shoot("/tmp/ask-flex.png");
+        B.Text("[data-flex=apart]").ShouldContain("18.9");
+        B.Driver.FindElements(By.CssSelector("[data-try=limits]")).Count.ShouldBeGreaterThan(3);
+        B.Driver.FindElements(By.CssSelector("[data-try=good]")).Count.ShouldBeGreaterThan(20);
+        B.Find("[data-flex=apart] button").Click();
+        B.Press("[data-testid=open-parameters]");
+        B.Until(() => B.Attribute("[data-knob=apart]", "title")!.Contains("from 18.9", StringComparison.Ordinal), "the range");
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Variants_are_made_chosen_failing_and_gone_again()
+    {
+        Open("Hose cradle", "variants");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-variant]")).Count == 5, "five variants");
+        B.Until(() => B.Text("[data-variant='Hose 12']").Contains(" g", StringComparison.Ordinal), "their masses");
+        B.Attribute("[data-testid=variant]", "value").ShouldBe("Hose 8", "the one that fits is said in the header");
+        B.Shoot("/tmp/ask-var.png");
+        B.Press("[data-choose='Hose 12']");
+        B.Until(() => B.Attribute("[data-testid=variant]", "value") == "Hose 12", "the variant in the header");
+        Choose("[data-testid=variant]", "Hose 6");
+        B.Until(() => B.Text("[data-variant='Hose 6']").Contains("shown", StringComparison.Ordinal), "the variant in the table");
+        B.Press("[data-testid=add-variant]");
+        B.Until(() => B.Has("[data-variant='Variant 6']"), "another");
+        Change("[aria-label='guide_r of Variant 6']", "hose * what");
+        B.Until(() => B.Text("[data-testid=variants] [role=alert]").Contains("'what'", StringComparison.Ordinal), "the refusal");
+        B.Press("[aria-label='Remove Variant 6']");
+        B.Until(() => !B.Has("[data-variant='Variant 6']"), "it to go");
+
+        // A table that was copied from elsewhere.
+        ((IJavaScriptExecutor)B.Driver).ExecuteScript(
+            """
+            const data = new DataTransfer();
+            data.setData('text/plain', 'variant\those\tthick\nTall\t8 mm\t20 mm\nHose 4\t4 mm\t9');
+            document.querySelector('[data-testid=variants]').dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+            """
+        );
+        B.Until(() => B.Has("[data-variant=Tall]"), "the pasted one");
+        B.Attribute("[aria-label='thick of Hose 4']", "value").ShouldBe("9 mm");
+        B.ConsoleErrors().ShouldAllBe(e => e.Contains("422", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void What_hangs_on_what_is_walked()
+    {
+        Open("Motor plate", "why");
+        Choose("[aria-label='of what']", "/bore");
+        B.Until(() => B.Has("[data-why='Collar ring']"), "what hangs on the bore");
+        B.Shoot("/tmp/ask-why.png");
+        B.Press("[data-why=Slotting]");
+        B.Until(() => B.Has("[data-why=plate_h]"), "what the slotting hangs on");
+        B.Text("[data-testid=why]").ShouldContain("Built again after it, on the same material: 4x M5.");
+        Choose("[aria-label='of what']", "slots/");
+        Choose("[aria-label='which size']", "upper.r");
+        B.Until(() => B.Has("[data-why=slot_w]") && !B.Has("[data-why=travel]"), "what the size alone hangs on");
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+}
