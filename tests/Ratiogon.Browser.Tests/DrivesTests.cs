@@ -19,8 +19,6 @@ public class DrivesTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Text("[data-drive=plate_h]").ShouldContain("+0.5 mm per 1 mm");
         B.Text("[data-drive=bore]").ShouldContain("-0.5 mm per 1 mm");
 
-        B.Shoot("/tmp/ask-drives.png");
-
         // A reading of another kind, with another unit; and after a change the answer is said to be old.
         B.Find("[aria-label='which reading'] option[value=plate_mass]").Click();
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-drive]")).Count == 7, "what moves the mass");

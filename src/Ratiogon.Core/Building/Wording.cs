@@ -63,14 +63,20 @@ public sealed partial class Wording(Model model)
     public string In(string text)
     {
         ArgumentNullException.ThrowIfNull(text);
-        return Reference()
+        var said = Reference()
             .Replace(text, found =>
             {
                 var reference = found.Groups["reference"].Value;
                 var known = World.StepOf(reference) is var id && (id == World.Id ? World.Has(reference) : model.Part.Find(id) is not null);
                 return known ? Article(text, found.Index, Of(reference)) : found.Value;
             });
+
+        // How many pieces a thing is in is said once.
+        return Pieces().Replace(said, " is in $1 pieces");
     }
+
+    [GeneratedRegex(@", in (\d+) pieces is in \1 pieces")]
+    private static partial Regex Pieces();
 
     /// <summary>What stands in a refusal, in words.</summary>
     public Refusal In(Refusal refusal)

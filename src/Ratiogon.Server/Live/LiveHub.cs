@@ -336,6 +336,20 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
         return built.Done ? RebuiltMessage.Of(state.Value, revision, built.Value) : null;
     }
 
+    /// <summary>The model as it would be with another value of a parameter, to be looked at; null where it cannot be built so.</summary>
+    public async Task<RebuiltMessage?> TryParameter(string name, string value)
+    {
+        var session = Session();
+        var tried = new SetParameter(name, value).Apply(session.Present);
+        if (!tried.Done)
+        {
+            return null;
+        }
+
+        var built = await session.TryAsync(tried.Value);
+        return built.Done ? RebuiltMessage.Of(tried.Value, session.Stored.Revision, built.Value) : null;
+    }
+
     /// <summary>What people call the things that references name, without articles.</summary>
     /// <param name="step">The sketch whose entities are meant; null for references of the model.</param>
     /// <param name="references">Ids of entities, or references.</param>

@@ -134,6 +134,11 @@ export class LiveLink {
     return this.hub.invoke('At', revision)
   }
 
+  /** The model as it would be with another value of a parameter; null where it cannot be built so. */
+  tryParameter(name: string, value: string): Promise<RebuiltMessage | null> {
+    return this.hub.invoke('TryParameter', name, value)
+  }
+
   /** What people call the things that references name; of a sketch, its entities and rules. */
   words(step: string | null, references: string[]): Promise<string[]> {
     return this.hub.invoke('Words', step, references)

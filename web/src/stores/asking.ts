@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { api, reason, type PartSnapshot, type Problem } from '../api/client'
+import { api, reason, type PartCommand, type PartSnapshot, type Problem } from '../api/client'
 import type { components } from '../api/schema'
 import { usePart } from './part'
 
@@ -122,5 +122,13 @@ export const useAsking = defineStore('asking', () => {
     }
   }
 
-  return { open, reading, why, busy, lit, readings, knobs, begin, close, ask }
+  /** Makes a change; answers why it was refused, or nothing. The card says that, so the screen says it nowhere else. */
+  async function change(command: object): Promise<string> {
+    const problem = await part.send(command as PartCommand)
+    if (!problem) return ''
+    part.notice = null
+    return problem.detail ?? ''
+  }
+
+  return { open, reading, why, busy, lit, readings, knobs, begin, close, ask, change }
 })

@@ -108,6 +108,18 @@ export const usePart = defineStore('part', () => {
     return true
   }
 
+  /** Shows the part as it would be with another value of a parameter; dropped where it is not wanted
+   *  any more when it comes. */
+  async function tryOut(name: string, value: string, still: () => boolean): Promise<void> {
+    const message = await link?.tryParameter(name, value).catch(() => null)
+    if (!message || !built.value || !still()) return
+    const bodies = withGeometry(message.bodies, built.value.bodies)
+    if (!bodies) return
+    present ??= built.value
+    looking.value = snapshot.value?.revision ?? 0
+    built.value = { ...message, bodies, revision: snapshot.value?.revision ?? 0 }
+  }
+
   /** Back from the history to the present state. */
   function leave(): void {
     if (looking.value === null) return
@@ -230,6 +242,7 @@ export const usePart = defineStore('part', () => {
 
   return {
     looking,
+    tryOut,
     look,
     leave,
     back,

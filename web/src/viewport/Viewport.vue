@@ -77,7 +77,9 @@ function place(): void {
       layer.drawCurves(view.entities)
       layer.drawDimensions()
     }
-    next.push(...sketchLabels(stage, layer.plane, view, texts.placeOf))
+    const own = part.snapshot?.steps.find((s) => s.id === work.sketch)?.sizes
+    const written = (id: string): string => own?.find((z) => z.field === id)?.written ?? ''
+    next.push(...sketchLabels(stage, layer.plane, view, texts.placeOf, written))
     const origin = stage.toScreen(layer.plane.at(0, 0))
     const now = { ...origin, perPixel: stage.perPixel() }
     if (!alike(frame.value, now)) frame.value = now

@@ -93,6 +93,16 @@ describe('sketchLabels', () => {
 
   it('puts sizes where their text was put, and marks of one place side by side', () => {
     const labels = sketchLabels(stage, plane, view, () => [3, 4])
+    const written = sketchLabels(
+      stage,
+      plane,
+      view,
+      () => [3, 4],
+      (id) => (id === view.dimensions[0]!.id ? 'H7' : ''),
+    )
+    expect(written.filter((l) => l.kind === 'dimension').map((l) => l.text)).toEqual(
+      view.dimensions.map((d, i) => (i === 0 ? `${d.text} H7` : d.text)),
+    )
     expect(labels[0]).toEqual({ id: 'd1', text: '20 mm', kind: 'dimension', x: 3, y: -4 })
     const marks = labels.filter((l) => l.kind === 'constraint')
     expect(marks.map((m) => m.x)).toEqual([16, 31, 101])

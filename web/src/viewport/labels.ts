@@ -24,17 +24,19 @@ export interface Label {
   title?: string
 }
 
-/** Sizes, constraints and what is wrong with a sketch. */
+/** Sizes with their tolerances as `written`, constraints and what is wrong with a sketch. */
 export function sketchLabels(
   stage: Stage,
   plane: SketchPlane,
   view: SketchView,
   placeOf: (d: SketchView['dimensions'][number]) => [number, number],
+  written: (dimension: string) => string = () => '',
 ): Label[] {
+  const sized = (d: SketchView['dimensions'][number]): string => `${d.text} ${written(d.id)}`.trim()
   const on = (x: number, y: number): { x: number; y: number } => stage.toScreen(plane.at(x, y))
   const crowd = new Map<string, number>()
   return [
-    ...view.dimensions.map((d) => ({ id: d.id, text: d.text, kind: 'dimension', ...on(...placeOf(d)) })),
+    ...view.dimensions.map((d) => ({ id: d.id, text: sized(d), kind: 'dimension', ...on(...placeOf(d)) })),
     ...view.constraints.map((c) => {
       const at = on(c.at[0]!, c.at[1]!)
       const key = `${Math.round(at.x / 8)},${Math.round(at.y / 8)}`

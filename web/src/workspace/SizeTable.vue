@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { DimensionView } from '../api/client'
+import type { DimensionView, PartCommand } from '../api/client'
 import { useNames } from '../stores/names'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
@@ -16,6 +16,16 @@ const said = (of: string[]): string => of.map((id) => names.of(id, work.sketch))
 const sizes = computed(() => work.sketchView?.dimensions ?? [])
 const counts = computed(() => work.sketchView?.counts ?? [])
 
+const tolerance = (id: string): string =>
+  part.snapshot?.steps.find((s) => s.id === work.sketch)?.sizes.find((z) => z.field === id)?.tolerance ?? ''
+
+/** How far a size may be off; what is refused stays in its field, to be typed over. */
+async function tolerate(id: string, event: Event): Promise<void> {
+  const field = event.target as HTMLInputElement
+  const command = { command: 'set-tolerance', step: work.sketch, name: id, text: field.value } as PartCommand
+  if (await part.send(command)) field.select()
+}
+
 /** Lets a dimension drive at what it reads, or only read. */
 async function drive(d: DimensionView, on: boolean): Promise<void> {
   const what = on ? `drive ${d.id}` : `${d.id} reads only`
@@ -27,7 +37,7 @@ async function drive(d: DimensionView, on: boolean): Promise<void> {
   <SheetCard
     named="Sizes of the sketch"
     closes="Close the sizes"
-    class="max-h-[75%] w-[500px] overflow-auto"
+    class="max-h-[75%] w-[600px] overflow-auto"
     data-testid="sizes"
     @close="emit('close')"
   >
@@ -39,6 +49,7 @@ async function drive(d: DimensionView, on: boolean): Promise<void> {
           <th class="font-normal">of</th>
           <th class="font-normal">reads</th>
           <th class="font-normal">formula</th>
+          <th class="font-normal">tolerance</th>
           <th class="font-normal">drives</th>
         </tr>
       </thead>
@@ -61,6 +72,16 @@ async function drive(d: DimensionView, on: boolean): Promise<void> {
               :size="{ field: d.id, formula: d.value, shown: d.text }"
             />
           </td>
+          <td>
+            <input
+              v-if="d.value"
+              class="field w-24 py-0"
+              :value="tolerance(d.id)"
+              placeholder="±0.1 or H7"
+              :aria-label="`tolerance of ${d.id}`"
+              @change="tolerate(d.id, $event)"
+            />
+          </td>
           <td class="text-center">
             <input
               type="checkbox"
@@ -76,7 +97,7 @@ async function drive(d: DimensionView, on: boolean): Promise<void> {
           <td>
             <SizeField :step="work.sketch!" :size="{ field: c.field, formula: c.value, shown: c.value }" />
           </td>
-          <td />
+          <td colspan="2" />
         </tr>
       </tbody>
     </table>

@@ -1,7 +1,9 @@
 import type { PartCommand, StepView } from '../api/client'
+import { useAsking } from '../stores/asking'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
+import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { DATUMS, DRAWN, behind, bodiesIn, isForm, isHidden, isSolid, standingOn, type BodyIn } from './sheet'
@@ -26,6 +28,8 @@ export function useSheetActions(rows: SheetRows) {
   const datum = useDatum()
   const form = useForm()
   const gauge = useGauge()
+  const asking = useAsking()
+  const look = useLook()
 
   const send = (command: object): Promise<unknown> => part.send(command as PartCommand)
 
@@ -67,6 +71,13 @@ export function useSheetActions(rows: SheetRows) {
     const { on } = s.step as { on: string }
     rows.open(s.id)
     void send({ command: 'place-sketch', step: s.id, on, turn: '0 deg', shiftX: none, shiftY: none })
+  }
+
+  /** Shows what a step hangs on, and what hangs on it. */
+  function hangs(s: StepView): void {
+    asking.why = { step: s.id, name: '' }
+    asking.begin('why')
+    look.card = 'ask'
   }
 
   function move(s: StepView, by: -1 | 1): void {
@@ -135,6 +146,7 @@ export function useSheetActions(rows: SheetRows) {
           run: () => void send({ command: 'set-mesh-unit', step: s.id, unit: u.symbol }),
         }),
       ),
+      { label: 'What hangs on it', run: () => hangs(s) },
       { label: 'Move up', run: () => move(s, -1) },
       { label: 'Move down', run: () => move(s, 1) },
       { label: 'Duplicate', run: () => void send({ command: 'duplicate-step', step: s.id }) },

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import type { PartCommand } from '../../api/client'
 import { show, useAsking, type AimAnswer } from '../../stores/asking'
 import { usePart } from '../../stores/part'
 import AskBusy from './AskBusy.vue'
@@ -41,9 +40,8 @@ async function use(): Promise<void> {
     value: k.text,
     note: part.snapshot?.parameters.find((p) => p.name === k.knob.name)?.note ?? '',
   }))
-  const problem = await part.send({ command: 'set-parameters', parameters: rows } as PartCommand)
-  refused.value = problem?.detail ?? ''
-  taken.value = problem === null
+  refused.value = await asking.change({ command: 'set-parameters', parameters: rows })
+  taken.value = !refused.value
 }
 const ready = computed(() => by.value.length > 0 && (goal.value !== 'value' || value.value.trim() !== ''))
 </script>

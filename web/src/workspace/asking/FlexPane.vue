@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { PartCommand } from '../../api/client'
 import { show, useAsking, type FlexAnswer } from '../../stores/asking'
 import { usePart } from '../../stores/part'
 import { BELOW, HEIGHT, LEFT, RIGHT, WIDTH, axis } from './chart'
@@ -32,14 +31,13 @@ async function ask(): Promise<void> {
 async function take(k: FlexAnswer['knobs'][number]): Promise<void> {
   const text = (v: number): string =>
     `${Number((v * k.measure.scale).toPrecision(6))} ${k.measure.unit}`.trim()
-  const problem = await part.send({
+  refused.value = await asking.change({
     command: 'limit-parameter',
     name: k.knob.name,
     least: text(k.holdsFrom),
     most: text(k.holdsTo),
     stride: part.snapshot?.parameters.find((p) => p.name === k.knob.name)?.stride,
-  } as PartCommand)
-  refused.value = problem?.detail ?? ''
+  })
 }
 const ranged = (name: string): string => {
   const p = part.snapshot?.parameters.find((q) => q.name === name)
@@ -126,7 +124,7 @@ const whys = computed(() => {
       <table class="w-full tabular-nums">
         <thead class="text-left text-muted">
           <tr>
-            <th class="font-normal">turned alone</th>
+            <th class="pr-3 font-normal">turned alone</th>
             <th class="font-normal">tried</th>
             <th class="font-normal">holds</th>
             <th class="font-normal">what ends it</th>
@@ -135,7 +133,7 @@ const whys = computed(() => {
         </thead>
         <tbody>
           <tr v-for="k in answer.knobs" :key="k.knob.words" :data-flex="k.knob.name">
-            <td class="py-0.5 font-medium">{{ k.knob.words }}</td>
+            <td class="py-0.5 pr-3 font-medium">{{ k.knob.words }}</td>
             <td class="pr-2 whitespace-nowrap text-muted">
               {{ show(k.least, k.measure, 4) }} to {{ show(k.most, k.measure, 4) }}
             </td>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import type { PartCommand } from '../../api/client'
 import { show, useAsking, type ToleranceAnswer } from '../../stores/asking'
 import { usePart } from '../../stores/part'
 import { BELOW, HEIGHT, LEFT, RIGHT, WIDTH, axis } from './chart'
@@ -34,19 +33,29 @@ watch(
   { immediate: true },
 )
 
-const general = (event: Event): Promise<unknown> =>
-  part
-    .send({
-      command: 'set-general-tolerance',
-      general: (event.target as HTMLSelectElement).value || null,
-    } as PartCommand)
-    .then(() => ask(0))
+async function general(event: Event): Promise<void> {
+  const chosen = (event.target as HTMLSelectElement).value || null
+  refused.value = await asking.change({ command: 'set-general-tolerance', general: chosen })
+  if (!refused.value) await ask(0)
+}
 
 async function change(step: string, name: string, event: Event): Promise<void> {
   const text = (event.target as HTMLInputElement).value
-  const problem = await part.send({ command: 'set-tolerance', step, name, text } as PartCommand)
-  if (problem) refused.value = problem.detail ?? ''
-  else await ask(answer.value?.sampled ? answer.value.sampled.runs : 0)
+  refused.value = await asking.change({ command: 'set-tolerance', step, name, text })
+  if (!refused.value) await ask(answer.value?.sampled ? answer.value.sampled.runs : 0)
+}
+
+/** Sizes that may be given a tolerance of their own here, whether they move this reading or not. */
+const sizes = computed(() =>
+  (part.snapshot?.steps ?? [])
+    .filter((s) => s.kind !== 'reading' && !s.suppressed)
+    .flatMap((s) => s.sizes.map((z) => ({ step: s.id, name: z.field, words: `${z.field} of ${s.name}` }))),
+)
+const one = ref('')
+
+async function giveOne(event: Event): Promise<void> {
+  const size = sizes.value.find((z) => `${z.step}/${z.name}` === one.value)
+  if (size) await change(size.step, size.name, event)
 }
 
 const own = (step: string, name: string): string =>
@@ -172,7 +181,12 @@ const percent = (value: number): string => `${Number((value * 100).toPrecision(4
             stroke-width="1.5"
             :stroke-dasharray="l.dash"
           />
-          <text :x="l.x + 3" y="22" class="fill-[var(--copper)] text-[11px]">{{ l.words }}</text>
+          <text
+            :x="l.x + 3"
+            y="22"
+            class="fill-[var(--copper)] stroke-canvas text-[11px] [paint-order:stroke] [stroke-width:4px]"
+            >{{ l.words }}</text
+          >
         </g>
       </ChartFrame>
       <div class="my-2 flex items-center gap-2">
@@ -227,6 +241,22 @@ const percent = (value: number): string => `${Number((value * 100).toPrecision(4
           </tr>
         </tbody>
       </table>
+      <div class="mt-2 flex items-center gap-2">
+        <select v-model="one" class="field max-w-60" aria-label="a size that has a tolerance">
+          <option value="">give another size a tolerance …</option>
+          <option v-for="z in sizes" :key="`${z.step}/${z.name}`" :value="`${z.step}/${z.name}`">
+            {{ z.words }}
+          </option>
+        </select>
+        <input
+          v-if="one"
+          class="field w-24"
+          placeholder="±0.1 or H7"
+          aria-label="its tolerance"
+          :value="own(one.split('/')[0]!, one.slice(one.indexOf('/') + 1))"
+          @change="giveOne"
+        />
+      </div>
       <p v-if="answer.contributions.length === 0" class="text-muted">
         No size that has a tolerance moves it.
       </p>

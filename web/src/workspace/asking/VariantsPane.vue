@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { Plus, Trash2 } from 'lucide-vue-next'
 import { computed, ref, watch } from 'vue'
-import type { PartCommand } from '../../api/client'
 import { saveAs } from '../../api/save'
 import { show, useAsking, type VariantsAnswer } from '../../stores/asking'
 import { usePart } from '../../stores/part'
@@ -35,9 +34,8 @@ async function read(): Promise<void> {
 watch(() => part.snapshot?.revision, read, { immediate: true })
 
 async function keep(next: Row[]): Promise<boolean> {
-  const problem = await part.send({ command: 'set-variants', variants: next } as PartCommand)
-  refused.value = problem?.detail ?? ''
-  return problem === null
+  refused.value = await asking.change({ command: 'set-variants', variants: next })
+  return !refused.value
 }
 
 async function set(row: Row, name: string, event: Event): Promise<void> {
@@ -67,8 +65,7 @@ async function add(): Promise<void> {
 }
 
 async function choose(row: Row): Promise<void> {
-  const problem = await part.send({ command: 'choose-variant', name: row.name } as PartCommand)
-  refused.value = problem?.detail ?? ''
+  refused.value = await asking.change({ command: 'choose-variant', name: row.name })
 }
 
 /** What steps are left out now becomes what the variant leaves out. */

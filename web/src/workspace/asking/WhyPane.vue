@@ -61,7 +61,7 @@ const shorten = (text: string): string => (text.length > 22 ? `${text.slice(0, 2
 
 <template>
   <div data-testid="why">
-    <div class="flex items-center gap-2">
+    <div class="flex items-center gap-2 p-0.5">
       <select
         class="field"
         aria-label="of what"
@@ -170,7 +170,7 @@ const shorten = (text: string): string => (text.length > 22 ? `${text.slice(0, 2
               >
                 {{ n.words }}
               </button>
-              <span class="text-muted"> {{ n.via }}</span>
+              <span class="ml-1.5 text-muted">{{ n.via }}</span>
             </li>
           </ul>
         </div>
