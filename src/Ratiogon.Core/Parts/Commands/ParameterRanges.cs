@@ -48,7 +48,7 @@ internal static class ParameterRanges
 
 /// <summary>Says between which values a parameter may be, and what it goes by; null takes a bound away.</summary>
 [Kind("limit-parameter")]
-public sealed record LimitParameter(string Name, string? Least, string? Most, string? Stride = null) : PartCommand
+public sealed record LimitParameter(string Name, string? Least = null, string? Most = null, string? Stride = null) : PartCommand
 {
     public override string Words => $"the range of {Name}";
 

@@ -89,7 +89,7 @@ public sealed record SetTolerance(string Step, string Name, string Text) : PartC
 
 /// <summary>Says how far sizes without a tolerance of their own may be off: a class of ISO 2768-1, or null for nothing.</summary>
 [Kind("set-general-tolerance")]
-public sealed record SetGeneralTolerance(GeneralTolerance? General) : PartCommand
+public sealed record SetGeneralTolerance(GeneralTolerance? General = null) : PartCommand
 {
     public override string Words => "the general tolerance";
 
