@@ -113,7 +113,11 @@ internal sealed partial class Keeper(PartStore parts, ModelStore models, WorkerP
             return;
         }
 
-        var kept = await workers.RunAsync(part, worker => worker.KeepsakeAsync(bytes), cancel: cancel);
+        var kept = await workers.RunAsync(
+            new Work(stored.Owner, part, Waited: false),
+            worker => worker.KeepsakeAsync(bytes),
+            cancel: cancel
+        );
         await models.KeepAsync(part, stored.Revision, key, kept.Model, kept.Light, kept.Dark, kept.Failing, cancel);
     }
 

@@ -465,7 +465,7 @@ internal sealed partial class PartSession : IPartSession, IDisposable
             await using (new Timer(_ => Tell(), null, UntilProgress, Timeout.InfiniteTimeSpan))
             {
                 packed = await workers.RunAsync(
-                    Id,
+                    new Work(stored.Owner, Id),
                     worker => worker.RebuildAsync(bytes, oneByOne: tries++ > 0),
                     new WorkerNews(Building, TellShare)
                 );
@@ -511,7 +511,7 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         await Task.Delay(prepare);
         try
         {
-            await workers.RunAsync(Id, async worker =>
+            await workers.RunAsync(new Work(Stored.Owner, Id, Waited: false), async worker =>
             {
                 await worker.PrepareAsync(bytes);
                 return true;
@@ -552,11 +552,11 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     }
 
     private Task<Outcome<T>> InWorkerAsync<T>(Func<IWorker, Task<T>> work) =>
-        WorkedAsync(() => workers.RunAsync(Id, work, new WorkerNews(_ => { }, TellShare)));
+        WorkedAsync(() => workers.RunAsync(new Work(Stored.Owner, Id), work, new WorkerNews(_ => { }, TellShare)));
 
     /// <summary>In the worker for what takes long.</summary>
     private Task<Outcome<T>> AsideAsync<T>(Func<IWorker, Task<T>> work) =>
-        WorkedAsync(() => workers.AskAsync(Id, work, new WorkerNews(_ => { }, TellShare)));
+        WorkedAsync(() => workers.AskAsync(new Work(Stored.Owner, Id), work, new WorkerNews(_ => { }, TellShare)));
 
     private static async Task<Outcome<T>> WorkedAsync<T>(Func<Task<T>> work)
     {

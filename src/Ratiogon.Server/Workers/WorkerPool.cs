@@ -9,8 +9,8 @@ namespace Ratiogon.Server.Workers;
 /// <summary>How the pool behaves.</summary>
 public sealed class WorkerOptions
 {
-    /// <summary>Worker processes kept ready.</summary>
-    public int Count { get; set; } = 2;
+    /// <summary>Worker processes kept ready: one more than there are cores, at least three, since one account has all but one.</summary>
+    public int Count { get; set; } = Math.Clamp(Environment.ProcessorCount + 1, 3, 9);
 
     /// <summary>How long one call may take before its worker is replaced.</summary>
     public TimeSpan Limit { get; set; } = TimeSpan.FromSeconds(60);
@@ -45,8 +45,8 @@ public sealed class WorkerFailedException(string? step, WorkerFailure why) : Exc
 }
 
 /// <summary>
-/// Processes that do the native geometry. Work on one part goes to one worker, where its results are cached. A worker
-/// that dies is replaced and the work done once more; one that hangs is ended and replaced.
+/// Processes that do the native geometry, shared out by <see cref="Turns"/>. Work on one part goes to one worker, where its results are
+/// cached. A worker that dies is replaced and the work done once more; one that hangs is ended and replaced.
 /// </summary>
 public sealed class WorkerPool : IAsyncDisposable
 {
@@ -54,6 +54,8 @@ public sealed class WorkerPool : IAsyncDisposable
 
     /// <summary>Long questions have a worker of their own: nobody's rebuild waits for them.</summary>
     private readonly Lane aside = new();
+    private readonly Turns turns;
+    private readonly Turns asideTurns = new(1, TimeProvider.System);
     private readonly Lock gate = new();
     private readonly CancellationTokenSource closing = new();
     private Task<WorkerProcess>? spare;
@@ -65,6 +67,7 @@ public sealed class WorkerPool : IAsyncDisposable
         ArgumentNullException.ThrowIfNull(options);
         (limit, this.log) = (options.Value.Limit, log);
         lanes = [.. Enumerable.Range(0, Math.Max(1, options.Value.Count)).Select(_ => new Lane())];
+        turns = new Turns(lanes.Length, TimeProvider.System);
     }
 
     /// <summary>Process ids of the workers that are running.</summary>
@@ -122,30 +125,55 @@ public sealed class WorkerPool : IAsyncDisposable
         return ready is { IsCompletedSuccessfully: true, Result: { Alive: true } worker } ? worker : await WorkerProcess.StartAsync();
     }
 
-    /// <param name="key">What the work is for: the same key goes to the same worker.</param>
+    /// <summary>How much waits for a worker.</summary>
+    public int Waiting => turns.Waiters + asideTurns.Waiters;
+
+    /// <param name="key">What the work is for, and whose it is.</param>
+    /// <param name="work">Calls the worker.</param>
+    /// <param name="told">Hears of what is under way.</param>
+    /// <param name="cancel">Gives up waiting for a turn.</param>
+    public Task<T> RunAsync<T>(Guid key, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default) =>
+        RunAsync(new Work(key, key), work, told, cancel);
+
+    /// <param name="of">Whose work it is and for which part; a part's goes to the worker that had it last, where that is free.</param>
     /// <param name="work">Calls the worker.</param>
     /// <param name="told">Hears of what is under way.</param>
     /// <param name="cancel">Gives up waiting for a turn.</param>
     /// <exception cref="WorkerFailedException">It died twice, or took too long.</exception>
-    public async Task<T> RunAsync<T>(Guid key, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default)
+    public async Task<T> RunAsync<T>(Work of, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default)
     {
-        var lane = lanes[(key.GetHashCode() & int.MaxValue) % lanes.Length];
+        var place = await turns.EnterAsync(of, cancel);
+        var lane = lanes[place];
         try
         {
-            return await RunAsync(lane, work, told, cancel, key);
+            return await RunAsync(lane, work, told, cancel, of.Key);
         }
         catch (WorkerFailedException failure) when (failure.Why == WorkerFailure.Died)
         {
             log.LogWarning("A geometry worker died; its work is done once more");
-            return await RunAsync(lane, work, told, cancel, key);
+            return await RunAsync(lane, work, told, cancel, of.Key);
+        }
+        finally
+        {
+            turns.Leave(place);
         }
     }
 
     /// <summary>Does something long in the worker that is kept for that, one after the other. It may take as long as it likes, as long as
     /// it goes on telling how far it is.</summary>
     /// <exception cref="WorkerFailedException">It died, or nothing was heard of it for too long.</exception>
-    public Task<T> AskAsync<T>(Guid key, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default) =>
-        RunAsync(aside, work, told, cancel, key);
+    public async Task<T> AskAsync<T>(Work of, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default)
+    {
+        await asideTurns.EnterAsync(of, cancel);
+        try
+        {
+            return await RunAsync(aside, work, told, cancel, of.Key);
+        }
+        finally
+        {
+            asideTurns.Leave(0);
+        }
+    }
 
     /// <summary>Stops what is under way for a key. A question ends with what it has found; else its worker is ended, and another started when there is work again.</summary>
     /// <returns>Whether anything was under way.</returns>
@@ -157,8 +185,7 @@ public sealed class WorkerPool : IAsyncDisposable
             return true;
         }
 
-        var lane = lanes[(key.GetHashCode() & int.MaxValue) % lanes.Length];
-        if (lane.Working != key)
+        if (Array.Find(lanes, l => l.Working == key) is not { } lane)
         {
             return false;
         }
