@@ -122,4 +122,23 @@ postgres_runs() {
 
 stop_postgres() { [ -n "${pg_started:-}" ] && as_pg "$(pg_bin)/pg_ctl" -D "$pg_data" -m fast -w stop >/dev/null 2>&1; pg_started=; }
 
+# --- Tools on a database: that of ./run, or the one of RATIOGON_DATABASE --------------------------
+# open_database: sets db_name and what the tools need; starts the cluster of ./run where it does not run.
+open_database() {
+  local text=${RATIOGON_DATABASE:-}
+  if [ -z "$text" ]; then
+    pg_data=
+    start_postgres "${RATIOGON_DATA:-$root/var}/postgres" "${RATIOGON_DB_PORT:-5481}"
+    text=$database
+  fi
+  db_part() { printf '%s' "$text" | tr ';' '\n' | sed -n "s/^ *$1 *= *//Ip" | head -1; }
+  db_name=$(db_part Database) PGHOST=$(db_part Host) PGPORT=$(db_part Port) PGUSER=$(db_part Username) PGPASSWORD=$(db_part Password)
+  [ -n "$db_name" ] && [ -n "$PGHOST" ] || fail "the connection string names no host or database"
+  export PGHOST PGPORT=${PGPORT:-5432} PGUSER PGPASSWORD
+  # So that a tool asked about no database in particular means this one.
+  export PGDATABASE=$db_name
+}
+pg_tool() { local tool=$1; shift; "$(pg_bin)/$tool" "$@"; }
+pg_ask() { PGDATABASE=${2:-$db_name} pg_tool psql -qAt -v ON_ERROR_STOP=1 -c "$1"; }
+
 mkdir -p var

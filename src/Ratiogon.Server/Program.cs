@@ -11,6 +11,7 @@ using Ratiogon.Server;
 using Ratiogon.Server.Accounts;
 using Ratiogon.Server.Demo;
 using Ratiogon.Server.Live;
+using Ratiogon.Server.Operating;
 using Ratiogon.Server.Parts;
 using Ratiogon.Server.Safety;
 using Ratiogon.Server.Workers;
@@ -78,6 +79,7 @@ services.AddAuthorization();
 services.AddLimits(builder.Configuration);
 services.AddSingleton<Sessions>().AddHostedService(p => p.GetRequiredService<Sessions>());
 builder.AddFences();
+builder.AddOperating();
 services.AddProblemDetails(o =>
     o.CustomizeProblemDetails = c =>
     {
@@ -154,6 +156,7 @@ app.MapGet("/api/health", async (RatiogonDb db) =>
         await db.Database.CanConnectAsync() ? Results.Ok() : Results.StatusCode(StatusCodes.Status503ServiceUnavailable)
     )
     .ExcludeFromDescription();
+app.MapHealth();
 app.MapHub<LiveHub>("/live");
 app.MapGet("/favicon.ico", () => TypedResults.Redirect("/mark.svg", permanent: true)).ExcludeFromDescription();
 app.Map("/api/{**rest}", () => Results.Problem(statusCode: StatusCodes.Status404NotFound)).ExcludeFromDescription();
@@ -164,6 +167,8 @@ if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
 {
     await using var scope = app.Services.CreateAsyncScope();
     await scope.ServiceProvider.GetRequiredService<RatiogonDb>().Database.MigrateAsync();
+    var (pool, parts) = (app.Services.GetRequiredService<WorkerPool>(), app.Services.GetRequiredService<IPartSessions>());
+    Figures.Look(() => pool.Waiting, () => parts.Count);
     if (app.Services.GetRequiredService<DemoSwitch>().On)
     {
         await DemoSeed.RunAsync(scope.ServiceProvider);

@@ -1,3 +1,4 @@
+using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
@@ -6,7 +7,9 @@ using Microsoft.EntityFrameworkCore.Design;
 namespace Ratiogon.Store;
 
 /// <summary>Accounts, parts, their steps and the edit log, on PostgreSQL.</summary>
-public sealed class RatiogonDb(DbContextOptions<RatiogonDb> options) : IdentityDbContext<Account, IdentityRole<Guid>, Guid>(options)
+public sealed class RatiogonDb(DbContextOptions<RatiogonDb> options)
+    : IdentityDbContext<Account, IdentityRole<Guid>, Guid>(options),
+        IDataProtectionKeyContext
 {
     public DbSet<PartRow> Parts => Set<PartRow>();
 
@@ -15,6 +18,9 @@ public sealed class RatiogonDb(DbContextOptions<RatiogonDb> options) : IdentityD
     public DbSet<EditRow> Edits => Set<EditRow>();
 
     public DbSet<ModelRow> Models => Set<ModelRow>();
+
+    /// <summary>Keys that cookies are sealed with: every server of the database, and every one after it, reads them.</summary>
+    public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
 
     protected override void OnModelCreating(ModelBuilder builder)
     {
@@ -30,6 +36,7 @@ public sealed class RatiogonDb(DbContextOptions<RatiogonDb> options) : IdentityD
             part.Property(p => p.Revision).IsConcurrencyToken();
             part.HasOne<Account>().WithMany().HasForeignKey(p => p.OwnerId);
         });
+        builder.Entity<DataProtectionKey>().ToTable("keys");
         builder.Entity<StepRow>(step =>
         {
             step.ToTable("steps").HasKey(s => new { s.PartId, s.StepId });

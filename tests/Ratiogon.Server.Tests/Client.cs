@@ -52,6 +52,9 @@ internal sealed class Client : IAsyncDisposable
         return client;
     }
 
+    /// <summary>Its cookies as a header.</summary>
+    public string Cookie => cookies.GetCookieHeader(address);
+
     public async Task<string> NewPartAsync(string name = "Part") =>
         (string)(await JsonAsync(await Http.PostAsJsonAsync("/api/parts", new { name })))["id"]!;
 

@@ -43,6 +43,14 @@ public sealed class ServerProcess : IAsyncDisposable
         return server;
     }
 
+    /// <summary>Starts a server on a database that is there.</summary>
+    public static async Task<ServerProcess> StartOnAsync(string database, Dictionary<string, string>? settings = null)
+    {
+        var server = new ServerProcess(database, demo: false, FreePort(), settings ?? []);
+        await server.StartProcessAsync();
+        return server;
+    }
+
     /// <summary>A connection string to a database of its own, in the cluster that <c>./test</c> started.</summary>
     public static async Task<string> NewDatabaseAsync()
     {

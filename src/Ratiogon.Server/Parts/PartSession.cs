@@ -15,6 +15,7 @@ using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketches;
 using Ratiogon.Core.Tools.Gauges;
 using Ratiogon.Exchange;
+using Ratiogon.Server.Operating;
 using Ratiogon.Server.Safety;
 using Ratiogon.Server.Workers;
 using Ratiogon.Store;
@@ -311,6 +312,21 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         long? expected
     )
     {
+        using var span = Figures.Begin("edit");
+        var clock = System.Diagnostics.Stopwatch.StartNew();
+        var changed = await ChangeInTurnAsync(change, account, kind, about, expected);
+        Figures.Edited(clock.Elapsed, changed.Done);
+        return changed;
+    }
+
+    private async Task<Outcome<StoredPart>> ChangeInTurnAsync(
+        Func<Part, Task<Outcome<Part>>> change,
+        Guid account,
+        EditKind kind,
+        Func<(string Words, long? Of)> about,
+        long? expected
+    )
+    {
         StoredPart done;
         await turn.WaitAsync();
         try
@@ -435,10 +451,13 @@ internal sealed partial class PartSession : IPartSession, IDisposable
 
     private async Task<RebuildResult> RebuildOnceAsync(StoredPart stored)
     {
+        using var span = Figures.Begin("rebuild");
+        var clock = System.Diagnostics.Stopwatch.StartNew();
         var bytes = JsonSerializer.SerializeToUtf8Bytes(stored.Part, PartJson.Compact);
         if (now.Revision == 0 && await keeper.FindAsync(Id, bytes) is { } kept)
         {
             _ = PrepareAsync(bytes);
+            Figures.Rebuilt(clock.Elapsed, "kept", 0);
             return kept;
         }
 
@@ -476,10 +495,12 @@ internal sealed partial class PartSession : IPartSession, IDisposable
                 await audience.BuildingAsync(Id, null);
             }
 
+            Figures.Rebuilt(clock.Elapsed, "built", packed.Length);
             return MessagePackSerializer.Deserialize<RebuildResult>(packed, WorkerFormat.Options);
         }
         catch (WorkerFailedException failure)
         {
+            Figures.Rebuilt(clock.Elapsed, "failed", 0);
             await audience.BuildingAsync(Id, null);
             return Unfinished(
                 stored.Part,

@@ -25,6 +25,9 @@ public interface IPartSessions
     /// <summary>The session of a part, or null when there is none of that id for this owner.</summary>
     Task<IPartSession?> OpenAsync(Guid id, Guid owner);
 
+    /// <summary>How many are live.</summary>
+    int Count { get; }
+
     /// <summary>Forgets a part that was deleted.</summary>
     void Forget(Guid id, Guid owner);
 }

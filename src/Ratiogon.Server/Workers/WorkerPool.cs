@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.IO.Pipes;
 using Microsoft.Extensions.Options;
+using Ratiogon.Server.Operating;
 using Ratiogon.Worker;
 using StreamJsonRpc;
 
@@ -142,7 +143,9 @@ public sealed class WorkerPool : IAsyncDisposable
     /// <exception cref="WorkerFailedException">It died twice, or took too long.</exception>
     public async Task<T> RunAsync<T>(Work of, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default)
     {
+        var waited = Stopwatch.StartNew();
         var place = await turns.EnterAsync(of, cancel);
+        Figures.Waited(waited.Elapsed);
         var lane = lanes[place];
         try
         {
@@ -262,6 +265,11 @@ public sealed class WorkerPool : IAsyncDisposable
 
             var died = worker.Ended.IsCompleted;
             worker.End();
+            Figures.Ended(
+                lane.Stopped ? "stopped"
+                : died ? "died"
+                : "too long"
+            );
             _ = call.ContinueWith(t => t.Exception, TaskScheduler.Default);
             throw new WorkerFailedException(
                 step,
