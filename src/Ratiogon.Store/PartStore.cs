@@ -282,7 +282,7 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
             db.Steps.Add(Row(before.Id, kept));
         }
 
-        foreach (var step in change.StepsAfter.Where(s => s.Id != unread))
+        foreach (var step in change.StepsAfter.Select(s => after.Find(s.Id)!).Where(s => s.Id != unread))
         {
             db.Entry(Row(before.Id, step)).State = before.Part.Find(step.Id) is null ? EntityState.Added : EntityState.Modified;
         }

@@ -167,7 +167,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-testid=section]");
         B.Find("[data-testid=section-bar]");
         Thread.Sleep(600);
-        Picture("section");
+        B.Has("[data-testid=section-bar] input").ShouldBeTrue();
         B.Press("[aria-label='Close the section']");
 
         // A sweep too thick for its bends: refused with the place, the radius and the largest that fits.
@@ -232,6 +232,14 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Has("[data-reading=wall] [data-verdict=fail]"), "the failing limit");
         B.Settled();
         Picture("readings");
+        B.Press("[data-moves=wall]");
+        B.Press("[data-question=tolerances]");
+        B.Until(() => B.Has("[data-contribution]"), "what tolerances do");
+        B.Press("[data-testid=draw-parts]");
+        B.Until(() => B.Has("[data-testid=chart] rect"), "the parts at random");
+        Picture("ask");
+        B.Press("[aria-label='Close the questions']");
+        B.Press("[data-tool=readings]");
         B.Press("[data-testid=undo]");
         B.Until(() => !B.Has("[data-reading=wall] [data-verdict=fail]"), "the limit as it was");
         B.Press("[aria-label='Close the readings']");

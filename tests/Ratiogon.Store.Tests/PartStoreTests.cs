@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using Ratiogon.Core.Demo;
 using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts.Steps;
@@ -352,5 +353,40 @@ public sealed class PartStoreTests : IAsyncLifetime
         read.Part.Name.ShouldBe(begun.Part.Name);
         await DoAsync(read, new RemoveStep(read.Part.Steps[0].Id, Anyway: true));
         (await store.LoadAsync(begun.Id, owner))!.Part.Steps.ShouldBe(begun.Part.Steps);
+    }
+
+    /// <summary>The log keeps what changed, not the file that a body was read from again and again.</summary>
+    [Fact]
+    public async Task Renames_of_an_imported_body_leave_a_small_log_and_come_back_whole()
+    {
+        var content = ImportedFile.Pack(
+            new byte[200_000]
+                .Select((_, i) => (byte)(i * 31 % 251 ^ (i >> 7)))
+                .ToArray()
+        );
+        var begun = await DoAsync(await NewAsync(new Part()), new AddStep(new ImportStep("body", 0, "Body 0", "body.step", content)));
+        var read = begun;
+        for (var i = 1; i <= 20; i++)
+        {
+            read = await DoAsync(read, new RenameStep("body", $"Body {i}"));
+        }
+
+        await using (var db = factory.CreateDbContext())
+        {
+            var log = await db.Edits.Where(e => e.PartId == begun.Id && e.Revision > begun.Revision).Select(e => e.Change).ToListAsync();
+            log.Count.ShouldBe(20);
+            log.Sum(l => l.Length).ShouldBeLessThan(20_000);
+        }
+
+        ((ImportStep)(await store.LoadAsync(begun.Id, owner))!.Part.Steps[0]).Content.ShouldBe(content);
+        foreach (var revision in new[] { begun.Revision, begun.Revision + 7 })
+        {
+            var then = (ImportStep)(await store.AtAsync(begun.Id, owner, revision))!.Steps[0];
+            (then.Name, then.Content).ShouldBe(($"Body {revision - begun.Revision}", content));
+        }
+
+        // Taken away, the file stands in the log once, and comes back from there.
+        read = await DoAsync(read, new RemoveStep("body"));
+        ((ImportStep)(await store.AtAsync(begun.Id, owner, read.Revision - 1))!.Steps[0]).Content.ShouldBe(content);
     }
 }

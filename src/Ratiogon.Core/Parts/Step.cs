@@ -40,6 +40,13 @@ public abstract record Step(string Id, int Number, string Name)
     /// <summary>The names of parameters and readings that its formulas use.</summary>
     public IEnumerable<string> NamesUsed() => Sizes.SelectMany(z => Formula.Parse(z.Formula) is { Done: true } f ? f.Value.Names : []);
 
+    /// <summary>What of it is large, such as the file that it was read from; null for most.</summary>
+    [JsonIgnore]
+    public virtual string? Bulk => null;
+
+    /// <summary>The step with another bulk.</summary>
+    public virtual Step WithBulk(string bulk) => this;
+
     /// <summary>What one of its sizes is to whoever makes the part.</summary>
     public virtual SizeUse UseOf(StepSize size) => SizeUse.Laid;
 

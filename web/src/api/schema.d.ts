@@ -1383,8 +1383,8 @@ export interface components {
             /** @enum {string} */
             command?: "limit-parameter";
             name: string;
-            least: null | string;
-            most: null | string;
+            least?: null | string;
+            most?: null | string;
             stride?: null | string;
         };
         PartCommandMendReference: {
@@ -1454,7 +1454,7 @@ export interface components {
         PartCommandSetGeneralTolerance: {
             /** @enum {string} */
             command?: "set-general-tolerance";
-            general: null | components["schemas"]["GeneralTolerance"];
+            general?: null | components["schemas"]["GeneralTolerance"];
         };
         PartCommandSetLimits: {
             /** @enum {string} */

@@ -37,6 +37,10 @@ public sealed record ImportStep(string Id, int Number, string Name, string File,
 
     public override string Kind => "import";
 
+    public override string? Bulk => Content;
+
+    public override Step WithBulk(string bulk) => this with { Content = bulk };
+
     public override IReadOnlyList<string> References => [];
 
     public override IReadOnlyList<StepSize> Sizes => [];

@@ -18,6 +18,10 @@ public sealed record MeshStep(string Id, int Number, string Name, string File, s
 
     public override string Kind => "mesh";
 
+    public override string? Bulk => Content;
+
+    public override Step WithBulk(string bulk) => this with { Content = bulk };
+
     public override IReadOnlyList<string> References => [];
 
     public override IReadOnlyList<StepSize> Sizes => [];
