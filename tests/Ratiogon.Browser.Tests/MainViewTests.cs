@@ -232,6 +232,9 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Has("[data-reading=wall] [data-verdict=fail]"), "the failing limit");
         B.Settled();
         Picture("readings");
+        B.Press("[data-testid=undo]");
+        B.Until(() => !B.Has("[data-reading=wall] [data-verdict=fail]"), "the limit as it was");
+        B.Settled();
         B.Press("[data-moves=wall]");
         B.Press("[data-question=tolerances]");
         B.Until(() => B.Has("[data-contribution]"), "what tolerances do");
@@ -239,10 +242,6 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Has("[data-testid=chart] rect"), "the parts at random");
         Picture("ask");
         B.Press("[aria-label='Close the questions']");
-        B.Press("[data-tool=readings]");
-        B.Press("[data-testid=undo]");
-        B.Until(() => !B.Has("[data-reading=wall] [data-verdict=fail]"), "the limit as it was");
-        B.Press("[aria-label='Close the readings']");
         B.Press("[data-testid=files]");
         B.Press("[data-testid=export]");
         B.Press("[data-format='3mf']");
