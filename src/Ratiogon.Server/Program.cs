@@ -147,6 +147,7 @@ app.UseRateLimiter();
 app.MapOpenApi("/openapi/{documentName}.json");
 app.MapAccounts();
 app.MapParts();
+app.MapExamples();
 app.MapGet("/api/tools", () =>
         TypedResults.Ok(ToolCatalog.All.Select(t => new ToolView(t.Name, t.Bench, t.Group, t.Label, t.Stroke.ToString(), t.Icon)).ToArray())
     )

@@ -1,18 +1,25 @@
-export type Theme = 'light' | 'dark'
+export const THEMES = { light: 'Light', dark: 'Dark', contrast: 'High contrast' } as const
+export type Theme = keyof typeof THEMES
 
-/** The theme chosen here before; light at first. */
+const isTheme = (name: string | null | undefined): name is Theme =>
+  name !== null && name !== undefined && name in THEMES
+
+/** The theme chosen here before; at first high contrast where the system asks for that, else light. */
 export function restoreTheme(): void {
-  setTheme(localStorage.getItem('theme') === 'dark' ? 'dark' : 'light')
+  const chosen = localStorage.getItem('theme')
+  const wanted = window.matchMedia('(prefers-contrast: more)').matches ? 'contrast' : 'light'
+  setTheme(isTheme(chosen) ? chosen : wanted, isTheme(chosen))
 }
 
-export function setTheme(theme: Theme): void {
+export function setTheme(theme: Theme, keep = true): void {
   document.documentElement.dataset.theme = theme
-  localStorage.setItem('theme', theme)
+  if (keep) localStorage.setItem('theme', theme)
   window.dispatchEvent(new Event('themechange'))
 }
 
 export function currentTheme(): Theme {
-  return document.documentElement.dataset.theme === 'dark' ? 'dark' : 'light'
+  const shown = document.documentElement.dataset.theme
+  return isTheme(shown) ? shown : 'light'
 }
 
 const known = new Map<string, string>()

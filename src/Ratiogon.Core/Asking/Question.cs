@@ -6,6 +6,10 @@ namespace Ratiogon.Core.Asking;
 [ToldBy("ask")]
 public abstract record Question
 {
+    /// <summary>Whether anything is built for the answer: that takes a while.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public virtual bool Builds => true;
+
     /// <summary>The answer, or why there is none. Changes nothing.</summary>
     /// <param name="part">The part.</param>
     /// <param name="builders">Build parts, without triangles.</param>
@@ -107,6 +111,8 @@ public sealed record VariantsQuestion : Question
 [Kind("why")]
 public sealed record WhyQuestion(string Step, string Name = "") : Question
 {
+    public override bool Builds => false;
+
     public override Outcome<Answer> Ask(
         Parts.Part part,
         Builders builders,

@@ -149,6 +149,13 @@ internal sealed partial class PartSession : IPartSession, IDisposable
 
     public async Task<Outcome<byte[]>> AskAsync(Core.Asking.Question question)
     {
+        if (!question.Builds)
+        {
+            return question
+                .Ask(Stored.Part, new Core.Asking.Builders([]))
+                .Map(a => JsonSerializer.SerializeToUtf8Bytes(a, PartJson.Compact));
+        }
+
         var bytes = JsonSerializer.SerializeToUtf8Bytes(question, PartJson.Compact);
         var asked = await AsideAsync(worker => worker.AskAsync(ShownBytes(), bytes));
         return asked.Then<byte[]>(a => a.Answer is { } answer ? answer : new Refusal(a.Code ?? "ask", a.Refusal ?? "", a.Where));

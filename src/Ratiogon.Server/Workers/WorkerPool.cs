@@ -53,10 +53,10 @@ public sealed class WorkerPool : IAsyncDisposable
 {
     private readonly Lane[] lanes;
 
-    /// <summary>Long questions have a worker of their own: nobody's rebuild waits for them.</summary>
-    private readonly Lane aside = new();
+    /// <summary>Long questions have workers of their own: nobody's rebuild waits for them, and one account has one of them at most.</summary>
+    private readonly Lane[] asides = [new(), new()];
     private readonly Turns turns;
-    private readonly Turns asideTurns = new(1, TimeProvider.System);
+    private readonly Turns asideTurns = new(2, TimeProvider.System);
     private readonly Lock gate = new();
     private readonly CancellationTokenSource closing = new();
     private Task<WorkerProcess>? spare;
@@ -73,7 +73,7 @@ public sealed class WorkerPool : IAsyncDisposable
 
     /// <summary>Process ids of the workers that are running.</summary>
     public IReadOnlyList<int> ProcessIds =>
-        [.. lanes.Append(aside).Select(l => l.Worker).Where(w => w is { Alive: true }).Select(w => w!.ProcessId)];
+        [.. lanes.Concat(asides).Select(l => l.Worker).Where(w => w is { Alive: true }).Select(w => w!.ProcessId)];
 
     /// <summary>Starts every worker and lets it build a little of everything, so that the first part does not wait for what comes
     /// but once; then one more, which takes the place of the next that dies.</summary>
@@ -162,19 +162,19 @@ public sealed class WorkerPool : IAsyncDisposable
         }
     }
 
-    /// <summary>Does something long in the worker that is kept for that, one after the other. It may take as long as it likes, as long as
+    /// <summary>Does something long in one of the workers that are kept for that. It may take as long as it likes, as long as
     /// it goes on telling how far it is.</summary>
     /// <exception cref="WorkerFailedException">It died, or nothing was heard of it for too long.</exception>
     public async Task<T> AskAsync<T>(Work of, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default)
     {
-        await asideTurns.EnterAsync(of, cancel);
+        var place = await asideTurns.EnterAsync(of, cancel);
         try
         {
-            return await RunAsync(aside, work, told, cancel, of.Key);
+            return await RunAsync(asides[place], work, told, cancel, of.Key);
         }
         finally
         {
-            asideTurns.Leave(0);
+            asideTurns.Leave(place);
         }
     }
 
@@ -182,7 +182,7 @@ public sealed class WorkerPool : IAsyncDisposable
     /// <returns>Whether anything was under way.</returns>
     public bool Stop(Guid key)
     {
-        if (aside.Working == key && aside.Worker is { } asked)
+        if (Array.Find(asides, l => l.Working == key)?.Worker is { } asked)
         {
             _ = asked.Proxy.StopAskingAsync().ContinueWith(t => t.Exception, TaskScheduler.Default);
             return true;
@@ -212,7 +212,7 @@ public sealed class WorkerPool : IAsyncDisposable
             );
         }
 
-        foreach (var lane in lanes.Append(aside))
+        foreach (var lane in lanes.Concat(asides))
         {
             lane.Worker?.End();
         }
@@ -249,7 +249,7 @@ public sealed class WorkerPool : IAsyncDisposable
                 },
                 share =>
                 {
-                    if (lane == aside)
+                    if (asides.Contains(lane))
                     {
                         heard.Restart();
                     }

@@ -19,6 +19,8 @@ export const useLook = defineStore('look', () => {
   const mode = ref<LookMode>('edges')
   const section = shallowRef<SectionCut | null>(null)
   const card = ref<'holes' | 'mass' | 'readings' | 'export' | 'history' | 'ask' | null>(null)
+  /** The step whose row is under the pointer: what it made lights up. */
+  const lit = ref<string | null>(null)
   /** What is under the pointer, in order of depth, and where that was asked. */
   const under = shallowRef<{ x: number; y: number; names: string[] } | null>(null)
 
@@ -36,5 +38,5 @@ export const useLook = defineStore('look', () => {
     if (section.value) section.value = { ...section.value, flip: !section.value.flip }
   }
 
-  return { mode, section, card, under, cut, shift, flip }
+  return { mode, section, card, lit, under, cut, shift, flip }
 })

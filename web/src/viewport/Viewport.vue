@@ -19,6 +19,7 @@ import { ReadingLayer } from './readings'
 import type { Scene } from './scene'
 import { Stage, type Direction } from './stage'
 import ViewLabels from './ViewLabels.vue'
+import ViewSprig from './ViewSprig.vue'
 
 const part = usePart()
 const work = useWork()
@@ -84,6 +85,7 @@ function place(): void {
     const now = { ...origin, perPixel: stage.perPixel() }
     if (!alike(frame.value, now)) frame.value = now
   }
+  turned(stage)
   next.push(...datums.labels())
   if (!work.sketch) next.push(...readingLabels(stage, part.snapshot?.steps ?? [], part.states, gauge.drawn))
   const failed = form.open ? (form.preview ? [form.preview] : []) : [...part.states.values()]
@@ -91,6 +93,18 @@ function place(): void {
   if (next.length !== labels.value.length || next.some((l, i) => !alike(l, labels.value[i]!)))
     labels.value = next
   placeSnap()
+}
+
+/** The camera's axes in the world, for the marker of directions. */
+const sight = shallowRef({ right: [1, 0, 0], up: [0, 1, 0], back: [0, 0, 1] })
+function turned(stage: Stage): void {
+  const e = stage.camera.matrixWorld.elements
+  const axis = (at: number): number[] => [e[at]!, e[at + 1]!, e[at + 2]!]
+  const now = { right: axis(0), up: axis(4), back: axis(8) }
+  const same = (['right', 'up', 'back'] as const).every((k) =>
+    now[k].every((v, i) => Math.abs(v - sight.value[k][i]!) < 1e-4),
+  )
+  if (!same) sight.value = now
 }
 
 /** The name of the snap, above it; apart from the other labels, since it alone follows the pointer. */
@@ -200,6 +214,7 @@ watch(
     :data-settled="part.settled"
     :data-volume="part.built?.bodies.reduce((sum, b) => sum + (b.reference ? 0 : b.volume), 0) ?? 0"
     @pointermove="onMove"
+    @pointerleave="work.sketch || (work.hover = '')"
     @pointerdown="press"
     @pointerup="onUp"
     @contextmenu.prevent
@@ -211,6 +226,11 @@ watch(
       :involved="involved"
       @moved="place"
       @pick="pickRule"
+    />
+    <ViewSprig
+      v-bind="sight"
+      @from="scene.stage?.lookFrom(new THREE.Vector3(...$event))"
+      @turn="(x, y) => scene.stage?.turn(x, y)"
     />
     <PickList
       v-if="viewLook.under"

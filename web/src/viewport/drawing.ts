@@ -15,6 +15,8 @@ import { SketchLayer } from './sketches'
 
 /** Always the same one, so that nothing is drawn anew where there still is nothing. */
 const NOTHING: string[] = []
+/** How strongly what a step made lights up while its row is under the pointer. */
+const ROW = 0.5
 
 /** The plane that a sketch lies on, as far as it is known. */
 export function planeOfSketch(step: string): SketchPlane | null {
@@ -116,9 +118,12 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
       scene.bodies?.mark(work.taking ? taken.value : '', [])
     } else {
       const picked = [...work.picks, ...datum.references, ...form.references, ...gauge.references]
-      const lit =
-        asking.lit.length > 0 && part.snapshot
-          ? litFaces(part.snapshot, scene.bodies?.faces ?? [], asking.lit)
+      const faces = scene.bodies?.faces ?? []
+      const made = look.lit
+      const lit = made
+        ? new Map(faces.filter((f) => f.startsWith(`${made}/`)).map((f) => [f, ROW] as const))
+        : asking.lit.length > 0 && part.snapshot
+          ? litFaces(part.snapshot, faces, asking.lit)
           : undefined
       scene.bodies?.mark(work.hover, picked, lit)
     }
@@ -179,7 +184,10 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
       redrawModel()
     },
   )
-  watch(() => [work.hover, work.picks, work.touched, work.foreseen, clashing.value, asking.lit], redrawMarks)
+  watch(
+    () => [work.hover, work.picks, work.touched, work.foreseen, clashing.value, asking.lit, look.lit],
+    redrawMarks,
+  )
   watch(
     () => [work.awaitingPlane, work.moving, work.bench, datum.open],
     () => scene.datums.redraw(),

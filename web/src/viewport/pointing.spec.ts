@@ -164,7 +164,7 @@ describe('a sketch that waits for a plane', () => {
     work.awaitingPlane = 'line'
     there.bodies = ['e/side']
     click(1, 1)
-    expect(part.notice).toBe('e/side is not planar; pick a plane or a planar face.')
+    expect(part.notice).toBe('That is not planar; pick a plane or a planar face.')
     expect(work.sketchOn).not.toHaveBeenCalled()
     there.bodies = ['e/top']
     click(1, 1)

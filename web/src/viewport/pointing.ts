@@ -1,4 +1,5 @@
 import { ref } from 'vue'
+import { useChoice } from '../stores/choice'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
@@ -19,6 +20,7 @@ type Place = { x: number; y: number }
 export function usePointing(scene: Scene) {
   const part = usePart()
   const work = useWork()
+  const { choose, takePlane } = useChoice()
   const datum = useDatum()
   const form = useForm()
   const gauge = useGauge()
@@ -128,13 +130,6 @@ export function usePointing(scene: Scene) {
   }
 
   /** The plane that a sketch waits for: one that is moved, or one that is begun. */
-  function takePlane(name: string): void {
-    const wanted = work.moving ? 'a plane, a planar face or a frame' : 'a plane or a planar face'
-    if (!work.isPlane(name)) part.notice = `${name} is not planar; pick ${wanted}.`
-    else if (work.moving) void work.moveTo(name)
-    else void work.sketchOn(name, work.awaitingPlane!)
-  }
-
   /** While a form is made: a region of its sketch where those are being chosen, otherwise whatever is there. */
   function pickForForm(event: PointerEvent, name: string): void {
     const layer = form.choosing && form.sketch ? scene.layers.get(form.sketch) : undefined
@@ -159,10 +154,7 @@ export function usePointing(scene: Scene) {
   /** Takes one of what is listed. */
   function takeUnder(name: string, more: boolean): void {
     look.under = null
-    if (form.open) void form.pick(name)
-    else if (gauge.open) void gauge.pick(name, more)
-    else if (datum.open) void datum.pick(name, sight)
-    else work.picks = more ? toggled(work.picks, name) : [name]
+    choose(name, more, sight)
   }
 
   /** Constraints and sizes are picked by their marks. */

@@ -109,6 +109,13 @@ export class Stage {
     await this.lookFrom(new THREE.Vector3(...LOOKS[direction]), smooth)
   }
 
+  /** Turns the view as a drag over so many pixels does. */
+  turn(x: number, y: number): void {
+    const turn = (2 * Math.PI) / this.host.clientHeight
+    void this.controls.rotate(-x * turn, -y * turn, false)
+    this.redraw()
+  }
+
   /** Looks square onto a plane with its y axis up as far as that goes. */
   async lookFrom(from: THREE.Vector3, smooth = true): Promise<void> {
     const target = this.controls.getTarget(new THREE.Vector3())

@@ -3,11 +3,17 @@ import { Copy, Download, LogOut, Plus, Search, Trash2, Upload } from 'lucide-vue
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, reach, reason, type PartCommand, type PartListing, type PartSnapshot } from '../api/client'
+import type { components } from '../api/schema'
 import { useAccount } from '../stores/account'
+import { useGuide } from '../stores/guide'
 import { listed, ORDERS, tagsOf, type Order } from './listing'
 import PartCard from './PartCard.vue'
 
+type ExampleView = components['schemas']['ExampleView']
+
 const account = useAccount()
+const guide = useGuide()
+const examples = ref<ExampleView[]>([])
 const router = useRouter()
 const parts = ref<PartListing[]>([])
 const loaded = ref(false)
@@ -110,6 +116,22 @@ async function create(): Promise<void> {
   else error.value = reason(failed)
 }
 
+/** A first part, with the guide beside it. */
+async function begin(): Promise<void> {
+  guide.begin()
+  name.value ||= 'My first part'
+  await create()
+}
+
+/** A part to look into and take apart: a copy of one's own. */
+async function take(example: ExampleView): Promise<void> {
+  const { data, error: failed } = await api.POST('/api/examples/{name}', {
+    params: { path: { name: example.name } },
+  })
+  if (data) await router.push(`/parts/${data.id}`)
+  else error.value = reason(failed)
+}
+
 async function importFile(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const file = input.files?.[0]
@@ -137,7 +159,12 @@ async function leave(): Promise<void> {
 }
 
 onMounted(async () => {
-  await load()
+  await Promise.all([
+    load(),
+    api.GET('/api/examples').then(({ data }) => {
+      examples.value = data ?? []
+    }),
+  ])
   // What opening a part needs is fetched while one looks at the list.
   void import('./Workspace.vue')
 })
@@ -279,9 +306,12 @@ onBeforeUnmount(() => clearTimeout(looking))
         <div v-if="loaded && parts.length === 0 && !error" class="mt-16 text-center text-base text-muted">
           <p v-if="bin">Nothing was deleted within the last 30 days.</p>
           <template v-else>
-            <p>No parts yet. Give one a name above and begin:</p>
-            <p class="mt-1 text-sm">
-              draw an outline, size it until nothing is free, extrude it. Or open a part that was saved.
+            <p>No parts yet. Give one a name above and begin; or be shown how:</p>
+            <button type="button" class="button-main mt-4" data-testid="begin-guide" @click="begin">
+              Make a first part, step by step
+            </button>
+            <p class="mt-2 text-sm">
+              seven steps on a part of your own, about three minutes; leave whenever you like
             </p>
           </template>
         </div>
@@ -309,6 +339,41 @@ onBeforeUnmount(() => clearTimeout(looking))
             @forever="throwAway([part])"
           />
         </ul>
+        <section v-if="!bin && examples.length && !account.visitor" class="mt-10" aria-label="Examples">
+          <div class="flex items-baseline gap-3">
+            <h2 class="head">Examples</h2>
+            <span class="text-muted">parts of a dosing pump; pressing one makes it a part of yours</span>
+            <button
+              v-if="parts.length"
+              type="button"
+              class="ml-auto text-muted underline hover:text-accent"
+              data-testid="begin-guide"
+              @click="begin"
+            >
+              a first part, step by step
+            </button>
+          </div>
+          <ul class="mt-2 grid grid-cols-[repeat(auto-fill,minmax(300px,1fr))] gap-3">
+            <li v-for="e in examples" :key="e.name">
+              <button
+                type="button"
+                class="flex w-full gap-3 rounded border border-hair bg-sheet p-2 text-left hover:border-accent"
+                :data-example="e.name"
+                @click="take(e)"
+              >
+                <img
+                  :src="`/examples/${e.name}.png`"
+                  alt=""
+                  class="h-16 w-20 shrink-0 rounded bg-canvas object-contain"
+                />
+                <span
+                  ><span class="font-medium">{{ e.title }}</span
+                  ><span class="mt-0.5 block text-muted">{{ e.shows }}</span></span
+                >
+              </button>
+            </li>
+          </ul>
+        </section>
       </div>
     </main>
   </div>

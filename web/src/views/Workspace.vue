@@ -2,6 +2,7 @@
 import { nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
+import { useGuide } from '../stores/guide'
 import { useGauge } from '../stores/gauge'
 import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
@@ -19,6 +20,8 @@ import ProbeCard from '../workspace/ProbeCard.vue'
 import SectionBar from '../workspace/SectionBar.vue'
 import ExportCard from '../workspace/ExportCard.vue'
 import FormPanel from '../workspace/FormPanel.vue'
+import GuideCard from '../workspace/GuideCard.vue'
+import KeysCard from '../workspace/KeysCard.vue'
 import GaugePanel from '../workspace/GaugePanel.vue'
 import ReadingsCard from '../workspace/ReadingsCard.vue'
 import ParameterTable from '../workspace/ParameterTable.vue'
@@ -43,10 +46,23 @@ const prompt = ref<InstanceType<typeof PromptLine> | null>(null)
 const parameters = ref(false)
 const finding = ref(false)
 const sizes = ref(false)
+const keys = ref(false)
+const guide = useGuide()
 useAhead()
+
+/** Closes the card on top of the others; answers whether there was one. */
+function closeTop(): boolean {
+  if (keys.value) keys.value = false
+  else if (parameters.value) parameters.value = false
+  else if (look.card) look.card = null
+  else return false
+  return true
+}
 const { first } = useStrokes({
   type: (text) => void typeAhead(text),
   find: () => (finding.value = true),
+  keys: () => (keys.value = !keys.value),
+  close: closeTop,
 })
 let ahead = ''
 
@@ -64,6 +80,29 @@ async function typeAhead(text: string): Promise<void> {
 function section(): void {
   if (look.section) look.section = null
   else void look.cut(work.picks.length === 1 && work.isPlane(work.picks[0]!) ? work.picks[0]! : 'world/xz')
+}
+
+/** How wide the panel at the right is, in pixels; remembered in this browser. */
+const USUAL = 336
+const NARROWEST = 280
+const WIDEST = 620
+const wide = ref(USUAL)
+setWide(Number(localStorage.getItem('sheet-width')) || USUAL)
+
+function setWide(width: number): void {
+  wide.value = Math.round(Math.max(NARROWEST, Math.min(WIDEST, width)))
+  localStorage.setItem('sheet-width', `${wide.value}`)
+}
+
+function widen(event: PointerEvent): void {
+  const handle = event.currentTarget as HTMLElement
+  const from = wide.value + event.clientX
+  handle.setPointerCapture(event.pointerId)
+  const follow = (e: PointerEvent): void => setWide(from - e.clientX)
+  handle.addEventListener('pointermove', follow)
+  handle.addEventListener('lostpointercapture', () => handle.removeEventListener('pointermove', follow), {
+    once: true,
+  })
 }
 
 const VIEWS = ['corner', 'top', 'front', 'right', 'bottom', 'back', 'left'] as const
@@ -174,9 +213,29 @@ onBeforeUnmount(() => {
         <ProbeCard />
         <ParameterTable v-if="parameters" @close="parameters = false" />
         <SizeTable v-if="sizes && work.sketch" @close="sizes = false" />
+        <KeysCard v-if="keys" @close="keys = false" />
         <StrokeCard v-if="first" :bench="first" />
+        <GuideCard v-else-if="guide.on && part.snapshot" />
       </main>
-      <aside class="flex w-[336px] shrink-0 flex-col border-l border-hair bg-sheet">
+      <aside
+        class="relative flex shrink-0 flex-col border-l border-hair bg-sheet"
+        :style="{ width: `${wide}px` }"
+      >
+        <div
+          role="separator"
+          aria-orientation="vertical"
+          aria-label="Width of the build sheet"
+          tabindex="0"
+          :aria-valuenow="wide"
+          :aria-valuemin="NARROWEST"
+          :aria-valuemax="WIDEST"
+          class="absolute inset-y-0 -left-1 z-10 w-2 cursor-col-resize touch-none hover:bg-accent-soft focus-visible:bg-accent-soft"
+          data-testid="sheet-width"
+          @pointerdown="widen"
+          @keydown.left.prevent="setWide(wide + 16)"
+          @keydown.right.prevent="setWide(wide - 16)"
+          @dblclick="setWide(USUAL)"
+        />
         <BuildSheet />
         <FormPanel v-if="form.open && !work.sketch" />
         <DatumPanel v-else-if="datum.open && !work.sketch" />

@@ -41,6 +41,7 @@ function whyNot(action: Action): string {
         type="button"
         role="tab"
         :aria-selected="work.bench === b.name"
+        :data-bench="b.name"
         class="flex items-center justify-between px-2.5 py-1.5 text-left font-medium"
         :class="work.bench === b.name ? 'bg-accent text-on-accent' : 'bg-sheet hover:bg-accent-soft'"
         @click="work.bench = b.name"

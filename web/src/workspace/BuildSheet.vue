@@ -5,6 +5,7 @@ import type { StepView } from '../api/client'
 import type { StepState } from '../api/live'
 import ToolIcon from '../icons/ToolIcon.vue'
 import { SPACE_FILES } from '../stores/meshFiles'
+import { useLook } from '../stores/look'
 import { useNames } from '../stores/names'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
@@ -12,10 +13,12 @@ import { DRAWN, bodiesIn, mainSize, noteOf, sheetRows, standing, wide } from './
 import { useSheetActions } from './sheetActions'
 import SheetMenu from './SheetMenu.vue'
 import SizeField from './SizeField.vue'
+import WorldRow from './WorldRow.vue'
 
 const part = usePart()
 const names = useNames()
 const work = useWork()
+const look = useLook()
 const open = ref(new Set<string>())
 const folded = ref(new Set<string>())
 const renaming = ref<string | null>(null)
@@ -25,6 +28,8 @@ const newer = ref<HTMLInputElement | null>(null)
 let replaced = ''
 
 const steps = computed(() => part.snapshot?.steps ?? [])
+/** The step that made what is under the pointer in the view. */
+const seen = computed(() => (work.sketch ? '' : (work.hover.split(/[/^]/)[0] ?? '')))
 const rows = computed(() => sheetRows(steps.value, search.value))
 const isFolded = (s: StepView): boolean => s.group != null && folded.value.has(s.group) && !search.value
 const groupNames = computed(() => [...new Set(steps.value.map((s) => s.group).filter((g) => g != null))])
@@ -115,6 +120,7 @@ async function takeNewer(event: Event): Promise<void> {
       <button class="button">Put</button>
       <button type="button" class="button" @click="grouping = null">Cancel</button>
     </form>
+    <WorldRow />
     <div class="min-h-0 flex-1 overflow-auto">
       <table class="w-full table-fixed border-collapse" data-testid="build-sheet">
         <thead class="sr-only">
@@ -128,8 +134,8 @@ async function takeNewer(event: Event): Promise<void> {
         <colgroup>
           <col class="w-10" />
           <col />
-          <col class="w-[110px]" />
-          <col class="w-[84px]" />
+          <col class="w-[74px]" />
+          <col class="w-[66px]" />
         </colgroup>
         <tbody>
           <template v-for="{ step: s, begins } in rows" :key="s.id">
@@ -150,11 +156,15 @@ async function takeNewer(event: Event): Promise<void> {
               class="group border-t border-hair"
               :class="[
                 work.sketch === s.id ? 'bg-accent-soft' : '',
+                seen === s.id && work.sketch !== s.id ? 'shadow-[inset_3px_0_0_var(--hover)]' : '',
                 s.suppressed || (part.snapshot?.stopLine ?? Infinity) < s.number ? 'opacity-55' : '',
               ]"
               :data-step="s.id"
               :data-state="stateOf(s)?.state ?? ''"
               :data-frame="stateOf(s)?.plane?.join(' ') ?? ''"
+              :data-seen="seen === s.id"
+              @pointerenter="look.lit = s.id"
+              @pointerleave="look.lit = null"
             >
               <td class="py-1.5 pl-3 text-muted">{{ s.number }}</td>
               <td class="py-1.5" :class="s.kind === 'reading' ? 'pr-11' : ''" :colspan="wide(s) ? 2 : 1">
@@ -195,7 +205,7 @@ async function takeNewer(event: Event): Promise<void> {
                 </div>
               </td>
               <td v-if="mainSize(s)" class="py-1 pr-1 text-right">
-                <SizeField :step="s.id" :size="mainSize(s)!" />
+                <SizeField :step="s.id" :size="mainSize(s)!" narrow />
               </td>
               <td
                 class="py-1.5 pr-2"
@@ -265,7 +275,8 @@ async function takeNewer(event: Event): Promise<void> {
                   no driving sizes yet
                 </p>
                 <div v-for="z in s.sizes" :key="z.field" class="flex items-center gap-2 py-0.5">
-                  <span class="flex-1 truncate text-muted" :title="z.field">{{ z.field }}</span>
+                  <span class="min-w-0 flex-1 truncate text-muted" :title="z.field">{{ z.field }}</span>
+                  <span v-if="z.formula !== z.shown" class="whitespace-nowrap text-muted">{{ z.shown }}</span>
                   <SizeField :step="s.id" :size="z" />
                 </div>
               </td>

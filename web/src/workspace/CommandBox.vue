@@ -11,21 +11,29 @@ import { computed, ref } from 'vue'
 import ToolIcon from '../icons/ToolIcon.vue'
 import { useActions, type Action } from './actions'
 import { BENCHES } from '../stores/benches'
+import { usePart } from '../stores/part'
+import { useWork } from '../stores/work'
+import { find, recent, used } from './needs'
 
 const emit = defineEmits<{ close: [] }>()
 const actions = useActions()
 const query = ref('')
 const strokes = (a: Action): string => `${BENCHES.find((b) => b.name === a.bench)?.stroke ?? ''} ${a.stroke}`
-const found = computed(() => {
-  const words = query.value.toLowerCase().split(/\s+/)
-  return actions.value
-    .filter((a) => words.every((w) => `${a.label} ${a.bench}`.toLowerCase().includes(w)))
-    .slice(0, 10)
-})
+const part = usePart()
+const work = useWork()
+const last = recent()
+const found = computed(() =>
+  find(actions.value, query.value, last, {
+    sketch: work.sketch !== null,
+    bodies: (part.built?.bodies.length ?? 0) > 0,
+  }).slice(0, 10),
+)
 
 function choose(action: Action | null): void {
   emit('close')
-  action?.run()
+  if (!action) return
+  used(action)
+  action.run()
 }
 </script>
 
@@ -38,7 +46,7 @@ function choose(action: Action | null): void {
       <Combobox :model-value="null" @update:model-value="choose">
         <ComboboxInput
           class="field w-full px-3 py-2 text-[15px]"
-          placeholder="Find a tool by name"
+          placeholder="A tool by its name, or what it is for"
           aria-label="Find a tool by name"
           @change="query = ($event.target as HTMLInputElement).value"
         />
@@ -59,7 +67,9 @@ function choose(action: Action | null): void {
               ><kbd class="w-10 text-right font-mono text-muted">{{ strokes(a) }}</kbd>
             </li>
           </ComboboxOption>
-          <li v-if="found.length === 0" class="px-2 py-1.5 text-muted">Nothing of that name.</li>
+          <li v-if="found.length === 0" class="px-2 py-1.5 text-muted">
+            Nothing of that name, and nothing that is for it.
+          </li>
         </ComboboxOptions>
       </Combobox>
     </DialogPanel>

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { api, reason } from '../api/client'
 import { saveAs } from '../api/save'
 import { inWords } from '../stores/bytes'
+import { useGuide } from '../stores/guide'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import ShareDone from './ShareDone.vue'
@@ -30,6 +31,7 @@ const FORMATS = [
 
 const emit = defineEmits<{ close: [] }>()
 const part = usePart()
+const guide = useGuide()
 const work = useWork()
 const ending = ref<(typeof FORMATS)[number]['ending']>('step')
 const deviation = ref('0.05')
@@ -101,6 +103,7 @@ async function write(): Promise<void> {
   writing.value = false
   part.share = null
   if (wrong) refusal.value = wrong
+  else guide.saved = true
 }
 </script>
 

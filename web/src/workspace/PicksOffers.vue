@@ -35,6 +35,13 @@ const whole = computed(() =>
 
 const listed = computed(() => [...own.value, ...whole.value])
 
+const canPress = (o: OfferMessage): boolean => Boolean(o.command || o.draft || o.form) || o.id === 'quick'
+/** The figure that presses an offer: the first nine that can be pressed have one, while something is picked. */
+const keys = computed(() => {
+  const pressable = work.picks.length > 0 ? listed.value.filter(canPress).slice(0, 9) : []
+  return new Map(pressable.map((o, i) => [o.id, String(i + 1)]))
+})
+
 /** Whether a group of offers begins here. */
 const heads = (i: number): boolean =>
   listed.value[i]!.group !== '' && listed.value[i]!.group !== listed.value[i - 1]?.group
@@ -108,7 +115,8 @@ function copy(text: string): void {
             <button
               type="button"
               class="flex min-w-0 flex-1 flex-wrap items-center gap-x-1.5 rounded px-1.5 py-1 text-left hover:bg-accent-soft disabled:hover:bg-transparent"
-              :disabled="!o.command && !o.draft && !o.form && o.id !== 'quick'"
+              :disabled="!canPress(o)"
+              :data-offer-key="keys.get(o.id)"
               :data-offer="o.id"
               :title="
                 o.label +
@@ -126,6 +134,9 @@ function copy(text: string): void {
                 >{{ o.label }}</span
               >
               <span class="ml-auto text-right font-medium" data-value>{{ o.detail }}</span>
+              <kbd v-if="keys.has(o.id)" class="w-3 shrink-0 text-right font-mono text-[11px] text-muted">{{
+                keys.get(o.id)
+              }}</kbd>
             </button>
             <button
               v-if="o.detail && o.id !== 'remove' && !o.draft && !o.form"
@@ -139,7 +150,8 @@ function copy(text: string): void {
           </li>
         </ul>
         <p v-if="work.offers.length === 0" class="pt-0.5 text-muted">
-          {{ work.sketch ? 'pick geometry in the sketch' : 'pick faces, edges, vertices or planes' }}
+          {{ work.sketch ? 'pick geometry in the sketch' : 'pick faces, edges, vertices or planes' }}; with
+          shift, one more
         </p>
       </div>
     </div>

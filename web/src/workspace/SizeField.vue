@@ -3,7 +3,8 @@ import { ref, watch } from 'vue'
 import type { PartCommand, StepView } from '../api/client'
 import { usePart } from '../stores/part'
 
-const props = defineProps<{ step: string; size: StepView['sizes'][number] }>()
+/** A size in its field; `narrow` where a name needs the room, as wide as usual while it is typed in. */
+const props = defineProps<{ step: string; size: StepView['sizes'][number]; narrow?: boolean }>()
 const part = usePart()
 const text = ref(props.size.formula)
 const error = ref<string | null>(null)
@@ -34,11 +35,14 @@ function revert(): void {
 </script>
 
 <template>
-  <span class="relative inline-block">
+  <span class="relative inline-block" :class="narrow ? 'h-[26px] w-[68px]' : ''">
     <input
       v-model="text"
-      class="field w-[104px] text-right"
-      :class="error ? 'border-alert' : ''"
+      class="field text-right"
+      :class="[
+        error ? 'border-alert' : '',
+        narrow ? 'absolute top-0 right-0 w-[68px] focus:z-10 focus:w-[132px]' : 'w-[104px]',
+      ]"
       :title="size.formula === size.shown ? '' : `= ${size.shown}`"
       :aria-label="`${size.field} of ${step}`"
       :aria-invalid="error !== null"

@@ -15,6 +15,7 @@ import { useRouter } from 'vue-router'
 import { waiting, type PartCommand } from '../api/client'
 import { useAccount } from '../stores/account'
 import { useAsking } from '../stores/asking'
+import { useGuide } from '../stores/guide'
 import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
@@ -22,16 +23,18 @@ import { saveAs } from '../api/save'
 import { SPACE_FILES, hasNoUnit } from '../stores/meshFiles'
 import ShareDone from './ShareDone.vue'
 import UnitQuestion from './UnitQuestion.vue'
-import { currentTheme, setTheme } from '../theme'
+import { currentTheme, setTheme, THEMES } from '../theme'
 
 const emit = defineEmits<{ parameters: []; find: [] }>()
 const part = usePart()
 const look = useLook()
 const asking = useAsking()
+const guide = useGuide()
 const work = useWork()
 const account = useAccount()
 const router = useRouter()
 const renaming = ref(false)
+const theme = ref(currentTheme())
 const file = ref<HTMLInputElement | null>(null)
 /** Triangles that wait for their unit. */
 const unitless = shallowRef<File | null>(null)
@@ -280,14 +283,26 @@ const setUnits = (units: 'mm' | 'in'): Promise<unknown> =>
       /></MenuButton>
       <MenuItems class="absolute right-0 z-30 mt-1 w-56 rounded border border-hair bg-sheet py-1 shadow-lg">
         <p class="truncate px-3 py-1.5 text-muted">{{ account.email }}</p>
+        <MenuItem v-for="(words, t) in THEMES" :key="t" v-slot="{ active }"
+          ><button
+            type="button"
+            class="flex w-full px-3 py-1.5 text-left"
+            :class="active ? 'bg-accent-soft' : ''"
+            :aria-pressed="theme === t"
+            :data-theme-choice="t"
+            @click="(setTheme(t), (theme = t))"
+          >
+            {{ words }}<Check v-if="theme === t" :size="14" class="ml-auto" /></button
+        ></MenuItem>
         <MenuItem v-slot="{ active }"
           ><button
             type="button"
             class="block w-full px-3 py-1.5 text-left"
             :class="active ? 'bg-accent-soft' : ''"
-            @click="setTheme(currentTheme() === 'dark' ? 'light' : 'dark')"
+            data-testid="take-up-guide"
+            @click="guide.on ? (guide.on = false) : guide.begin()"
           >
-            Light or dark
+            {{ guide.on ? 'Leave the guide' : 'Guide through a first part' }}
           </button></MenuItem
         >
         <MenuItem v-slot="{ active }"

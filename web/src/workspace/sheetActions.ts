@@ -1,5 +1,6 @@
 import type { PartCommand, StepView } from '../api/client'
 import { useAsking } from '../stores/asking'
+import { FROM_ABOVE, useChoice } from '../stores/choice'
 import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
@@ -8,9 +9,6 @@ import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { DATUMS, DRAWN, behind, bodiesIn, isForm, isHidden, isSolid, standingOn, type BodyIn } from './sheet'
 import { MESH_UNITS } from '../stores/meshFiles'
-
-/** A ray that looks at the origin from straight above, for picks that were not made in the picture. */
-const FROM_ABOVE = [0, 0, 1e4, 0, 0, -1]
 
 /** What the rows of the build sheet ask of their list. */
 export interface SheetRows {
@@ -29,6 +27,7 @@ export function useSheetActions(rows: SheetRows) {
   const form = useForm()
   const gauge = useGauge()
   const asking = useAsking()
+  const { wantsPlane, takePlane } = useChoice()
   const look = useLook()
 
   const send = (command: object): Promise<unknown> => part.send(command as PartCommand)
@@ -36,6 +35,10 @@ export function useSheetActions(rows: SheetRows) {
   /** Takes a row as a pick where a bench asks for one; answers whether it did. */
   function pick(step: StepView): boolean {
     if (work.sketch) return false
+    if (wantsPlane() && work.isPlane(step.id)) {
+      takePlane(step.id)
+      return true
+    }
     const bodies = part.built?.bodies ?? []
     if (gauge.open) {
       // A form's row stands for the body that it began, or for the only one there is.

@@ -52,6 +52,8 @@ const { useStrokes } = await import('./strokes')
 
 const typed: string[] = []
 const find = vi.fn()
+const keys = vi.fn()
+const close = vi.fn(() => false)
 /** Presses a key; `within` names what the focus lies in. Answers whether the key was taken. */
 function key(name: string, more: object = {}, within = ''): boolean {
   let taken = false
@@ -84,7 +86,8 @@ beforeEach(() => {
   ran.length = typed.length = 0
   vi.clearAllMocks()
 })
-const strokes = (): ReturnType<typeof useStrokes> => useStrokes({ type: (t) => typed.push(t), find })
+const strokes = (): ReturnType<typeof useStrokes> =>
+  useStrokes({ type: (t) => typed.push(t), find, keys, close })
 
 describe('two strokes', () => {
   it('take the bench, then the tool', () => {
@@ -98,7 +101,7 @@ describe('two strokes', () => {
   it('are given up by a key that is no tool, and by Escape', () => {
     const { first } = strokes()
     key('d')
-    expect(key('?')).toBe(false)
+    expect(key('#')).toBe(false)
     key('d')
     key('Escape')
     expect([first.value, ran]).toEqual([null, []])
@@ -250,5 +253,23 @@ describe('within a tool', () => {
     key('v')
     key('n')
     expect(work.input).not.toHaveBeenCalled()
+  })
+})
+
+describe('cards', () => {
+  it('go first at Escape, before anything else is given up', () => {
+    strokes()
+    work.picks = ['plate/end'] as never
+    close.mockReturnValueOnce(true)
+    key('Escape')
+    expect(work.picks).toEqual(['plate/end'])
+    key('Escape')
+    expect(work.picks).toEqual([])
+  })
+
+  it('show the keys at a question mark', () => {
+    strokes()
+    expect(key('?')).toBe(true)
+    expect(keys).toHaveBeenCalledOnce()
   })
 })

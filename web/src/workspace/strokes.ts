@@ -10,7 +10,9 @@ import { BENCHES } from '../stores/benches'
 const TYPED = /^[\d.(+-]$/
 
 /** Two-stroke shortcuts: a letter for the bench, then one for the tool. Digits go to the prompt line. */
-export function useStrokes(to: { type(text: string): void; find(): void }): { first: Ref<string | null> } {
+export function useStrokes(to: { type(text: string): void; find(): void; keys(): void; close(): boolean }): {
+  first: Ref<string | null>
+} {
   const part = usePart()
   const work = useWork()
   const datum = useDatum()
@@ -42,6 +44,11 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
       to.find()
       return
     }
+    if (event.key === '?') {
+      event.preventDefault()
+      to.keys()
+      return
+    }
     if (work.sketch && (work.answer?.fields.length ?? 0) > 0 && TYPED.test(event.key)) {
       event.preventDefault()
       to.type(event.key)
@@ -61,6 +68,7 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
         return
       }
     }
+    if (!first.value && offerKey(event)) return
     if (!first.value && datum.answer && event.key.toLowerCase() === 'n') {
       event.preventDefault()
       datum.next(event.key === 'N' ? -1 : 1)
@@ -68,6 +76,17 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
     }
     if (!first.value && work.sketch && within(event)) return
     stroke(event)
+  }
+
+  /** A figure presses the offer that shows it, where nothing waits for figures. */
+  function offerKey(event: KeyboardEvent): boolean {
+    if (!/^[1-9]$/.test(event.key) || datum.open || form.open || gauge.open || work.picks.length === 0)
+      return false
+    const offer = document.querySelector<HTMLButtonElement>(`[data-offer-key="${event.key}"]`)
+    if (!offer) return false
+    event.preventDefault()
+    offer.click()
+    return true
   }
 
   /** Keys that act within the tool in use. */
@@ -112,6 +131,8 @@ export function useStrokes(to: { type(text: string): void; find(): void }): { fi
 
   function escape(): void {
     if (first.value) first.value = null
+    // The card on top goes first.
+    else if (to.close()) return
     else if (work.asked || work.outs.length > 0) work.quiet()
     else if (form.open) form.close()
     else if (gauge.open) gauge.close()
