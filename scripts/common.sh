@@ -62,7 +62,7 @@ build_web() {
   [ -d web/node_modules ] || rm -f var/npm.done
   unless_done npm web/package-lock.json -- npm_install
   [ -e src/Ratiogon.Server/wwwroot/index.html ] || rm -f var/web.done
-  unless_done web web/src web/index.html web/package-lock.json web/vite.config.ts web/compress.mjs -- vite_build
+  unless_done web web/src web/public web/index.html web/package-lock.json web/vite.config.ts web/compress.mjs -- vite_build
 }
 
 dotnet_build() { say "building $1"; dotnet build "$1" -c Release -v q -clp:ErrorsOnly >var/dotnet.log 2>&1 || { grep -E "error" var/dotnet.log | sort -u | head -20 >&2; fail "the build failed; see var/dotnet.log"; }; }

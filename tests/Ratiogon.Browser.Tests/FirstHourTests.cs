@@ -75,6 +75,7 @@ public class FirstHourTests(ServerFixture fixture) : BrowserTest(fixture)
         // What to press is shown where it is.
         B.Until(() => B.Has("[data-testid=guide-ring]"), "the ring");
         Do(() => B.Press("[data-tool=circle]"));
+        B.Until(() => B.Prompt.Contains("centre of the circle", StringComparison.Ordinal), "the circle tool");
         Do(() => B.ClickSketch(18, 8));
         Do(() => B.ClickSketch(24, 8));
         UntilStep(3);
@@ -89,7 +90,8 @@ public class FirstHourTests(ServerFixture fixture) : BrowserTest(fixture)
         Do(() => B.ClickView(0, 0));
         B.Until(() => B.Picks.Count > 0, "a pick");
         Do(() => B.Press("[data-offer^=plane]"));
-        if (B.Has("[data-testid=datum-accept]"))
+        B.Until(() => At == "5" || B.Has("[data-testid=datum-accept]"), "the plane, or what accepts it");
+        if (At != "5")
         {
             Do(() => B.Press("[data-testid=datum-accept]"));
         }
@@ -131,7 +133,8 @@ public class FirstHourTests(ServerFixture fixture) : BrowserTest(fixture)
         Do(() => B.ClickView(0, 0));
         B.Until(() => B.Picks.Count > 0, "a pick");
         Do(() => B.Press("[data-offer^=plane]"));
-        if (B.Has("[data-testid=datum-accept]"))
+        B.Until(() => At == "5" || B.Has("[data-testid=datum-accept]"), "the plane, or what accepts it");
+        if (At != "5")
         {
             Do(() => B.Press("[data-testid=datum-accept]"));
         }

@@ -77,7 +77,7 @@ public class AskTests(ServerFixture fixture) : IClassFixture<ServerFixture>
         ((bool)(await Client.JsonAsync(await client.Http.PostAsync($"/api/parts/{id}/stop", null)))["underWay"]!).ShouldBeTrue();
         var answer = await Client.JsonAsync(await asked);
         ((string)answer["said"]!).ShouldStartWith("It was stopped after ");
-        answer["tries"]!.AsArray().Count.ShouldBeInRange(1, FlexOf.MostTries - 1);
+        answer["tries"]!.AsArray().Count.ShouldBeLessThan(FlexOf.MostTries);
         ((bool)(await Client.JsonAsync(await client.Http.PostAsync($"/api/parts/{id}/stop", null)))["underWay"]!).ShouldBeFalse();
     }
 

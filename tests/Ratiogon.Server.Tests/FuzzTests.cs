@@ -160,7 +160,7 @@ public class FuzzTests
                 ("""{"command":"several","commands":[null],"what":"w"}""", "$.command", "nothing (null)"),
                 ("""{"command":"several","commands":[{"command":"set-stop-line","below":0}],"what":"a\u0000b"}""", "$.command", "U+0000"),
                 ("""{"command":"rename-part","name":"a\u0000b"}""", "$.command", "U+0000"),
-                ("""{"command":"group-steps","steps":["a\u0000b"]}""", "$.command", "U+0000"),
+                ("""{"command":"group-steps","steps":["a\u0000b"],"group":"g"}""", "$.command", "U+0000"),
                 (
                     """{"command":"add-step","step":{"kind":"sketch","id":"s","number":0,"name":"s","on":"world/xy","sketch":{"entities":[],"constraints":[],"dimensions":[],"shapes":[null]}}}""",
                     "$.command.step.sketch",

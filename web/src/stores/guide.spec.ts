@@ -4,9 +4,10 @@ import type { RebuiltMessage } from '../api/live'
 import { STEPS, type Seen } from './guide'
 
 const line = { kind: 'line' }
-const sketch = (entities: object[], freedoms = 4, dimensions: object[] = []): object => ({
+const SIZES = [{ value: '80 mm' }, { value: '50 mm' }]
+const sketch = (entities: object[], dimensions: object[] = []): object => ({
   kind: 'sketch',
-  sketch: { entities, freedoms, dimensions },
+  sketch: { entities, dimensions },
 })
 const seen = (steps: object[], bodies: object[] = [], saved = false): Seen => ({
   part: { steps } as unknown as PartSnapshot,
@@ -21,8 +22,8 @@ describe('the guide', () => {
     const four = [line, line, line, line]
     expect(done(seen([]))).toEqual([false, false, false, false, false, false, false])
     expect(done(seen([sketch(four)])).slice(0, 2)).toEqual([true, false])
-    expect(done(seen([sketch(four, 0, [{ value: '80 mm' }])])).slice(0, 3)).toEqual([true, true, false])
-    expect(done(seen([sketch([...four, { kind: 'circle' }], 0, [{ value: '80 mm' }])])).slice(0, 4)).toEqual([
+    expect(done(seen([sketch(four, SIZES)])).slice(0, 3)).toEqual([true, true, false])
+    expect(done(seen([sketch([...four, { kind: 'circle' }], SIZES)])).slice(0, 4)).toEqual([
       true,
       true,
       true,

@@ -45,9 +45,7 @@ export const STEPS: readonly GuideStep[] = [
     at: ['[data-testid=prompt] input', '[data-tool=dimension]', '[data-bench=Size]'],
     done: ({ part, built }) =>
       (built?.bodies.length ?? 0) > 0 ||
-      sketches(part).some(
-        (s) => s.entities.length > 3 && s.freedoms === 0 && s.dimensions.some((d) => d.value),
-      ),
+      sketches(part).some((s) => s.dimensions.filter((d) => d.value).length >= 2),
   },
   {
     title: 'Put a hole into it',

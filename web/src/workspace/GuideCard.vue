@@ -37,7 +37,7 @@ onBeforeUnmount(() => clearInterval(timer))
     data-testid="guide-ring"
   />
   <section
-    class="absolute bottom-4 left-4 z-20 w-80 rounded-md border border-[var(--amber)] bg-sheet p-3 shadow-xl"
+    class="absolute bottom-14 left-4 z-20 w-80 rounded-md border border-[var(--amber)] bg-sheet p-3 shadow-xl"
     aria-label="Guide"
     data-testid="guide"
     :data-guide-step="guide.at"
