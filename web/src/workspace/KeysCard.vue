@@ -13,7 +13,6 @@ const bench = computed(() => BENCHES.find((b) => b.name === work.bench))
 const tools = computed(() => actions.value.filter((a) => a.bench === work.bench && a.stroke))
 const GESTURES = [
   ['left', 'picks; with shift, one more; on what is picked, lets go'],
-  ['left, dragged', 'moves what can move; on nothing, picks what lies in the box'],
   ['right', 'lists what lies under the pointer'],
   ['right, dragged', 'turns the view'],
   ['middle, dragged', 'shifts the view'],
@@ -24,7 +23,9 @@ const GESTURES = [
   ['ctrl z, ctrl shift z', 'undo, redo'],
   ['/', 'finds a tool by name or by what it is for'],
 ] as const
+const OUTSIDE = [['left, dragged', 'turns the view; on a grip, moves that']] as const
 const WITHIN = [
+  ['left, dragged', 'moves what can move; on nothing, picks what lies in the box'],
   ['v', 'another way of drawing'],
   ['n, shift n', 'the next solution, the one before'],
   ['c', 'draws construction'],
@@ -60,7 +61,7 @@ const WITHIN = [
         </ul>
       </div>
       <dl class="grid grid-cols-[auto_1fr] content-start gap-x-3 gap-y-0.5">
-        <template v-for="[keys, does] in work.sketch ? [...GESTURES, ...WITHIN] : GESTURES" :key="keys">
+        <template v-for="[keys, does] in [...GESTURES, ...(work.sketch ? WITHIN : OUTSIDE)]" :key="keys">
           <dt class="whitespace-nowrap text-accent">{{ keys }}</dt>
           <dd>{{ does }}</dd>
         </template>

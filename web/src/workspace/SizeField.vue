@@ -35,7 +35,7 @@ function revert(): void {
 </script>
 
 <template>
-  <span class="relative inline-block" :class="narrow ? 'h-[26px] w-[68px]' : ''">
+  <span class="relative inline-block" :class="narrow ? 'h-6 w-[68px] align-middle' : ''">
     <input
       v-model="text"
       class="field text-right"
