@@ -388,6 +388,43 @@ public sealed class AskingTests : IDisposable
         Refused(plate, new WhyQuestion("plate", "gone")).Code.ShouldBe("step.no-size");
     }
 
+    /// <summary>Questions turn a size without an edit: the part must come out as if somebody had typed it.</summary>
+    [Fact]
+    public void Turned_by_a_question_a_part_is_as_if_it_were_edited()
+    {
+        var compared = 0;
+        foreach (var (file, build) in DemoParts.All)
+        {
+            var part = build();
+            foreach (var knob in Knob.All(part))
+            {
+                var value = knob.Stride is { } stride ? knob.Value.Value + stride : knob.Value.Value * 1.03;
+                PartCommand command =
+                    knob.Step.Length == 0
+                        ? new SetParameter(knob.Name, knob.Text(value))
+                        : new SetSize(knob.Step, knob.Name, knob.Text(value));
+                if (command.Apply(part) is not { Done: true, Value: var edited })
+                {
+                    continue;
+                }
+
+                var (asked, typed) = (Builders(1).Build(knob.At(part, value)), rebuilders[1].Rebuild(edited, withMesh: false));
+                asked.Steps.Select(s => s.State).ShouldBe(typed.Steps.Select(s => s.State), $"{file}, {knob.Words}");
+                foreach (var (a, b) in asked.Steps.Zip(typed.Steps).Where(p => p.First.Reading is not null))
+                {
+                    a.Reading!.Value.ShouldBe(
+                        b.Reading!.Value,
+                        1e-7 * Math.Max(1, Math.Abs(b.Reading.Value)),
+                        $"{file}, {knob.Words}, {a.Id}"
+                    );
+                    compared++;
+                }
+            }
+        }
+
+        compared.ShouldBeGreaterThan(80);
+    }
+
     /// <summary>Answers go over the wire as JSON: nothing in them may be infinite.</summary>
     [Fact]
     public void Every_answer_can_be_written_and_read()

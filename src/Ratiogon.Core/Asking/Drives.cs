@@ -1,9 +1,6 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using Ratiogon.Core.Building;
-using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Parts;
-using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Core.Asking;
@@ -98,7 +95,7 @@ public static class DrivesOf
         }
 
         var value = read.Value;
-        var candidates = Candidates(asked.Part);
+        var candidates = Knob.All(asked.Part);
         var (drives, left, stopped) = (new List<Drive>(), new List<Undriven>(), false);
         for (var i = 0; i < candidates.Count; i++)
         {
@@ -145,55 +142,10 @@ public static class DrivesOf
     /// <summary>What a value is moved in proportion to; something even where it is nothing.</summary>
     private static double Scale(double value) => Math.Max(Math.Abs(value), LeastStride);
 
-    /// <summary>Parameters and sizes that are numbers of their own; what is a formula of others moves with those.</summary>
-    private static List<Candidate> Candidates(Part part)
-    {
-        var found = new List<Candidate>();
-        foreach (var parameter in part.Parameters)
-        {
-            if (Plain(parameter.Value) is { } value)
-            {
-                found.Add(
-                    new Candidate("", parameter.Name, parameter.Name, value, text => new SetParameter(parameter.Name, text, parameter.Note))
-                );
-            }
-        }
-
-        foreach (var step in part.Steps.Where(s => !part.Leaves(s) && s is not ReadingStep))
-        {
-            foreach (var size in step.Sizes)
-            {
-                if (Plain(size.Formula) is { } value)
-                {
-                    found.Add(
-                        new Candidate(step.Id, size.Field, $"{size.Field} of {step.Name}", value, text => new SetSize(
-                            step.Id,
-                            size.Field,
-                            text
-                        ))
-                    );
-                }
-            }
-        }
-
-        return found;
-    }
-
-    private static Quantity? Plain(string formula) =>
-        Formula.Parse(formula) is { Done: true, Value: var parsed }
-        && !parsed.Names.Any()
-        && parsed.Evaluate(_ => new Refusal("", "")) is { Done: true } q
-            ? q.Value
-            : null;
-
     /// <summary>The slope to one candidate; null where it does not move the reading at all.</summary>
-    private static Outcome<Drive?> Slope(AskedReading asked, Candidate of, double now, Func<Part, RebuildResult> build)
+    private static Outcome<Drive?> Slope(AskedReading asked, Knob of, double now, Func<Part, RebuildResult> build)
     {
-        Outcome<double> At(double value)
-        {
-            var moved = of.Set(Text(value, of.Value.Dimension)).Apply(asked.Part);
-            return moved.Then(p => asked.In(build(p)));
-        }
+        Outcome<double> At(double value) => asked.In(build(of.At(asked.Part, value)));
 
         // A count cannot be moved by a little: it goes one up and one down.
         var value = of.Value.Value;
@@ -239,14 +191,17 @@ public static class DrivesOf
     private static Outcome<Tried> OneEach(Func<double, Outcome<double>> at, double value, double now)
     {
         var (up, down) = (at(value + 1), at(value - 1));
-        return !up.Done && !down.Done
-            ? up.Refusal!
-            : new Tried(
-                up.Done ? Still(up.Value - now, now) : Still(now - down.Value, now),
-                down.Done ? Still(now - down.Value, now) : Still(up.Value - now, now),
-                0,
-                false
-            );
+        if (!up.Done && !down.Done)
+        {
+            return up.Refusal!;
+        }
+
+        // Where one side cannot be built, the other stands for it; where they go opposite ways, their mean would say nothing.
+        var (upwards, downwards) = (
+            Still(up.Done ? up.Value - now : now - down.Value, now),
+            Still(down.Done ? now - down.Value : up.Value - now, now)
+        );
+        return new Tried(upwards, downwards, 0, upwards * downwards < 0);
     }
 
     /// <summary>Differences over a stride and over half of it, together: their errors of second order fall away.</summary>
@@ -308,15 +263,5 @@ public static class DrivesOf
     private static double Still(double difference, double now) =>
         Math.Abs(difference) <= Noise * Math.Max(Math.Abs(now), 1e-6) ? 0 : difference;
 
-    private static string Text(double value, Dimension kind)
-    {
-        var number = value.ToString("R", CultureInfo.InvariantCulture);
-        return kind == Dimension.OfLength ? $"{number} mm"
-            : kind == Dimension.OfAngle ? $"{number} rad"
-            : number;
-    }
-
     private readonly record struct Tried(double Up, double Down, double Error, bool Kink);
-
-    private sealed record Candidate(string Step, string Name, string Words, Quantity Value, Func<string, PartCommand> Set);
 }

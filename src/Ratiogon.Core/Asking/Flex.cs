@@ -235,8 +235,7 @@ public static class FlexOf
             return at;
         }
 
-        /// <summary>The n-th place of the additive recurrence of Roberts' generalised golden ratio would do for few; here the Halton
-        /// sequence (Halton, 1960), in the base of the i-th prime.</summary>
+        /// <summary>The n-th place of the Halton sequence (Halton, 1960) along the i-th axis: in the base of the i-th prime.</summary>
         private static double Spread(int n, int i)
         {
             ReadOnlySpan<int> primes = [2, 3, 5, 7, 11, 13, 17, 19, 23, 29, 31, 37, 41, 43, 47, 53];

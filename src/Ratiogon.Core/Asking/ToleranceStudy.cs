@@ -273,8 +273,7 @@ public static class ToleranceStudy
         );
     }
 
-    /// <summary>Share of a normal distribution below a limit (Abramowitz and Stegun 7.1.26 is too coarse: erfc by its continued
-    /// fraction and series).</summary>
+    /// <summary>Share of a normal distribution below a limit; what there is without one.</summary>
     private static double Below(double? limit, double mean, double deviation, double without = 1) =>
         limit is not { } l ? without
         : deviation <= 0 ? (mean <= l ? 1 : 0)

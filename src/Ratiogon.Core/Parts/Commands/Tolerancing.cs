@@ -56,11 +56,7 @@ public sealed record SetTolerance(string Step, string Name, string Text) : PartC
         {
             return new Refusal(
                 "tolerance.laid",
-                $"{size.Words.ToLowerInvariant()} of {step.Name} is not made: only what a sketch or a form makes can be off.".Replace(
-                    "the ",
-                    "The ",
-                    StringComparison.Ordinal
-                ),
+                $"{size.Words} of {step.Name} is not made: only what a sketch or a form makes can be off.",
                 Name
             );
         }
