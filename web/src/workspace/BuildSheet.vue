@@ -28,6 +28,9 @@ const newer = ref<HTMLInputElement | null>(null)
 let replaced = ''
 
 const steps = computed(() => part.snapshot?.steps ?? [])
+/** What is left out is drawn faintly; not its menu, which would then lie under the rows below it. */
+const faint = (s: StepView): string =>
+  s.suppressed || (part.snapshot?.stopLine ?? Infinity) < s.number ? 'opacity-55' : ''
 /** The step that made what is under the pointer in the view. */
 const seen = computed(() => (work.sketch ? '' : (work.hover.split(/[/^]/)[0] ?? '')))
 const rows = computed(() => sheetRows(steps.value, search.value))
@@ -157,7 +160,6 @@ async function takeNewer(event: Event): Promise<void> {
               :class="[
                 work.sketch === s.id ? 'bg-accent-soft' : '',
                 seen === s.id && work.sketch !== s.id ? 'shadow-[inset_3px_0_0_var(--hover)]' : '',
-                s.suppressed || (part.snapshot?.stopLine ?? Infinity) < s.number ? 'opacity-55' : '',
               ]"
               :data-step="s.id"
               :data-state="stateOf(s)?.state ?? ''"
@@ -166,8 +168,12 @@ async function takeNewer(event: Event): Promise<void> {
               @pointerenter="look.lit = s.id"
               @pointerleave="look.lit = null"
             >
-              <td class="py-1.5 pl-3 text-muted">{{ s.number }}</td>
-              <td class="py-1.5" :class="s.kind === 'reading' ? 'pr-11' : ''" :colspan="wide(s) ? 2 : 1">
+              <td class="py-1.5 pl-3 text-muted" :class="faint(s)">{{ s.number }}</td>
+              <td
+                class="py-1.5"
+                :class="[s.kind === 'reading' ? 'pr-11' : '', faint(s)]"
+                :colspan="wide(s) ? 2 : 1"
+              >
                 <div class="flex min-w-0 items-center gap-1.5">
                   <button
                     v-if="s.sizes.length > 1 || s.sketch || bodiesIn(s).length > 0"
@@ -204,7 +210,7 @@ async function takeNewer(event: Event): Promise<void> {
                   </button>
                 </div>
               </td>
-              <td v-if="mainSize(s)" class="py-1 pr-1 text-right">
+              <td v-if="mainSize(s)" class="py-1 pr-1 text-right" :class="faint(s)">
                 <SizeField :step="s.id" :size="mainSize(s)!" narrow />
               </td>
               <td
@@ -214,7 +220,7 @@ async function takeNewer(event: Event): Promise<void> {
               >
                 <!-- A long value reaches to the left, over what the name leaves. -->
                 <div class="flex items-center justify-end whitespace-nowrap">
-                  <span>{{ stands(s).text }}</span>
+                  <span :class="faint(s)">{{ stands(s).text }}</span>
                   <SheetMenu
                     :choices="choices(s)"
                     width="w-52"

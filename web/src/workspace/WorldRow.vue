@@ -30,7 +30,7 @@ const TITLES: Record<string, string> = { origin: 'The origin' }
       v-for="[name, words] in THINGS"
       :key="name"
       type="button"
-      class="min-h-6 rounded px-1.5 hover:bg-accent-soft hover:text-accent"
+      class="min-h-6 min-w-6 rounded px-1.5 hover:bg-accent-soft hover:text-accent"
       :class="work.picks.includes(name) ? 'bg-accent-soft font-medium text-accent' : ''"
       :aria-pressed="work.picks.includes(name)"
       :title="TITLES[words] ?? (words.length === 2 ? `The ${words} plane` : `The ${words} axis`)"
