@@ -264,24 +264,4 @@ internal static class AskCommands
             output.WriteLine(string.Create(CultureInfo.InvariantCulture, $"  {why.Count(), 5} x  {why.Key}"));
         }
     }
-
-    /// <summary>How far it is, on the stream for errors, so that what is printed stays clean.</summary>
-    private sealed class TellingShare(TextWriter error) : IProgress<double>
-    {
-        private readonly Lock gate = new();
-        private int last = -1;
-
-        public void Report(double value)
-        {
-            var tenths = (int)(value * 10);
-            lock (gate)
-            {
-                if (tenths > last)
-                {
-                    last = tenths;
-                    error.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{tenths * 10} %"));
-                }
-            }
-        }
-    }
 }

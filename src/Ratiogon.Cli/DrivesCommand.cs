@@ -19,7 +19,7 @@ internal static class DrivesCommand
         }
 
         using var rebuilder = new Rebuilder(new NativeKernel());
-        var asked = DrivesOf.Of(read.Value, reading, part => rebuilder.Rebuild(part, withMesh: false), new Telling(error), cancel);
+        var asked = DrivesOf.Of(read.Value, reading, part => rebuilder.Rebuild(part, withMesh: false), new TellingShare(error), cancel);
         if (!asked.Done)
         {
             return PartInput.Refuse(asked.Refusal!, error);
@@ -87,20 +87,4 @@ internal static class DrivesCommand
     private static string Number(double value) => value.ToString("G6", CultureInfo.InvariantCulture);
 
     private static string Per(Dimension of, Dimension by) => by.Unit.Length > 0 ? $"{of.Unit} per {by.Unit}" : $"{of.Unit} for one more";
-
-    /// <summary>How far it is, on the stream for errors, so that what is printed stays clean.</summary>
-    private sealed class Telling(TextWriter error) : IProgress<double>
-    {
-        private int last = -1;
-
-        public void Report(double value)
-        {
-            var tenths = (int)(value * 10);
-            if (tenths > last)
-            {
-                last = tenths;
-                error.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{tenths * 10} %"));
-            }
-        }
-    }
 }

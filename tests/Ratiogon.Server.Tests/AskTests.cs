@@ -57,19 +57,19 @@ public class AskTests(ServerFixture fixture) : IClassFixture<ServerFixture>
         await using var client = await Client.SignedUpAsync(fixture.Server);
         var id = await client.NewPartAsync();
         await client.DoAsync(id, [.. Commands.Plate, .. Commands.ManyHoles(6, 6)]);
-        await client.DoAsync(id, new SetParameter("t", "12 mm"), new SetSize("plate", "length", "t"));
+        await client.DoAsync(id, new SetParameter("thick", "12 mm"), new SetSize("plate", "length", "thick"));
         var (_, models) = await client.OpenAsync(id);
         await Client.ModelAsync(models, (long)(await client.PartAsync(id))["revision"]!);
-        var asked = AskAsync(client, id, new FlexQuestion(["t"], FlexOf.MostTries) { Pair = ["t", "plate/length"] });
+        var asked = AskAsync(client, id, new FlexQuestion(["thick"], FlexOf.MostTries) { Pair = ["thick", "plate/length"] });
         var refused = await asked;
         refused.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity, "its length is a formula of the parameter");
         await client.DoAsync(id, new SetParameter("u", "7 mm"));
-        asked = AskAsync(client, id, new FlexQuestion(["t", "u"], FlexOf.MostTries));
+        asked = AskAsync(client, id, new FlexQuestion(["thick", "u"], FlexOf.MostTries));
         await Task.Delay(1500);
         asked.IsCompleted.ShouldBeFalse("thousands of tries take a while");
 
         // An edit is built while the question goes on.
-        await client.DoAsync(id, new SetParameter("t", "13 mm"));
+        await client.DoAsync(id, new SetParameter("thick", "13 mm"));
         var clock = System.Diagnostics.Stopwatch.StartNew();
         (await Client.ModelAsync(models, (long)(await client.PartAsync(id))["revision"]!)).Bodies.Length.ShouldBe(1);
         clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(30));

@@ -5,10 +5,15 @@ export async function saveAs(url: string, otherwise: string): Promise<string | n
   const response = await reach(url)
   if (!response.ok) return reason(await response.json().catch(() => null))
   const name = /filename="?([^";]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? otherwise
+  give(name, await response.blob())
+  return null
+}
+
+/** Hands a file to the browser to be kept. */
+export function give(name: string, content: Blob): void {
   const link = document.createElement('a')
-  link.href = URL.createObjectURL(await response.blob())
+  link.href = URL.createObjectURL(content)
   link.download = name
   link.click()
   URL.revokeObjectURL(link.href)
-  return null
 }

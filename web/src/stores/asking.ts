@@ -132,3 +132,19 @@ export const useAsking = defineStore('asking', () => {
 
   return { open, reading, why, busy, lit, readings, knobs, begin, close, ask, change }
 })
+
+/** An answer that a pane shows, or why there is none. */
+export function useAnswer<T>() {
+  const asking = useAsking()
+  const answer = shallowRef<T | null>(null)
+  const refused = ref('')
+
+  async function ask(question: Question): Promise<void> {
+    refused.value = ''
+    const told = await asking.ask<T>(question)
+    answer.value = typeof told === 'string' ? null : told
+    if (typeof told === 'string') refused.value = told
+  }
+
+  return { answer, refused, ask }
+}

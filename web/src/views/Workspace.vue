@@ -32,6 +32,7 @@ import StrokeCard from '../workspace/StrokeCard.vue'
 import TemperBar from '../workspace/TemperBar.vue'
 import TopBar from '../workspace/TopBar.vue'
 import { useAhead } from '../workspace/ahead'
+import { follow } from '../workspace/dragging'
 import { useStrokes } from '../workspace/strokes'
 
 const props = defineProps<{ id: string }>()
@@ -95,14 +96,8 @@ function setWide(width: number): void {
 }
 
 function widen(event: PointerEvent): void {
-  const handle = event.currentTarget as HTMLElement
   const from = wide.value + event.clientX
-  handle.setPointerCapture(event.pointerId)
-  const follow = (e: PointerEvent): void => setWide(from - e.clientX)
-  handle.addEventListener('pointermove', follow)
-  handle.addEventListener('lostpointercapture', () => handle.removeEventListener('pointermove', follow), {
-    once: true,
-  })
+  follow(event, (e) => setWide(from - e.clientX))
 }
 
 const VIEWS = ['corner', 'top', 'front', 'right', 'bottom', 'back', 'left'] as const

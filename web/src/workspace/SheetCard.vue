@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { X } from 'lucide-vue-next'
 import { ref } from 'vue'
+import { follow } from './dragging'
 
 /** A card over the view with a heading and a cross: `named` is the heading, `closes` what the cross says. It goes where its heading
  *  is dragged, and back where it was when that is pressed twice. */
@@ -11,21 +12,15 @@ const shift = ref({ x: 0, y: 0 })
 
 /** Follows the pointer, as long as the heading stays within the view. */
 function drag(event: PointerEvent): void {
-  const handle = event.currentTarget as HTMLElement
   const [x, y] = [shift.value.x - event.clientX, shift.value.y - event.clientY]
   const room = card.value!.offsetParent?.getBoundingClientRect()
   const at = card.value!
-  handle.setPointerCapture(event.pointerId)
-  const follow = (e: PointerEvent): void => {
-    const most = { x: (room?.width ?? 0) - at.offsetLeft - 80, y: (room?.height ?? 0) - at.offsetTop - 40 }
+  const most = { x: (room?.width ?? 0) - at.offsetLeft - 80, y: (room?.height ?? 0) - at.offsetTop - 40 }
+  follow(event, (e) => {
     shift.value = {
       x: Math.max(-at.offsetLeft, Math.min(most.x, x + e.clientX)),
       y: Math.max(-at.offsetTop, Math.min(most.y, y + e.clientY)),
     }
-  }
-  handle.addEventListener('pointermove', follow)
-  handle.addEventListener('lostpointercapture', () => handle.removeEventListener('pointermove', follow), {
-    once: true,
   })
 }
 </script>

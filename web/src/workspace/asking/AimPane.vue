@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { show, useAsking, type AimAnswer } from '../../stores/asking'
+import { show, useAnswer, useAsking, type AimAnswer } from '../../stores/asking'
 import { usePart } from '../../stores/part'
 import AskBusy from './AskBusy.vue'
 import KnobChoice from './KnobChoice.vue'
@@ -11,8 +11,7 @@ const part = usePart()
 const goal = ref<'value' | 'limits' | 'least' | 'most'>('value')
 const value = ref('')
 const by = ref<string[]>([])
-const answer = ref<AimAnswer | null>(null)
-const refused = ref('')
+const { answer, refused, ask: put } = useAnswer<AimAnswer>()
 const taken = ref(false)
 watch(
   () => asking.reading,
@@ -20,17 +19,14 @@ watch(
 )
 
 async function ask(): Promise<void> {
-  refused.value = ''
   taken.value = false
-  const told = await asking.ask<AimAnswer>({
+  await put({
     ask: 'aim',
     reading: asking.reading,
     goal: goal.value,
     value: goal.value === 'value' ? value.value : undefined,
     by: by.value,
   })
-  answer.value = typeof told === 'string' ? null : told
-  if (typeof told === 'string') refused.value = told
 }
 
 /** Gives the parameters the values that were found, in one edit. */

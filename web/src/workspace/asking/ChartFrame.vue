@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { BELOW, HEIGHT, LEFT, RIGHT, WIDTH, csv, give, type Axis } from './chart'
+import { give } from '../../api/save'
+import { BELOW, HEIGHT, LEFT, RIGHT, WIDTH, csv, type Axis } from './chart'
 
 /** A chart with axes, that can be saved as a drawing and as a table. */
 const props = defineProps<{
@@ -35,6 +36,8 @@ function svg(): string {
   return new XMLSerializer().serializeToString(copy)
 }
 
+const save = (ending: string, type: string, content: string): void =>
+  give(file(ending), new Blob([content], { type }))
 const file = (ending: string): string =>
   `${props.named.toLowerCase().replaceAll(/[^a-z0-9]+/g, '-')}.${ending}`
 </script>
@@ -67,18 +70,14 @@ const file = (ending: string): string =>
       <slot />
     </svg>
     <figcaption class="mt-1 flex gap-3 text-muted">
-      <button
-        type="button"
-        class="underline hover:text-accent"
-        @click="give(file('svg'), 'image/svg+xml', svg())"
-      >
+      <button type="button" class="underline hover:text-accent" @click="save('svg', 'image/svg+xml', svg())">
         save as SVG
       </button>
       <button
         type="button"
         class="underline hover:text-accent"
         data-testid="chart-csv"
-        @click="give(file('csv'), 'text/csv', csv(table))"
+        @click="save('csv', 'text/csv', csv(table))"
       >
         save as CSV
       </button>

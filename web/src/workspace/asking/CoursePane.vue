@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { show, useAsking, type CourseAnswer } from '../../stores/asking'
+import { show, useAnswer, useAsking, type CourseAnswer } from '../../stores/asking'
 import { BELOW, HEIGHT, LEFT, RIGHT, WIDTH, axis, path } from './chart'
 import AskBusy from './AskBusy.vue'
 import ChartFrame from './ChartFrame.vue'
@@ -11,8 +11,7 @@ const asking = useAsking()
 const by = ref<string[]>([])
 const from = ref('')
 const to = ref('')
-const answer = ref<CourseAnswer | null>(null)
-const refused = ref('')
+const { answer, refused, ask: put } = useAnswer<CourseAnswer>()
 watch(
   () => [asking.reading, by.value],
   () => void ask(),
@@ -20,16 +19,13 @@ watch(
 
 async function ask(): Promise<void> {
   if (!by.value[0] || !asking.reading) return
-  refused.value = ''
-  const told = await asking.ask<CourseAnswer>({
+  await put({
     ask: 'course',
     reading: asking.reading,
     by: by.value[0],
     from: from.value || null,
     to: to.value || null,
   })
-  answer.value = typeof told === 'string' ? null : told
-  if (typeof told === 'string') refused.value = told
 }
 
 const chart = computed(() => {

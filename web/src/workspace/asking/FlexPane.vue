@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { show, useAsking, type FlexAnswer } from '../../stores/asking'
+import { show, useAnswer, useAsking, type FlexAnswer } from '../../stores/asking'
 import { usePart } from '../../stores/part'
 import { BELOW, HEIGHT, LEFT, RIGHT, WIDTH, axis } from './chart'
 import AskBusy from './AskBusy.vue'
@@ -12,19 +12,15 @@ const asking = useAsking()
 const part = usePart()
 const of = ref<string[]>(asking.knobs.filter((k) => k.least && k.most).map((k) => k.name))
 const tries = ref(120)
-const answer = ref<FlexAnswer | null>(null)
-const refused = ref('')
+const { answer, refused, ask: put } = useAnswer<FlexAnswer>()
 
 async function ask(): Promise<void> {
-  refused.value = ''
-  const told = await asking.ask<FlexAnswer>({
+  await put({
     ask: 'flex',
     of: of.value,
     tries: tries.value,
     pair: of.value.length >= 2 ? of.value.slice(0, 2) : [],
   })
-  answer.value = typeof told === 'string' ? null : told
-  if (typeof told === 'string') refused.value = told
 }
 
 /** Takes the stretch over which the part holds as the parameter's range. */

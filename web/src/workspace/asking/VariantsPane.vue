@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { Plus, Trash2 } from 'lucide-vue-next'
 import { computed, ref, watch } from 'vue'
-import { saveAs } from '../../api/save'
+import { give, saveAs } from '../../api/save'
 import { show, useAsking, type VariantsAnswer } from '../../stores/asking'
 import { usePart } from '../../stores/part'
 import AskBusy from './AskBusy.vue'
-import { cells, csv, give } from './chart'
+import { cells, csv } from './chart'
 
 /** The table of variants: parameters as columns, readings beside them. */
 const asking = useAsking()
@@ -93,21 +93,25 @@ const material = (row: Row, on: boolean): Promise<boolean> =>
 function saveTable(): void {
   give(
     'variants.csv',
-    'text/csv',
-    csv([
-      ['variant', ...columns.value, ...(answer.value?.columns.map((c) => c.name) ?? [])],
-      ...rows.value.map((r) => {
-        const told = answer.value?.rows.find((a) => a.name === r.name)
-        return [
-          r.name,
-          ...columns.value.map((c) => cell(r, c)),
-          ...(answer.value?.columns.map((c, i) => {
-            const value = told?.readings[i]
-            return value === null || value === undefined ? null : show(value, c.measure)
-          }) ?? []),
-        ]
-      }),
-    ]),
+    new Blob(
+      [
+        csv([
+          ['variant', ...columns.value, ...(answer.value?.columns.map((c) => c.name) ?? [])],
+          ...rows.value.map((r) => {
+            const told = answer.value?.rows.find((a) => a.name === r.name)
+            return [
+              r.name,
+              ...columns.value.map((c) => cell(r, c)),
+              ...(answer.value?.columns.map((c, i) => {
+                const value = told?.readings[i]
+                return value === null || value === undefined ? null : show(value, c.measure)
+              }) ?? []),
+            ]
+          }),
+        ]),
+      ],
+      { type: 'text/csv' },
+    ),
   )
 }
 

@@ -71,12 +71,3 @@ export function cells(text: string): string[][] {
   }
   return rows.filter((r) => r.some((c) => c !== ''))
 }
-
-/** Gives a file to whoever looks at the page. */
-export function give(name: string, type: string, content: string): void {
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([content], { type }))
-  link.download = name
-  link.click()
-  setTimeout(() => URL.revokeObjectURL(link.href), 1000)
-}
