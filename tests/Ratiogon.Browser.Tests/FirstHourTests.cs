@@ -150,7 +150,7 @@ public class FirstHourTests(ServerFixture fixture) : BrowserTest(fixture)
     public void Examples_become_parts_keys_are_shown_and_tools_found_by_what_they_are_for()
     {
         SignUp();
-        B.Driver.FindElements(By.CssSelector("[data-example]")).Count.ShouldBe(6);
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-example]")).Count == 6, "the examples");
         B.Until(
             () =>
                 (bool)
