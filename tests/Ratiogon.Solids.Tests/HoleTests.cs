@@ -60,6 +60,105 @@ public sealed class HoleTests : IDisposable
 
     private static double Cone(double d, double angle) => Math.PI * d * d / 12 * (d / 2 / Math.Tan(angle / 2 * Math.PI / 180));
 
+    /// <summary>What two circles share.</summary>
+    private static double Lens(double r, double s, double apart)
+    {
+        var (a, b) = (
+            Math.Acos(((apart * apart) + (r * r) - (s * s)) / (2 * apart * r)),
+            Math.Acos(((apart * apart) + (s * s) - (r * r)) / (2 * apart * s))
+        );
+        return (r * r * (a - (Math.Sin(2 * a) / 2))) + (s * s * (b - (Math.Sin(2 * b) / 2)));
+    }
+
+    /// <summary>A boss stands on the block, or under it, where it covers a part of a hole about <c>c/p</c>.</summary>
+    private static PartCommand[] Beside(HoleStep hole, string face, double way) =>
+        [
+            .. Drilled(hole)[..^1],
+            .. Parts.Sketched("bs", face, Parts.Circle("c", -20 + 12, 5 * way, 10)),
+            new AddStep(new ExtrudeStep("boss", 0, "", "bs") { Length = "10 mm" }),
+            new AddStep(hole),
+        ];
+
+    [Fact]
+    public void What_stands_beside_the_start_of_a_hole_is_left_or_cleared_as_a_whole()
+    {
+        var boss = Math.PI * 100 * 10;
+        var hole = new HoleStep("h", 0, "", ["c/p"]) { Diameter = "8 mm", Depth = "6 mm" };
+        var below = Bore(8, 6) + Cone(8, 118);
+        Take(Beside(hole, "e/end", 1)).Taken.ShouldBe(below - boss, 1e-6);
+        Take(Beside(hole with { Clear = true }, "e/end", 1)).Taken.ShouldBe(below + (Lens(4, 10, 12) * 10) - boss, 1e-5);
+        var sunk = hole with { Head = HoleHead.Counterbore, HeadDiameter = "14 mm", HeadDepth = "3 mm" };
+        Take(Beside(sunk, "e/end", 1)).Taken.ShouldBe(Bore(14, 3) + Bore(8, 3) + Cone(8, 118) - boss, 1e-6);
+    }
+
+    [Fact]
+    public void Through_goes_through_what_stands_beside_the_end_too()
+    {
+        var hole = new HoleStep("h", 0, "", ["c/p"]) { Diameter = "8 mm", Extent = HoleExtent.Through };
+        var way = rebuilder.Rebuild(Parts.Of(Beside(hole, "e/start", 1)));
+        var foot = way.Bodies.Single().Names.Faces.Contains("boss/end") ? 1 : 0;
+        foot.ShouldBe(1);
+        // The sketch under the block is seen from below: one of the two ways round puts the boss beside the hole.
+        var taken = new[] { 1, -1 }.Select(w => Take(Beside(hole, "e/start", w)).Taken + (Math.PI * 100 * 10) - Bore(8, 12)).ToList();
+        taken.ShouldContain(t => Math.Abs(t - (Lens(4, 10, 12) * 10)) < 1e-5, string.Join(" ", taken));
+        taken.ShouldAllBe(t => Math.Abs(t - (Lens(4, 10, 12) * 10)) < 1e-5 || Math.Abs(t) < 1e-5);
+    }
+
+    [Fact]
+    public void From_inside_a_pipe_its_wall_opens_whole()
+    {
+        PartCommand[] pipe =
+        [
+            .. Parts.Sketched("s", World.Xy, Parts.Circle("o", 0, 0, 20).With(Parts.Circle("i", 0, 0, 10))),
+            new AddStep(new ExtrudeStep("e", 0, "", "s") { Length = "40 mm" }),
+            Parts.Point("p", new Vec3(0, 0, 20)),
+            new AddStep(
+                new HoleStep("h", 0, "", ["p"])
+                {
+                    Along = "world/x",
+                    Diameter = "12 mm",
+                    Extent = HoleExtent.Through,
+                }
+            ),
+        ];
+        var result = rebuilder.Rebuild(Parts.Of(pipe));
+        result.Steps.Where(s => s.State != StepState.Built).Select(s => s.Message).ShouldBeEmpty();
+        const int n = 200000;
+        var expected =
+            Enumerable
+                .Range(0, n)
+                .Select(i => -6 * Math.Cos((i + 0.5) / n * Math.PI))
+                .Select(y => 2 * Math.Sqrt(36 - (y * y)) * (Math.Sqrt(400 - (y * y)) - Math.Sqrt(100 - (y * y))) * Math.Sqrt(36 - (y * y)))
+                .Sum()
+            * Math.PI
+            / n;
+        ((Math.PI * 300 * 40) - result.Bodies.Single().Mass.Volume).ShouldBe(expected, 1e-4);
+    }
+
+    [Fact]
+    public void A_copy_of_a_through_hole_goes_through_thicker_material()
+    {
+        PartCommand[] step =
+        [
+            .. Parts.Block(80, 50, 12),
+            .. Parts.Sketched("t", World.Xy, Parts.Rectangle(40, 50, new Vec2(20, 0))),
+            new AddStep(new ExtrudeStep("foot", 0, "", "t") { Length = "18 mm", Flip = true }),
+            .. Parts.Sketched("c", "e/end", Parts.Circle("o", -20, 0, 3)),
+            new AddStep(new HoleStep("h", 0, "", ["c/o"]) { Diameter = "6 mm", Extent = HoleExtent.Through }),
+            new AddStep(
+                new PatternStep("k", 0, "", ["h"])
+                {
+                    Along = "world/x",
+                    Count = "2",
+                    Spacing = "40 mm",
+                }
+            ),
+        ];
+        var result = rebuilder.Rebuild(Parts.Of(step));
+        result.Steps.Where(s => s.State != StepState.Built).Select(s => s.Message).ShouldBeEmpty();
+        result.Bodies.Single().Mass.Volume.ShouldBe((80 * 50 * 12) + (40 * 50 * 18) - Bore(6, 12) - Bore(6, 30), 1e-6);
+    }
+
     [Fact]
     public void Blind_through_counterbored_and_countersunk()
     {

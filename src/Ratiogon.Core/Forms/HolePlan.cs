@@ -120,7 +120,10 @@ internal static class HolePlan
                 {
                     By = step.Id,
                 };
-                return (row, Tool(size, step, centre, axis, first, start, end, above));
+                // Through is through all, beside the axis as well; where a copy stands in thicker material it goes through that.
+                var deep = step.Extent == HoleExtent.Through ? Math.Max(end, site.Reach(axis.Origin)) : end;
+                var square = first.FaceIn.Length > 0 && first.In < Square && Flat(bodies, first.FaceIn);
+                return (row, Tool(size, step, centre, axis, start, deep, Lift(site, step, axis, first.From, start, square, above)));
             });
     }
 
@@ -131,7 +134,7 @@ internal static class HolePlan
             case HoleExtent.Depth:
                 return start + size.Depth;
             case HoleExtent.Through:
-                return ahead[^1].To + (size.Diameter / 2 * Math.Min(Math.Tan(ahead[^1].Out), 20)) + 1;
+                return ahead[^1].To;
             default:
                 return site.Find(step.To!)
                     .Then<double>(t =>
@@ -154,26 +157,34 @@ internal static class HolePlan
         }
     }
 
-    private static RoundTool Tool(
-        HoleSize size,
-        HoleStep step,
-        string centre,
-        Line3 axis,
-        Stretch first,
-        double start,
-        double end,
-        List<Stretch> above
-    )
+    /// <summary>
+    /// How far before its start a hole clears what stands in its way. Nothing where it goes square into a flat skin, or begins
+    /// inside: material that stands beside it is left, to the last bit. All of it where that is wished, and where the skin leans
+    /// or bends, for a drill comes from outside; from within a body, from the middle of the room that there is.
+    /// </summary>
+    private static double Lift(FormSite site, HoleStep step, Line3 axis, double skin, double start, bool square, List<Stretch> above)
+    {
+        var outside = Math.Max(site.Reach(axis.Origin), 0) + start;
+        if (step.Clear)
+        {
+            return outside;
+        }
+
+        if (square || Math.Abs(start - skin) > 1e-6)
+        {
+            return 0;
+        }
+
+        return above.Count > 0 ? Math.Max(0, start - above[^1].To) / 2 : outside;
+    }
+
+    private static bool Flat(IEnumerable<FormBody> bodies, string face) =>
+        bodies.Any(b => b.Names.Faces.IndexOf(face) is var i && i >= 0 && b.Topology.Faces[i].Plane is not null);
+
+    private static RoundTool Tool(HoleSize size, HoleStep step, string centre, Line3 axis, double start, double end, double lift)
     {
         var top = Math.Max(size.HeadDiameter, size.Diameter) / 2;
-
-        // Where the start lies on the skin, a slanting skin is cleared too; above an inner start the stock stays unless wished otherwise.
-        var free = above.Count > 0 ? start - above[^1].To : double.PositiveInfinity;
-        var lift = Math.Abs(start - first.From) < 1e-6 ? Math.Min((top * Math.Min(Math.Tan(first.In), 20)) + 1, free > 0 ? free : 0) : 0;
-        var from =
-            step.Clear && above.Count > 0
-                ? Math.Min(above[0].From, first.From) - (top * Math.Min(Math.Tan(above[0].In), 20)) - 1
-                : start - lift;
+        var from = start - lift;
         var r = size.Diameter / 2;
         var outline = ImmutableArray.CreateBuilder<TurnedCorner>();
         outline.Add(new TurnedCorner(from, 0, ""));

@@ -17,7 +17,7 @@ namespace Ratiogon.Solids.Tests.Rig;
 /// <summary>Random forms and chains of forms, held against identities that need no closed form: what two bodies have together and in
 /// common, mirrored twice, another order, moved and turned as a whole, rounded and hollowed within what their edges and faces
 /// allow. Every body is also held against the volume that its own closed triangles enclose.</summary>
-internal static class FormRig
+internal static partial class FormRig
 {
     private const double Exact = 1e-6;
 
@@ -44,6 +44,14 @@ internal static class FormRig
         ("loft", Loft),
         ("row", Row),
         ("halves", Halves),
+        ("extent", Extent),
+        ("turned", TurnedPart),
+        ("pipe", Pipe),
+        ("drilled", Drilled),
+        ("repeated", Repeated),
+        ("reflected", Reflected),
+        ("larger", Larger),
+        ("chained", Chained),
     ];
 
     public static string KindOf(int seed) => Kinds[seed % Kinds.Length].Name;
@@ -76,7 +84,12 @@ internal static class FormRig
     private sealed record Rig(int Seed, string Kind, Random Random, Rebuilder Rebuilder)
     {
         /// <summary>Millimetres of one unit of length: shops of every size.</summary>
-        public double Scale { get; } =
+        public double Scale => Unit ?? Chosen;
+
+        /// <summary>Set where a rig is run in another size.</summary>
+        public double? Unit { get; init; }
+
+        private double Chosen { get; } =
             Math.Pow(
                 10,
                 Chance(seed: Seed) switch
