@@ -522,6 +522,18 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
                 }
 
                 var reach = site.Reach(profile.Plane.Origin) / Math.Abs(along.Dot(profile.Plane.Z));
+                var flat = thing.Plane ?? thing.Frame;
+                if (flat is { } leaning)
+                {
+                    var way = Ways(profile, along, leaning);
+                    if (Crossed(thing.Words, way) is { } crossed)
+                    {
+                        return crossed;
+                    }
+
+                    reach = Math.Max(reach, way.Max * 1.1);
+                }
+
                 var made = Prism(site, profile, along, (0, reach));
                 if (!made.Done)
                 {
@@ -529,7 +541,7 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
                 }
 
                 Shaped left;
-                if ((thing.Plane ?? thing.Frame) is { } plane)
+                if (flat is { } plane)
                 {
                     var facing = plane.Z.Dot(along) > 0 ? plane : plane.Flipped();
                     var below = site.Kernel.Below(made.Value.Solid, facing);
@@ -565,10 +577,21 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
                     left = Shaped.Of(first.Value, Id, [left]);
                 }
 
+                // All of the outline is left where the face does not pass through it.
+                var faces = site.Kernel.Describe(left.Solid).Faces;
+                var whole = site.Kernel.Describe(made.Value.Solid).Faces;
+                var (begun, outline) = (
+                    Faces(left, $"{Id}/start").Sum(i => faces[i].Area),
+                    Faces(made.Value, $"{Id}/start").Sum(i => whole[i].Area)
+                );
+                if (begun < outline * (1 - Tolerances.Rank))
+                {
+                    return Crossing(thing.Words);
+                }
+
                 // The far cap of the long prism is gone where the face was met all over.
-                var ends = site
-                    .Kernel.Describe(left.Solid)
-                    .Faces.Select((f, i) => (f, i))
+                var ends = faces
+                    .Select((f, i) => (f, i))
                     .Any(f => left.Bases[f.i] == $"{Id}/end" && (f.f.Centre - profile.Plane.Origin).Dot(along) > reach * 0.99);
                 return ends
                     ? new Refusal("extrude.beyond", $"{thing.Words} does not cover the whole profile: part of it would run past.", "to")
@@ -577,6 +600,27 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
                         Bases = [.. left.Bases.Select(b => b == $"{Id}/limit" ? $"{Id}/end" : b)],
                     };
             });
+
+    /// <summary>The least and the most way from the outline along a direction to a plane, in millimetres; infinite where it runs along
+    /// it.</summary>
+    private static (double Min, double Max) Ways(Profile profile, Vec3 along, Frame plane)
+    {
+        var lean = along.Dot(plane.Z);
+        var ways = profile
+            .Edges.SelectMany(e => e.Drawn())
+            .Select(p => (plane.Origin - profile.Plane.ToWorld(p)).Dot(plane.Z) / lean)
+            .ToList();
+        return Math.Abs(lean) < 1e-9 ? (double.NegativeInfinity, double.PositiveInfinity) : (ways.Min(), ways.Max());
+    }
+
+    private static Refusal? Crossed(string words, (double Min, double Max) way) =>
+        double.IsInfinity(way.Max) ? new Refusal("extrude.along", $"{words} runs along the extrude: it is never met.", "to")
+        : way.Max < Tolerances.Length ? new Refusal("extrude.no-next", $"{words} is not met that way. Flip it.", "to")
+        : way.Min < -Tolerances.Length ? Crossing(words)
+        : null;
+
+    private static Refusal Crossing(string words) =>
+        new("extrude.crossing", $"{words} passes through the outline: a part of it lies beyond. Start further away, or flip it.", "to");
 
     private static List<int> Faces(Shaped shape, string name) =>
         [.. Enumerable.Range(0, shape.Bases.Length).Where(i => shape.Bases[i] == name)];

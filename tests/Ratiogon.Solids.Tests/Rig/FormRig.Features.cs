@@ -77,9 +77,9 @@ internal static partial class FormRig
                     new AddStep(new AxisStep("a", 0, "", [new DatumCondition("along", ["g/z"])]))
                 );
             case 3:
-                // The middle of the outline is on the frame's axis, where the leaning plane is 60 units up.
+                // The middle of the outline is on the frame's axis, where the leaning plane is met; it may pass through the outline.
                 var tilt = r.Random.Next(1, 35);
-                var up = 60 * r.Scale;
+                var up = r.In(1, 200);
                 return Is(
                     form with
                     {
