@@ -5,6 +5,7 @@ using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
 
 namespace Ratiogon.Solids.Tests.Rig;
 
@@ -20,8 +21,8 @@ internal static partial class FormRig
         new(new FrameStep(id, 0, "", [new DatumCondition("free", []) { Values = [Mm(x), Mm(y), Mm(z), Deg(a), Deg(b), Deg(c)] }]));
 
     /// <summary>A frame above the frame <c>f</c>, turned about its own axes.</summary>
-    private static AddStep Raised(string id, double by, double a = 0, double b = 0) =>
-        new(new FrameStep(id, 0, "", [new DatumCondition("like", ["f"]) { Values = ["0 mm", "0 mm", Mm(by), Deg(a), Deg(b), "0 deg"] }]));
+    private static AddStep Raised(string id, double by, double a = 0, double b = 0, string f = "f") =>
+        new(new FrameStep(id, 0, "", [new DatumCondition("like", [f]) { Values = ["0 mm", "0 mm", Mm(by), Deg(a), Deg(b), "0 deg"] }]));
 
     private static Vec2[] Corners(double w, double d, double x = 0, double y = 0, double turn = 0) =>
         [
@@ -286,16 +287,17 @@ internal static partial class FormRig
         );
     }
 
-    /// <summary>What features stand on: solid, rounded or hollow. Its frame is <c>f</c>, its top <paramref name="h"/> above it.</summary>
-    private static PartCommand[] Stand(Rig r, double w, double d, double h)
+    /// <summary>What features stand on: solid, rounded or hollow. Its frame is <c>f</c>, its top <paramref name="h"/> above it; all names
+    /// begin with <paramref name="q"/>.</summary>
+    private static PartCommand[] Stand(Rig r, double w, double d, double h, string q = "")
     {
         var kind = r.Random.Next(5);
         r.Bodies.Add($"stand {kind}");
         PartCommand[] block =
         [
-            .. Parts.Sketched("bs", "f", kind == 0 ? Parts.Circle("c", 0, 0, w / 2) : Loose(Corners(w, d))),
-            new AddStep(new ExtrudeStep("b", 0, "", "bs") { Length = Mm(h) }),
-            Raised("p", h),
+            .. Parts.Sketched($"{q}bs", $"{q}f", kind == 0 ? Parts.Circle("c", 0, 0, w / 2) : Loose(Corners(w, d))),
+            new AddStep(new ExtrudeStep($"{q}b", 0, "", $"{q}bs") { Operation = FormOperation.Body, Length = Mm(h) }),
+            Raised($"{q}p", h, f: $"{q}f"),
         ];
         return kind switch
         {
@@ -303,23 +305,39 @@ internal static partial class FormRig
             [
                 .. block,
                 new AddStep(
-                    new FilletStep("br", 0, "", ["b/side/l0^b/side/l1", "b/side/l2^b/side/l3"]) { Radius = Mm(Math.Min(w, d) * 0.2) }
+                    new FilletStep($"{q}br", 0, "", [$"{q}b/side/l0^{q}b/side/l1", $"{q}b/side/l2^{q}b/side/l3"])
+                    {
+                        Radius = Mm(Math.Min(w, d) * 0.2),
+                    }
                 ),
             ],
-            2 => [.. block, new AddStep(new ShellStep("bh", 0, "", ["b/start"]) { Thickness = Mm(Math.Min(Math.Min(w, d), h) * 0.15) })],
+            2 =>
+            [
+                .. block,
+                new AddStep(new ShellStep($"{q}bh", 0, "", [$"{q}b/start"]) { Thickness = Mm(Math.Min(Math.Min(w, d), h) * 0.15) }),
+            ],
             3 =>
             [
                 .. block,
-                new AddStep(new ChamferStep("bc", 0, "", ["b/end^b/side/l0", "b/end^b/side/l2"]) { Size = Mm(Math.Min(d, h) * 0.15) }),
+                new AddStep(
+                    new ChamferStep($"{q}bc", 0, "", [$"{q}b/end^{q}b/side/l0", $"{q}b/end^{q}b/side/l2"])
+                    {
+                        Size = Mm(Math.Min(d, h) * 0.15),
+                    }
+                ),
             ],
             _ => block,
         };
     }
 
     /// <summary>One feature on the top of a stand: a pocket, a boss or a hole, in its own sketch.</summary>
-    private static PartCommand[] Feature(string id, int kind, double x, double y, double turn, double size, double depth) =>
+    private static PartCommand[] Feature(string id, int kind, double x, double y, double turn, double size, double depth, string q = "") =>
         [
-            .. Parts.Sketched($"{id}s", "p", kind == 1 ? Loose(Corners(size, size * 0.6, x, y, turn)) : Parts.Circle("c", x, y, size / 2)),
+            .. Parts.Sketched(
+                $"{id}s",
+                $"{q}p",
+                kind == 1 ? Loose(Corners(size, size * 0.6, x, y, turn)) : Parts.Circle("c", x, y, size / 2)
+            ),
             new AddStep(
                 kind == 3
                     ? new HoleStep(id, 0, "", [$"{id}s/c"])
@@ -327,12 +345,14 @@ internal static partial class FormRig
                         Diameter = Mm(size),
                         Depth = Mm(depth),
                         From = HoleFrom.Point,
+                        Bodies = [$"{q}b"],
                     }
                     : new ExtrudeStep(id, 0, "", $"{id}s")
                     {
                         Length = Mm(depth),
                         Flip = kind != 2,
                         Operation = kind == 2 ? FormOperation.Join : FormOperation.Cut,
+                        Bodies = [$"{q}b"],
                     }
             ),
         ];
@@ -424,20 +444,22 @@ internal static partial class FormRig
     }
 
     /// <summary>A stand with features, roundings on what they made, and all of it once more far away and turned.</summary>
-    private static PartCommand[] Chain(Rig r, AddStep frame)
+    private static PartCommand[] Chain(Rig r, AddStep frame, string q = "")
     {
         var (w, d, h) = (r.In(30, 80), r.In(30, 80), r.In(8, 40));
         var all = new List<PartCommand> { frame };
-        all.AddRange(Stand(r, w, d, h));
+        all.AddRange(Stand(r, w, d, h, q));
         for (var n = r.Random.Next(1, 4); n > 0; n--)
         {
             var kind = r.Random.Next(4);
             var (size, depth) = (r.In(3, 14), r.In(2, 45));
-            all.AddRange(Feature($"a{n}", kind, r.In(-0.5, 0.5) / r.Scale * w, r.In(-0.5, 0.5) / r.Scale * d, 0.3, size, depth));
+            all.AddRange(Feature($"{q}a{n}", kind, r.In(-0.5, 0.5) / r.Scale * w, r.In(-0.5, 0.5) / r.Scale * d, 0.3, size, depth, q));
             if (kind == 2 && r.Random.Next(2) == 0)
             {
                 all.Add(
-                    new AddStep(new FilletStep($"r{n}", 0, "", [$"a{n}/end^a{n}/side/c"]) { Radius = Mm(Math.Min(size, depth) * 0.2) })
+                    new AddStep(
+                        new FilletStep($"{q}r{n}", 0, "", [$"{q}a{n}/end^{q}a{n}/side/c"]) { Radius = Mm(Math.Min(size, depth) * 0.2) }
+                    )
                 );
             }
         }
@@ -501,5 +523,114 @@ internal static partial class FormRig
         return Same(common + joined, a + other, a + other) && Same(cut + common, a, a)
             ? r.Right()
             : r.Wrong($"{string.Join(", ", r.Bodies)}: together {joined:R}, in common {common:R}, left {cut:R}; alone {a:R} and {other:R}");
+    }
+
+    /// <summary>Whole bodies with all that was done to them, in a row or mirrored: against the same made again at the places of the copies
+    /// and joined; a mirrored one, against itself mirrored back.</summary>
+    private static Verdict Copied(Rig r)
+    {
+        var (state, pitch, n) = (r.Random.Next(), r.In(5, 90), r.Random.Next(2, 4));
+        PartCommand[] At(double x, string q) => Chain(r with { Random = new Random(state) }, Frame($"{q}f", x, 0, 0), q);
+        var joined = r.Built(
+                Parts.Of([
+                    .. Enumerable.Range(0, n).SelectMany(i => At(i * pitch, i == 0 ? "" : $"x{i}")),
+                    new AddStep(new CombineStep("k", 0, "", "b", [.. Enumerable.Range(1, n - 1).Select(i => $"x{i}b")])),
+                ]),
+                "k"
+            )
+            .Sum(x => x.Mass.Volume);
+        var row = Volume(
+            r,
+            Parts.Of([
+                .. At(0, ""),
+                new AddStep(
+                    new PatternStep("k", 0, "", ["b"])
+                    {
+                        Whole = true,
+                        Along = "world/x",
+                        Count = $"{n}",
+                        Spacing = Mm(pitch),
+                    }
+                ),
+            ]),
+            joined,
+            $"{string.Join(", ", r.Bodies.Distinct())}, whole in a row"
+        );
+        if (row.Outcome == Outcome.Wrong)
+        {
+            return row;
+        }
+
+        var about = new MirrorStep("k", 0, "", ["b"], World.Yz) { Whole = true };
+        PartCommand[] beside = At(pitch / 2, "");
+        var once = r.Built(Parts.Of([.. beside, new AddStep(about)]), "k").Sum(x => x.Mass.Volume);
+        var twice = r.Built(Parts.Of([.. beside, new AddStep(about), new AddStep(about with { Id = "l" })]), "l").Sum(x => x.Mass.Volume);
+        return Same(once, twice, once) ? row : r.Wrong($"{string.Join(", ", r.Bodies.Distinct())}: mirrored {once:R}, again {twice:R}");
+    }
+
+    /// <summary>A pocket or a boss by its faces, moved on or mirrored, against the feature so repeated.</summary>
+    private static Verdict ByFaces(Rig r)
+    {
+        var (w, d, h) = (r.In(50, 90), r.In(50, 90), r.In(10, 40));
+        var (size, depth, kind) = (r.In(3, 10), r.In(2, 9), r.Random.Next(4));
+        var (x, y, pitch) = (r.In(-20, -8), r.In(-15, 15), r.In(3, 40));
+        PartCommand[] all =
+        [
+            Frame("f", 0, 0, 0),
+            .. Parts.Sketched("bs", "f", Loose(Corners(w, d))),
+            new AddStep(new ExtrudeStep("b", 0, "", "bs") { Length = Mm(h), Operation = FormOperation.Body }),
+            Raised("p", h),
+            .. Feature("a", kind, x, y, r.Round ? 0 : 0.4, size, depth),
+        ];
+        var faces = r.Built(Parts.Of(all), "a").Single().Names.Faces.Where(f => f.StartsWith("a/", StringComparison.Ordinal)).ToArray();
+        var mirrored = r.Random.Next(2) == 0;
+        Step Repeated(bool single) =>
+            mirrored
+                ? new MirrorStep("k", 0, "", single ? [] : ["a"], World.Yz) { Single = single, Faces = single ? [.. faces] : [] }
+                : new PatternStep("k", 0, "", single ? [] : ["a"])
+                {
+                    Single = single,
+                    Faces = single ? [.. faces] : [],
+                    Along = "world/x",
+                    Count = "2",
+                    Spacing = Mm(pitch),
+                };
+        var feature = r.Built(Parts.Of([.. all, new AddStep(Repeated(false))]), "k").Sum(b => b.Mass.Volume);
+        return Volume(
+            r,
+            Parts.Of([.. all, new AddStep(Repeated(true))]),
+            feature,
+            $"feature {kind}, {(mirrored ? "mirrored" : "in a row")}"
+        );
+    }
+
+    /// <summary>A profile along a straight, turned about it or not: its area by the way.</summary>
+    private static Verdict Twisted(Rig r)
+    {
+        var (w, d, length) = (r.In(4, 20), r.In(4, 20), r.In(10, 80));
+        var keep = (SweepKeep)r.Random.Next(3);
+        var part = Parts.Of([
+            Frame("f", r, 30),
+            .. Parts.Sketched("s", "f", Loose(Corners(w, d))),
+            Raised("g", 0, 90),
+            .. Parts.Sketched(
+                "q",
+                "g",
+                new() { Add = [new PointEntity("a", Vec2.Zero), new PointEntity("b", new Vec2(0, -length)), new LineEntity("l", "a", "b")] }
+            ),
+            new AddStep(
+                new SweepStep("k", 0, "", ["q/l"])
+                {
+                    Profile = SweepProfile.Sketch,
+                    Sketch = "s",
+                    Keep = keep,
+                    Twist = keep == SweepKeep.Twist ? Deg(r.Random.Next(-200, 200)) : null,
+                }
+            ),
+        ]);
+        var now = r.Built(part, "k").Single().Mass.Volume;
+        return Math.Abs(now - (w * d * length)) < (keep == SweepKeep.Twist ? 1e-4 : 1e-9) * now
+            ? r.Right($"{keep}")
+            : r.Wrong($"{keep}: {now:R}, not {w * d * length:R}");
     }
 }

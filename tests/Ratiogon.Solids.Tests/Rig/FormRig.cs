@@ -52,6 +52,9 @@ internal static partial class FormRig
         ("reflected", Reflected),
         ("larger", Larger),
         ("chained", Chained),
+        ("copied", Copied),
+        ("faced", ByFaces),
+        ("twisted", Twisted),
     ];
 
     public static string KindOf(int seed) => Kinds[seed % Kinds.Length].Name;
