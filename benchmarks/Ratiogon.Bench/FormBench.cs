@@ -240,8 +240,9 @@ internal static class FormBench
     /// <summary>Parts of 10 to 200 steps, all built, then the last step changed.</summary>
     public static void Growth()
     {
-        var points = new List<(double Steps, double Time)>();
-        foreach (var steps in new[] { 10, 25, 50, 100, 200 })
+        var (points, started) = (new List<(double Steps, double Time)>(), false);
+        // The first part is built for the process alone: code is compiled, libraries are loaded.
+        foreach (var steps in new[] { 25, 10, 25, 50, 100, 200 })
         {
             var commands = new List<PartCommand>
             {
@@ -268,13 +269,27 @@ internal static class FormBench
             }
 
             var part = Made(commands);
-            using var rebuilder = new Rebuilder(new NativeKernel());
             var clock = Stopwatch.StartNew();
+            for (var again = 0; again < 2; again++)
+            {
+                using var other = new Rebuilder(new NativeKernel());
+                other.Rebuild(part, withMesh: false);
+            }
+
+            var before = clock.Elapsed.TotalMilliseconds / 2;
+            using var rebuilder = new Rebuilder(new NativeKernel());
+            clock.Restart();
             rebuilder.Rebuild(part, withMesh: false);
-            var cold = clock.Elapsed.TotalMilliseconds;
+            var cold = Math.Min(before, clock.Elapsed.TotalMilliseconds);
             var changed = part.With(part.Steps[^1] is ExtrudeStep e ? e with { Length = "7 mm" } : part.Steps[^1]);
             clock.Restart();
             rebuilder.Rebuild(changed, withMesh: false);
+            if (!started)
+            {
+                started = true;
+                continue;
+            }
+
             points.Add((part.Steps.Length, cold));
             Print(
                 $"{part.Steps.Length} steps, all built; the last changed",
@@ -293,7 +308,7 @@ internal static class FormBench
         Print(
             "rebuild time over steps, exponent",
             $"{points.Sum(p => (Math.Log(p.Steps) - mx) * (Math.Log(p.Time) - my)) / points.Sum(p => Math.Pow(Math.Log(p.Steps) - mx, 2)):0.00}",
-            "none"
+            "1.15"
         );
     }
 

@@ -42,6 +42,9 @@ switch (what)
     case "workers":
         await WorkerBench.RunAsync();
         return 0;
+    case "previews":
+        await PreviewBench.RunAsync();
+        return 0;
     case "steps":
         FormBench.Growth();
         return 0;

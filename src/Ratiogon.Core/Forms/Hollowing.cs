@@ -21,7 +21,7 @@ internal static class Hollowing
     {
         var own = new Named(body.Shape, body.Names.Faces, body.Topology);
         var straight = Walled(kernel.Shell(body.Solid, open, thickness), own, open, step);
-        if (straight.Done && Within(kernel, body, straight.Value, thickness))
+        if (straight.Done && Within(kernel, body, open, straight.Value, thickness, step))
         {
             return straight;
         }
@@ -30,7 +30,7 @@ internal static class Hollowing
         return behind.Done || thickness > 0
             ? behind
             : Walled(kernel.Wall(body.Solid, open, -thickness), own, open, step)
-                .Then<Shaped>(made => Within(kernel, body, made, thickness) ? made : Refused);
+                .Then<Shaped>(made => Within(kernel, body, open, made, thickness, step) ? made : Refused);
     }
 
     /// <summary>Where the wall is thicker than a rounding that it lies behind, its other side simply has a sharp corner there, as behind
@@ -65,7 +65,7 @@ internal static class Hollowing
                         thickness < 0
                             ? kernel.Common(body.Solid, wall.Solid).Map(r => Shaped.Of(r, step, [body.Shape, wall]))
                             : kernel.Cut(wall.Solid, body.Solid).Map(r => Shaped.Of(r, step, [wall, body.Shape]));
-                    return made.Then(m => Within(kernel, body, m, thickness) ? m : Refused);
+                    return made.Then(m => Within(kernel, body, open, m, thickness, step) ? m : Refused);
                 });
             });
     }
@@ -91,10 +91,69 @@ internal static class Hollowing
         );
 
     /// <summary>Less than the body where it goes inwards, by more than a film that is as thin as places are told apart; never nothing.</summary>
-    private static bool Within(ISolidKernel kernel, FormBody body, Shaped made, double thickness) =>
+    private static bool Within(ISolidKernel kernel, FormBody body, ImmutableArray<int> open, Shaped made, double thickness, string step) =>
         kernel.Mass(made.Solid).Volume is var volume
         && volume > 0
-        && (thickness > 0 || body.Mass.Volume - volume > Thinnest * body.Mass.Area);
+        && (thickness > 0 || body.Mass.Volume - volume > Thinnest * body.Mass.Area)
+        && kernel.Describe(made.Solid) is var shape
+        && RightWayRound(body, made, shape, thickness, step)
+        && (thickness > 0 || FarEnough(kernel, body, open, made, shape, -thickness, step));
+
+    /// <summary>The other side of a wall looks the other way than the face that it lies behind. Where two walls that stand opposite each
+    /// other have passed through each other, what they enclose is inside out, and looks the same way: neither the library nor the volume
+    /// tells.</summary>
+    private static bool RightWayRound(FormBody body, Shaped made, Topology shape, double thickness, string step)
+    {
+        var outer = body.Names.Faces.Select((name, i) => ($"{step}/inner/({name})", i)).ToDictionary(StringComparer.Ordinal);
+        return !Enumerable
+            .Range(0, shape.Faces.Length)
+            .Any(i =>
+                outer.TryGetValue(made.Bases[i], out var behind)
+                && On(shape.Faces[i]) is var at
+                && ShapeNumbers.Normal(shape.Faces[i], at) is { } here
+                && ShapeNumbers.Normal(body.Topology.Faces[behind], at) is { } there
+                && here.Dot(there) * thickness <= 0
+            );
+    }
+
+    /// <summary>Faces that lie behind no face of the body, as beside an open face that a rounding runs into, begin in the opening or keep
+    /// the thickness of the wall.</summary>
+    private static bool FarEnough(
+        ISolidKernel kernel,
+        FormBody body,
+        ImmutableArray<int> open,
+        Shaped made,
+        Topology shape,
+        double thickness,
+        string step
+    )
+    {
+        var corners = shape
+            .Edges.Where(e => e.Faces.Any(f => made.Bases[f].StartsWith($"{step}/face", StringComparison.Ordinal)))
+            .SelectMany(e => e.Ends)
+            .Distinct()
+            .Select(v => shape.Vertices[v])
+            .ToList();
+        double Away(Vec3 p, IEnumerable<int> faces) =>
+            kernel.Dot(p) is var dot
+                ? faces
+                    .Select(f => kernel.Distance(dot, default, body.Solid, new SubShape(SubShapeKind.Face, f)))
+                    .Where(d => d.Done)
+                    .Select(d => d.Value.Distance)
+                    .DefaultIfEmpty(double.PositiveInfinity)
+                    .Min()
+                : 0;
+        var walls = Enumerable.Range(0, body.Topology.Faces.Length).Except(open).ToList();
+        return corners.All(p =>
+            Away(p, open) < thickness * Tolerances.DrawnDeviation || Away(p, walls) > thickness * (1 - Tolerances.DrawnDeviation)
+        );
+    }
+
+    /// <summary>A place on a face.</summary>
+    private static Vec3 On(FaceShape face) =>
+        face.Plane is { } plane ? plane.Origin
+        : face.Numbers.Length >= 3 ? new Vec3(face.Numbers[0], face.Numbers[1], face.Numbers[2])
+        : face.Centre;
 
     /// <summary>The roundings that a wall of this thickness leaves sharp behind: those that stand out and bend no wider, for walls
     /// inwards; those that lie in, for walls outwards. Only what goes over smoothly into faces on two sides is a rounding.</summary>

@@ -1,6 +1,7 @@
 #include "plant.h"
 #include "sound.h"
 #include "trace.h"
+#include "turned.h"
 
 #include <BRepAlgoAPI_Common.hxx>
 #include <BRepAlgoAPI_Cut.hxx>
@@ -143,9 +144,21 @@ double spread(int i, int base) {
     return value;
 }
 
-// Whether places in the bodies lie in the result as they do in the bodies. Volumes within bounds let a tool pass that was
-// left out, or a piece that was taken for another. Where a surface may close in both directions the library cannot tell which
-// side of its outline a face lies on, so what lies in such a body neither: there the volumes must do.
+// Where two boxes overlap; void where they do not.
+Bnd_Box shared(const Bnd_Box& a, const Bnd_Box& b) {
+    Bnd_Box both;
+    if (a.IsVoid() || b.IsVoid() || a.IsOut(b)) {
+        return both;
+    }
+    const gp_Pnt l = a.CornerMin(), h = a.CornerMax(), m = b.CornerMin(), g = b.CornerMax();
+    both.Update(std::max(l.X(), m.X()), std::max(l.Y(), m.Y()), std::max(l.Z(), m.Z()), std::min(h.X(), g.X()), std::min(h.Y(), g.Y()), std::min(h.Z(), g.Z()));
+    return both;
+}
+
+// Whether places in the bodies lie in the result as they do in the bodies: places all over each of them, and where the body and a
+// tool may overlap. Volumes within bounds let a tool pass that was left out, a piece that was taken for another, or bodies whose
+// faces were not seen to meet. Where a surface may close in both directions the library cannot tell which side of its outline a
+// face lies on, so what lies in such a body neither: there the volumes must do.
 bool agrees(int32_t kind, const TopoDS_Shape& body, const TopTools_ListOfShape& tools, const TopoDS_Shape& result) {
     std::vector<Inside> all;
     all.emplace_back(body);
@@ -160,26 +173,36 @@ bool agrees(int32_t kind, const TopoDS_Shape& body, const TopTools_ListOfShape& 
     }
     Inside made(result);
     const int stride = std::max<int>(1, static_cast<int>(all.size()) * places_each / most_places);
+    std::vector<Bnd_Box> regions;
     for (std::size_t i = 0; i < all.size(); i += stride) {
-        if (all[i].bounds().IsVoid()) {
+        regions.push_back(all[i].bounds());
+        if (i > 0) {
+            regions.push_back(shared(all[0].bounds(), all[i].bounds()));
+        }
+    }
+    for (const Bnd_Box& region : regions) {
+        if (region.IsVoid()) {
             continue;
         }
-        const gp_Pnt low = all[i].bounds().CornerMin(), high = all[i].bounds().CornerMax();
+        const gp_Pnt low = region.CornerMin(), high = region.CornerMax();
         for (int k = 0; k < places_each; k++) {
             const gp_Pnt place(
                 low.X() + spread(k, 2) * (high.X() - low.X()), low.Y() + spread(k, 3) * (high.Y() - low.Y()), low.Z() + spread(k, 5) * (high.Z() - low.Z()));
             const TopAbs_State in_body = all[0].of(place);
-            bool in_tool = false, edge = in_body == TopAbs_ON || in_body == TopAbs_UNKNOWN;
+            int in_tools = 0;
+            bool edge = in_body == TopAbs_ON || in_body == TopAbs_UNKNOWN;
             for (std::size_t t = 1; t < all.size() && !edge; t++) {
                 const TopAbs_State state = all[t].of(place);
-                in_tool |= state == TopAbs_IN;
+                in_tools += state == TopAbs_IN ? 1 : 0;
                 edge |= state == TopAbs_ON || state == TopAbs_UNKNOWN;
             }
             if (edge) {
                 continue;
             }
+            // A place in two bodies at once is in their join by one skin about it, not by two: that only lines tell.
+            const bool twice = kind == 0 && (in_body == TopAbs_IN ? 1 : 0) + in_tools > 1;
             const TopAbs_State is = made.of(place);
-            if (is == TopAbs_ON || is == TopAbs_UNKNOWN || (is == TopAbs_IN) == expected(kind, in_body == TopAbs_IN, in_tool)) {
+            if (!twice && (is == TopAbs_ON || is == TopAbs_UNKNOWN || (is == TopAbs_IN) == expected(kind, in_body == TopAbs_IN, in_tools > 0))) {
                 continue;
             }
             const bool again = std::any_of(all.begin() + 1, all.end(), [&place](const Inside& tool) { return tool.holds(place); });
@@ -191,31 +214,53 @@ bool agrees(int32_t kind, const TopoDS_Shape& body, const TopTools_ListOfShape& 
     return true;
 }
 
-int32_t combine(int32_t kind, bool simplify, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result) {
+// Angles by which the round faces of the body and of the tools are turned where the operation goes astray as they are.
+struct Attempt {
+    bool simplify;
+    double body, tools;
+};
+
+constexpr const char* astray = "what came out does not add up; where faces nearly touch, change a size a little";
+constexpr const char* nothing = "nothing is left of the body";
+
+// Larger bodies are refused at once: trying again would take longer than anybody waits.
+constexpr int most_faces_turned = 400;
+
+enum class Outcome { made, nothing_left, failed };
+
+Outcome combine(int32_t kind, const Attempt& attempt, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result) {
     const auto operation = operation_of(kind);
-    TopTools_ListOfShape others;
+    const Turned body(a->shape, attempt.body);
+    std::vector<std::unique_ptr<Turned>> turned;
+    TopTools_ListOfShape others, as_they_are;
     for (int32_t i = 0; i < count; i++) {
-        others.Append(tools[i]->shape);
+        turned.push_back(std::make_unique<Turned>(tools[i]->shape, attempt.tools));
+        others.Append(turned.back()->shape());
+        as_they_are.Append(tools[i]->shape);
     }
-    build_between(*operation, a->shape, others);
+    build_between(*operation, body.shape(), others);
     if (operation->HasErrors()) {
         std::ostringstream why;
         operation->DumpErrors(why);
-        return rg_fail("the bodies could not be combined: " + why.str());
+        rg_fail("the bodies could not be combined: " + why.str());
+        return Outcome::failed;
     }
-    const TopoDS_Shape combined = simplify ? simplified(*operation) : operation->Shape();
+    const TopoDS_Shape combined = attempt.simplify ? simplified(*operation) : operation->Shape();
     if (!solid(combined)) {
-        return rg_fail("nothing is left of the body");
+        const bool right = agrees(kind, a->shape, as_they_are, combined);
+        rg_fail(right ? nothing : astray);
+        return right ? Outcome::nothing_left : Outcome::failed;
     }
-    if (!adds_up(kind, a->shape, others, combined) || !agrees(kind, a->shape, others, combined)) {
-        return rg_fail("what came out does not add up; where faces nearly touch, change a size a little");
+    if (!adds_up(kind, a->shape, as_they_are, combined) || !agrees(kind, a->shape, as_they_are, combined)) {
+        rg_fail(astray);
+        return Outcome::failed;
     }
     Origins origins(combined);
-    origins.carry(*operation, a, 0);
+    origins.carry(*operation, a, 0, [&body](const TopoDS_Shape& face) { return body.of(face); });
     for (int32_t i = 0; i < count; i++) {
-        origins.carry(*operation, tools[i], i + 1);
+        origins.carry(*operation, tools[i], i + 1, [&turned, i](const TopoDS_Shape& face) { return turned[i]->of(face); });
     }
-    return origins.release(result);
+    return origins.release(result) == 0 ? Outcome::made : Outcome::failed;
 }
 
 }  // namespace
@@ -225,8 +270,31 @@ RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const
         if (plant(kind, a, tools, count, result)) {
             return 0;
         }
-        // Where making pieces of one surface one face spoils the body, they stay pieces.
-        return kind != 3 && combine(kind, true, a, tools, count, result) == 0 ? 0 : combine(kind, false, a, tools, count, result);
+        // Where making pieces of one surface one face spoils the body, they stay pieces; where the library does not see faces meet, it
+        // is asked again with their seams elsewhere; making them one face then never ends for some.
+        static constexpr Attempt attempts[] = {{true, 0, 0}, {false, 0, 0}, {false, 0, -0.65}, {false, -0.65, 0}, {false, 0.65, 0}, {false, 0, -1.57},
+            {false, -1.1, 0.3}};
+        int faces = a->faces.Extent();
+        for (int32_t i = 0; i < count; i++) {
+            faces += tools[i]->faces.Extent();
+        }
+        std::string first;
+        for (const Attempt& attempt : attempts) {
+            if (kind == 3 && attempt.simplify && attempt.body == 0 && attempt.tools == 0) {
+                continue;
+            }
+            const bool turns = attempt.body != 0 || attempt.tools != 0;
+            if (turns && faces > most_faces_turned) {
+                break;
+            }
+            const Attempt how{attempt.simplify && kind != 3, attempt.body, attempt.tools};
+            const Outcome came = combine(kind, how, a, tools, count, result);
+            if (came != Outcome::failed) {
+                return came == Outcome::made ? 0 : rg_fail(nothing);
+            }
+            first = first.empty() ? rg_error() : first;
+        }
+        return rg_fail(first);
     });
 }
 

@@ -12,14 +12,16 @@ void Origins::note(const TopTools_ListOfShape& faces, int32_t input, int32_t kin
     }
 }
 
-void Origins::carry(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input) {
+void Origins::carry(
+    BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input, const std::function<TopoDS_Shape(const TopoDS_Shape&)>& given) {
     this->from.push_back(from);
     for (int i = 1; i <= from->faces.Extent(); i++) {
-        const TopTools_ListOfShape& modified = operation.Modified(from->faces(i));
+        const TopoDS_Shape face = given(from->faces(i));
+        const TopTools_ListOfShape& modified = operation.Modified(face);
         if (!modified.IsEmpty()) {
             note(modified, input, 0, i - 1);
-        } else if (!operation.IsDeleted(from->faces(i))) {
-            note(from->faces(i), input, 0, i - 1);
+        } else if (!operation.IsDeleted(face)) {
+            note(face, input, 0, i - 1);
         }
     }
 }

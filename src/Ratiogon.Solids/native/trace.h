@@ -8,6 +8,7 @@
 #include <TopTools_ListOfShape.hxx>
 #include <TopTools_MapOfShape.hxx>
 #include <TopoDS_Face.hxx>
+#include <functional>
 #include <memory>
 
 // Runs an operation between a body and others that leaves all of them as they are.
@@ -39,7 +40,12 @@ public:
     void note(const TopTools_ListOfShape& faces, int32_t input, int32_t kind, int32_t index);
 
     // The faces that an operation kept or changed.
-    void carry(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input);
+    void carry(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input) {
+        carry(operation, from, input, [](const TopoDS_Shape& face) { return face; });
+    }
+
+    // The same where the operation was given something else for each face.
+    void carry(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, int32_t input, const std::function<TopoDS_Shape(const TopoDS_Shape&)>& given);
 
     // Faces of an input that are in the result as they were need no second look.
     void know(const rg_shape* input) { from.push_back(input); }

@@ -179,7 +179,7 @@ internal static partial class FormRig
     }
 
     /// <summary>Where an edge of a triangle goes through a triangle of another face, by more than triangles may be off.</summary>
-    private static Vec3? Crossing(BodyResult body)
+    private static string? Crossing(BodyResult body)
     {
         var off = 4 * body.Bounds.Diagonal * Tolerances.DrawnDeviation;
         var faces = Enumerable.Range(0, body.Mesh!.FaceTriangles.Length).Select(f => Triangles(body, f)).ToList();
@@ -214,7 +214,7 @@ internal static partial class FormRig
                         bool In(Vec3 from, Vec3 to) => n.Dot((to - from).Cross(x - from)) > off * (to - from).Length;
                         if (In(a, b) && In(b, c) && In(c, a))
                         {
-                            return x;
+                            return $"{x}, {body.Names.Faces[f]} and {body.Names.Faces[g]}";
                         }
                     }
                 }
