@@ -312,6 +312,43 @@ internal static class FormBench
         );
     }
 
+    /// <summary>The 200 upright edges of 50 posts rounded by one form, with all that follows it.</summary>
+    public static void Fillets()
+    {
+        var (points, lines, edges) = (new List<SketchEntity>(), new List<SketchEntity>(), new List<string>());
+        for (var post = 0; post < 50; post++)
+        {
+            var (x, y) = (-190 + (40 * (post % 10)), -90 + (40 * (post / 10)));
+            for (var i = 0; i < 4; i++)
+            {
+                points.Add(new PointEntity($"p{post}_{i}", new Vec2(x + (i is 1 or 2 ? 20 : 0), y + (i is 2 or 3 ? 20 : 0))));
+                lines.Add(new LineEntity($"l{post}_{i}", $"p{post}_{i}", $"p{post}_{(i + 1) % 4}"));
+                edges.Add($"e/side/l{post}_{i}^e/side/l{post}_{(i + 1) % 4}");
+            }
+        }
+
+        var part = Made([
+            new AddStep(new SketchStep("s", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch("s", Rectangle(400, 240)),
+            new AddStep(new ExtrudeStep("plate", 0, "", "s") { Length = "10 mm" }),
+            new AddStep(new SketchStep("t", 0, "", World.Xy, Sketch.Empty)),
+            new EditSketch("t", new SketchEdit { Add = [.. points, .. lines] }),
+            new AddStep(new ExtrudeStep("e", 0, "", "t") { Length = "30 mm" }),
+            new AddStep(new FilletStep("f", 0, "", [.. edges]) { Radius = "3 mm" }),
+        ]);
+        using var rebuilder = new Rebuilder(new NativeKernel());
+        rebuilder.Rebuild(part.With((FilletStep)part.Steps[^1] with { Radius = "2 mm" }), withMesh: false);
+        var clock = Stopwatch.StartNew();
+        var built = rebuilder.Rebuild(part, withMesh: false);
+        var time = clock.Elapsed.TotalMilliseconds;
+        if (built.Steps[^1].State != StepState.Built)
+        {
+            throw new InvalidOperationException(built.Steps[^1].Message);
+        }
+
+        Print($"a fillet on {edges.Count} edges of 50 posts, with all that follows it", $"{time:0} ms", "2000 ms", time <= 2000);
+    }
+
     private static SketchEdit Rectangle(double w, double h)
     {
         var edit = ShapeCatalog.RectangleByCentre("r", Vec2.Zero, new Vec2(w / 2, h / 2));

@@ -47,6 +47,7 @@ switch (what)
         return 0;
     case "steps":
         FormBench.Growth();
+        FormBench.Fillets();
         return 0;
     case "gauge":
         GaugeBench.Run(rest[0]);
