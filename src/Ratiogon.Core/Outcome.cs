@@ -14,9 +14,17 @@ public sealed record Refusal(string Code, string Message, string? Where = null)
     /// <summary>Places in space that the message speaks of, in millimetres.</summary>
     public ImmutableArray<Vec3> Places { get; init; } = [];
 
+    /// <summary>What would do in the field that <see cref="Where"/> names; null where nothing is known to.</summary>
+    public Fitting? Fits { get; init; }
+
     /// <summary>The same refusal, said to be about <paramref name="where"/>.</summary>
     public Refusal At(string where) => this with { Where = Where is null ? where : $"{where}: {Where}" };
 }
+
+/// <summary>A value that would do in place of one that was refused.</summary>
+/// <param name="Words">As it is shown.</param>
+/// <param name="Value">As it is typed, exactly.</param>
+public sealed record Fitting(string Words, string Value);
 
 /// <summary>Either a value or a <see cref="Refusal"/>. Exceptions are kept for defects.</summary>
 public readonly record struct Outcome<T>

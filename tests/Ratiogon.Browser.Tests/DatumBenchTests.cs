@@ -275,7 +275,7 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         B.Until(() => B.Attribute("tr[data-step=b]", "data-state") == "failed", "the child to fail");
         B.Driver.PageSource.ShouldContain("'a' is gone");
         B.Press("[data-edit=b]");
-        B.Until(() => B.Text("[data-testid=datum-panel]").Contains("(lost)", StringComparison.Ordinal), "the lost pick");
+        B.Until(() => B.Text("[data-testid=datum-panel]").Contains("is lost", StringComparison.Ordinal), "the lost pick");
         B.Press("[data-testid=datum-panel] [data-pick=a]");
         B.Until(() => B.Prompt == "Pick what takes its place", "the prompt");
         B.ClickPlace(Top.Item1, Top.Item2, Top.Item3);

@@ -206,7 +206,7 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
         Accept().Origin.DistanceTo(V(60, 15, 15)).ShouldBe(0, 1e-9);
         Begin("point");
         Pick(Boss);
-        Relate(0, "on, by angle and height,");
+        Relate(0, "on, by angle and height");
         Value("height", "3");
         var on = Accept().Origin;
         Math.Sqrt(((on.X - 20) * (on.X - 20)) + ((on.Y - 15) * (on.Y - 15))).ShouldBe(6, 1e-9);

@@ -213,6 +213,7 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
         Pick(Front);
         B.Until(() => B.Text("[data-testid=form-refusal]").Contains("meets no material", StringComparison.Ordinal), "the reason");
         B.Text("[data-testid=form-refusal]").ShouldContain("10 mm beside the nearest");
+        B.Find("[data-testid=form-accept]").Enabled.ShouldBeFalse();
     }
 
     [Fact]
@@ -257,6 +258,18 @@ public class FormKindTests(ServerFixture fixture) : FormBench(fixture)
                 && B.Text("[data-testid=form-refusal]").Contains("does not fit", StringComparison.Ordinal),
             "the reason"
         );
+
+        // At its field, and nowhere else; it cannot be accepted, but laid aside with what was typed, and a way on can be pressed.
+        B.Has("[data-row=radius] [data-testid=form-refusal]").ShouldBeTrue();
+        B.Driver.FindElements(By.CssSelector("[data-testid=form-refusal]")).Count.ShouldBe(1);
+        B.Find("[data-testid=form-accept]").Enabled.ShouldBeFalse();
+        B.Press("[data-testid=lay-aside]");
+        B.Until(() => B.Text("[data-testid=forms-aside]").Contains("New fillet", StringComparison.Ordinal), "the form laid aside");
+        B.Press("[data-take-up='0']");
+        B.Until(() => B.Attribute("[data-testid=form-panel] input[data-field=radius]", "value") == "80 mm", "its radius");
+        B.Has("[data-testid=forms-aside]").ShouldBeFalse();
+        B.Press("[data-way=radius]");
+        B.Until(() => B.Text("[data-testid=form-state]") == "ready", "what fits");
         B.Press("[data-testid=form-cancel]");
         Begin("chamfer");
         Pick(CornerEdge);

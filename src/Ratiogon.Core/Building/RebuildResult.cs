@@ -57,6 +57,12 @@ public sealed record StepResult(string Id, StepState State, string Message)
 
     public ImmutableArray<string> Lost { get; init; } = [];
 
+    /// <summary>Of a refused step: the field, or else, that the refusal is about.</summary>
+    public string? Where { get; init; }
+
+    /// <summary>Of a refused form: the ways on.</summary>
+    public ImmutableArray<FormWay> Ways { get; init; } = [];
+
     /// <summary>The value of a reading, in millimetres, radians and grams.</summary>
     public double? Reading { get; init; }
 

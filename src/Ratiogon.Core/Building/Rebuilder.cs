@@ -68,13 +68,27 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     /// <summary>What is told of steps speaks of things by their words, not by the names of files.</summary>
     private static RebuildResult InWords(Part part, RebuildResult built)
     {
-        if (!built.Steps.Any(s => s.Message.Contains('/', StringComparison.Ordinal)))
+        static bool Names(StepResult s) =>
+            s.Message.Contains('/', StringComparison.Ordinal) || s.Ways.Any(w => w.Words.Contains('/', StringComparison.Ordinal));
+        if (!built.Steps.Any(Names))
         {
             return built;
         }
 
         var wording = Model.Of(part, built).Wording;
-        return built with { Steps = [.. built.Steps.Select(s => s with { Message = wording.In(s.Message) })] };
+        return built with
+        {
+            Steps =
+            [
+                .. built.Steps.Select(s =>
+                    s with
+                    {
+                        Message = wording.In(s.Message),
+                        Ways = [.. s.Ways.Select(w => w with { Words = wording.In(w.Words) })],
+                    }
+                ),
+            ],
+        };
     }
 
     /// <summary>Sketches depend on nothing but their values, unless they copy from the model: those not solved yet are solved
@@ -320,6 +334,8 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             Points = refusal.Places,
             Lost = mendable ? [.. refusal.Involved] : [],
             LostName = mendable ? refusal.Where : null,
+            Where = refusal.Where,
+            Ways = step is FormStep form ? FormWays.Of(form, refusal) : [],
         };
     }
 

@@ -95,6 +95,11 @@ internal static class AxisRelations
             (a, b) => a.Path is not null && a.Line is null && b.Point is not null,
             (a, b) => TangentAt(a.Path!, b.Point!.Value)
         ),
+        .. Motions.Of(
+            DatumKind.Axis,
+            t => t.Straight is not null,
+            (t, by) => Whole(new Line3(by.Apply(t.Straight!.Value.Origin), by.Turn(t.Straight.Value.Direction)))
+        ),
     ];
 
     private static Relation<AxisCase> New(

@@ -94,6 +94,15 @@ internal static class FrameRelations
                     ? new Refusal("datum.no-normal", $"{of[0].Words} has no one normal at the point.")
                     : ImmutableArray.Create(Like(of[0].Guide.On(of[1].Point!.Value, normal))),
         },
+        // Mirrored, x and y are the images of its own, and z turns round: frames are right-handed.
+        .. Motions.Of(
+            DatumKind.Frame,
+            t => t.Frame is not null,
+            (t, by) =>
+                ImmutableArray.Create(
+                    new FrameCase(by.Apply(t.Frame!.Value.Origin), by.Turn(t.Frame.Value.X), by.Turn(t.Frame.Value.Y), null)
+                )
+        ),
     ];
 
     private static Relation<FrameCase> New(

@@ -36,6 +36,11 @@ internal static class PlaneFrames
     private static AxisGuide Held(Condition condition)
     {
         var first = condition.Of[0];
+        if (first.Plane is { } copied && Motions.Made(condition) is { } by)
+        {
+            return AxisGuide.Of(copied).Moved(by);
+        }
+
         return condition.Relation.Name switch
         {
             "through-line" or "through-axis" or "along" => new AxisGuide(first.Straight!.Value.Direction, Vec3.Zero),

@@ -128,6 +128,11 @@ internal static class PlaneRelations
             (a, b) => a.Surface is not null && b.Point is not null,
             (a, b) => TangentAt(a.Surface!, b.Point!.Value)
         ),
+        .. Motions.Of(
+            DatumKind.Plane,
+            t => t.Plane is not null,
+            (t, by) => by.Turn(t.Plane!.Value.Z) is var normal ? Flat(normal, -normal.Dot(by.Apply(t.Plane.Value.Origin))) : []
+        ),
     ];
 
     private static Relation<PlaneCase> New(

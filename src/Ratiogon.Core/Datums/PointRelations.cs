@@ -152,6 +152,7 @@ internal static class PointRelations
                 a.Place is null && b.Point is not null && (a.Plane ?? (object?)a.Straight ?? a.Path ?? (object?)a.Surface) is not null,
             (a, b) => At(FootOn(a, b.Point!.Value))
         ),
+        .. Motions.Of(DatumKind.Point, t => t.Place is not null, (t, by) => At(by.Apply(t.Place!.Value))),
     ];
 
     private static Relation<PointCase> New(

@@ -21,6 +21,9 @@ public sealed record RelationField(string Name, Dimension Kind, string Default, 
 /// <param name="Cost">How far-fetched it is: what is offered first costs least.</param>
 public abstract record Relation(string Name, DatumKind Makes, string Words, int Things, ImmutableArray<RelationField> Fields, int Cost)
 {
+    /// <summary>Between two things.</summary>
+    public string And { get; init; } = "and";
+
     /// <summary>Whether it can be said of these things.</summary>
     public required Func<IReadOnlyList<Thing>, bool> Fits { get; init; }
 
@@ -28,7 +31,7 @@ public abstract record Relation(string Name, DatumKind Makes, string Words, int 
     public string Say(IReadOnlyList<Thing> of)
     {
         ArgumentNullException.ThrowIfNull(of);
-        return of.Count == 0 ? Words : $"{Words} {string.Join(" and ", of.Select(t => t.Words))}";
+        return of.Count == 0 ? Words : $"{Words} {string.Join($" {And} ", of.Select(t => t.Words))}";
     }
 }
 

@@ -64,6 +64,9 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
     /// <summary>A name for the face that takes the place of an edge.</summary>
     public static string Word(string edge) => edge.Replace('^', '~');
 
+    /// <summary>Behind "the largest that fits": how many edges, where there are several.</summary>
+    public static string All(int edges) => edges > 1 ? $" all {edges}" : "";
+
     public static Vec3 Place(EdgePicks picked, int edge) => picked.Body.Topology.Edges[edge].Middle;
 
     /// <summary>The direction of a straight edge, the same way round for as long as it lies between the same faces.</summary>

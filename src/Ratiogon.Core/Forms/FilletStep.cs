@@ -65,12 +65,13 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
             "fillet.too-large",
             low > radius * 0.002
                 ? $"A radius of {site.Show(radius)} does not fit {where}: the faces beside it are too narrow. About "
-                    + $"{site.Show(low)} is the largest that fits all {picked.Edges.Length}."
+                    + $"{site.Show(low)} is the largest that fits{EdgePicks.All(picked.Edges.Length)}."
                 : $"The edges cannot be rounded {where}: the faces there meet too flatly or end too soon.",
             "radius"
         )
         {
             Involved = [.. guilty.Select(e => picked.Body.Names.Edges[e])],
+            Fits = low > radius * 0.002 ? site.Fitting(low) : null,
         };
     }
 }

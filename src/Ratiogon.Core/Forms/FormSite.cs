@@ -96,6 +96,13 @@ public sealed class FormSite
     /// <summary>A place as people read it, in the part's unit of length.</summary>
     public string Show(Vec3 place) => Part.Units == LengthUnit.Inch ? (place * (1 / 25.4)).ToString() : place.ToString();
 
+    /// <summary>A length that would do.</summary>
+    public Fitting Fitting(double millimetres) => new(Show(millimetres), FormattableString.Invariant($"{millimetres:R} mm"));
+
+    /// <summary>An angle that would do.</summary>
+    public static Fitting FittingAngle(double radians) =>
+        new(Degrees(radians), FormattableString.Invariant($"{radians * 180 / Math.PI:R} deg"));
+
     public static string Degrees(double radians) => Units.Show(Quantity.Angle(radians), LengthUnit.Millimetre);
 
     /// <summary>The chosen regions of a sketch; none chooses all that are material by even-odd.</summary>

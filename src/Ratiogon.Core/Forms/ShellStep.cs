@@ -80,7 +80,10 @@ public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : 
                             $"A wall of {site.Show(t)} does not fit: somewhere the body is thinner than two walls, or bends more "
                                 + $"tightly.{(most > t * 0.002 ? $" About {site.Show(most)} is the thickest that fits." : "")}",
                             "thickness"
-                        );
+                        )
+                        {
+                            Fits = most > t * 0.002 ? site.Fitting(most) : null,
+                        };
                     })
             );
 

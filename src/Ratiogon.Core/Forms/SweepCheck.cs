@@ -1,3 +1,4 @@
+using System.Globalization;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Kernel;
 
@@ -152,6 +153,7 @@ public static class SweepCheck
             )
             {
                 Places = [place],
+                Fits = new Fitting("", scale.ToString("R", CultureInfo.InvariantCulture)),
             };
         }
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Text.Json.Serialization;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Kernel;
@@ -136,7 +137,7 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
                         var (profile, run) = on;
                         if (SweepCheck.Of(site, profile, run, Keep) is { } refusal)
                         {
-                            return refusal;
+                            return Thinner(site, refusal);
                         }
 
                         return Swept(site, profile, run)
@@ -149,6 +150,17 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
                             });
                     })
             );
+
+    /// <summary>A pipe that is too thick for its path could be thinner; a drawn profile cannot be changed from here.</summary>
+    private Refusal Thinner(FormSite site, Refusal refusal) =>
+        refusal.Fits is not { } share ? refusal
+        : Profile == SweepProfile.Round && site.Length(Diameter, "diameter") is { Done: true, Value: var d }
+            ? refusal with
+            {
+                Where = "diameter",
+                Fits = site.Fitting(d * double.Parse(share.Value, CultureInfo.InvariantCulture)),
+            }
+        : refusal with { Fits = null };
 
     /// <summary>The profile, and the path run from the end that the profile stands at.</summary>
     private Outcome<(Profile Profile, CurvePath Path)> ProfileOn(FormSite site, CurvePath path)

@@ -497,7 +497,9 @@ public sealed record PreviewMessage(
     [property: Key("holes")] HoleMessage[] Holes,
     [property: Key("bodies")] BodyMessage[] Bodies,
     [property: Key("volume")] double Volume,
-    [property: Key("points")] double[] Points
+    [property: Key("points")] double[] Points,
+    [property: Key("where")] string Where,
+    [property: Key("ways")] FormWayMessage[] Ways
 )
 {
     public static PreviewMessage Of(Core.Parts.Part part, RebuildResult built, string step)
@@ -510,13 +512,34 @@ public sealed record PreviewMessage(
             [.. own?.Holes.Select(h => HoleMessage.Of(h, part.Units)) ?? []],
             [.. built.Bodies.Where(b => b.Mesh is not null).Select(b => RebuiltMessage.Body(part, b))],
             built.Bodies.Sum(b => b.Mass.Volume),
-            [.. own?.Points.SelectMany(p => new[] { p.X, p.Y, p.Z }) ?? []]
+            [.. own?.Points.SelectMany(p => new[] { p.X, p.Y, p.Z }) ?? []],
+            own?.Where ?? "",
+            [.. own?.Ways.Select(w => new FormWayMessage(w.Words, w.Field, w.Value, w.Instead)) ?? []]
         );
     }
 
     public static PreviewMessage Refused(Core.Refusal refusal) =>
-        new("", "failed", refusal.Message, [], [], 0, [.. refusal.Places.SelectMany(p => new[] { p.X, p.Y, p.Z })]);
+        new(
+            "",
+            "failed",
+            refusal.Message,
+            [],
+            [],
+            0,
+            [.. refusal.Places.SelectMany(p => new[] { p.X, p.Y, p.Z })],
+            refusal.Where ?? "",
+            []
+        );
 }
+
+/// <summary>A way on from a refused form: a field set to something else, or one reference in place of another.</summary>
+[MessagePackObject]
+public sealed record FormWayMessage(
+    [property: Key("words")] string Words,
+    [property: Key("field")] string Field,
+    [property: Key("value")] string Value,
+    [property: Key("instead")] string? Instead
+);
 
 /// <summary>What moves a reading, the largest share first, or why that cannot be told.</summary>
 [MessagePackObject]

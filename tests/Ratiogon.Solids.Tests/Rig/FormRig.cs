@@ -132,6 +132,7 @@ internal static partial class FormRig
             {
                 if (step.State != StepState.Built)
                 {
+                    Lead(part, step);
                     throw new Failed(true, $"{(step.Id == tried ? "" : "before: ")}{part.Find(step.Id)!.Kind}: {step.Message}");
                 }
             }
@@ -142,6 +143,23 @@ internal static partial class FormRig
             }
 
             return result.Bodies;
+        }
+
+        /// <summary>A value that a refusal offers in place of its own can be built.</summary>
+        private void Lead(Part part, StepResult refused)
+        {
+            foreach (var way in refused.Ways)
+            {
+                var form = (FormStep)part.Find(refused.Id)!;
+                if (
+                    form.Fields.FirstOrDefault(f => f.Name == way.Field) is ValueField field
+                    && Rebuilder.Rebuild(part.With(field.Set(form, way.Value)), withMesh: false).Step(refused.Id) is var after
+                    && after!.State != StepState.Built
+                )
+                {
+                    throw new Failed(false, $"{refused.Message} '{way.Words}' ({way.Value}) does not do: {after.Message}");
+                }
+            }
         }
 
         private static double Chance(int seed) => new Random(seed * 31 + 7).NextDouble();

@@ -1106,6 +1106,10 @@ export interface components {
             grip: null | components["schemas"]["Vec3"];
             way: components["schemas"]["Vec3"];
         };
+        Fitting: {
+            words: string;
+            value: string;
+        };
         FlexKnob: {
             knob: components["schemas"]["Knob"];
             measure: components["schemas"]["Measure"];
@@ -1135,6 +1139,7 @@ export interface components {
             fields: components["schemas"]["FormFieldView"][];
             grips: components["schemas"]["FormGrip"][];
             centres: components["schemas"]["CentreView"][];
+            ways: components["schemas"]["FormWay"][];
             refusal?: null | components["schemas"]["Refusal"];
             command?: null | components["schemas"]["PartCommand"];
         };
@@ -1182,6 +1187,18 @@ export interface components {
             reference: string;
             words: string;
             lost: boolean;
+        };
+        FormWay: {
+            words: string;
+            field: string;
+            value: string;
+            instead?: null | string;
+        };
+        FormWayMessage: {
+            words: string;
+            field: string;
+            value: string;
+            instead: null | string;
         };
         Frame: {
             origin: components["schemas"]["Vec3"];
@@ -1649,6 +1666,8 @@ export interface components {
             /** Format: double */
             volume: number;
             points: number[];
+            where: string;
+            ways: components["schemas"]["FormWayMessage"][];
         };
         ProbeView: {
             origin: components["schemas"]["Vec3"];
@@ -1760,6 +1779,7 @@ export interface components {
                 number,
                 number
             ][];
+            fits?: null | components["schemas"]["Fitting"];
         };
         RefusalMessage: {
             code: string;

@@ -39,15 +39,20 @@ const live = {
       state: length === 'bad' ? 'failed' : 'built',
       message: length === 'bad' ? 'No.' : '',
       bodies: [],
+      where: 'length',
+      ways: length === 'bad' ? [{ words: 'Take 4 mm', field: 'length', value: '4 mm', instead: null }] : [],
     }
     return new Promise((done) => server.held.push(() => done(message as unknown as PreviewMessage)))
   },
   probe: vi.fn(async () => '{"refusal":"There is no material."}'),
 }
-const part = { sent: [] as object[], problem: null as object | null, notice: null as string | null }
+const part = { id: 'p', sent: [] as object[], problem: null as object | null, notice: null as string | null }
 vi.mock('./part', () => ({
   usePart: () => ({
     live: () => live,
+    get snapshot() {
+      return { id: part.id }
+    },
     send: async (command: object) => {
       part.sent.push(command)
       return part.problem
@@ -69,7 +74,7 @@ async function buildOne(): Promise<void> {
 beforeEach(() => {
   setActivePinia(createPinia())
   Object.assign(server, { made: [], held: [], answers: [], inputs: [] })
-  Object.assign(part, { sent: [], problem: null, notice: null })
+  Object.assign(part, { id: 'p', sent: [], problem: null, notice: null })
   vi.clearAllMocks()
 })
 
@@ -141,6 +146,7 @@ describe('a form', () => {
     const form = useForm()
     server.answers = [answer('1')]
     await form.begin('extrude', [])
+    await buildOne()
     part.problem = { detail: 'stale' }
     await form.accept()
     expect(form.open).toBe(true)
@@ -148,6 +154,46 @@ describe('a form', () => {
     await form.accept()
     expect(part.sent).toHaveLength(2)
     expect(form.open).toBe(false)
+  })
+
+  it('is not accepted while it cannot be built, says where and takes the way on', async () => {
+    const form = useForm()
+    const fields = [{ name: 'length', type: 'value', picks: [] }] as unknown as FormAnswer['fields']
+    server.answers = [answer('bad', { fields }), answer('4', { fields })]
+    await form.begin('extrude', [])
+    await buildOne()
+    expect([form.trouble, form.where]).toEqual(['No.', 'length'])
+    await form.accept()
+    expect([part.sent, part.notice, form.open]).toEqual([[], 'No.', true])
+    await form.follow(form.ways[0]!)
+    expect(server.inputs.at(-1)).toEqual({ field: 'length', value: '4 mm' })
+    await buildOne()
+    expect([form.trouble, form.ways]).toEqual(['', []])
+    await form.accept()
+    expect(part.sent).toHaveLength(1)
+  })
+
+  it('puts one pick in place of another where a way says so', async () => {
+    const form = useForm()
+    server.answers = [answer('1'), answer('1')]
+    await form.begin('fillet', [])
+    await form.follow({ words: 'Take a', field: 'edges', value: 'a', instead: 'lost' })
+    expect(server.inputs.at(-1)).toEqual({ field: 'edges', pick: 'a', value: 'lost' })
+  })
+
+  it('is laid aside with its values and taken up again, in the part that it is of', async () => {
+    const form = useForm()
+    server.answers = [answer('7', { title: 'New hole' }), answer('7'), answer('8', { title: 'New extrude' })]
+    await form.begin('hole', [])
+    form.layAside()
+    expect([form.open, form.aside.map((k) => k.title)]).toEqual([false, ['New hole']])
+    await form.takeUp(0)
+    expect([form.open, form.aside]).toEqual([true, []])
+    expect(live.form).toHaveBeenLastCalledWith(draft('7'), {})
+    await form.begin('extrude', [])
+    form.layAside()
+    form.forget(0)
+    expect(form.aside).toEqual([])
   })
 
   it('shows the model as it stood before while it is edited', async () => {

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import type { FormAnswer, FormDraft, FormInput, PreviewMessage, ProbeView } from '../api/forms'
+import type { FormAnswer, FormDraft, FormInput, FormWay, PreviewMessage, ProbeView } from '../api/forms'
 import type { BodyMessage } from '../api/live'
 import { usePart } from './part'
 
@@ -39,6 +39,23 @@ export const useForm = defineStore('form', () => {
     () => answer.value?.refusal?.message ?? (preview.value?.state === 'failed' ? preview.value.message : ''),
   )
 
+  /** Whether it was tried and cannot be built: then it cannot be accepted. */
+  const refused = computed(() => preview.value?.state === 'failed')
+  /** The field that the trouble is about; empty where it is about none that is shown. */
+  const where = computed(() => {
+    const named = answer.value?.refusal?.where ?? (refused.value ? preview.value?.where : '') ?? ''
+    return answer.value?.fields.find((f) => f.name === named)?.name ?? ''
+  })
+  /** What can be done about it at once. */
+  const ways = computed<FormWay[]>(() => {
+    const now = answer.value
+    if (now?.refusal || (now && !now.command)) return now.ways
+    return refused.value ? (preview.value?.ways ?? []) : []
+  })
+  /** Forms laid aside with all that was typed, the newest first, of every part. */
+  const laid = ref<{ part: string; title: string; draft: FormDraft }[]>([])
+  const aside = computed(() => laid.value.filter((k) => k.part === part.snapshot?.id))
+
   function take(json: string | null, turn: number): void {
     if (turn !== asked || !json) return
     answer.value = JSON.parse(json) as FormAnswer
@@ -70,6 +87,12 @@ export const useForm = defineStore('form', () => {
       if (!waiting && answer.value) preview.value = answer.value.command ? (made ?? null) : null
     }
     building.value = false
+  }
+
+  /** Waits for the picture of the draft, but not for one that takes long. */
+  async function settled(): Promise<void> {
+    for (let waited = 0; building.value && waited < 2000; waited += 20)
+      await new Promise((done) => setTimeout(done, 20))
   }
 
   async function begin(kind: string, picks: string[]): Promise<void> {
@@ -111,6 +134,34 @@ export const useForm = defineStore('form', () => {
   const activate = (field: string): Promise<void> => ask({ field })
   const rename = (name: string): Promise<void> => ask({ name })
 
+  /** Goes one way on. */
+  const follow = (way: FormWay): Promise<void> =>
+    ask(
+      way.instead
+        ? { field: way.field, pick: way.value, value: way.instead }
+        : { field: way.field, value: way.value },
+    )
+
+  /** Keeps the draft for later, while what it stands on is mended. */
+  function layAside(): void {
+    const now = answer.value
+    if (!now || !part.snapshot) return
+    laid.value = [{ part: part.snapshot.id, title: now.title, draft: now.draft }, ...laid.value]
+    close()
+  }
+
+  async function takeUp(index: number): Promise<void> {
+    const kept = aside.value[index]
+    if (!kept) return
+    forget(index)
+    await openDraft(JSON.stringify(kept.draft))
+  }
+
+  function forget(index: number): void {
+    const gone = aside.value[index]
+    laid.value = laid.value.filter((k) => k !== gone)
+  }
+
   let pulling = false
   async function pull(field: string, ray: number[], reach: number): Promise<void> {
     if (pulling) return
@@ -121,8 +172,13 @@ export const useForm = defineStore('form', () => {
 
   async function accept(): Promise<void> {
     await busy
+    await settled()
     const now = answer.value
     if (!now) return
+    if (refused.value) {
+      part.notice = trouble.value
+      return
+    }
     if (!now.command) {
       part.notice = now.refusal?.message ?? now.prompt
       return
@@ -159,6 +215,14 @@ export const useForm = defineStore('form', () => {
     choosing,
     taking,
     trouble,
+    refused,
+    where,
+    ways,
+    aside,
+    follow,
+    layAside,
+    takeUp,
+    forget,
     begin,
     openDraft,
     edit,

@@ -19,6 +19,7 @@ import MassCard from '../workspace/MassCard.vue'
 import ProbeCard from '../workspace/ProbeCard.vue'
 import SectionBar from '../workspace/SectionBar.vue'
 import ExportCard from '../workspace/ExportCard.vue'
+import FormsAside from '../workspace/FormsAside.vue'
 import FormPanel from '../workspace/FormPanel.vue'
 import GuideCard from '../workspace/GuideCard.vue'
 import KeysCard from '../workspace/KeysCard.vue'
@@ -232,6 +233,7 @@ onBeforeUnmount(() => {
           @dblclick="setWide(USUAL)"
         />
         <BuildSheet />
+        <FormsAside v-if="form.aside.length && !form.open && !work.sketch" />
         <FormPanel v-if="form.open && !work.sketch" />
         <DatumPanel v-else-if="datum.open && !work.sketch" />
         <GaugePanel v-else-if="gauge.open && !work.sketch" />

@@ -56,11 +56,11 @@ function relate(index: number, event: Event): void {
 
 <template>
   <section
-    class="max-h-[58%] shrink-0 overflow-auto border-t border-hair px-3 py-2.5"
+    class="flex max-h-[58%] shrink-0 flex-col border-t border-hair"
     :aria-label="title"
     data-testid="datum-panel"
   >
-    <div class="flex items-center gap-2">
+    <div class="flex items-center gap-2 px-3 pt-2.5 pb-1">
       <h2 class="head flex-1">{{ title }}</h2>
       <span
         v-if="state"
@@ -70,8 +70,11 @@ function relate(index: number, event: Event): void {
         >{{ state.text }}</span
       >
     </div>
-    <template v-if="answer">
-      <ul class="mt-1.5 space-y-1.5">
+    <div v-if="answer" class="min-h-0 flex-1 overflow-auto px-3">
+      <p v-if="answer.refusal" class="mb-1 text-alert" role="alert" data-testid="datum-refusal">
+        {{ answer.refusal.message }}
+      </p>
+      <ul class="space-y-1.5">
         <li
           v-for="(c, i) in answer.conditions"
           :key="i"
@@ -79,13 +82,16 @@ function relate(index: number, event: Event): void {
           :data-condition="c.condition.relation"
         >
           <div class="flex items-center gap-1">
+            <!-- Made anew with its words: the browser would go on showing what was pressed last. -->
             <select
+              :key="`${c.words} ${c.others.length}`"
               class="field min-w-0 flex-1"
+              :value="-1"
               :aria-label="`How it stands to pick ${i + 1}`"
               :data-relation="i"
               @change="relate(i, $event)"
             >
-              <option :value="-1" selected>{{ c.words }}</option>
+              <option :value="-1">{{ c.words }}</option>
               <option v-for="(o, k) in c.others" :key="k" :value="k">{{ o.words }}</option>
             </select>
             <button
@@ -110,16 +116,13 @@ function relate(index: number, event: Event): void {
             :data-pick="p.reference"
             @click="toReplace(i, k)"
           >
-            <span class="min-w-0 flex-1 truncate">{{ p.words }}</span>
+            <span class="min-w-0 flex-1 truncate">{{ p.lost ? `${p.words} is lost` : p.words }}</span>
             <span class="text-[11px] text-muted">{{ isReplaced(i, k) ? 'pick another' : 'replace' }}</span>
           </button>
         </li>
       </ul>
       <p v-if="answer.left.length" class="mt-1.5 text-muted" data-testid="datum-left">
         {{ answer.left.join('; ') }}
-      </p>
-      <p v-if="answer.refusal" class="mt-1.5 text-alert" role="alert" data-testid="datum-refusal">
-        {{ answer.refusal.message }}
       </p>
       <ul v-if="lost && answer.refusal?.involved.length" aria-label="Closest now">
         <li v-for="c in answer.refusal.involved" :key="c">
@@ -172,8 +175,8 @@ function relate(index: number, event: Event): void {
           {{ r.words }}
         </button>
       </details>
-    </template>
-    <template v-else-if="datum.curve">
+    </div>
+    <div v-else-if="datum.curve" class="min-h-0 flex-1 overflow-auto px-3">
       <ol class="mt-1.5 space-y-0.5">
         <li v-for="(p, i) in datum.curve.points" :key="i" class="flex items-center gap-1">
           <span class="w-4 text-right text-muted tabular-nums">{{ i + 1 }}</span>
@@ -206,8 +209,8 @@ function relate(index: number, event: Event): void {
       <p v-if="datum.curve.refusal" class="mt-1.5 text-alert" role="alert" data-testid="datum-refusal">
         {{ datum.curve.refusal.message }}
       </p>
-    </template>
-    <div class="mt-2.5 flex items-center gap-1.5">
+    </div>
+    <div class="mt-1.5 flex items-center gap-1.5 border-t border-hair px-3 py-2">
       <label class="flex min-w-0 flex-1 items-center gap-1.5 text-muted"
         >name<input
           class="field min-w-0 flex-1"

@@ -5,6 +5,7 @@ import type { FormFieldView } from '../api/forms'
 import { useForm } from '../stores/form'
 import { useNames } from '../stores/names'
 import { usePart } from '../stores/part'
+import FormTrouble from './FormTrouble.vue'
 import HoleStrip from './HoleStrip.vue'
 import PointField from './PointField.vue'
 
@@ -36,6 +37,9 @@ const SELDOM = ['wall', 'keep', 'fit']
 const isDefault = (f: FormFieldView): boolean =>
   f.type === 'choice' && SELDOM.includes(f.name) && f.value === f.options[0]?.value
 const shown = computed(() => (more.value ? [...fields.value, ...others.value] : fields.value))
+
+/** The field that the trouble is told at; none where that field is not shown. */
+const troubled = computed(() => (shown.value.some((f) => f.name === form.where) ? form.where : ''))
 
 async function hand(name: string): Promise<void> {
   const text = typed.value[name]
@@ -97,10 +101,11 @@ const lost = computed(() => answer.value?.fields.flatMap((f) => f.picks).find((p
       <span v-else-if="form.trouble" class="font-medium text-alert" data-testid="form-state">refused</span>
     </div>
     <div class="min-h-0 flex-1 overflow-auto px-3 pb-1">
+      <FormTrouble v-if="form.trouble && !troubled" />
       <div
         v-for="f in shown"
         :key="f.name"
-        class="flex min-h-[27px] items-start gap-2 py-px"
+        class="flex min-h-[27px] flex-wrap items-start gap-x-2 py-px"
         :data-row="f.name"
       >
         <span class="w-[92px] shrink-0 pt-1 text-muted" :title="f.hint">{{ f.label }}</span>
@@ -181,6 +186,7 @@ const lost = computed(() => answer.value?.fields.flatMap((f) => f.picks).find((p
             f.shown
           }}</span>
         </template>
+        <FormTrouble v-if="form.trouble && troubled === f.name" class="basis-full" />
       </div>
       <button
         v-if="others.length"
@@ -218,9 +224,6 @@ const lost = computed(() => answer.value?.fields.flatMap((f) => f.picks).find((p
       <ul v-if="form.preview?.state === 'built' && form.preview.message" data-testid="form-notes">
         <li v-for="n in form.preview.message.split('; ')" :key="n" class="text-[var(--copper)]">{{ n }}</li>
       </ul>
-      <p v-if="form.trouble" class="mt-1 text-alert" role="alert" data-testid="form-refusal">
-        {{ form.trouble }}
-      </p>
       <p v-if="lost" class="mt-1 text-muted">Leave out what is lost and pick it anew.</p>
     </div>
     <div class="flex items-center gap-1.5 border-t border-hair px-3 py-2">
@@ -235,7 +238,8 @@ const lost = computed(() => answer.value?.fields.flatMap((f) => f.picks).find((p
       <button
         type="button"
         class="button-main"
-        :disabled="!answer.command"
+        :disabled="!answer.command || form.refused"
+        :title="form.refused ? 'It cannot be built as it is' : undefined"
         data-testid="form-accept"
         @click="form.accept()"
       >

@@ -22,7 +22,7 @@ async function take(out: WayOutMessage): Promise<void> {
   <div
     v-if="refusal"
     role="alert"
-    class="absolute right-3 bottom-full z-20 mb-2 max-w-[600px] rounded border border-alert/30 bg-alert-soft px-3 py-1.5 whitespace-normal text-alert shadow"
+    class="absolute left-3 bottom-full z-20 mb-2 max-w-[600px] rounded border border-alert/30 bg-alert-soft px-3 py-1.5 whitespace-normal text-alert shadow"
     data-testid="refusal"
   >
     {{ refusal }}

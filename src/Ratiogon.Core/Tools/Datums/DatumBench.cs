@@ -257,8 +257,10 @@ public static class DatumBench
     private static ConditionView View(Model model, DatumKind kind, DatumCondition condition)
     {
         var found = condition.Of.Select(model.Find).ToList();
-        var picks = condition.Of.Zip(found, (r, f) => new PickView(r, f.Done ? f.Value.Words : $"{r} (lost)", !f.Done)).ToImmutableArray();
-        var words = RelationCatalog.Find(kind, condition.Relation)?.Words ?? condition.Relation;
+        var picks = condition
+            .Of.Zip(found, (r, f) => new PickView(r, f.Done ? f.Value.Words : model.WordsOf(r), !f.Done))
+            .ToImmutableArray();
+        var words = Alone(RelationCatalog.Find(kind, condition.Relation)?.Words ?? condition.Relation);
         if (found.Any(f => !f.Done))
         {
             return new ConditionView(condition, words, picks, []);
@@ -270,7 +272,7 @@ public static class DatumBench
             .Where(r => r.Name != condition.Relation)
             .OrderBy(r => r.Cost)
             .Select(r => new RelationView(
-                r.Words,
+                Alone(r.Words),
                 Kept(new Condition(r, [.. things], []), model.Part.Units) is var kept && SameFields(kind, condition, r)
                     ? kept with
                     {
@@ -280,6 +282,9 @@ public static class DatumBench
             ));
         return new ConditionView(condition, words, picks, [.. others]);
     }
+
+    /// <summary>Words of a relation where nothing follows them.</summary>
+    private static string Alone(string words) => words.TrimEnd(',', ':');
 
     private static bool SameFields(DatumKind kind, DatumCondition condition, Relation other) =>
         RelationCatalog.Find(kind, condition.Relation) is { } now

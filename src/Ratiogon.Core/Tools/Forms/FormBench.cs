@@ -67,12 +67,31 @@ public static class FormBench
         {
             { Name: { } name } => draft with { Step = draft.Step with { Name = name } },
             { Ray: { IsDefaultOrEmpty: false } ray, Field: { } field } => Pull(model, draft, field, ray, input.Reach),
+            { Pick: { } pick, Field: { } field, Value: { } instead } => Replace(draft, field, instead, pick),
             { Pick: { } pick } => Pick(model, draft, pick, input.Field),
             { Field: { } field, Value: { } value } => Set(model, draft, field, value),
             { Field: { } field } => draft with { Active = draft.Active == field ? null : field },
             _ => (Outcome<FormDraft>)draft,
         };
-        return next.Done ? Shown(model, next.Value) : Shown(model, draft) with { Refusal = model.Wording.In(next.Refusal!) };
+        return next.Done
+            ? Shown(model, next.Value)
+            : Shown(model, draft) with
+            {
+                Refusal = model.Wording.In(next.Refusal!),
+                Ways = FormWays.Of((FormStep)draft.Step, next.Refusal!),
+            };
+    }
+
+    /// <summary>One pick in place of another.</summary>
+    private static Outcome<FormDraft> Replace(FormDraft draft, string name, string instead, string pick)
+    {
+        var step = (FormStep)draft.Step;
+        return step.Fields.OfType<PickField>().FirstOrDefault(f => f.Name == name && f.When(step)) is { } field
+            ? draft with
+            {
+                Step = field.Set(step, [.. field.Get(step).Select(r => r == instead ? pick : r).Distinct()]),
+            }
+            : new Refusal("form.no-field", $"There is no field '{Ids.Shorten(name)}'.", name);
     }
 
     /// <param name="model">The model.</param>
@@ -161,7 +180,7 @@ public static class FormBench
                     .Map(f => draft with { Step = field.Set(step, f.Text) });
             case ChoiceField field:
                 return field.Set(step, value) is { } chosen
-                    ? Advanced(draft with { Step = Filled(chosen, model.Part.Units) }, null)
+                    ? Advanced(draft with { Step = Filled(Inwards(model, step, chosen), model.Part.Units) }, null)
                     : new Refusal("form.choice", $"{field.Label} has no choice '{Ids.Shorten(value)}'.", name);
             case FlagField field:
                 return draft with { Step = field.Set(step, value == "true") };
@@ -173,6 +192,21 @@ public static class FormBench
                 return new Refusal("form.no-field", $"There is no field '{Ids.Shorten(name)}'.", name);
         }
     }
+
+    /// <summary>An extrude on a face goes into the body when it begins to take material away, and out of it again when it no longer
+    /// does.</summary>
+    private static FormStep Inwards(Model model, FormStep before, FormStep now) =>
+        before is ExtrudeStep { Operation: var was, Along: null }
+        && now is ExtrudeStep form
+        && was != form.Operation
+        && (was == FormOperation.Cut) != (form.Operation == FormOperation.Cut)
+        && model.Part.Find(form.Sketch) is SketchStep sketch
+        && model.Named.Any(b => b.Names.Faces.Contains(sketch.On))
+            ? form with
+            {
+                Flip = form.Operation == FormOperation.Cut,
+            }
+            : now;
 
     private static Outcome<FormDraft> Pull(Model model, FormDraft draft, string field, ImmutableArray<double> ray, double reach)
     {
@@ -240,6 +274,7 @@ public static class FormBench
             Grips = FormGrips.Of(model, step),
             Centres = Centres(model, step),
             Refusal = missing is null && refused is not null ? model.Wording.In(refused) : null,
+            Ways = refused is null ? [] : FormWays.Of(step, refused),
             Command = refused is null ? command : null,
         };
     }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Forms;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
 
@@ -24,7 +25,8 @@ public sealed record FormInput
     /// <summary>The field that is set, activated, or that a pick is meant for.</summary>
     public string? Field { get; init; }
 
-    /// <summary>What the field is set to: a formula, the value of an option, true or false.</summary>
+    /// <summary>What the field is set to: a formula, the value of an option, true or false; with a pick, the reference that gives way
+    /// to it.</summary>
     public string? Value { get; init; }
 
     /// <summary>A ray through the view that a handle is pulled to: origin and direction.</summary>
@@ -92,6 +94,9 @@ public sealed record FormAnswer
     public ImmutableArray<FormGrip> Grips { get; init; } = [];
 
     public ImmutableArray<CentreView> Centres { get; init; } = [];
+
+    /// <summary>The ways on from the refusal.</summary>
+    public ImmutableArray<FormWay> Ways { get; init; } = [];
 
     /// <summary>What was refused last, or why it cannot be accepted yet.</summary>
     public Refusal? Refusal { get; init; }

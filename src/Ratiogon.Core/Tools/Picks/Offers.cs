@@ -332,6 +332,7 @@ public static class Offers
         }
 
         offers.AddRange(Determined(model, picks));
+        offers.AddRange(SpaceCopies.Of(model, picks));
         offers.AddRange(values.Where(v => !Whole(v)).Select(Reading));
         offers.AddRange(Shaped(model, picks));
         offers.AddRange(values.Where(Whole).Select(Reading));
