@@ -57,6 +57,30 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
     }
 
     [Fact]
+    public void A_curve_is_mirrored_and_goes_all_round_in_one_press()
+    {
+        Open();
+        B.ClickPlace(60, 15, 15);
+        B.Until(() => B.Picks is ["rod"], "the rod");
+        B.Act().KeyDown(Keys.Shift).Click(B.Find("[data-world='world/yz']")).KeyUp(Keys.Shift).Perform();
+        B.Until(() => B.Has("[data-offer=copies-mirrored]"), "the copies");
+        B.Press("[data-offer=copies-mirrored]");
+        B.Settled();
+        B.Until(() => B.Has("tr[data-step=curve1]"), "the mirrored rod");
+        B.Text("tr[data-step=curve1]").ShouldContain("Rod mirrored");
+        B.Press("[data-testid=undo]");
+        B.Until(() => !B.Has("tr[data-step=curve1]"), "it to be undone at once");
+        B.Has("tr[data-step=point1]").ShouldBeFalse();
+        B.ClickPlace(60, 15, 15);
+        B.Until(() => B.Picks is ["rod"], "the rod again");
+        B.Act().KeyDown(Keys.Shift).Click(B.Find("[data-world='world/z']")).KeyUp(Keys.Shift).Perform();
+        B.Press("[data-offer=copies-round-4]");
+        B.Until(() => B.Has("tr[data-step=curve3]"), "four rods");
+        B.Settled();
+        NoErrors();
+    }
+
+    [Fact]
     public void Planes_that_touch_curved_faces_and_stand_on_curves()
     {
         Open();

@@ -16,6 +16,8 @@ namespace Ratiogon.Core.Tools.Picks;
 internal static class SpaceCopies
 {
     private const string Group = "Copies in space";
+
+    /// <summary>How many there are all round; each shares 360 deg out in whole degrees.</summary>
     private static readonly ImmutableArray<int> Rounds = [2, 3, 4, 6];
 
     /// <param name="model">The model.</param>
@@ -53,7 +55,7 @@ internal static class SpaceCopies
                 yield return Offered(
                     $"copies-round-{n}",
                     $"{n} all round {by.Words}",
-                    copying.Make(of, [.. turns.Select(k => $"turn {k}")], [.. turns.Select(k => $"360 deg * {k} / {n}")])
+                    copying.Make(of, [.. turns.Select(k => $"turn {k}")], [.. turns.Select(k => $"{360 * k / n} deg")])
                 );
             }
 
@@ -117,7 +119,7 @@ internal static class SpaceCopies
             }
         }
 
-        /// <summary>A point of the copy; that of the original where the motion leaves it in place.</summary>
+        /// <summary>A point of the copy, hidden as what carries it; that of the original where the motion leaves it in place.</summary>
         private string Point(string reference, string? value, Dictionary<string, string> copies)
         {
             if (model.Find(reference) is { Done: true, Value.Place: { } place } && away(place) < Tolerances.Length)
@@ -128,7 +130,7 @@ internal static class SpaceCopies
             if (!copies.TryGetValue(reference, out var copy))
             {
                 copies[reference] = copy = Ids.Next("point", taken);
-                Add(new PointStep(copy, 0, "", [Condition(reference, value)]));
+                Add(new PointStep(copy, 0, "", [Condition(reference, value)]) { Hidden = true });
             }
 
             return copy;
@@ -145,8 +147,8 @@ internal static class SpaceCopies
                 copies[key] = copy = Ids.Next(frame ? "frame" : "plane", taken);
                 Add(
                     frame
-                        ? new FrameStep(copy, 0, "", [Condition(reference, value)])
-                        : new PlaneStep(copy, 0, "", [Condition(reference, value)]) { Flip = how == "mirrored" }
+                        ? new FrameStep(copy, 0, "", [Condition(reference, value)]) { Hidden = true }
+                        : new PlaneStep(copy, 0, "", [Condition(reference, value)]) { Flip = how == "mirrored", Hidden = true }
                 );
             }
 
