@@ -6,7 +6,10 @@
 #include <BRepBuilderAPI_TransitionMode.hxx>
 #include <BRepLib.hxx>
 #include <BRepOffsetAPI_MakePipe.hxx>
+#include <BRepBndLib.hxx>
 #include <BRepOffsetAPI_MakePipeShell.hxx>
+#include <Bnd_Box.hxx>
+#include <Precision.hxx>
 #include <BRepOffsetAPI_ThruSections.hxx>
 #include <TopExp_Explorer.hxx>
 #include <TopTools_ListOfShape.hxx>
@@ -14,6 +17,7 @@
 #include <TopoDS_Solid.hxx>
 #include <gp_Ax2.hxx>
 #include <algorithm>
+#include <cmath>
 
 namespace {
 
@@ -39,6 +43,9 @@ void note_caps(Origins& origins, const TopoDS_Shape& first, const TopoDS_Shape& 
         origins.note(it.Current(), 0, 3, 0);
     }
 }
+
+// How far a swept face may lie off, as a share of the profile's size, and at most, in millimetres.
+constexpr double closeness = 2e-6, coarsest = 1e-4;
 
 }  // namespace
 
@@ -68,6 +75,11 @@ RG_API int32_t rg_sweep(const rg_profile* profile, int32_t region, int32_t loop,
         }
         pipe.SetTransitionMode(BRepBuilderAPI_RightCorner);
         const TopoDS_Wire& outline = profile->loops[region][loop];
+        // The library's own tolerance is a ten-thousandth of a millimetre whatever the size: too coarse for a small profile.
+        Bnd_Box box;
+        BRepBndLib::AddClose(outline, box);
+        const double close = std::clamp(closeness * std::sqrt(box.SquareExtent()), Precision::Confusion(), coarsest);
+        pipe.SetTolerance(close, close);
         pipe.Add(outline, false, false);
         pipe.Build();
         if (!pipe.IsDone() || !pipe.MakeSolid()) {

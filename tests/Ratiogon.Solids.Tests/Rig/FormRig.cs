@@ -87,7 +87,13 @@ internal static partial class FormRig
     private sealed record Rig(int Seed, string Kind, Random Random, Rebuilder Rebuilder)
     {
         /// <summary>Millimetres of one unit of length: shops of every size.</summary>
-        public double Scale => Unit ?? Chosen;
+        public double Scale => Unit ?? Given ?? Chosen;
+
+        /// <summary>RATIOGON_FORM_RIG_UNIT sets one for all.</summary>
+        private static double? Given { get; } =
+            double.TryParse(Environment.GetEnvironmentVariable("RATIOGON_FORM_RIG_UNIT"), CultureInfo.InvariantCulture, out var unit)
+                ? unit
+                : null;
 
         /// <summary>Set where a rig is run in another size.</summary>
         public double? Unit { get; init; }
@@ -98,8 +104,9 @@ internal static partial class FormRig
                 Chance(seed: Seed) switch
                 {
                     < 0.7 => 0,
-                    < 0.8 => -1,
-                    < 0.9 => 1,
+                    < 0.78 => -1,
+                    < 0.84 => -2,
+                    < 0.92 => 1,
                     _ => 2,
                 }
             );
