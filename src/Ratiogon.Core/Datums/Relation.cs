@@ -27,6 +27,9 @@ public abstract record Relation(string Name, DatumKind Makes, string Words, int 
     /// <summary>Whether it can be said of these things.</summary>
     public required Func<IReadOnlyList<Thing>, bool> Fits { get; init; }
 
+    /// <summary>Of things that it can be said of: whether it is thought of by itself, and not only where it is named.</summary>
+    public Func<IReadOnlyList<Thing>, bool> Natural { get; init; } = _ => true;
+
     /// <summary>The relation in words, said of things.</summary>
     public string Say(IReadOnlyList<Thing> of)
     {
@@ -68,9 +71,9 @@ public static class RelationCatalog
 
     public static Relation? Find(DatumKind kind, string name) => Known.GetValueOrDefault((kind, name));
 
-    /// <summary>The relations that can be said of these things.</summary>
+    /// <summary>The relations that can be said of these things and are thought of by themselves.</summary>
     public static IEnumerable<Relation> Fitting(DatumKind kind, IReadOnlyList<Thing> of) =>
-        All.Where(r => r.Makes == kind && r.Things == of.Count && r.Fits(of));
+        All.Where(r => r.Makes == kind && r.Things == of.Count && r.Fits(of) && r.Natural(of));
 }
 
 /// <summary>Fields that several relations share.</summary>

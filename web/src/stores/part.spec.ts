@@ -260,6 +260,24 @@ describe('sending', () => {
     expect(part.snapshot?.revision).toBe(3)
   })
 
+  it('sends changes one after the other, and none to a part that was left for another', async () => {
+    const part = usePart()
+    await part.open('a')
+    let revision = 3
+    answer = (method) => (method === 'POST' ? Response.json({ id: 'a', revision: ++revision }) : null)
+    await Promise.all([part.step('undo'), part.step('undo'), part.send(rename)])
+    const sent = asked
+      .filter((a) => a.method === 'POST')
+      .map((a) => (a.body as { revision: number }).revision)
+    expect(sent).toEqual([3, 4, 5])
+    parts.set('b', { id: 'b', revision: 1 })
+    const first = part.step('undo')
+    const late = part.step('undo')
+    const opened = part.open('b')
+    await Promise.all([first, late, opened])
+    expect(asked.filter((a) => a.method === 'POST')).toHaveLength(4)
+  })
+
   it('undoes and redoes from the revision that is shown', async () => {
     const part = usePart()
     await part.open('a')

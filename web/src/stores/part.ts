@@ -165,9 +165,22 @@ export const usePart = defineStore('part', () => {
     }
   }
 
+  let pending = 0
+  let queue: Promise<unknown> = Promise.resolve()
+
+  /** One change of ours after the other, each on the part that the one before left; what was meant for a part that was left is dropped. */
+  function inTurn(change: () => Promise<Problem | null>): Promise<Problem | null> {
+    const of = id
+    const turn = (): Promise<Problem | null> => (of === id ? ours(change) : Promise.resolve(null))
+    const next = pending === 0 ? turn() : queue.then(turn)
+    pending++
+    queue = next.catch(() => null).finally(() => pending--)
+    return next
+  }
+
   /** Sends a command; answers what is wrong, or null. A stale one is shown with the part as it is now. */
   const send = (command: PartCommand): Promise<Problem | null> =>
-    ours(async () => {
+    inTurn(async () => {
       const { data, error } = await api.POST('/api/parts/{id}/commands', {
         params: { path: { id } },
         body: { revision: snapshot.value?.revision ?? 0, command },
@@ -177,7 +190,7 @@ export const usePart = defineStore('part', () => {
 
   /** Goes back to a state that the part was in; that can be undone. */
   const back = (revision: number): Promise<Problem | null> =>
-    ours(async () => {
+    inTurn(async () => {
       const { data, error } = await api.POST('/api/parts/{id}/history/{revision}/back', {
         params: { path: { id, revision } },
         body: { revision: snapshot.value?.revision ?? 0 },
@@ -189,7 +202,7 @@ export const usePart = defineStore('part', () => {
   const stop = (): Promise<unknown> => api.POST('/api/parts/{id}/stop', { params: { path: { id } } })
 
   const step = (way: 'undo' | 'redo'): Promise<Problem | null> =>
-    ours(async () => {
+    inTurn(async () => {
       const options = { params: { path: { id } }, body: { revision: snapshot.value?.revision ?? 0 } }
       const { data, error } =
         way === 'undo'
