@@ -193,9 +193,9 @@ public sealed class Browser : IDisposable
     public string? Attribute(string css, string name) => Until(() => new[] { Find(css).GetAttribute(name) }, $"'{name}' of '{css}'")[0];
 
     /// <summary>Waits until something holds; fails with what was waited for.</summary>
-    public T Until<T>(Func<T> probe, string what)
+    public T Until<T>(Func<T> probe, string what, TimeSpan? patience = null)
     {
-        var until = DateTime.UtcNow + Patience;
+        var until = DateTime.UtcNow + (patience ?? Patience);
         Exception? last = null;
         while (DateTime.UtcNow < until)
         {

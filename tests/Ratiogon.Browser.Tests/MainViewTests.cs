@@ -239,7 +239,8 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-question=tolerances]");
         B.Until(() => B.Has("[data-contribution]"), "what tolerances do");
         B.Press("[data-testid=draw-parts]");
-        B.Until(() => B.Has("[data-testid=chart] rect"), "the parts at random");
+        // A thousand builds of the part: a busy machine takes a while.
+        B.Until(() => B.Has("[data-testid=chart] rect"), "the parts at random", TimeSpan.FromSeconds(120));
         Picture("ask");
         B.Press("[aria-label='Close the questions']");
         B.Press("[data-testid=files]");
