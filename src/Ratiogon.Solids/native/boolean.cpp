@@ -280,17 +280,15 @@ RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const
         }
         std::string first;
         for (const Attempt& attempt : attempts) {
-            if (kind == 3 && attempt.simplify && attempt.body == 0 && attempt.tools == 0) {
+            if (kind == 3 && attempt.simplify) {
                 continue;
             }
-            const bool turns = attempt.body != 0 || attempt.tools != 0;
-            if (turns && faces > most_faces_turned) {
+            if ((attempt.body != 0 || attempt.tools != 0) && faces > most_faces_turned) {
                 break;
             }
-            const Attempt how{attempt.simplify && kind != 3, attempt.body, attempt.tools};
-            const Outcome came = combine(kind, how, a, tools, count, result);
+            const Outcome came = combine(kind, attempt, a, tools, count, result);
             if (came != Outcome::failed) {
-                return came == Outcome::made ? 0 : rg_fail(nothing);
+                return came == Outcome::made ? 0 : 1;
             }
             first = first.empty() ? rg_error() : first;
         }

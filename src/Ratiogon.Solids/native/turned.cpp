@@ -79,8 +79,10 @@ private:
 
 }  // namespace
 
-Turned::Turned(const TopoDS_Shape& body, double by) : modifier(body), made(body) {
+// Looking through the body is left out where nothing turns, as in nearly every operation.
+Turned::Turned(const TopoDS_Shape& body, double by) : made(body) {
     if (by != 0) {
+        modifier.Init(body);
         modifier.Perform(new Turn(by));
         if (modifier.IsDone()) {
             made = modifier.ModifiedShape(body);
@@ -88,4 +90,4 @@ Turned::Turned(const TopoDS_Shape& body, double by) : modifier(body), made(body)
     }
 }
 
-TopoDS_Shape Turned::of(const TopoDS_Shape& face) const { return made.IsNull() || !modifier.IsDone() ? face : modifier.ModifiedShape(face); }
+TopoDS_Shape Turned::of(const TopoDS_Shape& face) const { return modifier.IsDone() ? modifier.ModifiedShape(face) : face; }
