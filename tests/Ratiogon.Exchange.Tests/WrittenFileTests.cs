@@ -191,9 +191,12 @@ public class WrittenFileTests
                 var back = again.Gauge(Parts.Of(new AddStep(step)));
                 back.Bodies.Length.ShouldBe(name == "row" ? 4 : site.Bodies.Length, "what is apart comes back as bodies of their own");
                 var (was, now) = (Whole(site), Whole(back));
-                now.Volume.ShouldBe(was.Volume, was.Volume * 1e-9, $"{name} {ending} {unit}");
-                now.Area.ShouldBe(was.Area, was.Area * 1e-9, $"{name} {ending} {unit}");
-                now.Centre.DistanceTo(was.Centre).ShouldBeLessThan(1e-9 * Math.Max(was.Centre.Length, was.Size), $"{name} {ending} {unit}");
+                // A twisted skin is fitted: what is read back may lie elsewhere by the length that the library takes for nothing.
+                var share = name == "twisted" ? was.Area * 1e-7 / was.Volume : 1e-9;
+                now.Volume.ShouldBe(was.Volume, was.Volume * share, $"{name} {ending} {unit}");
+                now.Area.ShouldBe(was.Area, was.Area * share, $"{name} {ending} {unit}");
+                now.Centre.DistanceTo(was.Centre)
+                    .ShouldBeLessThan(share * Math.Max(was.Centre.Length, was.Size), $"{name} {ending} {unit}");
             }
 
             (
