@@ -11,6 +11,7 @@ using Ratiogon.Core.Parts;
 using Ratiogon.Core.Quantities;
 using Ratiogon.Server.Live;
 using Ratiogon.Server.Workers;
+using Ratiogon.Solids;
 using Ratiogon.Worker;
 
 namespace Ratiogon.Bench;
@@ -30,8 +31,8 @@ internal static class PreviewBench
         foreach (var (file, build) in DemoParts.All)
         {
             var part = build();
-            await TimedAsync(pool, part);
-            var sizes = new List<(string Name, double P95)>();
+            await TimedAsync(pool, part, quick: false);
+            var sizes = new List<(string Name, double P95, FormStep Form, ValueField Field)>();
             foreach (var form in part.Steps.OfType<FormStep>())
             {
                 foreach (var field in form.Fields.OfType<ValueField>().Where(f => f.When(form) && f.Get(form) is { Length: > 0 }))
@@ -40,26 +41,43 @@ internal static class PreviewBench
                     for (var i = 1; i <= Steps; i++)
                     {
                         var changed = field.Set(form, Stepped(field, field.Get(form)!, i));
-                        times.Add(await TimedAsync(pool, part.With(changed) with { StopLine = form.Number }));
+                        times.Add(await TimedAsync(pool, part.With(changed) with { StopLine = form.Number }, quick: true));
                     }
 
                     all.AddRange(times);
-                    sizes.Add(($"{form.Name} {field.Label.ToLowerInvariant()}", Chains.Percentile(times, 0.95)));
+                    sizes.Add(($"{form.Name} {field.Label.ToLowerInvariant()}", Chains.Percentile(times, 0.95), form, field));
                 }
             }
 
             if (sizes.Count > 0)
             {
-                var (name, worst) = sizes.MaxBy(s => s.P95);
+                var (name, worst, form, field) = sizes.MaxBy(s => s.P95);
                 Print(
                     $"{file}: {sizes.Count} sizes of forms, the slowest is {name}",
                     worst,
                     sizes.Select(s => s.P95).Order().ElementAt(sizes.Count / 2)
                 );
+                PrintKernel(part, form, field);
             }
         }
 
         Print("stepped size to changed solid, all of them", Chains.Percentile(all, 0.95), all.Order().ElementAt(all.Count / 2));
+    }
+
+    /// <summary>What the kernel was asked for, and for how long, while the size was stepped once.</summary>
+    private static void PrintKernel(Part part, FormStep form, ValueField field)
+    {
+        var native = new NativeKernel();
+        var kernel = TimedKernel.About(native);
+        using var rebuilder = new Rebuilder(kernel);
+        rebuilder.Rebuild(part);
+        for (var i = 1; i <= 2; i++)
+        {
+            ((TimedKernel)(object)kernel).Spent.Clear();
+            rebuilder.Quick(part.With(field.Set(form, Stepped(field, field.Get(form)!, i))) with { StopLine = form.Number });
+        }
+
+        Console.WriteLine($"    {((TimedKernel)(object)kernel).Told}");
     }
 
     private static string Stepped(ValueField field, string formula, int i) =>
@@ -67,11 +85,11 @@ internal static class PreviewBench
             ? $"({formula}) + {i % 2}"
             : string.Create(CultureInfo.InvariantCulture, $"({formula}) * {1 + (0.004 * i)}");
 
-    private static async Task<double> TimedAsync(WorkerPool pool, Part part)
+    private static async Task<double> TimedAsync(WorkerPool pool, Part part, bool quick)
     {
         var clock = Stopwatch.StartNew();
         var bytes = JsonSerializer.SerializeToUtf8Bytes(part, PartJson.Compact);
-        var packed = await pool.RunAsync(Guid.Empty, w => w.RebuildAsync(bytes, false));
+        var packed = await pool.RunAsync(Guid.Empty, w => quick ? w.QuickAsync(bytes) : w.RebuildAsync(bytes, false));
         var result = MessagePackSerializer.Deserialize<RebuildResult>(packed, WorkerFormat.Options);
         _ = PreviewMessage.Of(part, result, part.Steps[^1].Id);
         return clock.Elapsed.TotalMilliseconds;

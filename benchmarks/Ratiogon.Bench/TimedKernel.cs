@@ -11,6 +11,13 @@ public class TimedKernel : DispatchProxy
 
     public Dictionary<string, (int Calls, double Milliseconds)> Spent { get; } = [];
 
+    /// <summary>What was asked, how often and for how long, the longest first.</summary>
+    public string Told =>
+        string.Join(
+            ", ",
+            Spent.OrderByDescending(s => s.Value.Milliseconds).Select(s => $"{s.Key} {s.Value.Calls} x {s.Value.Milliseconds:0.0}")
+        );
+
     public static ISolidKernel About(ISolidKernel inner)
     {
         var made = Create<ISolidKernel, TimedKernel>();

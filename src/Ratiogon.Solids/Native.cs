@@ -168,6 +168,9 @@ internal static partial class Native
         out ResultHandle result
     );
 
+    [LibraryImport(Library, EntryPoint = "rg_beside")]
+    public static partial int Beside(IntPtr[] shapes, int count, out ResultHandle result);
+
     [LibraryImport(Library, EntryPoint = "rg_boolean")]
     public static partial int Boolean(int operation, ShapeHandle a, ReadOnlySpan<IntPtr> tools, int count, out ResultHandle result);
 
@@ -266,7 +269,7 @@ internal static partial class Native
     public static partial int Distance(ShapeHandle a, int kindA, int indexA, ShapeHandle b, int kindB, int indexB, Span<double> seven);
 
     [LibraryImport(Library, EntryPoint = "rg_mesh_make")]
-    public static partial int MeshMake(ShapeHandle shape, double deviation, out MeshHandle mesh);
+    public static partial int MeshMake(ShapeHandle shape, double deviation, int coarse, out MeshHandle mesh);
 
     [LibraryImport(Library, EntryPoint = "rg_mesh_counts")]
     public static partial void MeshCounts(MeshHandle mesh, Span<int> three);

@@ -108,6 +108,14 @@ public sealed class NativeKernel : ISolidKernel
         return Done(done, result, "drill");
     }
 
+    public SolidResult Beside(ISolid a, params IReadOnlyList<ISolid> others)
+    {
+        ShapeHandle[] handles = [Of(a), .. others.Select(Of)];
+        var done = Native.Beside(Array.ConvertAll(handles, h => h.DangerousGetHandle()), handles.Length, out var result);
+        GC.KeepAlive(handles);
+        return Done(done, result, "combination").Value;
+    }
+
     public Outcome<SolidResult> Join(ISolid a, params IReadOnlyList<ISolid> others) => Boolean(0, a, others);
 
     public Outcome<SolidResult> Cut(ISolid a, params IReadOnlyList<ISolid> others) => Boolean(1, a, others);
@@ -323,9 +331,9 @@ public sealed class NativeKernel : ISolidKernel
         return new Box(Point(six[..3]), Point(six[3..]));
     }
 
-    public SolidMesh Mesh(ISolid solid, double deviation)
+    public SolidMesh Mesh(ISolid solid, double deviation, bool coarse = false)
     {
-        Demand(Native.MeshMake(Of(solid), deviation, out var mesh));
+        Demand(Native.MeshMake(Of(solid), deviation, coarse ? 1 : 0, out var mesh));
         using (mesh)
         {
             Span<int> three = stackalloc int[3];

@@ -7,6 +7,9 @@ public interface IWorker
     /// <see cref="Core.Building.RebuildResult"/>.</summary>
     Task<byte[]> RebuildAsync(byte[] part, bool oneByOne);
 
+    /// <summary>The same as a picture of a moment: see <see cref="RebuildResult.Rough"/>.</summary>
+    Task<byte[]> QuickAsync(byte[] part);
+
     /// <summary>Builds a part without telling anybody, so that what comes next finds it built.</summary>
     Task PrepareAsync(byte[] part);
 

@@ -42,6 +42,9 @@ internal sealed class WorkerService : IWorker, IDisposable
             return MessagePackSerializer.Serialize(rebuilder.Rebuild(Read(part), withMesh: true, Starting), WorkerFormat.Options);
         });
 
+    public Task<byte[]> QuickAsync(byte[] part) =>
+        InTurn(() => MessagePackSerializer.Serialize(rebuilder.Quick(Read(part)), WorkerFormat.Options));
+
     public Task PrepareAsync(byte[] part) => InTurn(() => rebuilder.Rebuild(Read(part), withMesh: true));
 
     public Task<KeepsakeAnswer> KeepsakeAsync(byte[] part) =>
@@ -249,10 +252,9 @@ internal sealed class WorkerService : IWorker, IDisposable
             var parts = Core.Demo.DemoParts.All;
             var travelled = JsonSerializer.SerializeToUtf8Bytes(parts[number].Build(), PartJson.Compact);
             using var own = new Rebuilder(kernel);
-            MessagePackSerializer.Serialize(
-                own.Rebuild(JsonSerializer.Deserialize<Part>(travelled, PartJson.Compact)!, withMesh: true),
-                WorkerFormat.Options
-            );
+            var part = JsonSerializer.Deserialize<Part>(travelled, PartJson.Compact)!;
+            MessagePackSerializer.Serialize(own.Quick(part), WorkerFormat.Options);
+            MessagePackSerializer.Serialize(own.Rebuild(part, withMesh: true), WorkerFormat.Options);
             return number + 1 < parts.Count;
         });
 

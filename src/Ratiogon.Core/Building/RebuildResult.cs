@@ -99,5 +99,9 @@ public sealed record RebuildResult(ImmutableArray<StepResult> Steps, ImmutableAr
     /// <summary>What was read as triangles: shown and named as bodies are, without material.</summary>
     public ImmutableArray<BodyResult> References { get; init; } = [];
 
+    /// <summary>Whether something of it is only a picture of a moment: triangles that are coarse, bodies that overlap. Its masses are
+    /// not known then.</summary>
+    public bool Rough { get; init; }
+
     public StepResult? Step(string id) => Steps.FirstOrDefault(s => s.Id == id);
 }

@@ -36,6 +36,9 @@ internal sealed class RebuildState
 
     public BuildOrder Order { get; }
 
+    /// <summary>The place of the step that is only to look like what it will be; -1 for none.</summary>
+    public int Quick { get; init; } = -1;
+
     /// <summary>All but the bodies.</summary>
     public Model Model { get; }
 

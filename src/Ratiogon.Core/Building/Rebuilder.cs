@@ -20,13 +20,18 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     private const int MostKept = 96,
         MostReferences = 4;
     private readonly RecentlyUsed<Built> forms = new(MostKept);
+    private const string CoarseMark = " coarse";
     private RebuildState? last;
     private ReadAhead? ahead;
     private readonly RecentlyUsed<Meshes.ReferenceBody> references = new(MostReferences);
     private readonly RecentlyUsed<(Outcome<Sketches.Sketch> Sketch, int Freedoms)> sketches = new(MostKept * 4);
 
     /// <summary>What a form step gave: of the bodies that it saw those after it, and its material for steps that repeat it.</summary>
-    private sealed record Built(ImmutableArray<FormBody> Bodies, ImmutableArray<MaterialResult> Material, FormResult Result);
+    private sealed record Built(ImmutableArray<FormBody> Bodies, ImmutableArray<MaterialResult> Material, FormResult Result)
+    {
+        /// <summary>What it is kept by: what only looks like the real thing never by the key of that.</summary>
+        public string KeptAs(string key) => Bodies.Any(b => b.OnlyLooks) ? key + Combining.QuickMark : key;
+    }
 
     private sealed record ReadAhead(string Key, ReadBodies File);
 
@@ -44,15 +49,9 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     {
         ArgumentNullException.ThrowIfNull(part);
         var state = new RebuildState(part, kernel);
-        SolveAhead(state);
-        BuildAll(state, starting, cancel);
+        var built = Rebuilt(state, b => Report(b, withMesh ? b.Mesh() : null), starting, cancel);
         last = state;
-
-        // What a large part needs the next time stays, and as much again of what it was before.
-        forms.Trim(2 * part.Steps.Count(s => s is FormStep or ImportStep));
-        sketches.Trim(2 * part.Steps.Count(s => s is SketchStep));
-        references.Trim(2 * part.Steps.Count(s => s is MeshStep));
-        var built = new RebuildResult(WithExtents(state), [.. state.Bodies.Select(b => Report(b, withMesh))])
+        return built with
         {
             References =
             [
@@ -62,7 +61,42 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
                     .Select(r => Report(r, withMesh)),
             ],
         };
-        return InWords(part, built);
+    }
+
+    /// <summary>A picture of a moment, while a size of the last form above the stop line changes: what that joins only stands beside
+    /// what it joins, and what has no triangles yet is drawn coarsely. See <see cref="RebuildResult.Rough"/>.</summary>
+    public RebuildResult Quick(Part part)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        var formed = part.Steps.LastOrDefault(s => s is FormStep && !part.Leaves(s));
+        var state = new RebuildState(part, kernel) { Quick = formed is null ? -1 : part.Steps.IndexOf(formed) };
+        var rough = false;
+        var built = Rebuilt(state, b =>
+        {
+            var now = b.MeshNow();
+            rough |= now.Coarse || b.OnlyLooks;
+            var report = Report(b, now.Mesh);
+            return now.Coarse ? report with { Key = report.Key + CoarseMark } : report;
+        });
+        return built with { Rough = rough };
+    }
+
+    private RebuildResult Rebuilt(
+        RebuildState state,
+        Func<FormBody, BodyResult> report,
+        Action<string>? starting = null,
+        CancellationToken cancel = default
+    )
+    {
+        var part = state.Part;
+        SolveAhead(state);
+        BuildAll(state, starting, cancel);
+
+        // What a large part needs the next time stays, and as much again of what it was before.
+        forms.Trim(2 * part.Steps.Count(s => s is FormStep or ImportStep));
+        sketches.Trim(2 * part.Steps.Count(s => s is SketchStep));
+        references.Trim(2 * part.Steps.Count(s => s is MeshStep));
+        return InWords(part, new RebuildResult(WithExtents(state), [.. state.Bodies.Select(report)]));
     }
 
     /// <summary>What is told of steps speaks of things by their words, not by the names of files.</summary>
@@ -295,7 +329,8 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         if (step is FormStep or ImportStep)
         {
             var making = step is FormStep form ? Make(state, model, bodies, form) : Make(state, model, bodies, (ImportStep)step);
-            return forms.Get(making.Key) is { } kept ? (Took(state, at, making, kept), null) : (null, making);
+            var known = forms.Get(making.Key) ?? (at == state.Quick ? forms.Get(making.Key + Combining.QuickMark) : null);
+            return known is { } kept ? (Took(state, at, making, kept), null) : (null, making);
         }
 
         return (
@@ -348,7 +383,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             step,
             made.Map(built =>
             {
-                forms.Put(making.Key, built);
+                forms.Put(built.KeptAs(making.Key), built);
                 state.Take(at, built.Bodies);
                 state.Prints[step.Id] = making.Key;
                 state.Material[step.Id] = built.Material;
@@ -586,6 +621,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
             Bodies = bodies,
             Sketch = id => state.Sketches.TryGetValue(id, out var s) ? s : null,
             Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
+            Quick = state.Quick >= 0 && ReferenceEquals(state.Part.Steps[state.Quick], step),
 
             // Of steps that this one waits for all are there; what others make lies on other bodies.
             Earlier = () =>
@@ -641,6 +677,6 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     private static BodyResult Report(Meshes.ReferenceBody r, bool withMesh) =>
         new(r.Name, r.Key, new MassProperties(0, r.Area, r.Centre), r.Box, r.Topology, r.Names, withMesh ? r.Drawn() : null);
 
-    private static BodyResult Report(FormBody body, bool withMesh) =>
-        new(body.Name, body.Key, body.Mass, body.Box, body.Topology, body.Names, withMesh ? body.Mesh() : null);
+    private static BodyResult Report(FormBody body, SolidMesh? mesh) =>
+        new(body.Name, body.Key, body.OnlyLooks ? default : body.Mass, body.Box, body.Topology, body.Names, mesh);
 }

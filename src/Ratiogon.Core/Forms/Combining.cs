@@ -84,6 +84,9 @@ internal static class Combining
             });
     }
 
+    /// <summary>In the key of a body that only looks like what it will be; keys are hexadecimal otherwise.</summary>
+    public const string QuickMark = "~";
+
     /// <summary>All of the material in one: what it shares with a body is asked of the whole.</summary>
     private static Outcome<Shaped> Whole(FormSite site, string step, MaterialResult material) =>
         material.Tools.Length == 1
@@ -108,16 +111,30 @@ internal static class Combining
         }
 
         var inputs = met.Select(b => b.Shape).Concat(material.Tools).ToList();
+        if (site.Quick)
+        {
+            var beside = site.Kernel.Beside(inputs[0].Solid, [.. inputs.Skip(1).Select(i => i.Solid)]);
+            return Joined(site, step, key + QuickMark, inputs, met, beside);
+        }
+
         return site
             .Kernel.Join(inputs[0].Solid, [.. inputs.Skip(1).Select(i => i.Solid)])
-            .Map<ImmutableArray<FormBody>>(r =>
-                [
-                    .. site
-                        .Bodies.Where(b => b == met[0] || !met.Contains(b))
-                        .Select(b => b == met[0] ? Renewed(site, b, key, Shaped.Of(r, step, inputs)) : b),
-                ]
-            );
+            .Map(r => Joined(site, step, key, inputs, met, r));
     }
+
+    private static ImmutableArray<FormBody> Joined(
+        FormSite site,
+        string step,
+        string key,
+        IReadOnlyList<Shaped> inputs,
+        ImmutableArray<FormBody> met,
+        SolidResult joined
+    ) =>
+        [
+            .. site
+                .Bodies.Where(b => b == met[0] || !met.Contains(b))
+                .Select(b => b == met[0] ? Renewed(site, b, key, Shaped.Of(joined, step, inputs)) : b),
+        ];
 
     private static Outcome<ImmutableArray<FormBody>> Cut(
         FormSite site,

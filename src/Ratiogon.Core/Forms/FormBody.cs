@@ -11,18 +11,27 @@ namespace Ratiogon.Core.Forms;
 /// <param name="shape">Its geometry and the history of its faces.</param>
 public sealed class FormBody(ISolidKernel kernel, string name, string key, Shaped shape) : INamedBody
 {
+    /// <summary>Bounds of how far drawn triangles stray, in millimetres, and how much further those of a moment.</summary>
+    private const double Finest = 0.002,
+        Roughest = 2,
+        Coarser = 8;
+
     private readonly Lock gate = new();
     private Topology? topology;
     private Names? names;
     private Box? box;
     private MassProperties? mass;
-    private SolidMesh? mesh;
+    private SolidMesh? mesh,
+        coarse;
 
     /// <summary>Id of the step that began it.</summary>
     public string Name => name;
 
     /// <summary>Content key: the same key means the same geometry.</summary>
     public string Key => key;
+
+    /// <summary>Whether it is no body but only looks like what it will be; see <see cref="FormSite.Quick"/>.</summary>
+    public bool OnlyLooks => key.Contains(Combining.QuickMark, StringComparison.Ordinal);
 
     /// <summary>Its geometry and the history of its faces.</summary>
     public Shaped Shape => shape;
@@ -86,16 +95,29 @@ public sealed class FormBody(ISolidKernel kernel, string name, string key, Shape
     /// <summary>Its triangles.</summary>
     public SolidMesh Mesh()
     {
-        var size = Box.Diagonal;
+        var deviation = Deviation;
         lock (gate)
         {
-            // In steps of a half octave: while sizes change a little, faces that do not change keep their triangles.
-            return mesh ??= kernel.Mesh(
-                Solid,
-                Math.Clamp(Math.Pow(2, Math.Floor(Math.Log2(size * Tolerances.DrawnDeviation) * 2) / 2), 0.002, 2)
-            );
+            return mesh ??= kernel.Mesh(Solid, deviation);
         }
     }
+
+    /// <summary>Its triangles where they are there already, else coarse ones.</summary>
+    /// <returns>With whether they are coarse.</returns>
+    public DrawnNow MeshNow()
+    {
+        var deviation = Deviation * Coarser;
+        lock (gate)
+        {
+            return mesh is not null
+                ? new DrawnNow(mesh, false)
+                : new DrawnNow(coarse ??= kernel.Mesh(Solid, deviation, coarse: true), true);
+        }
+    }
+
+    /// <summary>In steps of a half octave: while sizes change a little, faces that do not change keep their triangles.</summary>
+    private double Deviation =>
+        Math.Clamp(Math.Pow(2, Math.Floor(Math.Log2(Box.Diagonal * Tolerances.DrawnDeviation) * 2) / 2), Finest, Roughest);
 
     /// <summary>The body that a reference names, or names a part of, and that part; null for anything else.</summary>
     public static (FormBody Body, SubShape Part)? Named(ImmutableArray<FormBody> bodies, string reference)
@@ -144,6 +166,11 @@ public sealed class FormBody(ISolidKernel kernel, string name, string key, Shape
                 ],
             };
 }
+
+/// <summary>Triangles to show now.</summary>
+/// <param name="Mesh">Fine or coarse.</param>
+/// <param name="Coarse">Whether finer ones have yet to be made.</param>
+public readonly record struct DrawnNow(SolidMesh Mesh, bool Coarse);
 
 /// <summary>What a form gives.</summary>
 public abstract record FormResult

@@ -33,6 +33,9 @@ public sealed class FormSite
     /// <summary>The holes and the drawn threads of the steps before; looked up when asked for.</summary>
     public Func<IEnumerable<FormTraces>> Earlier { get; init; } = () => [];
 
+    /// <summary>Whether what is built is a picture of a moment: joins then only stand side by side.</summary>
+    public bool Quick { get; init; }
+
     /// <summary>The same place with other bodies.</summary>
     public FormSite With(ImmutableArray<FormBody> bodies) =>
         new()
@@ -43,6 +46,7 @@ public sealed class FormSite
             Sketch = Sketch,
             Material = Material,
             Earlier = Earlier,
+            Quick = Quick,
         };
 
     public Part Part => Model.Part;

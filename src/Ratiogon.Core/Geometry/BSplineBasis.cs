@@ -4,9 +4,9 @@ namespace Ratiogon.Core.Geometry;
 internal static class BSplineBasis
 {
     /// <summary>The knot span that a parameter lies in; knots with repetitions, clamped at both ends.</summary>
-    public static int Span(IReadOnlyList<double> knots, int degree, double t)
+    public static int Span(ReadOnlySpan<double> knots, int degree, double t)
     {
-        var last = knots.Count - degree - 2;
+        var last = knots.Length - degree - 2;
         if (t >= knots[last + 1])
         {
             return last;
@@ -24,12 +24,19 @@ internal static class BSplineBasis
 
     /// <summary>Values (row 0) and derivatives up to <paramref name="order"/> of the degree + 1 functions that are not zero in the
     /// span.</summary>
-    public static double[,] Derivatives(IReadOnlyList<double> knots, int degree, int span, double t, int order)
+    /// <param name="knots">With repetitions, clamped at both ends.</param>
+    /// <param name="degree">One or more.</param>
+    /// <param name="span">As <see cref="Span"/> tells it.</param>
+    /// <param name="t">In the span.</param>
+    /// <param name="order">The highest derivative.</param>
+    /// <param name="ders">Filled row by row: (order + 1) x (degree + 1).</param>
+    public static void Derivatives(ReadOnlySpan<double> knots, int degree, int span, double t, int order, Span<double> ders)
     {
-        var (p, n) = (degree, order);
-        var table = new double[p + 1, p + 1];
-        var (left, right) = (new double[p + 1], new double[p + 1]);
-        table[0, 0] = 1;
+        var (p, n, wide) = (degree, order, degree + 1);
+        Span<double> table = stackalloc double[wide * wide];
+        Span<double> left = stackalloc double[wide];
+        Span<double> right = stackalloc double[wide];
+        table[0] = 1;
         for (var j = 1; j <= p; j++)
         {
             left[j] = t - knots[span + 1 - j];
@@ -37,50 +44,52 @@ internal static class BSplineBasis
             var saved = 0.0;
             for (var r = 0; r < j; r++)
             {
-                table[j, r] = right[r + 1] + left[j - r];
-                var part = table[r, j - 1] / table[j, r];
-                table[r, j] = saved + (right[r + 1] * part);
+                table[(j * wide) + r] = right[r + 1] + left[j - r];
+                var part = table[(r * wide) + j - 1] / table[(j * wide) + r];
+                table[(r * wide) + j] = saved + (right[r + 1] * part);
                 saved = left[j - r] * part;
             }
 
-            table[j, j] = saved;
+            table[(j * wide) + j] = saved;
         }
 
-        var ders = new double[n + 1, p + 1];
+        ders[..((n + 1) * wide)].Clear();
         for (var j = 0; j <= p; j++)
         {
-            ders[0, j] = table[j, p];
+            ders[j] = table[(j * wide) + p];
         }
 
-        for (var r = 0; r <= p; r++)
+        Span<double> a = stackalloc double[wide];
+        Span<double> b = stackalloc double[wide];
+        for (var r = 0; r <= p && n > 0; r++)
         {
-            var a = new double[2, p + 1];
-            var (s1, s2) = (0, 1);
-            a[0, 0] = 1;
+            a.Clear();
+            a[0] = 1;
             for (var k = 1; k <= Math.Min(n, p); k++)
             {
+                b.Clear();
                 var (d, rk, pk) = (0.0, r - k, p - k);
                 if (r >= k)
                 {
-                    a[s2, 0] = a[s1, 0] / table[pk + 1, rk];
-                    d = a[s2, 0] * table[rk, pk];
+                    b[0] = a[0] / table[((pk + 1) * wide) + rk];
+                    d = b[0] * table[(rk * wide) + pk];
                 }
 
                 var (from, to) = (rk >= -1 ? 1 : -rk, r - 1 <= pk ? k - 1 : p - r);
                 for (var j = from; j <= to; j++)
                 {
-                    a[s2, j] = (a[s1, j] - a[s1, j - 1]) / table[pk + 1, rk + j];
-                    d += a[s2, j] * table[rk + j, pk];
+                    b[j] = (a[j] - a[j - 1]) / table[((pk + 1) * wide) + rk + j];
+                    d += b[j] * table[((rk + j) * wide) + pk];
                 }
 
                 if (r <= pk)
                 {
-                    a[s2, k] = -a[s1, k - 1] / table[pk + 1, r];
-                    d += a[s2, k] * table[r, pk];
+                    b[k] = -a[k - 1] / table[((pk + 1) * wide) + r];
+                    d += b[k] * table[(r * wide) + pk];
                 }
 
-                ders[k, r] = d;
-                (s1, s2) = (s2, s1);
+                ders[(k * wide) + r] = d;
+                b.CopyTo(a);
             }
         }
 
@@ -89,12 +98,10 @@ internal static class BSplineBasis
         {
             for (var j = 0; j <= p; j++)
             {
-                ders[k, j] *= factor;
+                ders[(k * wide) + j] *= factor;
             }
 
             factor *= p - k;
         }
-
-        return ders;
     }
 }

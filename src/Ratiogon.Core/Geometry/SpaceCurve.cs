@@ -110,18 +110,22 @@ public abstract record SpaceCurve
         var i = StepBefore(lengths, length);
         var (low, high) = (steps[i], steps[i + 1]);
         var t = low + ((high - low) * (length - lengths[i]) / (lengths[i + 1] - lengths[i]));
+        var moved = double.PositiveInfinity;
         for (var step = 0; step < 80; step++)
         {
             var off = lengths[i] + Gauss(steps[i], t) - length;
             (low, high) = off > 0 ? (low, t) : (t, high);
             var next = t - (off / Math.Max(Slope(t).Length, 1e-300));
             next = next >= low && next <= high ? next : (low + high) / 2;
-            if (Math.Abs(next - t) <= 1e-15 * (To - From))
+
+            // Near the end the steps no longer shrink: they are what rounding leaves.
+            var moves = Math.Abs(next - t);
+            if (moves <= 1e-15 * (To - From) || (moves <= 1e-12 * (To - From) && moves >= moved))
             {
                 return next;
             }
 
-            t = next;
+            (t, moved) = (next, moves);
         }
 
         return t;
@@ -330,41 +334,58 @@ public sealed record BSplineCurve(int Degree, ImmutableArray<double> Knots, Immu
         return new BSplineCurve(3, knots.ToImmutable(), poles, []);
     }
 
-    public override Vec3 At(double t) => Derived(t, 0)[0];
-
-    public override Vec3 Slope(double t) => Derived(t, 1)[1];
-
-    public override Vec3 Bend(double t) => Derived(t, 2)[2];
-
-    private Vec3[] Derived(double t, int order)
+    public override Vec3 At(double t)
     {
+        Span<Vec3> c = stackalloc Vec3[1];
+        Derive(t, c);
+        return c[0];
+    }
+
+    public override Vec3 Slope(double t)
+    {
+        Span<Vec3> c = stackalloc Vec3[2];
+        Derive(t, c);
+        return c[1];
+    }
+
+    public override Vec3 Bend(double t)
+    {
+        Span<Vec3> c = stackalloc Vec3[3];
+        Derive(t, c);
+        return c[2];
+    }
+
+    /// <summary>The place and as many derivatives as there is room for, two at most.</summary>
+    private void Derive(double t, Span<Vec3> c)
+    {
+        var order = c.Length - 1;
         t = Math.Clamp(t, From, To);
-        var span = BSplineBasis.Span(Knots, Degree, t);
-        var basis = BSplineBasis.Derivatives(Knots, Degree, span, t, order);
-        var (a, w) = (new Vec3[order + 1], new double[order + 1]);
+        var knots = Knots.AsSpan();
+        var span = BSplineBasis.Span(knots, Degree, t);
+        Span<double> basis = stackalloc double[c.Length * (Degree + 1)];
+        BSplineBasis.Derivatives(knots, Degree, span, t, order, basis);
+        Span<double> w = stackalloc double[c.Length];
         for (var k = 0; k <= order; k++)
         {
+            c[k] = Vec3.Zero;
             for (var j = 0; j <= Degree; j++)
             {
-                var weight = Weights.IsDefaultOrEmpty ? 1 : Weights[span - Degree + j];
-                a[k] += Poles[span - Degree + j] * (basis[k, j] * weight);
-                w[k] += basis[k, j] * weight;
+                var share = basis[(k * (Degree + 1)) + j] * (Weights.IsDefaultOrEmpty ? 1 : Weights[span - Degree + j]);
+                c[k] += Poles[span - Degree + j] * share;
+                w[k] += share;
             }
         }
 
         // The quotient rule, equation 4.8 there.
-        var c = new Vec3[order + 1];
-        c[0] = a[0] / w[0];
+        c[0] /= w[0];
         if (order > 0)
         {
-            c[1] = (a[1] - (c[0] * w[1])) / w[0];
+            c[1] = (c[1] - (c[0] * w[1])) / w[0];
         }
 
         if (order > 1)
         {
-            c[2] = (a[2] - (c[1] * (2 * w[1])) - (c[0] * w[2])) / w[0];
+            c[2] = (c[2] - (c[1] * (2 * w[1])) - (c[0] * w[2])) / w[0];
         }
-
-        return c;
     }
 }

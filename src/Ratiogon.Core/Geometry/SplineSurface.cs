@@ -34,8 +34,13 @@ public sealed record SplineSurface(
     {
         u = Math.Clamp(u, RangeU.From, RangeU.To);
         v = Math.Clamp(v, RangeV.From, RangeV.To);
-        var (i, j) = (BSplineBasis.Span(KnotsU, DegreeU, u), BSplineBasis.Span(KnotsV, DegreeV, v));
-        var (bu, bv) = (BSplineBasis.Derivatives(KnotsU, DegreeU, i, u, 1), BSplineBasis.Derivatives(KnotsV, DegreeV, j, v, 1));
+        var ku = KnotsU.AsSpan();
+        var kv = KnotsV.AsSpan();
+        var (i, j) = (BSplineBasis.Span(ku, DegreeU, u), BSplineBasis.Span(kv, DegreeV, v));
+        Span<double> bu = stackalloc double[2 * (DegreeU + 1)];
+        Span<double> bv = stackalloc double[2 * (DegreeV + 1)];
+        BSplineBasis.Derivatives(ku, DegreeU, i, u, 1, bu);
+        BSplineBasis.Derivatives(kv, DegreeV, j, v, 1, bv);
         Vec3 a = default,
             au = default,
             av = default;
@@ -46,7 +51,7 @@ public sealed record SplineSurface(
             {
                 var at = ((i - DegreeU + k) * CountV) + j - DegreeV + l;
                 var weight = Weights.IsDefaultOrEmpty ? 1 : Weights[at];
-                var (f, fu, fv) = (bu[0, k] * bv[0, l] * weight, bu[1, k] * bv[0, l] * weight, bu[0, k] * bv[1, l] * weight);
+                var (f, fu, fv) = (bu[k] * bv[l] * weight, bu[DegreeU + 1 + k] * bv[l] * weight, bu[k] * bv[DegreeV + 1 + l] * weight);
                 (a, au, av) = (a + (Poles[at] * f), au + (Poles[at] * fu), av + (Poles[at] * fv));
                 (w, wu, wv) = (w + f, wu + fu, wv + fv);
             }

@@ -260,6 +260,9 @@ public interface ISolidKernel
     /// <summary>Two or more outlines, the sides square to the plane of the first, of the last, or of both.</summary>
     Outcome<SolidResult> LoftSquare(IReadOnlyList<Profile> sections, bool squareFirst, bool squareLast);
 
+    /// <summary>Bodies side by side as they are, overlapping where they do: no body, but it looks like their union from outside.</summary>
+    SolidResult Beside(ISolid a, params IReadOnlyList<ISolid> others);
+
     /// <summary>Union; faces of one surface that come to lie side by side become one face.</summary>
     Outcome<SolidResult> Join(ISolid a, params IReadOnlyList<ISolid> others);
 
@@ -367,7 +370,9 @@ public interface ISolidKernel
 
     /// <param name="solid">The body.</param>
     /// <param name="deviation">Largest distance between surface and triangles, in millimetres.</param>
-    SolidMesh Mesh(ISolid solid, double deviation);
+    /// <param name="coarse">For a picture of a moment: twice the turn between neighbours, and nobody looks whether the deviation is
+    /// kept everywhere. What is finer already stays as it is; what is made is not kept with the body.</param>
+    SolidMesh Mesh(ISolid solid, double deviation, bool coarse = false);
 
     Outcome<Nearest> Distance(ISolid a, SubShape ofA, ISolid b, SubShape ofB);
 

@@ -27,7 +27,10 @@ public sealed partial class LiveHub
             : null;
 
     /// <summary>The part as a draft of a form would make it, or as it stands before the form.</summary>
-    public async Task<PreviewMessage?> PreviewForm(string draft, bool before)
+    /// <param name="draft">A <see cref="FormDraft"/> as JSON.</param>
+    /// <param name="before">Whether it is asked for without the form.</param>
+    /// <param name="quick">Whether a picture of a moment will do, while a size changes.</param>
+    public async Task<PreviewMessage?> PreviewForm(string draft, bool before, bool quick)
     {
         var session = Session();
         if (Read<FormDraft>(draft) is not { Step: FormStep step } asked)
@@ -48,7 +51,7 @@ public sealed partial class LiveHub
 
         // A new step has the id that the old part lacks.
         var made = applied.Value.Steps.First(s => step.Id.Length > 0 ? s.Id == step.Id : session.Present.Find(s.Id) is null);
-        var built = await session.TryAsync(applied.Value with { StopLine = made.Number });
+        var built = await session.TryAsync(applied.Value with { StopLine = made.Number }, quick);
         return built.Done ? PreviewMessage.Of(applied.Value, built.Value, made.Id) : PreviewMessage.Refused(built.Refusal!);
     }
 

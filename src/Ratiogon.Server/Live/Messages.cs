@@ -488,7 +488,7 @@ public sealed record ProbeView(Vec3 Origin, Vec3 Way, System.Collections.Immutab
         );
 }
 
-/// <summary>The part as a form would make it: the step's own state, and the bodies.</summary>
+/// <summary>The part as a form would make it: the step's own state, and the bodies; rough where it is a picture of a moment.</summary>
 [MessagePackObject]
 public sealed record PreviewMessage(
     [property: Key("step")] string Step,
@@ -496,7 +496,7 @@ public sealed record PreviewMessage(
     [property: Key("message")] string Message,
     [property: Key("holes")] HoleMessage[] Holes,
     [property: Key("bodies")] BodyMessage[] Bodies,
-    [property: Key("volume")] double Volume,
+    [property: Key("rough")] bool Rough,
     [property: Key("points")] double[] Points,
     [property: Key("where")] string Where,
     [property: Key("ways")] FormWayMessage[] Ways
@@ -511,7 +511,7 @@ public sealed record PreviewMessage(
             own?.Message ?? "",
             [.. own?.Holes.Select(h => HoleMessage.Of(h, part.Units)) ?? []],
             [.. built.Bodies.Where(b => b.Mesh is not null).Select(b => RebuiltMessage.Body(part, b))],
-            built.Bodies.Sum(b => b.Mass.Volume),
+            built.Rough,
             [.. own?.Points.SelectMany(p => new[] { p.X, p.Y, p.Z }) ?? []],
             own?.Where ?? "",
             [.. own?.Ways.Select(w => new FormWayMessage(w.Words, w.Field, w.Value, w.Instead)) ?? []]
@@ -525,7 +525,7 @@ public sealed record PreviewMessage(
             refusal.Message,
             [],
             [],
-            0,
+            false,
             [.. refusal.Places.SelectMany(p => new[] { p.X, p.Y, p.Z })],
             refusal.Where ?? "",
             []

@@ -106,7 +106,7 @@ public interface IPartSession
     Task<Outcome<Imported>> ImportSvgAsync(byte[] file, string name, string? sketch, Guid account);
 
     /// <summary>Builds another state of the part without keeping it. The model as kept is not touched.</summary>
-    Task<Outcome<RebuildResult>> TryAsync(Part part);
+    Task<Outcome<RebuildResult>> TryAsync(Part part, bool quick = false);
 
     /// <summary>Puts another state in the place of this one, as an edit that can be undone.</summary>
     /// <param name="state">What the part will be.</param>

@@ -213,10 +213,10 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         );
     }
 
-    public async Task<Outcome<RebuildResult>> TryAsync(Part part)
+    public async Task<Outcome<RebuildResult>> TryAsync(Part part, bool quick = false)
     {
         var bytes = JsonSerializer.SerializeToUtf8Bytes(part, PartJson.Compact);
-        var answer = await InWorkerAsync(worker => worker.RebuildAsync(bytes, oneByOne: false));
+        var answer = await InWorkerAsync(worker => quick ? worker.QuickAsync(bytes) : worker.RebuildAsync(bytes, oneByOne: false));
         return answer.Map(packed => MessagePackSerializer.Deserialize<RebuildResult>(packed, WorkerFormat.Options));
     }
 

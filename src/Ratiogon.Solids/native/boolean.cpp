@@ -296,6 +296,25 @@ RG_API int32_t rg_boolean(int32_t kind, const rg_shape* a, const rg_shape* const
     });
 }
 
+RG_API int32_t rg_beside(const rg_shape* const* shapes, int32_t count, rg_result** result) {
+    return rg_guard([&]() -> int32_t {
+        BRep_Builder builder;
+        TopoDS_Compound all;
+        builder.MakeCompound(all);
+        for (int32_t i = 0; i < count; i++) {
+            builder.Add(all, shapes[i]->shape);
+        }
+        Origins origins(all);
+        for (int32_t i = 0; i < count; i++) {
+            for (int k = 1; k <= shapes[i]->faces.Extent(); k++) {
+                origins.note(shapes[i]->faces(k), i, 0, k - 1);
+            }
+            origins.know(shapes[i]);
+        }
+        return origins.release_unchecked(result);
+    });
+}
+
 RG_API int32_t rg_solid_at(const rg_shape* s, int32_t number, rg_result** result) {
     return rg_guard([&]() -> int32_t {
         TopExp_Explorer it(s->shape, TopAbs_SOLID);

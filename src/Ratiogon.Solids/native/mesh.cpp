@@ -8,6 +8,7 @@
 #include <BRepMesh_DelabellaMeshAlgoFactory.hxx>
 #include <BRepMesh_FaceDiscret.hxx>
 #include <BRepMesh_IncrementalMesh.hxx>
+#include <BRepTools.hxx>
 #include <BRep_Tool.hxx>
 #include <GCPnts_TangentialDeflection.hxx>
 #include <OSD_Parallel.hxx>
@@ -26,7 +27,7 @@ struct rg_mesh {
 
 namespace {
 
-constexpr double angular_deviation = 0.25;
+constexpr double angular_deviation = 0.25, angular_deviation_coarse = 0.5;
 
 void push(std::vector<float>& to, const gp_XYZ& v) {
     to.push_back(static_cast<float>(v.X()));
@@ -86,17 +87,31 @@ TopTools_MapOfShape seams_of(const rg_shape* s) {
     return seams;
 }
 
-void add_edge(const TopTools_MapOfShape& seams, const TopoDS_Edge& edge, double deviation, rg_mesh& mesh) {
+void add_edge(const TopTools_MapOfShape& seams, const TopoDS_Edge& edge, double deviation, double turn, rg_mesh& mesh) {
     if (BRep_Tool::Degenerated(edge) || seams.Contains(edge)) {
         mesh.edge_counts.push_back(0);
         return;
     }
     const BRepAdaptor_Curve curve(edge);
-    const GCPnts_TangentialDeflection points(curve, angular_deviation / 2, deviation);
+    const GCPnts_TangentialDeflection points(curve, turn / 2, deviation);
     for (int i = 1; i <= points.NbPoints(); i++) {
         push(mesh.edge_points, points.Value(i).XYZ());
     }
     mesh.edge_counts.push_back(points.NbPoints());
+}
+
+// The faces that have no triangles as fine as these; they are looked up before, to be forgotten afterwards.
+std::vector<TopoDS_Face> rougher_than(const rg_shape* s, double deviation) {
+    std::vector<TopoDS_Face> rougher;
+    for (int i = 1; i <= s->faces.Extent(); i++) {
+        TopLoc_Location location;
+        const TopoDS_Face face = TopoDS::Face(s->faces(i));
+        const Handle(Poly_Triangulation) triangulation = BRep_Tool::Triangulation(face, location);
+        if (triangulation.IsNull() || triangulation->Deflection() > deviation / 2) {
+            rougher.push_back(face);
+        }
+    }
+    return rougher;
 }
 
 // Faces that are one shape in several places have one set of triangles.
@@ -115,13 +130,15 @@ void refine_all(const rg_shape* s, double deviation) {
 
 RG_API void rg_mesh_free(rg_mesh* mesh) { delete mesh; }
 
-RG_API int32_t rg_mesh_make(const rg_shape* s, double deviation, rg_mesh** mesh) {
+RG_API int32_t rg_mesh_make(const rg_shape* s, double deviation, int32_t coarse, rg_mesh** mesh) {
     return rg_guard([&]() -> int32_t {
+        const double turn = coarse != 0 ? angular_deviation_coarse : angular_deviation;
+        const std::vector<TopoDS_Face> passing = coarse != 0 ? rougher_than(s, deviation) : std::vector<TopoDS_Face>();
         // Faces that an earlier body had too keep their triangles.
         BRepMesh_IncrementalMesh made;
         made.SetShape(s->shape);
         made.ChangeParameters().Deflection = deviation;
-        made.ChangeParameters().Angle = angular_deviation;
+        made.ChangeParameters().Angle = turn;
         made.ChangeParameters().InParallel = true;
         const Handle(Progress) progress = new Progress(0, 1);
         // Convex hulls of lifted points take a third of the time that putting in point by point does.
@@ -137,14 +154,19 @@ RG_API int32_t rg_mesh_make(const rg_shape* s, double deviation, rg_mesh** mesh)
                 BRepMesh_IncrementalMesh(face, deviation / 8, false, angular_deviation / 4, false);
             }
         }
-        refine_all(s, deviation);
+        if (coarse == 0) {
+            refine_all(s, deviation);
+        }
         auto out = std::make_unique<rg_mesh>();
         const TopTools_MapOfShape seams = seams_of(s);
         for (int i = 1; i <= s->faces.Extent(); i++) {
             add_face(TopoDS::Face(s->faces(i)), *out);
         }
         for (int i = 1; i <= s->edges.Extent(); i++) {
-            add_edge(seams, TopoDS::Edge(s->edges(i)), deviation, *out);
+            add_edge(seams, TopoDS::Edge(s->edges(i)), deviation, turn, *out);
+        }
+        for (const TopoDS_Face& face : passing) {
+            BRepTools::Clean(face);
         }
         *mesh = out.release();
         return 0;

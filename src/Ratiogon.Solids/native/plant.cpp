@@ -6,6 +6,9 @@
 #include <BRepAdaptor_Curve.hxx>
 #include <BRepAdaptor_Surface.hxx>
 #include <BRepAlgoAPI_Splitter.hxx>
+#include <BRepClass3d_SolidClassifier.hxx>
+#include <IntCurvesFace_Intersector.hxx>
+#include <Precision.hxx>
 #include <BRepBndLib.hxx>
 #include <BRepBuilderAPI_MakeFace.hxx>
 #include <BRepClass_FaceClassifier.hxx>
@@ -296,6 +299,34 @@ bool plantable(const rg_shape* tool) {
     return all;
 }
 
+// Whether the axis of a tool goes through one of some faces within the tool: seen at once, where their distance takes long to find.
+bool pierced(const rg_shape* tool, const std::vector<TopoDS_Face>& faces) {
+    std::optional<gp_Ax1> axis;
+    for (int i = 1; i <= tool->faces.Extent() && !axis; i++) {
+        const BRepAdaptor_Surface surface(TopoDS::Face(tool->faces(i)), false);
+        if (surface.GetType() == GeomAbs_Cylinder) {
+            axis = surface.Cylinder().Axis();
+        } else if (surface.GetType() == GeomAbs_Cone) {
+            axis = surface.Cone().Axis();
+        }
+    }
+    if (!axis || faces.empty()) {
+        return false;
+    }
+    BRepClass3d_SolidClassifier within(tool->shape);
+    for (const TopoDS_Face& face : faces) {
+        IntCurvesFace_Intersector meets(face, clear);
+        meets.Perform(gp_Lin(*axis), -Precision::Infinite(), Precision::Infinite());
+        for (int k = 1; meets.IsDone() && k <= meets.NbPnt(); k++) {
+            within.Perform(meets.Pnt(k), clear);
+            if (within.State() == TopAbs_IN) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
 // What is put on a body: pieces, and the outlines that they leave in its faces.
 class Planted {
 public:
@@ -340,7 +371,7 @@ public:
                 return false;
             }
         }
-        if (near.empty()) {
+        if (near.empty() || pierced(tool, curved)) {
             return false;
         }
         Piece whole{tool->shape, {}};

@@ -64,6 +64,9 @@ RG_API int32_t rg_drill(const rg_shape* body, const rg_shape* const* tools, cons
 // start is the angle where it begins. Its sides are numbered first flank, root, second flank, mouth.
 RG_API int32_t rg_groove(const double* axis, const double* section, double pitch, double turns, double start, rg_result** result);
 
+// Shapes side by side as they are: no body, but the picture of their union from outside.
+RG_API int32_t rg_beside(const rg_shape* const* shapes, int32_t count, rg_result** result);
+
 // operation: 0 union, 1 the first without the others, 2 what it has in common with them, 3 as 1 without putting together
 // faces of one surface (which takes for ever on wound ones).
 RG_API int32_t rg_boolean(int32_t operation, const rg_shape* a, const rg_shape* const* tools, int32_t count, rg_result** result);
@@ -127,7 +130,7 @@ RG_API int32_t rg_sheet(const double* plane, double reach, rg_shape** shape);
 // kinds: 0 whole, 1 face, 2 edge, 3 vertex. seven: distance, point on a, point on b.
 RG_API int32_t rg_distance(const rg_shape* a, int32_t kind_a, int32_t index_a, const rg_shape* b, int32_t kind_b, int32_t index_b, double* seven);
 
-RG_API int32_t rg_mesh_make(const rg_shape* shape, double deviation, rg_mesh** mesh);
+RG_API int32_t rg_mesh_make(const rg_shape* shape, double deviation, int32_t coarse, rg_mesh** mesh);
 // corners, triangles, edge points.
 RG_API void rg_mesh_counts(const rg_mesh* mesh, int32_t* three);
 RG_API void rg_mesh_read(const rg_mesh* mesh, float* positions, float* normals, uint32_t* triangles, int32_t* face_triangles, float* edge_points, int32_t* edge_counts);

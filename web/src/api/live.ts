@@ -192,8 +192,8 @@ export class LiveLink {
   }
 
   /** The part as a form would make it, or as it stands before the form. */
-  previewForm(draft: FormDraft, before = false): Promise<PreviewMessage | null> {
-    return this.hub.invoke('PreviewForm', JSON.stringify(draft), before)
+  previewForm(draft: FormDraft, before = false, quick = false): Promise<PreviewMessage | null> {
+    return this.hub.invoke('PreviewForm', JSON.stringify(draft), before, quick)
   }
 
   /** Does one thing to a draft of the measuring tool; all of it JSON. */

@@ -1663,8 +1663,7 @@ export interface components {
             message: string;
             holes: components["schemas"]["HoleMessage"][];
             bodies: components["schemas"]["BodyMessage"][];
-            /** Format: double */
-            volume: number;
+            rough: boolean;
             points: number[];
             where: string;
             ways: components["schemas"]["FormWayMessage"][];

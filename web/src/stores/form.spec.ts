@@ -31,10 +31,13 @@ const live = {
     server.inputs.push(input)
     return server.answers.shift()!
   }),
-  previewForm(d: FormDraft, before = false): Promise<PreviewMessage> {
-    const length = d.step.length as string
-    server.made.push(before ? `before ${length}` : length)
+  previewForm(d: FormDraft, before = false, quick = false): Promise<PreviewMessage> {
+    const length = (d.step.length as string | undefined) ?? ''
+    server.made.push(
+      before ? `before ${length}` : quick || !length.startsWith('slow') ? length : `${length}, as it is`,
+    )
     const message = {
+      rough: quick && length.startsWith('slow'),
       step: 'e',
       state: length === 'bad' ? 'failed' : 'built',
       message: length === 'bad' ? 'No.' : '',
@@ -91,6 +94,45 @@ describe('a form', () => {
     await buildOne()
     expect(form.preview?.state).toBe('built')
     expect(form.building).toBe(false)
+  })
+
+  it('is drawn roughly at once, and as it is when its size stands still', async () => {
+    vi.useFakeTimers()
+    const form = useForm()
+    server.answers = [answer('slow 1'), answer('slow 2')]
+    await form.begin('extrude', [])
+    await buildOne()
+    expect(form.preview?.rough).toBe(true)
+    await vi.advanceTimersByTimeAsync(60)
+    await form.set('length', 'slow 2')
+    await buildOne()
+    expect(server.made).toEqual(['slow 1', 'slow 2'])
+    await vi.advanceTimersByTimeAsync(200)
+    expect(server.made.at(-1)).toBe('slow 2, as it is')
+    await buildOne()
+    expect(form.preview?.rough).toBe(false)
+    expect(form.building).toBe(false)
+    vi.useRealTimers()
+  })
+
+  it('does not wait out the pause when it is accepted or closed', async () => {
+    const form = useForm()
+    server.answers = [answer('slow 1'), answer('slow 2')]
+    await form.begin('extrude', [])
+    await buildOne()
+    const accepted = form.accept()
+    await tick()
+    expect(server.made).toEqual(['slow 1', 'slow 1, as it is'])
+    await buildOne()
+    await accepted
+    expect(part.sent).toHaveLength(1)
+
+    await form.begin('extrude', [])
+    await buildOne()
+    form.close()
+    await tick()
+    expect(form.building).toBe(false)
+    expect(server.made).toHaveLength(3)
   })
 
   it('is not built again for a new name', async () => {

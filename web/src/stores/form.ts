@@ -4,6 +4,9 @@ import type { FormAnswer, FormDraft, FormInput, FormWay, PreviewMessage, ProbeVi
 import type { BodyMessage } from '../api/live'
 import { usePart } from './part'
 
+/** How long a size has to stand still until the changed solid is drawn as it is, in milliseconds. */
+const pause = 120
+
 /** The form being made or edited. The server says what a draft is and builds it; this holds the draft and the picture. */
 export const useForm = defineStore('form', () => {
   const part = usePart()
@@ -19,6 +22,8 @@ export const useForm = defineStore('form', () => {
   let busy: Promise<void> = Promise.resolve()
   let built = ''
   let waiting: FormDraft | null = null
+  /** Ends the pause before what was drawn roughly is drawn as it is. */
+  let wake: () => void = () => {}
 
   const open = computed(() => answer.value !== null)
   const references = computed(() =>
@@ -75,22 +80,43 @@ export const useForm = defineStore('form', () => {
     built = key
     const idle = waiting === null && !building.value
     waiting = now.draft
+    wake()
     if (idle) void build()
   }
 
+  /** First roughly, at once; as it is when nothing newer has come for a moment. */
   async function build(): Promise<void> {
     building.value = true
     while (waiting) {
       const draft = waiting
       waiting = null
-      const made = await part.live()?.previewForm(draft)
-      if (!waiting && answer.value) preview.value = answer.value.command ? (made ?? null) : null
+      show(await part.live()?.previewForm(draft, false, true))
+      if (preview.value?.rough && !(await newer())) show(await part.live()?.previewForm(draft))
     }
     building.value = false
   }
 
+  function show(made: PreviewMessage | null | undefined): void {
+    if (!waiting && answer.value) preview.value = answer.value.command ? (made ?? null) : null
+  }
+
+  /** Whether something newer is waiting, or comes within the pause. */
+  function newer(): Promise<boolean> {
+    if (waiting || !answer.value) return Promise.resolve(true)
+    return new Promise((done) => {
+      const over = (): void => {
+        clearTimeout(timer)
+        wake = () => {}
+        done(waiting !== null || answer.value === null)
+      }
+      const timer = setTimeout(over, pause)
+      wake = over
+    })
+  }
+
   /** Waits for the picture of the draft, but not for one that takes long. */
   async function settled(): Promise<void> {
+    wake()
     for (let waited = 0; building.value && waited < 2000; waited += 20)
       await new Promise((done) => setTimeout(done, 20))
   }
@@ -194,6 +220,7 @@ export const useForm = defineStore('form', () => {
     before.value = null
     waiting = null
     built = ''
+    wake()
   }
 
   async function probe(reference: string): Promise<void> {
