@@ -1,9 +1,16 @@
+using System.Collections.Concurrent;
+
 namespace Ratiogon.Core.Quantities;
 
 /// <summary>A formula as the user wrote it, parsed once.</summary>
 public sealed class Formula
 {
-    private const int Longest = 500;
+    private const int Longest = 500,
+        MostKept = 4096;
+
+    /// <summary>Formulas never change: what was read once is kept, the same text for every part, until there are too many.</summary>
+    private static readonly ConcurrentDictionary<string, Outcome<Formula>> Kept = new(StringComparer.Ordinal);
+
     private readonly Expression root;
 
     private Formula(string text, Expression root)
@@ -30,9 +37,22 @@ public sealed class Formula
             return new Refusal("formula.empty", "A value is needed here.");
         }
 
-        return trimmed.Length > Longest
-            ? new Refusal("formula.too-long", $"A formula may have {Longest} characters; this one has {trimmed.Length}.")
-            : FormulaParser.Parse(trimmed).Map(root => new Formula(trimmed, root));
+        if (trimmed.Length > Longest)
+        {
+            return new Refusal("formula.too-long", $"A formula may have {Longest} characters; this one has {trimmed.Length}.");
+        }
+
+        if (Kept.TryGetValue(trimmed, out var known))
+        {
+            return known;
+        }
+
+        if (Kept.Count >= MostKept)
+        {
+            Kept.Clear();
+        }
+
+        return Kept[trimmed] = FormulaParser.Parse(trimmed).Map(root => new Formula(trimmed, root));
     }
 
     /// <summary>The value, in millimetres, radians and grams.</summary>

@@ -125,4 +125,22 @@ public class FormulaTests
     [InlineData(-0.00001, LengthUnit.Millimetre, "0 mm")]
     public void Lengths_are_shown_in_the_chosen_unit(double mm, LengthUnit unit, string shown) =>
         Units.Show(Quantity.Length(mm), unit).ShouldBe(shown);
+
+    [Fact]
+    public void A_formula_is_read_once_and_wrong_ones_stay_wrong()
+    {
+        Formula.Parse(" kept_w / 2 ").Value.ShouldBeSameAs(Formula.Parse("kept_w / 2").Value);
+        for (var i = 0; i < 2; i++)
+        {
+            Formula.Parse("kept_w / ").Refusal!.Code.ShouldStartWith("formula.");
+        }
+
+        // More than are kept: none is taken for another.
+        for (var i = 0; i < 10_000; i++)
+        {
+            Value($"{i} mm + 1 mm").Value.Value.ShouldBe(i + 1);
+        }
+
+        Value("7 mm + 1 mm").Value.Value.ShouldBe(8);
+    }
 }

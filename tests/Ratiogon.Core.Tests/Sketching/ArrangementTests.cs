@@ -258,4 +258,19 @@ public class ArrangementTests
         several.Code.ShouldBe("region.several");
         several.Message.ShouldContain(ears[0].Key);
     }
+
+    [Fact]
+    public void What_was_found_for_a_sketch_is_kept_with_it_and_read_from_many_threads()
+    {
+        var sketch = Of([.. Enumerable.Range(0, 12).SelectMany(i => Circle($"k{i}", 12 * i, 0, 10)), .. Box("r", -30, -4, 170, 4)]);
+        var alone = Arrangement.Of(sketch with { Entities = [.. sketch.Entities] });
+        var joined = alone.Join(alone.Regions).Sum(r => r.Area);
+        Parallel.For(0, 64, _ =>
+        {
+            var found = Arrangement.Of(sketch);
+            found.ShouldBeSameAs(Arrangement.Of(sketch));
+            found.Join(found.Regions).Sum(r => r.Area).ShouldBe(joined, 1e-9);
+        });
+        Arrangement.Of(sketch with { Entities = sketch.Entities.RemoveRange(0, 2) }).Regions.Length.ShouldNotBe(alone.Regions.Length);
+    }
 }

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Runtime.CompilerServices;
 using Ratiogon.Core.Geometry;
 
 namespace Ratiogon.Core.Sketches.Regions;
@@ -41,9 +42,17 @@ public sealed class Arrangement
     /// <summary>Places where two curves cross between their ends.</summary>
     public ImmutableArray<(string A, string B, Vec2 At)> CrossedAt { get; private set; } = [];
 
+    // Sketches are immutable: what was worked out for one holds as long as it lives, and is only read once it is here.
+    private static readonly ConditionalWeakTable<Sketch, Arrangement> Kept = [];
+
     public static Arrangement Of(Sketch sketch)
     {
         ArgumentNullException.ThrowIfNull(sketch);
+        return Kept.GetValue(sketch, Made);
+    }
+
+    private static Arrangement Made(Sketch sketch)
+    {
         var curves = sketch.Entities.Where(e => !e.Construction).Select(e => SketchCurve.Of(sketch, e)).OfType<SketchCurve>().ToList();
         var arrangement = new Arrangement();
         arrangement.Split(curves);
