@@ -5,7 +5,7 @@ if (args is not [var what, .. var rest])
 {
     Console.Error.WriteLine(
         "bench: drag | datums | forms PROGRAM | steps | workers | corpus FOLDER | damaged N | gauge PROGRAM | triangles "
-            + "| judging | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS | flood ADDRESS | asking"
+            + "| judging | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS | flood ADDRESS | load ADDRESS | asking"
     );
     return 2;
 }
@@ -75,6 +75,9 @@ switch (what)
         return 0;
     case "flood":
         await FloodBench.RunAsync(new Uri(rest[0]));
+        return 0;
+    case "load":
+        await LoadBench.RunAsync(new Uri(rest[0]));
         return 0;
     case "picture":
         PictureBench.Run(new Uri(rest[0]));

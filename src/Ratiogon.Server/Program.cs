@@ -1,7 +1,9 @@
+using System.IO.Compression;
 using System.Reflection;
 using System.Text.Json;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.AspNetCore.SignalR;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
@@ -101,6 +103,10 @@ services.AddProblemDetails(o =>
     }
 );
 services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
+services
+    // Answers hold no secrets that a stranger's text could be held against, and come to no other origin.
+    .AddResponseCompression(o => (o.EnableForHttps, o.MimeTypes) = (true, ["application/json", "application/problem+json"]))
+    .Configure<BrotliCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
 services.ConfigureHttpJsonOptions(o => PartJson.Configure(o.SerializerOptions));
 services.AddSingleton(TimeProvider.System).AddSingleton<LiveDesks>();
 services
@@ -139,6 +145,7 @@ app.UseExceptionHandler(
     }
 );
 app.UseStatusCodePages();
+app.UseResponseCompression();
 app.UseFences();
 app.UsePages();
 app.UseAuthentication();

@@ -248,7 +248,8 @@ public sealed record StepStateMessage(
     [property: Key("summary")] string Summary
 );
 
-/// <summary>A body to draw: little-endian arrays, with the names of its faces, edges and vertices in order.</summary>
+/// <summary>A body to draw: little-endian arrays as <see cref="Packed"/> packs them, with the names of its faces, edges and vertices in
+/// order.</summary>
 [MessagePackObject]
 public sealed record BodyMessage
 {
@@ -405,11 +406,11 @@ public sealed record RebuiltMessage(
         {
             Name = body.Name,
             Key = body.Key,
-            Positions = body.Mesh!.Positions,
-            Normals = body.Mesh.Normals,
-            Triangles = body.Mesh.Triangles,
+            Positions = Packed.Numbers(body.Mesh!.Positions),
+            Normals = Packed.Numbers(body.Mesh.Normals),
+            Triangles = Packed.Rising(body.Mesh.Triangles),
             FaceTriangles = body.Mesh.FaceTriangles,
-            EdgePoints = body.Mesh.EdgePoints,
+            EdgePoints = Packed.Numbers(body.Mesh.EdgePoints),
             EdgeCounts = body.Mesh.EdgeCounts,
             Vertices = [.. body.Topology.Vertices.SelectMany(v => new[] { v.X, v.Y, v.Z })],
             Faces = [.. body.Names.Faces],

@@ -117,12 +117,20 @@ internal sealed class PartSessions : IPartSessions, IDisposable
             .OrderBy(e => e.Session!.Used)
             .Take(most)
             .ToList();
+        var gone = 0;
         foreach (var (entry, session) in ready)
         {
             if (live.TryRemove(entry))
             {
                 session!.Dispose();
+                gone++;
             }
+        }
+
+        if (gone > 0 && live.IsEmpty)
+        {
+            // Nobody is here to wait for it: what all of them took goes back to the machine.
+            GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
         }
     }
 }

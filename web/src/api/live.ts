@@ -1,6 +1,7 @@
 import * as signalR from '@microsoft/signalr'
 import { MessagePackHubProtocol } from '@microsoft/signalr-protocol-msgpack'
 import type { FormDraft, FormInput, PreviewMessage } from './forms'
+import { unpacked } from './packed'
 import type { components } from './schema'
 
 type Schemas = components['schemas']
@@ -60,7 +61,7 @@ export class LiveLink {
     this.hub.serverTimeoutInMilliseconds = 10_000
     this.hub.keepAliveIntervalInMilliseconds = 3_000
     this.hub.on('Changed', hears.changed)
-    this.hub.on('Rebuilt', hears.rebuilt)
+    this.hub.on('Rebuilt', (message: RebuiltMessage) => hears.rebuilt(unpacked(message)))
     this.hub.on('Building', hears.building)
     this.hub.on('Share', hears.share)
     this.tell = (on) => {
@@ -131,12 +132,12 @@ export class LiveLink {
 
   /** The model of a state that the part was in; null where there is none. */
   at(revision: number): Promise<RebuiltMessage | null> {
-    return this.hub.invoke('At', revision)
+    return this.hub.invoke<RebuiltMessage | null>('At', revision).then(unpacked)
   }
 
   /** The model as it would be with another value of a parameter; null where it cannot be built so. */
   tryParameter(name: string, value: string): Promise<RebuiltMessage | null> {
-    return this.hub.invoke('TryParameter', name, value)
+    return this.hub.invoke<RebuiltMessage | null>('TryParameter', name, value).then(unpacked)
   }
 
   /** What people call the things that references name; of a sketch, its entities and rules. */
@@ -193,7 +194,9 @@ export class LiveLink {
 
   /** The part as a form would make it, or as it stands before the form. */
   previewForm(draft: FormDraft, before = false, quick = false): Promise<PreviewMessage | null> {
-    return this.hub.invoke('PreviewForm', JSON.stringify(draft), before, quick)
+    return this.hub
+      .invoke<PreviewMessage | null>('PreviewForm', JSON.stringify(draft), before, quick)
+      .then(unpacked)
   }
 
   /** Does one thing to a draft of the measuring tool; all of it JSON. */
