@@ -115,8 +115,10 @@ public sealed class Browser : IDisposable
         foreach (var stroke in strokes)
         {
             Act().SendKeys(stroke).Perform();
-            Thread.Sleep(60);
+            Drawn();
         }
+
+        Quiet();
     }
 
     /// <summary>Opens a part from the list.</summary>
@@ -141,7 +143,7 @@ public sealed class Browser : IDisposable
                 && Has("[data-testid=temper-bar], [data-testid=viewport]"),
             $"the tool {name}"
         );
-        Thread.Sleep(150);
+        Quiet();
         if (way is not null)
         {
             Press($"[data-way={way}]");
@@ -262,14 +264,14 @@ public sealed class Browser : IDisposable
         var act = Act().MoveToElement(view, px - 3, py - 2).MoveToElement(view, px, py);
         act = extend ? act.KeyDown(Keys.Shift).Click().KeyUp(Keys.Shift) : act.Click();
         act.Perform();
-        Thread.Sleep(120);
+        Quiet();
     }
 
     public void MoveSketch(double x, double y)
     {
         var (px, py) = OnScreen(x, y);
         Act().MoveToElement(Find("[data-testid=viewport]"), px, py).Perform();
-        Thread.Sleep(80);
+        Quiet();
     }
 
     public void DragSketch(double fromX, double fromY, double toX, double toY)
@@ -284,7 +286,7 @@ public sealed class Browser : IDisposable
         }
 
         act.Pause(TimeSpan.FromMilliseconds(150)).Release().Perform();
-        Thread.Sleep(200);
+        Quiet();
     }
 
     /// <summary>Clicks in the viewport, in pixels from its middle.</summary>
@@ -294,7 +296,7 @@ public sealed class Browser : IDisposable
         var act = Act().MoveToElement(view, fromMiddleX - 2, fromMiddleY).MoveToElement(view, fromMiddleX, fromMiddleY);
         act = extend ? act.KeyDown(Keys.Shift).Click().KeyUp(Keys.Shift) : act.Click();
         act.Perform();
-        Thread.Sleep(150);
+        Quiet();
     }
 
     /// <summary>Clicks where a place in space is seen, in millimetres.</summary>
@@ -327,7 +329,7 @@ public sealed class Browser : IDisposable
 
         act.AddAction(mouse.CreatePointerUp(button));
         driver.PerformActions(act.ToActionSequenceList());
-        Thread.Sleep(300);
+        Quiet();
     }
 
     /// <summary>Where a place in space is seen, in pixels from the middle of the viewport.</summary>
@@ -347,7 +349,7 @@ public sealed class Browser : IDisposable
 
     public void Shoot(string path)
     {
-        Thread.Sleep(350);
+        Quiet();
         driver.GetScreenshot().SaveAsFile(path);
     }
 
@@ -365,6 +367,23 @@ public sealed class Browser : IDisposable
 
     /// <summary>Gestures of a quick hand; the driver's own take a quarter of a second for every move.</summary>
     public Actions Act() => new(driver, TimeSpan.FromMilliseconds(20));
+
+    /// <summary>Waits until the page waits for nothing and draws nothing any more; of what takes longer than two seconds not the end.</summary>
+    public void Quiet() =>
+        driver.ExecuteAsyncScript(
+            """
+            const done = arguments[0], until = performance.now() + 2000
+            let still = 0
+            const look = () => {
+              const canvas = document.querySelector('[data-testid=viewport] canvas')
+              const rests = Number(document.documentElement.dataset.busy ?? 0) === 0 && (canvas?.dataset.still ?? 'true') === 'true'
+              still = rests ? still + 1 : 0
+              if (still > 2 || performance.now() > until) done()
+              else requestAnimationFrame(look)
+            }
+            requestAnimationFrame(look)
+            """
+        );
 
     /// <summary>Waits until the picture shows what was last asked of it.</summary>
     public void Drawn() =>

@@ -69,7 +69,7 @@ public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, f
         B.PressBench("Datum");
         B.Press($"[data-tool={tool}]");
         B.Find("[data-testid=datum-panel]");
-        Thread.Sleep(150);
+        B.Quiet();
     }
 
     protected void Pick(params (double X, double Y, double Z)[] places)
@@ -105,7 +105,7 @@ public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, f
             },
             $"'{words}'"
         );
-        Thread.Sleep(250);
+        B.Quiet();
     }
 
     /// <summary>Chooses another reading of the same picks, by some of its words.</summary>
@@ -131,13 +131,13 @@ public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, f
             },
             $"a reading '{words}'; there are: {string.Join(" | ", B.Driver.FindElements(By.CssSelector("[data-reading]")).Select(e => e.Text))}"
         );
-        Thread.Sleep(250);
+        B.Quiet();
     }
 
     protected void Value(string field, string text)
     {
         B.Fill($"footer [data-field='{field}']", text + Keys.Tab);
-        Thread.Sleep(250);
+        B.Quiet();
     }
 
     protected void Solution(int n)
@@ -150,7 +150,7 @@ public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, f
             },
             $"solution {n}"
         );
-        Thread.Sleep(200);
+        B.Quiet();
     }
 
     /// <summary>Accepts, answers where the new datum lies, and takes it back so that it is not in the way of the next.</summary>

@@ -47,7 +47,7 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
             .First(e => e.Text.Contains("4 solutions", StringComparison.Ordinal))
             .Click();
         B.Find("[data-testid=datum-panel]");
-        Thread.Sleep(200);
+        B.Quiet();
         B.Type("4", "5", Keys.Enter);
         B.Until(() => Rows() == rows + 2, "the plane");
         Math.Abs(Last().Z.X).ShouldBe(Math.Sqrt(0.5), 1e-9);
@@ -147,7 +147,7 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         B.ClickPlace(Q.Item1, Q.Item2, Q.Item3, extend: true);
         B.Press("[data-offer=quick]");
         B.Until(() => B.Prompt.StartsWith("Quick plane", StringComparison.Ordinal), "the quick plane");
-        Thread.Sleep(300);
+        B.Quiet();
         var rows = Rows();
         B.Press("[data-testid=quick-keep]");
         B.Until(() => Rows() == rows + 1, "the datum");
@@ -172,7 +172,7 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         B.Press("[data-offer=sketch-here]");
         B.Until(() => B.Has("[data-testid=leave-sketch]"), "the sketch");
         B.Settled();
-        Thread.Sleep(400);
+        B.Quiet();
 
         // Seen square on, x runs along the block and y up.
         B.Press("[data-tool=take-copy]");
@@ -267,7 +267,7 @@ public class DatumBenchTests(ServerFixture fixture) : DatumBench(fixture)
         B.PressText("Hide");
         B.Press("[data-testid=shown-kinds]");
         B.Press("[data-show-kind=plane]");
-        Thread.Sleep(300);
+        B.Quiet();
 
         // Removed anyway: the child fails with what was lost, and is mended by replacing its pick.
         B.Press("[data-more=a]");

@@ -114,7 +114,7 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
         Pick(Rim);
         Relate(0, "in the plane of");
         B.Press("[data-testid=datum-flip]");
-        Thread.Sleep(200);
+        B.Quiet();
         var level = Accept(keep: true);
         OnPlane(level, V(0, 0, 35));
 
@@ -122,7 +122,7 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
         var id = B.Driver.FindElements(By.CssSelector("tr[data-step]"))[^1].GetAttribute("data-step")!;
         B.Press($"[data-edit='{id}']");
         B.Press("[data-testid=datum-flip]");
-        Thread.Sleep(200);
+        B.Quiet();
         B.Press("[data-testid=datum-accept]");
         B.Until(() => FrameOf(id).Z.Z * level.Z.Z < 0, "the normal to turn round");
 

@@ -54,7 +54,7 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
         B.PressBench("Form");
         B.Press($"[data-tool={form}]");
         B.Find("[data-testid=form-panel]");
-        Thread.Sleep(250);
+        B.Quiet();
     }
 
     protected string Picks() =>
@@ -107,7 +107,7 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
     {
         More(field);
         B.Fill($"[data-testid=form-panel] input[data-field={field}]", text + Keys.Tab);
-        Thread.Sleep(250);
+        B.Quiet();
     }
 
     protected void Choose(string field, string words)
@@ -124,7 +124,7 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
             },
             $"'{words}' of {field}"
         );
-        Thread.Sleep(250);
+        B.Quiet();
     }
 
     protected void Accept(double volume, double within = 1e-6)
@@ -149,7 +149,7 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
     protected void Undo()
     {
         B.Press("[data-testid=undo]");
-        Thread.Sleep(300);
+        B.Quiet();
         B.Settled();
     }
 
@@ -157,6 +157,6 @@ public abstract class FormBench(ServerFixture fixture) : BrowserTest(fixture, fr
     {
         B.Press($"[data-more={step}]");
         B.PressText(words);
-        Thread.Sleep(300);
+        B.Quiet();
     }
 }

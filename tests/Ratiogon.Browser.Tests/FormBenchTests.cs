@@ -56,7 +56,7 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
         B.Until(() => B.Has("[data-offer=form-hole]"), "the hole among the offers");
         B.Press("[data-offer=form-hole]");
         B.Find("[data-testid=form-panel]");
-        Thread.Sleep(300);
+        B.Quiet();
         B.Type("4", Keys.Tab, "6", Keys.Enter);
         B.Until(() => !B.Has("[data-testid=form-panel]"), "the hole to be made");
         B.Settled();
@@ -134,7 +134,7 @@ public class FormBenchTests(ServerFixture fixture) : FormBench(fixture)
         foreach (var mode in new[] { "shaded", "through", "wire", "edges" })
         {
             B.Find($"[data-testid=look] option[value={mode}]").Click();
-            Thread.Sleep(150);
+            B.Quiet();
         }
 
         // Cut through the middle, the wall of the bore can be picked from the front.

@@ -118,7 +118,7 @@ public class JudgementTests(ServerFixture fixture) : SketcherTest(fixture)
             "window.frames_asked = 0; const ask = window.requestAnimationFrame; window.requestAnimationFrame = f => { "
                 + "window.frames_asked++; return ask(f) }"
         );
-        Thread.Sleep(600);
+        B.Quiet();
         B.Driver.ExecuteScript("window.frames_asked = 0");
         Thread.Sleep(1500);
         ((long)B.Driver.ExecuteScript("return window.frames_asked")!).ShouldBe(0, "frames asked for while nobody touches the page");

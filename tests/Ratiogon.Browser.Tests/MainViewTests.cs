@@ -31,7 +31,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Go("/sign-in");
         B.Find("[data-testid=enter-demo]");
         EnterDemo();
-        Thread.Sleep(1800);
+        B.Quiet();
         B.Type("g", Keys.Escape);
         B.ClickView(-96, 87);
         B.ClickView(-76, -16, extend: true);
@@ -88,12 +88,12 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.UntilFreedoms(9);
         B.ClickSketch(22, 12);
         B.Press("[data-testid=temper-bar]");
-        Thread.Sleep(300);
+        B.Quiet();
         Picture("sketch-temper");
         B.Press("[data-testid=temper-bar]");
         B.Press("[data-testid=finish]");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=finish-panel] input")).Count == 9, "nine proposals");
-        Thread.Sleep(600);
+        B.Quiet();
         Picture("finish");
         B.Press("[data-testid=finish]");
         B.ClickSketch(48, 36);
@@ -105,7 +105,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Type("90", Keys.Enter);
         B.Until(() => B.Refusal.Contains("clashes with", StringComparison.Ordinal), "the clash explained");
         B.Act().MoveToElement(B.Driver.FindElements(By.CssSelector("[data-testid=ways-out] button"))[1]).Perform();
-        Thread.Sleep(300);
+        B.Quiet();
         Picture("clash", pointerStays: true);
         B.ConsoleErrors().ShouldBeEmpty();
     }
@@ -124,14 +124,14 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Type(Keys.Escape);
         B.Press("[data-edit=seat]");
         B.Until(() => B.Text("[data-testid=datum-state]") == "4 solutions", "the tangent planes");
-        Thread.Sleep(500);
+        B.Quiet();
         Picture("tangent-plane");
         B.Press("[data-testid=datum-cancel]");
 
         Open("Hose guide");
         B.Press("[data-edit=half]");
         B.Until(() => B.Has("[data-grip=fraction]"), "the handle on the path");
-        Thread.Sleep(500);
+        B.Quiet();
         Picture("point-on-path");
         B.Press("[data-testid=datum-cancel]");
 
@@ -139,13 +139,13 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.PressBench("Datum");
         B.Press("[data-edit=left_frame]");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-grip]")).Count >= 4, "the handles of the frame");
-        Thread.Sleep(500);
+        B.Quiet();
         Picture("frames");
         B.Press("[data-testid=datum-cancel]");
         B.ClickPlace(30, -15, 28);
         B.Press("[data-offer=quick]");
         B.Until(() => B.Prompt.StartsWith("Quick plane", StringComparison.Ordinal), "the quick plane");
-        Thread.Sleep(600);
+        B.Quiet();
         B.Type(Keys.Escape);
         B.ConsoleErrors().ShouldBeEmpty();
     }
@@ -161,12 +161,12 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Has("[data-testid=form-state]") && B.Text("[data-testid=form-state]") == "ready", "the hole");
         B.Find("[data-testid=strip]");
         B.Driver.ExecuteScript("document.querySelector('[data-testid=form-notes]').scrollIntoView()");
-        Thread.Sleep(600);
+        B.Quiet();
         Picture("hole-strip");
         B.Press("[data-testid=form-cancel]");
         B.Press("[data-testid=section]");
         B.Find("[data-testid=section-bar]");
-        Thread.Sleep(600);
+        B.Quiet();
         B.Has("[data-testid=section-bar] input").ShouldBeTrue();
         B.Press("[aria-label='Close the section']");
 
@@ -181,14 +181,14 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
                 && B.Text("[data-testid=form-refusal]").Contains("too tight at", StringComparison.Ordinal),
             "the reason"
         );
-        Thread.Sleep(500);
+        B.Quiet();
         Picture("sweep-refused");
         B.Press("[data-testid=form-cancel]");
 
         Open("Spout");
         B.Press("[data-edit=hollow]");
         B.Until(() => B.Has("[data-testid=form-state]") && B.Text("[data-testid=form-state]") == "ready", "the loft");
-        Thread.Sleep(600);
+        B.Quiet();
         Picture("loft-cut");
         B.Press("[data-testid=form-cancel]");
         B.PressBench("Gauge");

@@ -70,7 +70,7 @@ public abstract class BrowserTest(ServerFixture fixture, bool fresh = true)
         B.PressText("New part");
         B.Find("[data-testid=build-sheet]");
         B.Settled();
-        Thread.Sleep(200);
+        B.Quiet();
     }
 
     /// <summary>A new part, open, of whoever is signed in. What the test before left in the console, wanted refusals among

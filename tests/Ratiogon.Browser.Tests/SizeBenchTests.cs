@@ -78,7 +78,7 @@ public class SizeBenchTests(ServerFixture fixture) : SketcherTest(fixture)
         B.Act().MoveToElement(B.Find("[data-dimension=d1]")).ClickAndHold().MoveByOffset(20, 45).MoveByOffset(5, 5).Release().Perform();
         B.Until(() => B.Find("[data-dimension=d1]").Location is var now && now.Y > before.Y + 30, "the text to be elsewhere");
         B.Until(() => B.Text("[data-testid=undo]").Length > 0, "the change to be kept");
-        Thread.Sleep(400);
+        B.Quiet();
         var text = B.Text("[data-dimension=d1]");
         var value = double.Parse(text.Split(' ')[0]);
         B.Driver.ExecuteScript("document.querySelector('[data-dimension=d1]').focus()");
@@ -167,7 +167,7 @@ public class SizeBenchTests(ServerFixture fixture) : SketcherTest(fixture)
             "the motions in words"
         );
         B.Driver.FindElements(By.CssSelector("[data-testid=temper-bar] ~ div li button"))[0].Click();
-        Thread.Sleep(1600);
+        B.Quiet();
         NoErrors();
     }
 }

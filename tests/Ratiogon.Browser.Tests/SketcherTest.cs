@@ -48,7 +48,7 @@ public abstract class SketcherTest(ServerFixture fixture) : BrowserTest(fixture,
     {
         OpenNew("Sketch", commands);
         B.Find("[data-testid=build-sheet]");
-        Thread.Sleep(200);
+        B.Quiet();
     }
 
     /// <summary>The loose sketch, open, with nothing picked.</summary>
@@ -92,7 +92,7 @@ public abstract class SketcherTest(ServerFixture fixture) : BrowserTest(fixture,
         for (var i = 0; i < 20 && B.Has("[data-testid=temper-bar]"); i++)
         {
             B.Press("[data-testid=undo]");
-            Thread.Sleep(150);
+            B.Quiet();
         }
 
         B.Until(() => !B.Has("[data-testid=temper-bar]"), "an empty sketch");

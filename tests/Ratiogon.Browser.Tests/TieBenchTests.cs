@@ -128,7 +128,7 @@ public class TieBenchTests(ServerFixture fixture) : SketcherTest(fixture)
         for (var y = 13.0; y > 5; y -= 1.2)
         {
             B.MoveSketch(22, y);
-            Thread.Sleep(60);
+            B.Quiet();
             var before = B.Prompt;
             B.ClickSketch(22, y);
             if (B.Prompt != before || B.Driver.FindElements(By.CssSelector("[data-constraint]")).Count > 0)

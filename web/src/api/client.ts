@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch'
 import { ref } from 'vue'
+import { busy } from './busy'
 import type { components, paths } from './schema'
 
 export type PartSnapshot = components['schemas']['PartSnapshot']
@@ -15,7 +16,7 @@ export type PartCommand = components['schemas']['PartCommand']
 
 /** A request that does not reach the server is answered like one that it refuses, without saying why. */
 export const reach = (...request: Parameters<typeof fetch>): Promise<Response> =>
-  fetch(...request).catch(() => Response.json({}, { status: 503 }))
+  busy(fetch(...request).catch(() => Response.json({}, { status: 503 })))
 
 /** Requests that wait because the server cannot do them just now. */
 export const waiting = ref(0)

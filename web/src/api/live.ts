@@ -1,6 +1,7 @@
 import * as signalR from '@microsoft/signalr'
 import { MessagePackHubProtocol } from '@microsoft/signalr-protocol-msgpack'
 import type { FormDraft, FormInput, PreviewMessage } from './forms'
+import { busy } from './busy'
 import { unpacked } from './packed'
 import type { components } from './schema'
 
@@ -102,6 +103,10 @@ export class LiveLink {
     clearTimeout(late)
   }
 
+  private ask<T>(method: string, ...of: unknown[]): Promise<T> {
+    return busy(this.hub.invoke<T>(method, ...of))
+  }
+
   /** Does something over the link, however long that is away: it waits, and is done once more where the answer was lost. */
   private async surely<T>(act: () => Promise<T>): Promise<T> {
     for (;;) {
@@ -116,7 +121,7 @@ export class LiveLink {
 
   /** Asks for the model with all of its geometry. */
   async whole(): Promise<void> {
-    await this.hub.invoke('Whole').catch(() => undefined)
+    await this.ask('Whole').catch(() => undefined)
   }
 
   close(): void {
@@ -127,126 +132,124 @@ export class LiveLink {
   }
 
   startTool(step: string, tool: string, picks: string[]): Promise<AnswerMessage> {
-    return this.surely(() => this.hub.invoke('StartTool', step, tool, picks))
+    return this.surely(() => this.ask('StartTool', step, tool, picks))
   }
 
   /** The model of a state that the part was in; null where there is none. */
   at(revision: number): Promise<RebuiltMessage | null> {
-    return this.hub.invoke<RebuiltMessage | null>('At', revision).then(unpacked)
+    return this.ask<RebuiltMessage | null>('At', revision).then(unpacked)
   }
 
   /** The model as it would be with another value of a parameter; null where it cannot be built so. */
   tryParameter(name: string, value: string): Promise<RebuiltMessage | null> {
-    return this.hub.invoke<RebuiltMessage | null>('TryParameter', name, value).then(unpacked)
+    return this.ask<RebuiltMessage | null>('TryParameter', name, value).then(unpacked)
   }
 
   /** What people call the things that references name; of a sketch, its entities and rules. */
   words(step: string | null, references: string[]): Promise<string[]> {
-    return this.hub.invoke('Words', step, references)
+    return this.ask('Words', step, references)
   }
 
   /** What could be done instead of a command that was refused. */
   waysOut(command: string): Promise<WayOutMessage[]> {
-    return this.hub.invoke('WaysOut', command)
+    return this.ask('WaysOut', command)
   }
 
   /** How a sketch can still move. */
   motions(step: string): Promise<MotionMessage[]> {
-    return this.hub.invoke('Motions', step)
+    return this.ask('Motions', step)
   }
 
   /** What would set the rest of a sketch. */
   finish(step: string): Promise<ProposalMessage[]> {
-    return this.hub.invoke('Finish', step)
+    return this.ask('Finish', step)
   }
 
   /** The curves of a sketch as a command would leave them; null where it would be refused. */
   preview(step: string, command: string): Promise<CurveMessage[] | null> {
-    return this.hub.invoke('Preview', step, command)
+    return this.ask('Preview', step, command)
   }
 
   copy(step: string, picks: string[]): Promise<string | null> {
-    return this.hub.invoke('Copy', step, picks)
+    return this.ask('Copy', step, picks)
   }
 
   /** The command that pastes a piece at a place. */
   paste(step: string, piece: string, x: number, y: number): Promise<string | null> {
-    return this.hub.invoke('Paste', step, piece, x, y)
+    return this.ask('Paste', step, piece, x, y)
   }
 
   input(message: InputMessage): Promise<AnswerMessage> {
     const numbered = { ...message, number: ++this.inputs }
-    return this.surely(() => this.hub.invoke('Input', numbered))
+    return this.surely(() => this.ask('Input', numbered))
   }
 
   /** A new form with the picks; answers are JSON. */
   beginForm(kind: string, picks: string[]): Promise<string | null> {
-    return this.hub.invoke('BeginForm', kind, picks)
+    return this.ask('BeginForm', kind, picks)
   }
 
   editForm(step: string): Promise<string | null> {
-    return this.hub.invoke('EditForm', step)
+    return this.ask('EditForm', step)
   }
 
   form(draft: FormDraft, input: FormInput): Promise<string | null> {
-    return this.hub.invoke('Form', JSON.stringify(draft), JSON.stringify(input))
+    return this.ask('Form', JSON.stringify(draft), JSON.stringify(input))
   }
 
   /** The part as a form would make it, or as it stands before the form. */
   previewForm(draft: FormDraft, before = false, quick = false): Promise<PreviewMessage | null> {
-    return this.hub
-      .invoke<PreviewMessage | null>('PreviewForm', JSON.stringify(draft), before, quick)
-      .then(unpacked)
+    return this.ask<PreviewMessage | null>('PreviewForm', JSON.stringify(draft), before, quick).then(unpacked)
   }
 
   /** Does one thing to a draft of the measuring tool; all of it JSON. */
   gauge(draft: string, input: string | null): Promise<string | null> {
-    return this.hub.invoke('Gauge', draft, input)
+    return this.ask('Gauge', draft, input)
   }
 
   /** Which parameters and sizes move a reading. */
   drives(reading: string): Promise<DrivesMessage> {
-    return this.hub.invoke('Drives', reading)
+    return this.ask('Drives', reading)
   }
 
   /** The stretches of material along something straight, as JSON. */
   probe(reference: string): Promise<string> {
-    return this.hub.invoke('Probe', reference)
+    return this.ask('Probe', reference)
   }
 
   /** The plane of something flat: origin, x, y; null for what is not. */
   planeOf(reference: string): Promise<number[] | null> {
-    return this.hub.invoke('PlaneOf', reference)
+    return this.ask('PlaneOf', reference)
   }
 
   /** What a draft of a datum determines; drafts and answers are JSON. */
   datum(draft: string): Promise<string | null> {
-    return this.hub.invoke('Datum', draft)
+    return this.ask('Datum', draft)
   }
 
   dragDatum(draft: string, field: string, ray: number[], reach: number): Promise<string | null> {
-    return this.hub.invoke('DragDatum', draft, field, ray, reach)
+    return this.ask('DragDatum', draft, field, ray, reach)
   }
 
   draft(step: string): Promise<string | null> {
-    return this.hub.invoke('Draft', step)
+    return this.ask('Draft', step)
   }
 
   curve(draft: string): Promise<string | null> {
-    return this.hub.invoke('Curve', draft)
+    return this.ask('Curve', draft)
   }
 
   pointAt(reference: string, ray: number[]): Promise<string> {
-    return this.hub.invoke('PointAt', reference, ray)
+    return this.ask('PointAt', reference, ray)
   }
 
   quickPlane(picks: string[], towards: number[]): Promise<string> {
-    return this.hub.invoke('QuickPlane', picks, towards)
+    return this.ask('QuickPlane', picks, towards)
   }
 
   /** The command that takes something of the model into a sketch, or the refusal, as JSON. */
   take(step: string, how: string, reference: string): Promise<string> {
-    return this.hub.invoke('Take', step, how, reference)
+    return this.ask('Take', step, how, reference)
   }
 
   apart(
@@ -257,18 +260,18 @@ export class LiveLink {
     ray: number[],
     point: string | null,
   ): Promise<string | null> {
-    return this.hub.invoke('Apart', step, reference, x, y, ray, point)
+    return this.ask('Apart', step, reference, x, y, ray, point)
   }
 
   viewFrame(view: number[]): Promise<string | null> {
-    return this.hub.invoke('ViewFrame', view)
+    return this.ask('ViewFrame', view)
   }
 
   edgeOn(step: string, towards: number[]): Promise<string | null> {
-    return this.hub.invoke('EdgeOn', step, towards)
+    return this.ask('EdgeOn', step, towards)
   }
 
   offers(step: string | null, picks: string[]): Promise<OfferMessage[]> {
-    return this.hub.invoke('Offers', step, picks)
+    return this.ask('Offers', step, picks)
   }
 }

@@ -189,9 +189,16 @@ export class Stage {
   private readonly wake = (): void => {
     this.idle = 0
     if (this.awake || !this.running) return
-    this.awake = true
+    this.rest(false)
     this.clock.getDelta()
     requestAnimationFrame(this.tick)
+  }
+
+  /** Says so on the canvas as well, for whoever drives the page. */
+  private rest(at: boolean): void {
+    if (this.awake === !at) return
+    this.awake = !at
+    this.renderer.domElement.dataset.still = String(at)
   }
 
   /** Sleeps once nothing has changed for a few frames; an open page that nobody touches costs nothing. */
@@ -199,7 +206,7 @@ export class Stage {
     if (!this.running) return
     const moved = this.controls.update(this.clock.getDelta())
     this.idle = moved || this.dirty ? 0 : this.idle + 1
-    this.awake = this.idle < RESTLESS
+    this.rest(this.idle >= RESTLESS)
     if (this.awake) requestAnimationFrame(this.tick)
     if (!moved && !this.dirty) return
     this.dirty = false
