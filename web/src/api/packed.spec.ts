@@ -35,8 +35,9 @@ describe('packed numbers', () => {
 
   it('leaves what has no answer, and bodies that come without geometry', () => {
     expect(unpacked(null)).toBeNull()
-    const none = new Uint8Array()
+    const none = within(new Uint8Array())
     const same = { positions: none, normals: none, edgePoints: none, triangles: none, same: true, name: 'b' }
     expect(unpacked({ bodies: [same as never], revision: 3 })).toEqual({ bodies: [same], revision: 3 })
+    expect(rising(none)).toHaveLength(0)
   })
 })

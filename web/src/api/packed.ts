@@ -7,7 +7,7 @@ const wide = 4
 
 /** Four-byte numbers as they were before the server packed them: see the server's Packed. */
 export function numbers(packed: Uint8Array): Uint8Array {
-  if (packed.length === 0) return packed
+  if (packed.length === 0) return new Uint8Array()
   const planes = inflateSync(packed)
   const count = planes.length / wide
   const plain = new Uint8Array(planes.length)

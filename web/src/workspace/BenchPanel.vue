@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
+import ToolCard from '../cards/ToolCard.vue'
 import ToolIcon from '../icons/ToolIcon.vue'
 import { useForm } from '../stores/form'
 import { useWork } from '../stores/work'
@@ -8,6 +9,9 @@ import { BENCHES } from '../stores/benches'
 
 /** Labels up to this long share a row with another, where a bench has too many tools for a row each. */
 const SHORT = 8
+/** How long the pointer rests on a tool before its card comes, in milliseconds; and room for the tallest card, in pixels. */
+const RESTS = 650
+const CARD_HEIGHT = 330
 const work = useWork()
 const form = useForm()
 const actions = useActions()
@@ -24,6 +28,34 @@ const isActive = (name: string): boolean =>
   name === `take-${work.taking}` ||
   (form.answer !== null && name === form.answer.draft.step.kind && !form.answer.draft.step.id) ||
   (name === 'new-sketch' && work.awaitingPlane === 'select')
+
+/** The tool whose card is shown: of what the pointer rests on, or the keyboard stands on. */
+const shown = ref<{ action: Action; top: number } | null>(null)
+let resting: ReturnType<typeof setTimeout> | undefined
+function rest(action: Action, event: Event): void {
+  const button = event.currentTarget as HTMLElement
+  if (event.type === 'focus' && !button.matches(':focus-visible')) return
+  clearTimeout(resting)
+  resting = setTimeout(
+    () => {
+      const top = Math.min(button.getBoundingClientRect().top, window.innerHeight - CARD_HEIGHT)
+      shown.value = { action, top: Math.max(8, top) }
+    },
+    shown.value ? 60 : RESTS,
+  )
+}
+function leave(): void {
+  clearTimeout(resting)
+  resting = setTimeout(() => (shown.value = null), 60)
+}
+function hide(): void {
+  clearTimeout(resting)
+  shown.value = null
+}
+function act(action: Action): void {
+  hide()
+  action.run()
+}
 
 /** Why a tie cannot be made from what is picked; empty where it can, or where nothing is picked. */
 function whyNot(action: Action): string {
@@ -75,7 +107,13 @@ function whyNot(action: Action): string {
             :aria-pressed="isActive(a.name)"
             :aria-disabled="whyNot(a) !== ''"
             :title="whyNot(a)"
-            @click="a.run()"
+            :aria-describedby="shown?.action.name === a.name ? 'tool-card' : undefined"
+            @click="act(a)"
+            @pointerenter="rest(a, $event)"
+            @pointerleave="leave"
+            @focus="rest(a, $event)"
+            @blur="leave"
+            @keydown.escape.stop="hide"
           >
             <ToolIcon :name="a.icon" /><span class="flex-1 truncate leading-tight">{{ a.label }}</span
             ><kbd class="font-mono text-[11px] text-muted">{{ a.stroke }}</kbd>
@@ -92,5 +130,15 @@ function whyNot(action: Action): string {
     >
       Leave the sketch
     </button>
+    <ToolCard
+      v-if="shown"
+      id="tool-card"
+      class="pointer-events-none fixed left-[206px] z-30"
+      :style="{ top: `${shown.top}px` }"
+      :bench="shown.action.bench"
+      :tool="shown.action.name"
+      :label="shown.action.label"
+      :stroke="`${BENCHES.find((b) => b.name === shown?.action.bench)?.stroke ?? ''} ${shown.action.stroke}`"
+    />
   </nav>
 </template>
