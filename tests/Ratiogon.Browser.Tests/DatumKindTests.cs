@@ -81,6 +81,43 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
     }
 
     [Fact]
+    public void A_sketch_is_mirrored_in_one_press_follows_and_is_let_go()
+    {
+        Open();
+        B.Press("[data-more=base]");
+        B.PressText("Pick it, for copies in space");
+        B.Until(() => B.Picks is ["base"], "the sketch to be picked");
+        B.Act().KeyDown(Keys.Shift).Click(B.Find("[data-world='world/yz']")).KeyUp(Keys.Shift).Perform();
+        B.Until(() => B.Has("[data-offer=copies-mirrored]"), "the copies");
+        B.Press("[data-offer=copies-mirrored]");
+        B.Until(() => B.Has("tr[data-step=sketch1]"), "the mirrored sketch");
+        B.Text("tr[data-step=sketch1]").ShouldContain("Base mirrored");
+        B.Settled();
+
+        // Nothing is drawn in it: that is said, with the reason.
+        B.Press("[data-edit=sketch1]");
+        B.Until(() => B.Has("[data-testid=leave-sketch]"), "the copy to be open");
+        B.Freedoms.ShouldBe(0);
+        B.Tool("Draw", "point");
+        B.ClickSketch(-20, -10);
+        B.Until(() => B.Refusal.Contains("live copy of", StringComparison.Ordinal), "the refusal");
+        B.Type(Keys.Escape, Keys.Escape);
+        B.Until(() => !B.Has("[data-testid=leave-sketch]"), "the copy to be left");
+
+        B.Press("[data-more=sketch1]");
+        B.PressText("Make it a sketch of its own");
+        B.Press("[data-more=sketch1]");
+        B.Until(
+            () =>
+                B.Driver.FindElements(By.CssSelector("[role=menuitem]")).Count > 3
+                && B.Driver.FindElements(By.CssSelector("[role=menuitem]"))
+                    .All(m => !m.Text.StartsWith("Make it a sketch", StringComparison.Ordinal)),
+            "it to be one of its own"
+        );
+        NoErrors();
+    }
+
+    [Fact]
     public void Planes_that_touch_curved_faces_and_stand_on_curves()
     {
         Open();

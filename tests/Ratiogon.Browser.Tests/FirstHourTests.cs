@@ -238,7 +238,7 @@ public class FirstHourTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-world='world/xy']");
         B.Act().KeyDown(Keys.Shift).Click(B.Find("[data-world='world/xz']")).KeyUp(Keys.Shift).Perform();
         B.Until(() => B.Has("[data-offer-key='1']"), "an offer with a figure");
-        var offered = B.Find("[data-offer-key='1']").GetAttribute("data-offer")!;
+        var offered = B.Attribute("[data-offer-key='1']", "data-offer")!;
         B.Act().SendKeys("1").Perform();
         B.Until(() => B.Has("[data-testid=datum-panel]") || !B.Has($"[data-offer={offered}]"), "the offer to be taken");
         B.Type(Keys.Escape);

@@ -13,6 +13,14 @@ namespace Ratiogon.Solids.Tests;
 /// <summary>Small parts that the tests build on.</summary>
 internal static class Parts
 {
+    /// <summary>The part with further commands.</summary>
+    public static Part Then(Part part, params PartCommand[] commands) => commands.Aggregate(part, (p, c) =>
+        {
+            var next = c.Apply(p);
+            next.Refusal?.Message.ShouldBeNull();
+            return next.Value;
+        });
+
     public static Part Of(params IEnumerable<PartCommand> commands) => commands.Aggregate(new Part(), (p, c) =>
         {
             var next = c.Apply(p);

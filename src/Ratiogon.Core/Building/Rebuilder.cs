@@ -131,7 +131,7 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
     {
         var waiting = state
             .Part.Steps.OfType<SketchStep>()
-            .Where(s => !state.Part.Leaves(s) && s.Copies.IsDefaultOrEmpty)
+            .Where(s => !state.Part.Leaves(s) && s.Copies.IsDefaultOrEmpty && s.Like is null)
             .Select(s => (s.Sketch, Key: ContentKey.Of(s, state.ValueTexts(s))))
             .Where(w => !sketches.TryGet(w.Key, out _))
             .ToList();
@@ -441,7 +441,29 @@ public sealed class Rebuilder(ISolidKernel kernel) : IDisposable
         });
     }
 
+    /// <summary>A sketch that is as another one is, on a plane of its own.</summary>
+    private static Outcome<StepResult> Copied(RebuildState state, Frame plane, SketchStep step)
+    {
+        if (!state.Sketches.TryGetValue(step.Like!, out var original))
+        {
+            return new Refusal("sketch.copy", $"What {step.Name} is a live copy of is no sketch.", step.Like);
+        }
+
+        var held = SketchStep.Held(original.Sketch);
+        state.Sketches[step.Id] = (held, plane);
+        state.Prints[step.Id] = $"{state.Prints[step.Like!]} on {plane.ToExact()}";
+        state.Model.Add(step, held, plane);
+        return new StepResult(step.Id, StepState.Built, "")
+        {
+            Frame = plane,
+            FollowedJson = held.Equals(step.Sketch) ? null : System.Text.Json.JsonSerializer.Serialize(held, PartJson.Compact),
+        };
+    }
+
     private Outcome<StepResult> Build(RebuildState state, Model model, SketchStep step) =>
+        step.Like is not null ? step.PlaneIn(model).Then(plane => Copied(state, plane, step)) : Drawn(state, model, step);
+
+    private Outcome<StepResult> Drawn(RebuildState state, Model model, SketchStep step) =>
         step.PlaneIn(model)
             .Then(plane =>
                 SketchCopies

@@ -97,11 +97,12 @@ internal static class FrameRelations
         // Mirrored, x and y are the images of its own, and z turns round: frames are right-handed.
         .. Motions.Of(
             DatumKind.Frame,
-            t => t.Frame is not null,
+            // A plane has axes as well, those of a sketch on it.
+            t => (t.Frame ?? t.Plane) is not null,
             (t, by) =>
-                ImmutableArray.Create(
-                    new FrameCase(by.Apply(t.Frame!.Value.Origin), by.Turn(t.Frame.Value.X), by.Turn(t.Frame.Value.Y), null)
-                )
+                (t.Frame ?? t.Plane)!.Value is var frame
+                    ? ImmutableArray.Create(new FrameCase(by.Apply(frame.Origin), by.Turn(frame.X), by.Turn(frame.Y), null))
+                    : []
         ),
     ];
 

@@ -61,7 +61,13 @@ internal static class Motions
             And = m.And,
             Fits = of => fits(of[0]) && m.By(of[1]) && of[0].Reference != of[1].Reference,
             // That a circle misses a face is told; the image of its centre would be far-fetched.
-            Natural = of => makes != DatumKind.Point || of[0].Point is not null,
+            Natural = of =>
+                makes switch
+                {
+                    DatumKind.Point => of[0].Point is not null,
+                    DatumKind.Frame => of[0].Frame is not null,
+                    _ => true,
+                },
             Write = (of, v) => write(of[0], m.Make(of[1], v)),
         });
 

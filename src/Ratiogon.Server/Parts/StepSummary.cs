@@ -23,6 +23,7 @@ internal static class StepSummary
             ),
             CurveStep c =>
                 $"{c.Shape.ToString().ToLowerInvariant()} {(c.Points.Length > 1 ? "through" : "about")} {string.Join(", ", c.Points.Select(said))}",
+            SketchStep { Like: { } like } s => $"as {said(like)}, on {said(s.On)}",
             SketchStep s => $"on {said(s.On)}",
             FormStep f => string.Join(
                 ", ",

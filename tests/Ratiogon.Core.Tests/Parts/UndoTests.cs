@@ -31,6 +31,8 @@ public class UndoTests
             {
                 var (random, log) = (new Random(seed), new List<(string Before, PartChange Change, string After)>());
                 var part = new AddStep(new ReadingStep("far", 0, "", "distance", [World.Origin, World.Xy])).Apply(build()).Value;
+                var drawn = part.Steps.OfType<SketchStep>().First().Id;
+                part = new AddStep(new SketchStep("likewise", 0, "", World.Xy, Sketch.Empty) { Like = drawn }).Apply(part).Value;
                 for (var n = 0; n < 150; n++)
                 {
                     var command = Command(random, part);
@@ -161,6 +163,7 @@ public class UndoTests
                 z.Field,
                 Any(["±0.1", "+0.2 -0.1", "H7", "+0.1/0", ""])
             ),
+            nameof(SetTolerance) => new SetTolerance(step.Id, "nothing", "±0.1"),
             nameof(SetGeneralTolerance) => new SetGeneralTolerance(random.Next(3) == 0 ? null : (GeneralTolerance)random.Next(4)),
             nameof(SetVariants) => new SetVariants([
                 new Variant($"V{random.Next(3)}", [new VariantValue(parameter, $"{random.Next(1, 60)} mm")])
@@ -172,6 +175,7 @@ public class UndoTests
             nameof(ChooseVariant) => new ChooseVariant(part.Variants.IsEmpty ? "none" : Any(part.Variants).Name),
             nameof(EditSketch) => new EditSketch(sketch.Id, Edit(random, sketch.Sketch)),
             nameof(TakeIntoSketch) => Taken(random, sketch),
+            nameof(OwnSketch) => new OwnSketch(part.Steps.OfType<SketchStep>().FirstOrDefault(s => s.Like is not null)?.Id ?? sketch.Id),
             nameof(PlaceSketch) => new PlaceSketch(sketch.Id, Any([World.Xy, World.Yz, World.Xz]), $"{random.Next(90)} deg"),
             _ => throw new InvalidOperationException($"{kind.Name} is a new kind of command: say here how it is tried"),
         };

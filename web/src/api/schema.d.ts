@@ -1385,7 +1385,7 @@ export interface components {
             share: null | number;
             usedBy: string[];
         };
-        PartCommand: components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandChooseVariant"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandLeaveOutBody"] | components["schemas"]["PartCommandLimitParameter"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandPlaceParameter"] | components["schemas"]["PartCommandPlaceSketch"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameParameter"] | components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandSetGeneralTolerance"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetMeshUnit"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandSetParameters"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetTolerance"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetVariants"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandTakeIntoSketch"];
+        PartCommand: components["schemas"]["PartCommandAddStep"] | components["schemas"]["PartCommandChooseVariant"] | components["schemas"]["PartCommandDropMaterial"] | components["schemas"]["PartCommandDuplicateStep"] | components["schemas"]["PartCommandEditSketch"] | components["schemas"]["PartCommandGroupSteps"] | components["schemas"]["PartCommandKeepMaterial"] | components["schemas"]["PartCommandLeaveOutBody"] | components["schemas"]["PartCommandLimitParameter"] | components["schemas"]["PartCommandMendReference"] | components["schemas"]["PartCommandMoveStep"] | components["schemas"]["PartCommandOwnSketch"] | components["schemas"]["PartCommandPlaceParameter"] | components["schemas"]["PartCommandPlaceSketch"] | components["schemas"]["PartCommandRemoveParameter"] | components["schemas"]["PartCommandRemoveStep"] | components["schemas"]["PartCommandRenameParameter"] | components["schemas"]["PartCommandRenamePart"] | components["schemas"]["PartCommandRenameStep"] | components["schemas"]["PartCommandReplaceStep"] | components["schemas"]["PartCommandSetGeneralTolerance"] | components["schemas"]["PartCommandSetLimits"] | components["schemas"]["PartCommandSetMaterial"] | components["schemas"]["PartCommandSetMeshUnit"] | components["schemas"]["PartCommandSetParameter"] | components["schemas"]["PartCommandSetParameters"] | components["schemas"]["PartCommandSetSize"] | components["schemas"]["PartCommandSetStopLine"] | components["schemas"]["PartCommandSetTolerance"] | components["schemas"]["PartCommandSetUnits"] | components["schemas"]["PartCommandSetVariants"] | components["schemas"]["PartCommandSeveral"] | components["schemas"]["PartCommandShowKind"] | components["schemas"]["PartCommandShowStep"] | components["schemas"]["PartCommandSuppressStep"] | components["schemas"]["PartCommandTakeIntoSketch"];
         PartCommandAddStep: {
             /** @enum {string} */
             command?: "add-step";
@@ -1453,6 +1453,11 @@ export interface components {
             command?: "move-step";
             step: string;
             after: null | string;
+        };
+        PartCommandOwnSketch: {
+            /** @enum {string} */
+            command?: "own-sketch";
+            step: string;
         };
         PartCommandPlaceParameter: {
             /** @enum {string} */
@@ -2354,6 +2359,7 @@ export interface components {
             shiftX?: null | string;
             shiftY?: null | string;
             copies?: components["schemas"]["SketchCopy"][];
+            like?: null | string;
             id: string;
             /** Format: int32 */
             number: number;

@@ -47,12 +47,12 @@ const pointer = computed(() => {
       aria-hidden="true"
       data-testid="tool-scene"
     >
-      <g fill="none" stroke-width="1.6" stroke-linecap="round" stroke-linejoin="round">
+      <g fill="none" stroke-width="1" stroke-linecap="round" stroke-linejoin="round">
         <template v-for="(b, i) in beats" :key="i">
           <path v-if="b.kind === 'there'" :d="b.d" stroke="var(--muted)" />
           <template v-else-if="b.kind === 'pick'">
             <path :d="b.d" stroke="var(--muted)" />
-            <path :d="b.d" stroke="var(--accent)" stroke-width="2">
+            <path :d="b.d" stroke="var(--accent)" stroke-width="1.3">
               <animate
                 v-if="!calm"
                 attributeName="opacity"
@@ -67,7 +67,7 @@ const pointer = computed(() => {
             v-else-if="b.kind === 'draw'"
             :d="b.d"
             stroke="var(--accent)"
-            stroke-width="2"
+            stroke-width="1.3"
             pathLength="1"
             stroke-dasharray="1 1"
           >
@@ -100,7 +100,12 @@ const pointer = computed(() => {
               repeatCount="indefinite"
             />
           </path>
-          <path v-else-if="b.kind === 'turn'" :d="calm ? b.to : b.d" stroke="var(--accent)" stroke-width="2">
+          <path
+            v-else-if="b.kind === 'turn'"
+            :d="calm ? b.to : b.d"
+            stroke="var(--accent)"
+            stroke-width="1.3"
+          >
             <animate
               v-if="!calm"
               attributeName="d"

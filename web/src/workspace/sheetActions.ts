@@ -133,7 +133,12 @@ export function useSheetActions(rows: SheetRows) {
         s.kind === 'sketch',
         { label: 'Move to another plane', run: () => (work.moving = s.id) },
         { label: 'Turn and shift its axes', run: () => place(s) },
+        { label: 'Pick it, for copies in space', run: () => (work.picks = [...work.picks, s.id]) },
       ),
+      ...only(s.kind === 'sketch' && !!(s.step as { like?: string }).like, {
+        label: 'Make it a sketch of its own',
+        run: () => void send({ command: 'own-sketch', step: s.id }),
+      }),
       ...only(s.kind === 'frame', { label: 'Work in this frame', run: () => datum.workIn(s.id) }),
       {
         label: s.suppressed ? 'Build again' : hanging ? `Suppress, with ${hanging} on it` : 'Suppress',

@@ -25,9 +25,14 @@ public sealed record EditSketch(string Step, SketchEdit Edit, string What = "edi
 
     protected override Outcome<Part> Make(Part part)
     {
-        if (part.Find(Step) is not SketchStep)
+        if (part.Find(Step) is not SketchStep edited)
         {
             return NoStep(Step);
+        }
+
+        if (edited.Bound(part) is { } bound)
+        {
+            return bound;
         }
 
         var sizes = ImmutableArray.CreateBuilder<SketchDimension>();

@@ -31,9 +31,42 @@ public sealed record SketchStep(string Id, int Number, string Name, string On, S
     /// <summary>What it copies from the model.</summary>
     public ImmutableArray<SketchCopy> Copies { get; init; } = [];
 
+    /// <summary>The sketch that it is a live copy of, or null: whatever is drawn there is drawn here, under the same names, and what is
+    /// kept in <see cref="Sketch"/> is what it was when it was looked at last.</summary>
+    public string? Like { get; init; }
+
     public override string Kind => "sketch";
 
-    public override IReadOnlyList<string> References => Copies.IsEmpty ? [On] : [On, .. Copies.Select(c => c.Of)];
+    public override IReadOnlyList<string> References =>
+        Like is not null ? [On, Like]
+        : Copies.IsEmpty ? [On]
+        : [On, .. Copies.Select(c => c.Of)];
+
+    /// <summary>What a live copy of a sketch shows: the same entities, all of them held, and none of the sizes, which are the
+    /// original's.</summary>
+    public static Sketch Held(Sketch original)
+    {
+        ArgumentNullException.ThrowIfNull(original);
+        string[] held = [.. original.Entities.Where(e => e is PointEntity or CircleEntity && !Sketch.IsBuiltIn(e.Id)).Select(e => e.Id)];
+        return new Sketch
+        {
+            Entities = original.Entities,
+            Constraints = held.Length == 0 ? [] : [new SketchConstraint("held", "fixed", [.. held])],
+        };
+    }
+
+    /// <summary>Why nothing can be drawn in it; null where it can.</summary>
+    public Refusal? Bound(Part part)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        return Like is null
+            ? null
+            : new Refusal(
+                "sketch.copy",
+                $"{Name} is a live copy of {part.Find(Like)?.Name ?? Like}: change it there, or make it a sketch of its own.",
+                Id
+            );
+    }
 
     public override IReadOnlyList<StepSize> Sizes =>
         [
@@ -125,9 +158,10 @@ public sealed record SketchStep(string Id, int Number, string Name, string On, S
     }
 
     public override Refusal? Check() =>
-        string.IsNullOrWhiteSpace(On)
-            ? new Refusal("step.reference", "A sketch needs a plane or a planar face to lie on.", "on")
-            : SketchCheck.Check(Sketch);
+        string.IsNullOrWhiteSpace(On) ? new Refusal("step.reference", "A sketch needs a plane or a planar face to lie on.", "on")
+        : Like is not null && !Copies.IsEmpty
+            ? new Refusal("sketch.copy", "A live copy of a sketch takes nothing else from the model.", "like")
+        : SketchCheck.Check(Sketch);
 
     public bool Equals(SketchStep? other) =>
         other is not null
@@ -135,6 +169,7 @@ public sealed record SketchStep(string Id, int Number, string Name, string On, S
         && On == other.On
         && (Turn, ShiftX, ShiftY) == (other.Turn, other.ShiftX, other.ShiftY)
         && Copies.AsSpan().SequenceEqual(other.Copies.AsSpan())
+        && Like == other.Like
         && Sketch.Equals(other.Sketch);
 
     public override int GetHashCode() => HashCode.Combine(Id, On, Sketch, Copies.Length);

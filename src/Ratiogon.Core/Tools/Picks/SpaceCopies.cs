@@ -9,9 +9,9 @@ using Ratiogon.Core.Quantities;
 namespace Ratiogon.Core.Tools.Picks;
 
 /// <summary>
-/// Curves and datums once more elsewhere, in one press: in a plane as a mirror, along something straight, or about it so that they go
+/// Curves, sketches and datums once more elsewhere, in one press: in a plane as a mirror, along something straight, or about it so that they go
 /// all round. Each copy stands on copies of the points that its original stands on, so it follows them, the plane and the axis; where a
-/// point lies on the plane or the axis the copy shares it.
+/// point lies on the plane or the axis the copy shares it. A sketch's copy lies on a copy of its plane, with its axes.
 /// </summary>
 internal static class SpaceCopies
 {
@@ -24,7 +24,7 @@ internal static class SpaceCopies
     /// <param name="picks">Curves and datums, and last the plane or what is straight.</param>
     public static IEnumerable<Offer> Of(Model model, ImmutableArray<string> picks)
     {
-        if (picks.Length < 2 || picks[..^1].Any(p => model.Part.Find(p) is not (CurveStep or DatumStep)))
+        if (picks.Length < 2 || picks[..^1].Any(p => model.Part.Find(p) is not (CurveStep or DatumStep or SketchStep)))
         {
             yield break;
         }
@@ -32,7 +32,7 @@ internal static class SpaceCopies
         // One datum alone is made by its own relations.
         var of = picks[..^1].Select(p => model.Part.Find(p)!).ToImmutableArray();
         if (
-            (of.Length == 1 && of[0] is not CurveStep)
+            (of.Length == 1 && of[0] is not (CurveStep or SketchStep))
             || model.Find(picks[^1]) is not { Done: true, Value: var by }
             || of.Any(s => s.Id == picks[^1])
         )
@@ -104,6 +104,12 @@ internal static class SpaceCopies
                 var points = curve.Points.Select(p => Point(p, value, copies)).ToImmutableArray();
                 var support = curve.Support is { } s ? Support(s, value, copies) : null;
                 Add(curve with { Id = Ids.Next("curve", taken), Number = 0, Name = name, Points = points, Support = support });
+            }
+            else if (step is SketchStep sketch)
+            {
+                var frame = Ids.Next("frame", taken);
+                Add(new FrameStep(frame, 0, "", [Condition(step.Id, value)]) { Hidden = true });
+                Add(new SketchStep(Ids.Next("sketch", taken), 0, name, frame, SketchStep.Held(sketch.Sketch)) { Like = sketch.Id });
             }
             else if (step is DatumStep { Makes: var kind } datum && !copies.ContainsKey(step.Id))
             {
