@@ -4,8 +4,8 @@ using System.Text.Json.Nodes;
 
 namespace Ratiogon.Bench;
 
-/// <summary>How long an edit of somebody signed in takes while others, who are not, send 500 requests a second: tries to sign in and to sign
-/// up, questions for parts that are not theirs, pages, live links.</summary>
+/// <summary>How long an edit of somebody signed in takes while others, who are not, send 500 requests a second: tries to sign in and to
+/// sign up, questions for parts that are not theirs, pages, live links.</summary>
 internal static class FloodBench
 {
     private const int PerSecond = 500;
@@ -59,7 +59,8 @@ internal static class FloodBench
         await flood;
         var (p95, answered) = (Chains.Percentile(loud, 0.95), statuses.Values.Sum() / seconds);
         Console.WriteLine(
-            $"{$"an edit while {answered:0} requests a second come in unsigned", -72} p95 {p95, 8:0.0} ms   median {loud[Edits / 2]:0.0} ms   "
+            $"{$"an edit while {answered:0} requests a second come in unsigned", -72} p95 {p95, 8:0.0} ms   median "
+                + $"{loud[Edits / 2]:0.0} ms   "
                 + $"(quiet {Chains.Percentile(quiet, 0.95):0.0}, {quiet[Edits / 2]:0.0})   aim {Aim} ms   {(p95 <= Aim ? "met" : "MISSED")}"
         );
         Console.WriteLine($"   answers: {string.Join(", ", statuses.OrderBy(s => s.Key).Select(s => $"{s.Value} of {s.Key}"))}");

@@ -88,7 +88,8 @@ internal static class LoadBench
         }
     }
 
-    /// <summary>What one frame of a drag of the demo plate's corner and one changed hole depth send to a page that has the part open.</summary>
+    /// <summary>What one frame of a drag of the demo plate's corner and one changed hole depth send to a page that has the part
+    /// open.</summary>
     private static async Task BytesAsync(HttpClient http, Uri address)
     {
         var outline = MotorPlate.Build().Steps.OfType<SketchStep>().First(s => s.Sketch.Entities.Length > 4).Sketch;

@@ -11,8 +11,8 @@ using Ratiogon.Solids;
 
 namespace Ratiogon.Cli;
 
-/// <summary>Questions to a part: <c>tolerances</c>, <c>aim</c>, <c>course</c>, <c>flex</c>, <c>variants</c> and <c>why</c>. Progress goes to
-/// the stream for errors; an interrupt ends the question, and what was found until then is printed.</summary>
+/// <summary>Questions to a part: <c>tolerances</c>, <c>aim</c>, <c>course</c>, <c>flex</c>, <c>variants</c> and <c>why</c>. Progress goes
+/// to the stream for errors; an interrupt ends the question, and what was found until then is printed.</summary>
 internal static class AskCommands
 {
     /// <summary>Asks, and prints the answer in words or as JSON.</summary>
@@ -165,7 +165,8 @@ internal static class AskCommands
                 foreach (var point in course.Points)
                 {
                     output.WriteLine(
-                        $"  {course.By.Show(point.At[0]), 16}  {(point.Reading is { } r ? course.Measure.Show(r) : $"not built: {point.Why}")}"
+                        $"  {course.By.Show(point.At[0]), 16}  "
+                            + $"{(point.Reading is { } r ? course.Measure.Show(r) : $"not built: {point.Why}")}"
                     );
                 }
 
@@ -238,7 +239,8 @@ internal static class AskCommands
         {
             output.WriteLine(
                 string.Create(CultureInfo.InvariantCulture, $"  {c.Share * 100, 6:0.0} %  ")
-                    + $"{c.Words} {c.Written}: {Show(c.AtLower)} … {Show(c.AtUpper)}; half as wide ± {Show(c.Tightened)}, twice ± {Show(c.Opened)}"
+                    + $"{c.Words} {c.Written}: {Show(c.AtLower)} … {Show(c.AtUpper)}; half as wide ± "
+                    + $"{Show(c.Tightened)}, twice ± {Show(c.Opened)}"
             );
         }
 
@@ -254,7 +256,8 @@ internal static class AskCommands
         foreach (var k in answer.Knobs)
         {
             output.WriteLine(
-                $"  {k.Knob.Words}: tried {k.Measure.Show(k.Least)} to {k.Measure.Show(k.Most)}{(k.Given ? "" : " (assumed)")}, alone it holds from "
+                $"  {k.Knob.Words}: tried {k.Measure.Show(k.Least)} to "
+                    + $"{k.Measure.Show(k.Most)}{(k.Given ? "" : " (assumed)")}, alone it holds from "
                     + $"{k.Measure.Show(k.HoldsFrom)} to {k.Measure.Show(k.HoldsTo)}{(k.Border is null ? "" : $": {k.Border}")}"
             );
         }

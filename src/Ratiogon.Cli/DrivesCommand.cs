@@ -66,7 +66,8 @@ internal static class DrivesCommand
             output.WriteLine(
                 string.Create(
                     CultureInfo.InvariantCulture,
-                    $"  {drive.Share * 100, 7:0.0} %  {drive.Words} = {Units.Show(new Quantity(drive.Value, drive.Kind), read.Value.Units)}: "
+                    $"  {drive.Share * 100, 7:0.0} %  {drive.Words} = "
+                        + $"{Units.Show(new Quantity(drive.Value, drive.Kind), read.Value.Units)}: "
                 ) + $"{Number(drive.Slope)}{kink} {Per(answer.Kind, drive.Kind)} (to within {Number(drive.Error)})"
             );
         }

@@ -63,7 +63,8 @@ internal static class MeasureCommand
             foreach (var (kind, value) in values)
             {
                 output.WriteLine(
-                    $"{kind.Label}: {Units.Show(new Quantity(value.Value, kind.Kind), read.Value.Units)}{(value.Note.Length > 0 ? $" ({value.Note})" : "")}"
+                    $"{kind.Label}: "
+                        + $"{Units.Show(new Quantity(value.Value, kind.Kind), read.Value.Units)}{(value.Note.Length > 0 ? $" ({value.Note})" : "")}"
                 );
             }
         }

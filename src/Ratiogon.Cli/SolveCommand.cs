@@ -86,7 +86,8 @@ internal static class SolveCommand
             status = report.Solved ? "solved" : report.End.ToString().ToLowerInvariant(),
             message = conflict is null
                 ? report.Message
-                : $"These cannot all hold: {SketchWords.List(step.Sketch, conflict.Rules)}.{(conflict.Note is { } note ? $" ({note})" : "")}",
+                : $"These cannot all hold: "
+                    + $"{SketchWords.List(step.Sketch, conflict.Rules)}.{(conflict.Note is { } note ? $" ({note})" : "")}",
             freedoms = freedoms.Count,
             freedoms_at_these_sizes = freedoms.AtTheseSizes,
             remark = freedoms.Remark,

@@ -265,8 +265,8 @@ public static partial class PartFile
             type = member is null ? type : Nullable.GetUnderlyingType(member.PropertyType) ?? member.PropertyType;
             return type switch
             {
-                { IsEnum: true } =>
-                    $"This must be one of {string.Join(", ", Enum.GetValues(type).Cast<object>().Select(v => JsonSerializer.Serialize(v, type, PartJson.Readable)))}.",
+                { IsEnum: true } => $"This must be one of "
+                    + $"{string.Join(", ", Enum.GetValues(type).Cast<object>().Select(v => JsonSerializer.Serialize(v, type, PartJson.Readable)))}.",
                 _ when type == typeof(string) => "This must be a text.",
                 _ when type == typeof(bool) => "This must be true or false.",
                 _ when type == typeof(int) => "This must be a whole number.",

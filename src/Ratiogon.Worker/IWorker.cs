@@ -28,7 +28,8 @@ public interface IWorker
     /// <summary>Which parameters and sizes move a reading, by its id; tells how far it is as a share.</summary>
     Task<DrivesReply> DrivesAsync(byte[] part, string reading);
 
-    /// <summary>Answers a <see cref="Core.Asking.Question"/>; question and answer are JSON in UTF-8. Tells how far it is as a share.</summary>
+    /// <summary>Answers a <see cref="Core.Asking.Question"/>; question and answer are JSON in UTF-8. Tells how far it is as a
+    /// share.</summary>
     Task<AskAnswer> AskAsync(byte[] part, byte[] question);
 
     /// <summary>Ends the question under way: what was found until then is answered.</summary>

@@ -368,7 +368,8 @@ public sealed class Browser : IDisposable
     /// <summary>Gestures of a quick hand; the driver's own take a quarter of a second for every move.</summary>
     public Actions Act() => new(driver, TimeSpan.FromMilliseconds(20));
 
-    /// <summary>Waits until the page waits for nothing and draws nothing any more; of what takes longer than two seconds not the end.</summary>
+    /// <summary>Waits until the page waits for nothing and draws nothing any more; of what takes longer than two seconds not the
+    /// end.</summary>
     public void Quiet() =>
         driver.ExecuteAsyncScript(
             """

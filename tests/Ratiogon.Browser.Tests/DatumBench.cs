@@ -129,7 +129,8 @@ public abstract class DatumBench(ServerFixture fixture) : BrowserTest(fixture, f
                     .Click();
                 return true;
             },
-            $"a reading '{words}'; there are: {string.Join(" | ", B.Driver.FindElements(By.CssSelector("[data-reading]")).Select(e => e.Text))}"
+            $"a reading '{words}'; there are: "
+                + $"{string.Join(" | ", B.Driver.FindElements(By.CssSelector("[data-reading]")).Select(e => e.Text))}"
         );
         B.Quiet();
     }

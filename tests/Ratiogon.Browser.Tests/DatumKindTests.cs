@@ -81,6 +81,30 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
     }
 
     [Fact]
+    public void What_is_taken_stands_first_in_its_group_the_next_time()
+    {
+        Open();
+        List<string> Planes() =>
+            [.. B.Driver.FindElements(By.CssSelector("[data-offer^=plane]")).Select(o => o.GetAttribute("data-offer")!)];
+        void PickFaces()
+        {
+            B.ClickPlace(Top.X, Top.Y, Top.Z);
+            B.ClickPlace(Right.X, Right.Y, Right.Z, extend: true);
+            B.Until(() => Planes().Count > 1, "several planes");
+        }
+
+        PickFaces();
+        var (before, last) = (Planes(), Planes()[^1]);
+        B.Press($"[data-offer='{last}']");
+        B.Until(() => B.Has("[data-testid=datum-panel]") || B.Picks.Count == 0, "the offer to be taken");
+        B.Type(Keys.Escape, Keys.Escape);
+        B.Until(() => !B.Has("[data-testid=datum-panel]"), "the panel to be closed");
+        PickFaces();
+        B.Until(() => Planes() is var now && now[0] == last && now.Count == before.Count, "the one that was taken to come first");
+        NoErrors();
+    }
+
+    [Fact]
     public void A_sketch_is_mirrored_in_one_press_follows_and_is_let_go()
     {
         Open();

@@ -78,6 +78,7 @@ public abstract class BrowserTest(ServerFixture fixture, bool fresh = true)
     protected string OpenNew(string name, string command = "")
     {
         B.Leave();
+        B.Driver.ExecuteScript("localStorage.removeItem('offers-taken')");
         if (!B.SignedIn)
         {
             SignUp();

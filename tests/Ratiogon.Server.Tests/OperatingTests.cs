@@ -35,7 +35,8 @@ public class OperatingTests
             await connection.OpenAsync();
             await using var close = connection.CreateCommand();
             close.CommandText =
-                $"alter database {own.Database} allow_connections false; select pg_terminate_backend(pid) from pg_stat_activity where datname = '{own.Database}'";
+                $"alter database {own.Database} allow_connections false; select pg_terminate_backend(pid) from "
+                + $"pg_stat_activity where datname = '{own.Database}'";
             await close.ExecuteNonQueryAsync();
         }
 

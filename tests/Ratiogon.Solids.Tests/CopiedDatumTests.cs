@@ -8,7 +8,8 @@ using Ratiogon.Core.Parts.Steps;
 
 namespace Ratiogon.Solids.Tests;
 
-/// <summary>Points, axes, planes and frames as live copies of others: mirrored, moved and turned, against the motion worked out by itself.</summary>
+/// <summary>Points, axes, planes and frames as live copies of others: mirrored, moved and turned, against the motion worked out by
+/// itself.</summary>
 public sealed class CopiedDatumTests : IDisposable
 {
     private readonly Rebuilder rebuilder = new(new NativeKernel());

@@ -256,7 +256,8 @@ public sealed class HollowTests : BuildTest
 
     private string Refused(params PartCommand[] commands) => Tried(Parts.Of(commands)).Steps[^1].Message;
 
-    /// <summary>A wall exactly as thick as there is room leaves nothing hollow: refused for every outline, not built in silence for some.</summary>
+    /// <summary>A wall exactly as thick as there is room leaves nothing hollow: refused for every outline, not built in silence for
+    /// some.</summary>
     [Theory]
     [InlineData(6, 6)]
     [InlineData(6, 6.00000001)]

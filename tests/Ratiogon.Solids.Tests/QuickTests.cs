@@ -8,7 +8,8 @@ using Ratiogon.Core.Quantities;
 
 namespace Ratiogon.Solids.Tests;
 
-/// <summary>Pictures of a moment while a size changes: they look like the real thing, say what they are, and leave nothing behind.</summary>
+/// <summary>Pictures of a moment while a size changes: they look like the real thing, say what they are, and leave nothing
+/// behind.</summary>
 public sealed class QuickTests
 {
     public static TheoryData<string> Demo => [.. DemoParts.All.Select(p => p.File)];

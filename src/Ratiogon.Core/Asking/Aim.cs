@@ -598,7 +598,8 @@ public static class AimOf
             var said =
                 met && goal is AimGoal.Value or AimGoal.Limits ? $"{asked.Step.Name} reads {measure.Show(reading)}."
                 : goal is AimGoal.Least or AimGoal.Most && met
-                    ? $"{asked.Step.Name} reads {measure.Show(reading)} at {(goal == AimGoal.Least ? "least" : "most")}, over {string.Join("; ", knobs.Select(Range))}."
+                    ? $"{asked.Step.Name} reads {measure.Show(reading)} at "
+                        + $"{(goal == AimGoal.Least ? "least" : "most")}, over {string.Join("; ", knobs.Select(Range))}."
                 : cancel.IsCancellationRequested ? $"It was stopped; the nearest so far is {measure.Show(reading)}."
                 : $"Out of reach: the nearest is {measure.Show(reading)}, over {string.Join("; ", knobs.Select(Range))}."
                     + (

@@ -67,7 +67,8 @@ public sealed record FlexAnswer(
     string Said
 ) : Answer;
 
-/// <summary>Builds a part over the ranges of its parameters: each alone, the corners, and a low-discrepancy sample of all together.</summary>
+/// <summary>Builds a part over the ranges of its parameters: each alone, the corners, and a low-discrepancy sample of all
+/// together.</summary>
 public static class FlexOf
 {
     /// <summary>How often a part is built unless it is said otherwise.</summary>
@@ -200,7 +201,8 @@ public static class FlexOf
             var said =
                 cancel.IsCancellationRequested ? $"It was stopped after {tries.Length} of {places.Count} tries: {failed} failed."
                 : failed + outside == 0 ? $"It holds in all {tries.Length} tries."
-                : $"Of {tries.Length} tries {tries.Length - failed - outside} are good, {failed} cannot be built, {outside} read beyond a limit.";
+                : $"Of {tries.Length} tries {tries.Length - failed - outside} are good, {failed} cannot be built, "
+                    + $"{outside} read beyond a limit.";
             var standing = failingNow.Select(id => part.Find(id)?.Name).OfType<string>().ToList();
             return new FlexAnswer(
                 borders,

@@ -256,7 +256,8 @@ public static class ToleranceStudy
                                 m.Knob.Size.Step,
                                 m.Knob.Size.Name,
                                 m.Knob.Words,
-                                $"{Units.Show(m.Knob.Size.Value, part.Units, 4)} {Tolerance.Written(m.Knob.Size.Text, m.Knob.Size.Zone, m.Knob.Size.Value.Dimension, part.Units)}",
+                                $"{Units.Show(m.Knob.Size.Value, part.Units, 4)} "
+                                    + $"{Tolerance.Written(m.Knob.Size.Text, m.Knob.Size.Zone, m.Knob.Size.Value.Dimension, part.Units)}",
                                 m.Knob.Size.General,
                                 m.Low,
                                 m.High,

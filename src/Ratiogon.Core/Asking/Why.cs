@@ -19,7 +19,8 @@ public sealed record WhyNode(string Step, string Name, string Words, string Via,
 /// <param name="Words">What was asked.</param>
 /// <param name="Above">What it hangs on, the nearest first.</param>
 /// <param name="Below">What hangs on it: what would be built again if it changed.</param>
-/// <param name="After">Names of forms that only come after it on the same material: built again, though they refer to nothing of it.</param>
+/// <param name="After">Names of forms that only come after it on the same material: built again, though they refer to nothing of
+/// it.</param>
 [Kind("why")]
 public sealed record WhyAnswer(string Words, ImmutableArray<WhyNode> Above, ImmutableArray<WhyNode> Below, ImmutableArray<string> After)
     : Answer;

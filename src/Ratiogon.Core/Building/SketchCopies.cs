@@ -132,7 +132,8 @@ public static class SketchCopies
                         var copy = Take(model, step, CopyHow.Copy, reference);
                         var words =
                             gap < Tolerances.Length * 10
-                                ? $"{thing.Words} meets the sketch plane here, but is no part of the sketch: take the crossing point into it."
+                                ? $"{thing.Words} meets the sketch plane here, but is no part of the sketch: take the "
+                                    + $"crossing point into it."
                                 : $"{thing.Words} only looks as if it lay here: it is {gap:0.###} mm away, "
                                     + $"{(plane.Z.Dot(there - here) > 0 ? "in front of" : "behind")} the sketch plane.";
                         return new SeenOnly(
@@ -259,7 +260,8 @@ public static class SketchCopies
                 : double.NaN;
             return new Refusal(
                 "copy.no-crossing",
-                $"{thing.Words} does not meet the sketch plane{(double.IsNaN(gap) ? "" : gap < Tolerances.Length ? ": it lies in it" : $": its nearest place is {gap:0.###} mm off it")}.",
+                $"{thing.Words} does not meet the sketch "
+                    + $"plane{(double.IsNaN(gap) ? "" : gap < Tolerances.Length ? ": it lies in it" : $": its nearest place is {gap:0.###} mm off it")}.",
                 thing.Reference
             );
         }

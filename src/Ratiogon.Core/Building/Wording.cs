@@ -184,7 +184,8 @@ public sealed partial class Wording(Model model)
     /// <summary>Words that describe have an article, names have none.</summary>
     private static bool IsDescribed(string words) => words.Contains(" of ", StringComparison.Ordinal) || words is "origin" or "world";
 
-    /// <summary>Words as they stand at a place of a text: with an article unless there is one, with a capital at the beginning of a sentence.</summary>
+    /// <summary>Words as they stand at a place of a text: with an article unless there is one, with a capital at the beginning of a
+    /// sentence.</summary>
     private static string Article(string text, int at, string words)
     {
         if (!IsDescribed(words))

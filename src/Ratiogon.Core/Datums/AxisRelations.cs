@@ -174,7 +174,8 @@ internal static class AxisRelations
         return a.Direction.Cross(b.Direction).Length < 1e-7
             ? new Refusal(
                 "datum.parallel",
-                $"The lines are parallel to within {Reasons.Degrees(Math.Asin(Math.Min(1, a.Direction.Cross(b.Direction).Length)))}, {here.DistanceTo(there):0.###} mm apart: no one way between them is shortest."
+                "The lines are parallel to within "
+                    + $"{Reasons.Degrees(Math.Asin(Math.Min(1, a.Direction.Cross(b.Direction).Length)))}, {here.DistanceTo(there):0.###} mm apart: no one way between them is shortest."
             )
             : Whole(
                 new Line3((here + there) / 2, here.DistanceTo(there) > 1e-9 ? (there - here).Unit : a.Direction.Cross(b.Direction).Unit)

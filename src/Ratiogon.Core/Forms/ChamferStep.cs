@@ -133,12 +133,14 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
                                         var most =
                                             fitting <= size * 0.002 ? ""
                                             : How == ChamferHow.TwoSizes
-                                                ? $" About {site.Show(fitting)} with {site.Show(second * fitting / size)} is the largest of its kind that fits"
+                                                ? $" About {site.Show(fitting)} with "
+                                                    + $"{site.Show(second * fitting / size)} is the largest of its kind that fits"
                                                     + $"{EdgePicks.All(picked.Edges.Length)}."
                                             : $" About {site.Show(fitting)} is the largest that fits{EdgePicks.All(picked.Edges.Length)}.";
                                         return new Refusal(
                                             "chamfer.too-large",
-                                            $"A bevel of {site.Show(size)} does not fit {where}: the faces beside it are narrower than that.{most}",
+                                            $"A bevel of {site.Show(size)} does not fit {where}: the faces beside it "
+                                                + $"are narrower than that.{most}",
                                             "size"
                                         )
                                         {

@@ -373,7 +373,8 @@ internal sealed record HoleSize(
                                             {
                                                 return new Refusal(
                                                     "hole.point",
-                                                    $"The drill's point has an angle between 12 and 180 deg, not {FormSite.Degrees(point)}.",
+                                                    "The drill's point has an angle between 12 and 180 deg, not "
+                                                        + $"{FormSite.Degrees(point)}.",
                                                     "point"
                                                 );
                                             }

@@ -90,7 +90,8 @@ internal static class Hollowing
             )
         );
 
-    /// <summary>Less than the body where it goes inwards, by more than a film that is as thin as places are told apart; never nothing.</summary>
+    /// <summary>Less than the body where it goes inwards, by more than a film that is as thin as places are told apart; never
+    /// nothing.</summary>
     private static bool Within(ISolidKernel kernel, FormBody body, ImmutableArray<int> open, Shaped made, double thickness, string step) =>
         kernel.Mass(made.Solid).Volume is var volume
         && volume > 0

@@ -79,7 +79,8 @@ public sealed class Formula
                             ? Parse(IsPlain(formula) ? $"{formula.Text} {name}" : $"({formula.Text}) {name}")
                             : new Refusal(
                                 "formula.kind",
-                                $"{char.ToUpperInvariant(kind.Words[0])}{kind.Words[1..]} is needed here; '{formula.Text}' is {q.Dimension.Words}."
+                                $"{char.ToUpperInvariant(kind.Words[0])}{kind.Words[1..]} is needed here; "
+                                    + $"'{formula.Text}' is {q.Dimension.Words}."
                             );
                     })
             );

@@ -118,7 +118,8 @@ public static class Iso286
         3150,
     ];
 
-    /// <summary>Letters with finer ranges; a list that ends early is for sizes up to 500 mm, 0 stands where the letter is not used.</summary>
+    /// <summary>Letters with finer ranges; a list that ends early is for sizes up to 500 mm, 0 stands where the letter is not
+    /// used.</summary>
     private static readonly ImmutableDictionary<string, double[]> Fine = new Dictionary<string, double[]>
     {
         ["a"] =

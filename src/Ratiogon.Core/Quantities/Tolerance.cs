@@ -50,7 +50,8 @@ public static partial class Tolerance
         {
             return new Refusal(
                 "tolerance.text",
-                $"'{(text.Length > 40 ? text[..40] + "…" : text)}' is no tolerance: write ±0.1, +0.2 -0.1, +0.2/0, or letters and grade as H7 or g6.",
+                $"'{(text.Length > 40 ? text[..40] + "…" : text)}' is no tolerance: write ±0.1, +0.2 -0.1, +0.2/0, or "
+                    + $"letters and grade as H7 or g6.",
                 "tolerance"
             );
         }

@@ -45,7 +45,8 @@ internal sealed class DiskHealth : IHealthCheck
     }
 }
 
-/// <summary>The routes that a supervisor asks: <c>/health/live</c> (the process answers) and <c>/health/ready</c> (it can do its work).</summary>
+/// <summary>The routes that a supervisor asks: <c>/health/live</c> (the process answers) and <c>/health/ready</c> (it can do its
+/// work).</summary>
 internal static class Health
 {
     public static void AddHealth(this IServiceCollection services) =>

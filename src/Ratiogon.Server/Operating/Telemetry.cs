@@ -8,7 +8,8 @@ using Ratiogon.Store;
 
 namespace Ratiogon.Server.Operating;
 
-/// <summary>What whoever runs the service sees of it: structured logs on wish, and metrics and traces by OTLP where an endpoint is named.</summary>
+/// <summary>What whoever runs the service sees of it: structured logs on wish, and metrics and traces by OTLP where an endpoint is
+/// named.</summary>
 internal static class Telemetry
 {
     public static void AddOperating(this WebApplicationBuilder builder)

@@ -21,8 +21,8 @@ internal static class StepSummary
                     $"{RelationCatalog.Find(d.Makes, c.Relation)?.Words ?? c.Relation} {string.Join(" and ", c.Of.Select(said))}"
                 )
             ),
-            CurveStep c =>
-                $"{c.Shape.ToString().ToLowerInvariant()} {(c.Points.Length > 1 ? "through" : "about")} {string.Join(", ", c.Points.Select(said))}",
+            CurveStep c => $"{c.Shape.ToString().ToLowerInvariant()} {(c.Points.Length > 1 ? "through" : "about")} "
+                + $"{string.Join(", ", c.Points.Select(said))}",
             SketchStep { Like: { } like } s => $"as {said(like)}, on {said(s.On)}",
             SketchStep s => $"on {said(s.On)}",
             FormStep f => string.Join(

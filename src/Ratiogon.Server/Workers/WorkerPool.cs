@@ -53,7 +53,8 @@ public sealed class WorkerPool : IAsyncDisposable
 {
     private readonly Lane[] lanes;
 
-    /// <summary>Long questions have workers of their own: nobody's rebuild waits for them, and one account has one of them at most.</summary>
+    /// <summary>Long questions have workers of their own: nobody's rebuild waits for them, and one account has one of them at
+    /// most.</summary>
     private readonly Lane[] asides = [new(), new()];
     private readonly Turns turns;
     private readonly Turns asideTurns = new(2, TimeProvider.System);
@@ -178,7 +179,8 @@ public sealed class WorkerPool : IAsyncDisposable
         }
     }
 
-    /// <summary>Stops what is under way for a key. A question ends with what it has found; else its worker is ended, and another started when there is work again.</summary>
+    /// <summary>Stops what is under way for a key. A question ends with what it has found; else its worker is ended, and another started
+    /// when there is work again.</summary>
     /// <returns>Whether anything was under way.</returns>
     public bool Stop(Guid key)
     {

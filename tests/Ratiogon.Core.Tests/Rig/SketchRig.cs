@@ -90,7 +90,8 @@ internal static class SketchRig
             catch (Exception e) when (e is not OutOfMemoryException)
             {
                 wrong =
-                    $"threw {e.GetType().Name}: {e.Message} {e.StackTrace?.Split('\n').Select(l => l.Trim()).FirstOrDefault(l => l.Contains("Ratiogon.Core.", StringComparison.Ordinal))}";
+                    $"threw {e.GetType().Name}: {e.Message} "
+                    + $"{e.StackTrace?.Split('\n').Select(l => l.Trim()).FirstOrDefault(l => l.Contains("Ratiogon.Core.", StringComparison.Ordinal))}";
             }
 
             if (user.Refused is { } refusal)

@@ -5,6 +5,7 @@ import ToolIcon from '../icons/ToolIcon.vue'
 import type { OfferMessage } from '../api/live'
 import { useNames } from '../stores/names'
 import { usePart } from '../stores/part'
+import { learned, took } from '../stores/taken'
 import { useWork } from '../stores/work'
 
 const part = usePart()
@@ -27,7 +28,9 @@ const icon = (o: OfferMessage): string =>
                 ? o.id.slice(5)
                 : 'reading'
 const own = computed(() =>
-  work.offers.filter((o) => !o.whyNot && (work.sketch !== null || !['volume', 'mass'].includes(o.id))),
+  learned(
+    work.offers.filter((o) => !o.whyNot && (work.sketch !== null || !['volume', 'mass'].includes(o.id))),
+  ),
 )
 const whole = computed(() =>
   work.offers.filter((o) => work.sketch === null && ['volume', 'mass'].includes(o.id)),
@@ -51,6 +54,11 @@ async function foresee(offer: OfferMessage | null): Promise<void> {
   const live = part.live()
   const useful = offer?.command && work.sketch && /^(tie|merge|part|handles)/.test(offer.id)
   work.foreseen = useful && live ? ((await live.preview(work.sketch!, offer.command!)) ?? []) : []
+}
+
+function press(o: OfferMessage): void {
+  took(o.id)
+  void work.press(o)
 }
 
 function copy(text: string): void {
@@ -123,7 +131,7 @@ function copy(text: string): void {
                 (o.note ? `, ${o.note}` : '') +
                 (o.command ? ': press to keep it' : o.draft ? ': press to give its value and choose' : '')
               "
-              @click="work.press(o)"
+              @click="press(o)"
               @pointerenter="foresee(o)"
               @pointerleave="foresee(null)"
               @focus="foresee(o)"

@@ -96,7 +96,8 @@ internal static class NameUse
                         $"late {name} {step.Id}",
                         new Refusal(
                             "name.late",
-                            $"Step {step.Number} {step.Name} uses '{name}', which is read only by step {of[0].Number}: a reading comes before "
+                            $"Step {step.Number} {step.Name} uses '{name}', which is read only by step {of[0].Number}: "
+                                + $"a reading comes before "
                                 + "what uses it.",
                             step.Id
                         )

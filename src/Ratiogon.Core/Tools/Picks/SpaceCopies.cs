@@ -9,9 +9,9 @@ using Ratiogon.Core.Quantities;
 namespace Ratiogon.Core.Tools.Picks;
 
 /// <summary>
-/// Curves, sketches and datums once more elsewhere, in one press: in a plane as a mirror, along something straight, or about it so that they go
-/// all round. Each copy stands on copies of the points that its original stands on, so it follows them, the plane and the axis; where a
-/// point lies on the plane or the axis the copy shares it. A sketch's copy lies on a copy of its plane, with its axes.
+/// Curves, sketches and datums once more elsewhere, in one press: in a plane as a mirror, along something straight, or about it so that
+/// they go all round. Each copy stands on copies of the points that its original stands on, so it follows them, the plane and the axis;
+/// where a point lies on the plane or the axis the copy shares it. A sketch's copy lies on a copy of its plane, with its axes.
 /// </summary>
 internal static class SpaceCopies
 {
@@ -142,8 +142,8 @@ internal static class SpaceCopies
             return copy;
         }
 
-        /// <summary>The plane or frame that a circle or arc is parallel to. A mirrored plane is turned over, so that angles still count from
-        /// its x to its y; of a mirrored frame x and y are images anyway.</summary>
+        /// <summary>The plane or frame that a circle or arc is parallel to. A mirrored plane is turned over, so that angles still count
+        /// from its x to its y; of a mirrored frame x and y are images anyway.</summary>
         private string Support(string reference, string? value, Dictionary<string, string> copies)
         {
             var key = $"{reference} as a support";
