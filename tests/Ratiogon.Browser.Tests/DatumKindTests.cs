@@ -88,8 +88,8 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
             [.. B.Driver.FindElements(By.CssSelector("[data-offer^=plane]")).Select(o => o.GetAttribute("data-offer")!)];
         void PickFaces()
         {
-            B.ClickPlace(Top.X, Top.Y, Top.Z);
-            B.ClickPlace(Right.X, Right.Y, Right.Z, extend: true);
+            B.ClickPlace(Top.Item1, Top.Item2, Top.Item3);
+            B.ClickPlace(Right.Item1, Right.Item2, Right.Item3, extend: true);
             B.Until(() => Planes().Count > 1, "several planes");
         }
 

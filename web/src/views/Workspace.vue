@@ -102,6 +102,8 @@ function widen(event: PointerEvent): void {
 }
 
 const VIEWS = ['corner', 'top', 'front', 'right', 'bottom', 'back', 'left'] as const
+/** Those that a narrow window leaves to the marker of directions. */
+const ON_THE_SPRIG: readonly string[] = ['bottom', 'back', 'left']
 
 onMounted(async () => {
   work.leaveSketch()
@@ -154,7 +156,7 @@ onBeforeUnmount(() => {
           <button
             v-if="!work.sketch"
             type="button"
-            class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft"
+            class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
             :class="look.section ? 'font-medium text-accent' : ''"
             :aria-pressed="look.section !== null"
             data-testid="section"
@@ -165,7 +167,7 @@ onBeforeUnmount(() => {
           <button
             v-if="work.sketch"
             type="button"
-            class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft"
+            class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
             data-testid="open-sizes"
             :aria-pressed="sizes"
             @click="sizes = !sizes"
@@ -175,7 +177,7 @@ onBeforeUnmount(() => {
           <button
             v-if="work.sketch"
             type="button"
-            class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft"
+            class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
             @click="viewport?.look('square')"
           >
             square
@@ -184,7 +186,8 @@ onBeforeUnmount(() => {
             v-for="v in VIEWS"
             :key="v"
             type="button"
-            class="bg-sheet/95 px-2 py-1 hover:bg-accent-soft"
+            class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
+            :class="ON_THE_SPRIG.includes(v) ? 'hidden xl:block' : ''"
             :data-view="v"
             @click="viewport?.look(v)"
           >
@@ -192,7 +195,7 @@ onBeforeUnmount(() => {
           </button>
           <button
             type="button"
-            class="bg-sheet/95 px-2 py-1 font-medium hover:bg-accent-soft"
+            class="bg-sheet/95 px-1.5 py-1 xl:px-2 font-medium hover:bg-accent-soft"
             data-view="fit"
             @click="viewport?.look('fit')"
           >

@@ -195,10 +195,10 @@ const nameOf = (step: string): string => part.snapshot?.steps.find((s) => s.id =
       />
       <table class="w-full table-fixed">
         <colgroup>
-          <col class="w-[118px]" />
-          <col class="w-[132px]" />
-          <col class="w-[86px]" />
-          <col class="w-[128px]" />
+          <col class="w-[92px] xl:w-[118px]" />
+          <col class="w-[98px] xl:w-[132px]" />
+          <col class="w-[72px] xl:w-[86px]" />
+          <col class="w-[76px] xl:w-[128px]" />
           <col />
           <col class="w-[30px]" />
         </colgroup>
@@ -208,7 +208,7 @@ const nameOf = (step: string): string => part.snapshot?.steps.find((s) => s.id =
             <th class="font-normal">formula</th>
             <th class="pr-3 text-right font-normal">value</th>
             <th class="font-normal">range</th>
-            <th class="font-normal">for</th>
+            <th class="pl-[7px] font-normal">for</th>
             <th />
           </tr>
         </thead>
