@@ -82,7 +82,13 @@ public class NothingIsLostTests
             return expected == HttpStatusCode.OK && (bool)(await Client.JsonAsync(answer))["underWay"]!;
         }
 
-        (await StopAsync(client, HttpStatusCode.OK)).ShouldBeFalse("nothing is under way");
+        // What is kept of the model is made a while after it was built: stopped as well, until nothing is under way.
+        for (var tries = 0; await StopAsync(client, HttpStatusCode.OK); tries++)
+        {
+            tries.ShouldBeLessThan(100);
+            await Task.Delay(100);
+        }
+
         await client.DoAsync(id, Commands.ManyHoles(20, 14));
         var revision = (long)(await client.PartAsync(id))["revision"]!;
 

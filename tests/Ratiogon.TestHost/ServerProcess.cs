@@ -112,7 +112,7 @@ public sealed class ServerProcess : IAsyncDisposable
         process.BeginOutputReadLine();
         process.BeginErrorReadLine();
         using var http = new HttpClient { BaseAddress = Address };
-        for (var i = 0; i < 300; i++)
+        for (var i = 0; i < 900; i++)
         {
             if (process.HasExited)
             {
