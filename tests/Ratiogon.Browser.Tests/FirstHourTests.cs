@@ -187,6 +187,28 @@ public class FirstHourTests(ServerFixture fixture) : BrowserTest(fixture)
     }
 
     [Fact]
+    public void Examples_have_pictures_for_light_and_for_dark()
+    {
+        SignUp();
+        var shown = new List<string>();
+        foreach (var theme in new[] { "light", "dark" })
+        {
+            B.Driver.ExecuteScript("localStorage.setItem('theme', arguments[0])", theme);
+            B.Go("/parts");
+            B.Until(() => B.Driver.FindElements(By.CssSelector("[data-example] img")).Count == 6, "the examples");
+            var pictures = B.Driver.FindElements(By.CssSelector("[data-example] img"));
+            B.Until(
+                () => pictures.All(i => (bool)B.Driver.ExecuteScript("return arguments[0].complete && arguments[0].naturalWidth > 0", i)!),
+                $"the pictures in {theme}"
+            );
+            shown.AddRange(pictures.Select(i => i.GetAttribute("src")!));
+        }
+
+        shown.Distinct().Count().ShouldBe(12);
+        B.ConsoleErrors().ShouldBeEmpty();
+    }
+
+    [Fact]
     public void The_sheet_is_widened_rows_and_view_light_each_other_and_escape_closes_the_top_card()
     {
         EnterDemo();

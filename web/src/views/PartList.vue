@@ -6,6 +6,7 @@ import { api, reach, reason, type PartCommand, type PartListing, type PartSnapsh
 import type { components } from '../api/schema'
 import { useAccount } from '../stores/account'
 import { useGuide } from '../stores/guide'
+import { currentTheme } from '../theme'
 import { listed, ORDERS, tagsOf, type Order } from './listing'
 import PartCard from './PartCard.vue'
 
@@ -13,6 +14,7 @@ type ExampleView = components['schemas']['ExampleView']
 
 const account = useAccount()
 const guide = useGuide()
+const dark = currentTheme() === 'dark'
 const examples = ref<ExampleView[]>([])
 const router = useRouter()
 const parts = ref<PartListing[]>([])
@@ -362,7 +364,7 @@ onBeforeUnmount(() => clearTimeout(looking))
                 @click="take(e)"
               >
                 <img
-                  :src="`/examples/${e.name}.png`"
+                  :src="`/examples/${e.name}${dark ? '-dark' : ''}.png`"
                   alt=""
                   class="h-16 w-20 shrink-0 rounded bg-canvas object-contain"
                 />
