@@ -74,7 +74,10 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
         B.ClickPlace(60, 15, 15);
         B.Until(() => B.Picks is ["rod"], "the rod again");
         B.Act().KeyDown(Keys.Shift).Click(B.Find("[data-world='world/z']")).KeyUp(Keys.Shift).Perform();
-        B.Press("[data-offer=copies-round-4]");
+        // By keyboard as well: Enter on the offer.
+        B.Until(() => B.Has("[data-offer=copies-round-4]"), "the copies all round");
+        B.Driver.ExecuteScript("document.querySelector('[data-offer=copies-round-4]').focus()");
+        B.Act().SendKeys(Keys.Enter).Perform();
         B.Until(() => B.Has("tr[data-step=curve3]"), "four rods");
         B.Settled();
         NoErrors();
