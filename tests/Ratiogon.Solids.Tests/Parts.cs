@@ -21,12 +21,7 @@ internal static class Parts
             return next.Value;
         });
 
-    public static Part Of(params IEnumerable<PartCommand> commands) => commands.Aggregate(new Part(), (p, c) =>
-        {
-            var next = c.Apply(p);
-            next.Refusal?.Message.ShouldBeNull();
-            return next.Value;
-        });
+    public static Part Of(params IEnumerable<PartCommand> commands) => Then(new Part(), [.. commands]);
 
     public static SketchEdit Rectangle(double w, double h, Vec2 centre)
     {

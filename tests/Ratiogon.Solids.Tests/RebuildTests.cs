@@ -19,12 +19,7 @@ public sealed class RebuildTests : IDisposable
 
     public void Dispose() => rebuilder.Dispose();
 
-    private static Part Build(params PartCommand[] commands) => commands.Aggregate(new Part(), (p, c) =>
-        {
-            var next = c.Apply(p);
-            next.Refusal?.Message.ShouldBeNull();
-            return next.Value;
-        });
+    private static Part Build(params PartCommand[] commands) => Parts.Of(commands);
 
     private static SketchEdit Rectangle(double w, double h, Vec2 centre = default)
     {

@@ -66,8 +66,8 @@ internal static class Combining
             _ => Intersect(site, key, material, chosen),
         };
 
-    public static FormBody Renewed(FormSite site, FormBody body, string key, Shaped shape) =>
-        new FormBody(site.Kernel, body.Name, $"{key}:{body.Name}", shape);
+    public static FormBody Renewed(FormSite site, FormBody body, string key, Shaped shape, bool onlyLooks = false) =>
+        new(site.Kernel, body.Name, $"{key}:{body.Name}", shape) { OnlyLooks = onlyLooks };
 
     private static Outcome<ImmutableArray<FormBody>> Stand(FormSite site, string step, string key, MaterialResult material)
     {
@@ -84,7 +84,7 @@ internal static class Combining
             });
     }
 
-    /// <summary>In the key of a body that only looks like what it will be; keys are hexadecimal otherwise.</summary>
+    /// <summary>Behind the key of what only looks like what it will be, so that it is never taken for that.</summary>
     public const string QuickMark = "~";
 
     /// <summary>All of the material in one: what it shares with a body is asked of the whole.</summary>
@@ -111,30 +111,17 @@ internal static class Combining
         }
 
         var inputs = met.Select(b => b.Shape).Concat(material.Tools).ToList();
-        if (site.Quick)
-        {
-            var beside = site.Kernel.Beside(inputs[0].Solid, [.. inputs.Skip(1).Select(i => i.Solid)]);
-            return Joined(site, step, key + QuickMark, inputs, met, beside);
-        }
-
-        return site
-            .Kernel.Join(inputs[0].Solid, [.. inputs.Skip(1).Select(i => i.Solid)])
-            .Map(r => Joined(site, step, key, inputs, met, r));
+        ISolid[] others = [.. inputs.Skip(1).Select(i => i.Solid)];
+        var joined = site.Quick ? site.Kernel.Beside(inputs[0].Solid, others) : site.Kernel.Join(inputs[0].Solid, others);
+        var keyed = site.Quick ? key + QuickMark : key;
+        return joined.Map<ImmutableArray<FormBody>>(r =>
+            [
+                .. site
+                    .Bodies.Where(b => b == met[0] || !met.Contains(b))
+                    .Select(b => b == met[0] ? Renewed(site, b, keyed, Shaped.Of(r, step, inputs), site.Quick) : b),
+            ]
+        );
     }
-
-    private static ImmutableArray<FormBody> Joined(
-        FormSite site,
-        string step,
-        string key,
-        IReadOnlyList<Shaped> inputs,
-        ImmutableArray<FormBody> met,
-        SolidResult joined
-    ) =>
-        [
-            .. site
-                .Bodies.Where(b => b == met[0] || !met.Contains(b))
-                .Select(b => b == met[0] ? Renewed(site, b, key, Shaped.Of(joined, step, inputs)) : b),
-        ];
 
     private static Outcome<ImmutableArray<FormBody>> Cut(
         FormSite site,

@@ -73,9 +73,8 @@ public sealed record DraftStep(string Id, int Number, string Name, Refs Faces, s
                                 return new Refusal(
                                     "draft.impossible",
                                     $"The faces cannot lean by {FormSite.Degrees(angle)}: one of them is rounded off, "
-                                        + $"free-form, or would meet "
-                                        + $"another before it "
-                                        + $"ends.{(most > degrees * 0.002 ? $" About {FormSite.Degrees(Math.Sign(angle) * most * Math.PI / 180)} is the most that they can." : "")}",
+                                        + "free-form, or would meet another before it ends."
+                                        + $"{(most > degrees * 0.002 ? $" About {FormSite.Degrees(Math.Sign(angle) * most * Math.PI / 180)} is the most that they can." : "")}",
                                     "angle"
                                 )
                                 {

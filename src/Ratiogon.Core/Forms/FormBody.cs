@@ -31,7 +31,7 @@ public sealed class FormBody(ISolidKernel kernel, string name, string key, Shape
     public string Key => key;
 
     /// <summary>Whether it is no body but only looks like what it will be; see <see cref="FormSite.Quick"/>.</summary>
-    public bool OnlyLooks => key.Contains(Combining.QuickMark, StringComparison.Ordinal);
+    public bool OnlyLooks { get; init; }
 
     /// <summary>Its geometry and the history of its faces.</summary>
     public Shaped Shape => shape;
