@@ -60,29 +60,14 @@ internal static class LatencyBench
     }
 
     /// <summary>Processor time of all of the browser's processes, in hundredths of a second.</summary>
-    private static long Ticks()
-    {
-        var sum = 0L;
-        foreach (var folder in Directory.GetDirectories("/proc").Where(d => int.TryParse(Path.GetFileName(d), out _)))
-        {
-            try
+    private static double Ticks() =>
+        Processes
+            .Of("chromium", folder =>
             {
-                if (File.ReadAllText($"{folder}/cmdline").Contains("chromium", StringComparison.Ordinal))
-                {
-                    var fields = File.ReadAllText($"{folder}/stat").Split(')')[^1].Split(' ', StringSplitOptions.RemoveEmptyEntries);
-                    sum +=
-                        long.Parse(fields[11], System.Globalization.CultureInfo.InvariantCulture)
-                        + long.Parse(fields[12], System.Globalization.CultureInfo.InvariantCulture);
-                }
-            }
-            catch (IOException)
-            {
-                // It ended meanwhile.
-            }
-        }
-
-        return sum;
-    }
+                var fields = File.ReadAllText($"{folder}/stat").Split(')')[^1].Split(' ', StringSplitOptions.RemoveEmptyEntries);
+                return fields[11..13].Sum(f => double.Parse(f, System.Globalization.CultureInfo.InvariantCulture));
+            })
+            .Sum();
 
     private static void Drag(Browser.Tests.Browser browser, int rectangles, double aim)
     {

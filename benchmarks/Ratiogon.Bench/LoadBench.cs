@@ -181,29 +181,18 @@ internal static class LoadBench
             : throw new InvalidOperationException($"{(int)answer.StatusCode} {await answer.Content.ReadAsStringAsync()}");
 
     /// <summary>Resident memory of the server's process, in MB.</summary>
-    private static double Memory()
-    {
-        foreach (var folder in Directory.GetDirectories("/proc").Where(d => int.TryParse(Path.GetFileName(d), out _)))
-        {
-            try
-            {
-                if (File.ReadAllText($"{folder}/cmdline").Contains("Ratiogon.Server.dll", StringComparison.Ordinal))
-                {
-                    var line = File.ReadLines($"{folder}/status").First(l => l.StartsWith("VmRSS:", StringComparison.Ordinal));
-                    return double.Parse(
-                            line[6..].Replace("kB", "", StringComparison.Ordinal),
-                            System.Globalization.CultureInfo.InvariantCulture
-                        ) / 1024;
-                }
-            }
-            catch (IOException)
-            {
-                // It ended meanwhile.
-            }
-        }
-
-        return double.NaN;
-    }
+    private static double Memory() =>
+        Processes
+            .Of("Ratiogon.Server.dll", folder =>
+                double.Parse(
+                    File.ReadLines($"{folder}/status")
+                        .First(l => l.StartsWith("VmRSS:", StringComparison.Ordinal))[6..]
+                        .Replace("kB", "", StringComparison.Ordinal),
+                    System.Globalization.CultureInfo.InvariantCulture
+                ) / 1024
+            )
+            .DefaultIfEmpty(double.NaN)
+            .First();
 
     /// <summary>One page with a part open, that drags a corner.</summary>
     private sealed class Dragger : IAsyncDisposable
