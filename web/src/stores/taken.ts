@@ -14,10 +14,12 @@ function read(): Record<string, number> {
 
 /** Notes that an offer was taken. */
 export function took(id: string): void {
-  const times = read()
-  const now = (Number(times[id]) || 0) + 1
-  delete times[id]
-  const all = Object.entries({ ...times, [id]: now }).slice(-MOST_KINDS)
+  const times = new Map(Object.entries(read()))
+  const now = (Number(times.get(id)) || 0) + 1
+  // Set anew, it stands last: what was not taken for longest is what falls out.
+  times.delete(id)
+  times.set(id, now)
+  const all = [...times].slice(-MOST_KINDS)
   // Once one has come to the most, all count half: another habit can come up.
   const half = now >= MOST_TIMES
   localStorage.setItem(KEY, JSON.stringify(Object.fromEntries(all.map(([k, n]) => [k, half ? n / 2 : n]))))
