@@ -109,15 +109,9 @@ internal static class AskCommands
             return PartInput.Refuse(new Refusal("variant.none", "The part has no variants."), error);
         }
 
-        if (Exporter.Formats.All(f => f.Ending != ending))
+        if (Exporter.CheckFormat(ending) is { } unknown)
         {
-            return PartInput.Refuse(
-                new Refusal(
-                    "export.format",
-                    $"'.{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Exporter.Formats.Select(f => f.Ending))}."
-                ),
-                error
-            );
+            return PartInput.Refuse(unknown, error);
         }
 
         folder.Create();

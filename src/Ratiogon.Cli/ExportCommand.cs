@@ -17,14 +17,14 @@ internal static class ExportCommand
 
     private static Outcome<byte[]> Bytes(Part part, string ending, ExportOptions options)
     {
-        if (ending == "json" || Exporter.Formats.All(f => f.Ending != ending))
+        if (Exporter.Find(ending) is not { } format)
         {
-            return ending == "json"
-                ? PartFile.Write(part)
-                : new Refusal(
-                    "export.format",
-                    $"'.{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Exporter.Formats.Select(f => $".{f.Ending}"))}."
-                );
+            return Exporter.CheckFormat(ending)!;
+        }
+
+        if (format == PartFile.Written)
+        {
+            return PartFile.Write(part);
         }
 
         using var rebuilder = new Rebuilder(new NativeKernel());

@@ -26,7 +26,7 @@ var deviation = new Option<double>("--deviation")
 var text = new Option<bool>("--text") { Description = "STL as text." };
 var ap242 = new Option<bool>("--ap242") { Description = "STEP by AP242 rather than AP214." };
 var of = new Option<string?>("--of") { Description = "Of a drawing (.svg): the sketch or planar face." };
-var export = new Command("export", $"Write a part: {string.Join(", ", Exporter.Formats.Select(f => $".{f.Ending}"))}.")
+var export = new Command("export", $"Write a part: {string.Join(", ", Exporter.Endings.Select(e => $".{e}"))}.")
 {
     file,
     output,

@@ -55,7 +55,8 @@ public sealed record Catalog
 
     public IReadOnlyList<CatalogEntry> Readings { get; } = [.. ReadingCatalog.All.Select(k => new CatalogEntry(k.Name, k.Label))];
 
-    public IReadOnlyList<CatalogEntry> Formats { get; } = [.. Exporter.Formats.Select(f => new CatalogEntry(f.Ending, f.Words))];
+    public IReadOnlyList<CatalogEntry> Formats { get; } =
+    [.. Exporter.Formats.SelectMany(f => f.Endings, (f, ending) => new CatalogEntry(ending, f.Words))];
 
     /// <summary>What changes a part, as the edit log and the interface send it.</summary>
     public IReadOnlyList<string> Commands { get; } = Names<PartCommand>();

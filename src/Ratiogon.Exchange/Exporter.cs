@@ -19,79 +19,72 @@ public static class Exporter
         CoarsestDeviation = 5;
     private const string Grey = "#b9b4a6";
 
-    /// <summary>The formats by their endings, with what they hold.</summary>
-    public static IReadOnlyList<(string Ending, string Type, string Words)> Formats { get; } =
+    /// <summary>Every format, in the order in which they are shown.</summary>
+    public static IReadOnlyList<FileFormat> Formats { get; } =
     [
-        ("step", "model/step", "exact bodies, ISO 10303 AP214 or AP242"),
-        ("stp", "model/step", "the same"),
-        ("iges", "model/iges", "exact bodies, IGES 5.3"),
-        ("igs", "model/iges", "the same"),
-        ("stl", "model/stl", "triangles, binary or text"),
-        ("3mf", "model/3mf", "triangles with names and colours, ISO/IEC 25422"),
-        ("glb", "model/gltf-binary", "triangles with names and colours, ISO/IEC 12113"),
-        ("svg", "image/svg+xml", "a sketch or a planar face at true scale"),
-        ("json", "application/json", "the part itself"),
+        new(
+            ["step", "stp"],
+            "model/step",
+            "STEP",
+            "exact bodies, ISO 10303 AP214 or AP242",
+            "exact bodies with names and colours, for other CAD and CAM programs",
+            (site, options) => Bodies(site, options.Ap242 ? BodyFormat.Step242 : BodyFormat.Step214)
+        )
+        {
+            Choices = FormatChoices.Ap242,
+            InUnitsOfPart = true,
+        },
+        new(["iges", "igs"], "model/iges", "IGES", "exact bodies, IGES 5.3", "exact bodies, for older programs", (site, _) =>
+            Bodies(site, BodyFormat.Iges)
+        )
+        {
+            InUnitsOfPart = true,
+        },
+        StlFile.Format,
+        ThreeMfFile.Format,
+        GlbFile.Format,
+        SvgDrawing.Format,
+        PartFile.Written,
     ];
 
-    public static string TypeOf(string ending) => Formats.FirstOrDefault(f => f.Ending == ending).Type ?? "application/octet-stream";
+    /// <summary>Every ending that can be written.</summary>
+    public static IEnumerable<string> Endings => Formats.SelectMany(f => f.Endings);
 
+    /// <summary>The format of an ending, in any case, or null.</summary>
+    public static FileFormat? Find(string ending) =>
+        Formats.FirstOrDefault(f => f.Endings.Contains(ending, StringComparer.OrdinalIgnoreCase));
+
+    /// <summary>Writes a part in the format of the ending.</summary>
     public static Outcome<byte[]> Write(GaugeSite site, string ending, ExportOptions options)
     {
         ArgumentNullException.ThrowIfNull(site);
         ArgumentNullException.ThrowIfNull(ending);
         ArgumentNullException.ThrowIfNull(options);
-        switch (ending.ToLowerInvariant())
-        {
-            case "json":
-                return PartFile.Write(site.Part);
-            case "step" or "stp":
-                return Bodies(site, options.Ap242 ? BodyFormat.Step242 : BodyFormat.Step214);
-            case "iges" or "igs":
-                return Bodies(site, BodyFormat.Iges);
-            case "stl" or "3mf" or "glb":
-                return Meshes(site, options).Map(m => Packed(site.Part.Name, ending, m, options));
-            case "svg":
-                return SvgDrawing.Write(site, options.Of);
-            default:
-                return CheckFormat(ending)!;
-        }
+        return Find(ending) is { } format ? format.Write(site, options) : CheckFormat(ending)!;
     }
 
-    /// <summary>How many triangles a fineness gives, and how far they stray.</summary>
+    /// <summary>How many triangles a fineness gives, how far they stray and how long the file would be. Of a format without triangles it
+    /// is told as if it had those.</summary>
     public static Outcome<ExportPreview> Preview(GaugeSite site, string ending, ExportOptions options)
     {
         ArgumentNullException.ThrowIfNull(site);
         return Meshes(site, options)
             .Then(meshes =>
-                (IsMesh(ending) ? Packed(site.Part.Name, ending, meshes, options) : Write(site, ending, options)).Map(
-                    file => new ExportPreview(
-                        meshes.Sum(m => m.Mesh.Real().Count),
-                        site.Bodies.Max(b => site.Kernel.Deviation(b.Solid)),
-                        file.LongLength
-                    )
-                )
+                (
+                    Find(ending)?.Pack is { } pack ? (Outcome<byte[]>)pack(site.Part.Name, meshes, options) : Write(site, ending, options)
+                ).Map(file => new ExportPreview(
+                    meshes.Sum(m => m.Mesh.Real().Count),
+                    site.Bodies.Max(b => site.Kernel.Deviation(b.Solid)),
+                    file.LongLength
+                ))
             );
     }
 
     /// <summary>What is wrong with the ending of a file, or null.</summary>
     public static Refusal? CheckFormat(string ending) =>
-        Formats.Any(f => f.Ending == ending)
+        Find(ending) is not null
             ? null
-            : new Refusal(
-                "export.format",
-                $"'{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Formats.Select(f => f.Ending))}.",
-                "ending"
-            );
-
-    private static bool IsMesh(string ending) => ending.ToLowerInvariant() is "stl" or "3mf" or "glb";
-
-    private static byte[] Packed(string name, string ending, IReadOnlyList<MeshBody> meshes, ExportOptions options) =>
-        ending.ToLowerInvariant() switch
-        {
-            "3mf" => ThreeMfFile.Write(name, meshes),
-            "glb" => GlbFile.Write(name, meshes),
-            _ => options.Text ? StlFile.Text(name, meshes) : StlFile.Binary(meshes),
-        };
+            : new Refusal("export.format", $"'{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Endings)}.", "ending");
 
     private static Outcome<byte[]> Bodies(GaugeSite site, BodyFormat format) =>
         site.Bodies.IsEmpty
@@ -102,7 +95,8 @@ public static class Exporter
                 site.Part.Units
             );
 
-    private static Outcome<IReadOnlyList<MeshBody>> Meshes(GaugeSite site, ExportOptions options) =>
+    /// <summary>The bodies as triangles that leave nothing open, or why there are none.</summary>
+    internal static Outcome<IReadOnlyList<MeshBody>> Meshes(GaugeSite site, ExportOptions options) =>
         site.Bodies.IsEmpty ? new Refusal("export.empty", "The part has no body to write yet.")
         : options.Deviation is not (>= FinestDeviation and <= CoarsestDeviation)
             ? new Refusal(

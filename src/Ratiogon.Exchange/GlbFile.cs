@@ -15,6 +15,16 @@ public static class GlbFile
         Vertices = 34962,
         Indices = 34963;
 
+    public static FileFormat Format { get; } =
+        FileFormat.OfTriangles(
+            "glb",
+            "model/gltf-binary",
+            "glTF",
+            "triangles with names and colours, ISO/IEC 12113",
+            "triangles with names and colours, for the web and for pictures",
+            (name, bodies, _) => Write(name, bodies)
+        );
+
     public static byte[] Write(string name, IReadOnlyList<MeshBody> bodies)
     {
         ArgumentNullException.ThrowIfNull(bodies);

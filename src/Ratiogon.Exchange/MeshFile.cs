@@ -19,31 +19,39 @@ public static class MeshFile
     /// <summary>The largest file that is read.</summary>
     public const int LargestBytes = 128 * 1024 * 1024;
 
+    private static readonly Dictionary<string, Func<ReadOnlyMemory<byte>, Outcome<ReadMesh>>> Readers = new(
+        StringComparer.OrdinalIgnoreCase
+    )
+    {
+        [".stl"] = file => StlReader.Read(file.Span),
+        [".3mf"] = ThreeMfReader.Read,
+        [".glb"] = GltfReader.Read,
+        [".gltf"] = GltfReader.Read,
+    };
+
     /// <summary>The endings of files that are read.</summary>
-    public static IReadOnlyList<string> Endings { get; } = [".stl", ".3mf", ".glb", ".gltf"];
+    public static IReadOnlyCollection<string> Endings => Readers.Keys;
 
     /// <summary>Whether a file's ending says that it holds triangles.</summary>
-    public static bool Is(string name) => Endings.Contains(Path.GetExtension(name).ToLowerInvariant());
+    public static bool Is(string name) => Readers.ContainsKey(Path.GetExtension(name));
 
     /// <summary>Whether the format leaves open what its numbers mean.</summary>
     public static bool HasNoUnit(string name) => Path.GetExtension(name).Equals(".stl", StringComparison.OrdinalIgnoreCase);
 
+    /// <summary>What a file of triangles holds, or why it is not read.</summary>
     /// <param name="name">Its ending says the format.</param>
     /// <param name="file">All of it.</param>
     public static Outcome<ReadMesh> Read(string name, ReadOnlyMemory<byte> file)
     {
         ArgumentNullException.ThrowIfNull(name);
-        var read = Path.GetExtension(name).ToLowerInvariant() switch
-        {
-            ".stl" => StlReader.Read(file.Span),
-            ".3mf" => ThreeMfReader.Read(file),
-            ".glb" or ".gltf" => GltfReader.Read(file),
-            var other => new Refusal(
+        var ending = Path.GetExtension(name);
+        var read = Readers.TryGetValue(ending, out var reader)
+            ? reader(file)
+            : new Refusal(
                 "import.format",
-                $"'{Ids.Shorten(other)}' files hold no triangles that are read here: use {string.Join(", ", Endings)}.",
+                $"'{Ids.Shorten(ending)}' files hold no triangles that are read here: use {string.Join(", ", Endings)}.",
                 "name"
-            ),
-        };
+            );
         return read.Then<ReadMesh>(r => r.Mesh.Count == 0 ? new Refusal("mesh.empty", "The file holds no triangle that has an area.") : r);
     }
 

@@ -32,6 +32,9 @@ public static partial class PartFile
         AllowTrailingCommas = true,
     };
 
+    public static FileFormat Written { get; } =
+        new(["json"], "application/json", "Part", "the part itself", "the part itself, with every step", (site, _) => Write(site.Part));
+
     public static byte[] Write(Part part)
     {
         var node = JsonSerializer.SerializeToNode(part, PartJson.Readable)!.AsObject();

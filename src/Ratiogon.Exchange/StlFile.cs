@@ -10,6 +10,14 @@ public static class StlFile
     private const int Head = 80,
         Each = 50;
 
+    public static FileFormat Format { get; } =
+        FileFormat.OfTriangles("stl", "model/stl", "STL", "triangles, binary or text", "triangles, for printing", (name, bodies, options) =>
+            options.Text ? Text(name, bodies) : Binary(bodies)
+        ) with
+        {
+            Choices = FormatChoices.Deviation | FormatChoices.Text,
+        };
+
     public static byte[] Binary(IReadOnlyList<MeshBody> bodies)
     {
         ArgumentNullException.ThrowIfNull(bodies);

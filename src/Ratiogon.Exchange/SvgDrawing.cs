@@ -20,6 +20,19 @@ public static class SvgDrawing
     private const string Svg = "http://www.w3.org/2000/svg";
     private const double Margin = 5;
 
+    public static FileFormat Format { get; } =
+        new(
+            ["svg"],
+            "image/svg+xml",
+            "SVG",
+            "a sketch or a planar face at true scale",
+            "a sketch or a planar face at true scale, for cutting",
+            (site, options) => Write(site, options.Of)
+        )
+        {
+            Choices = FormatChoices.Of,
+        };
+
     public static Outcome<byte[]> Write(GaugeSite site, string? of)
     {
         ArgumentNullException.ThrowIfNull(site);

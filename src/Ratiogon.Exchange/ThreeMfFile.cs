@@ -12,6 +12,16 @@ public static class ThreeMfFile
     private const string Core = "http://schemas.microsoft.com/3dmanufacturing/core/2015/02";
     private const string Model = "3D/3dmodel.model";
 
+    public static FileFormat Format { get; } =
+        FileFormat.OfTriangles(
+            "3mf",
+            "model/3mf",
+            "3MF",
+            "triangles with names and colours, ISO/IEC 25422",
+            "triangles with names and colours, for printing",
+            (name, bodies, _) => Write(name, bodies)
+        );
+
     public static byte[] Write(string name, IReadOnlyList<MeshBody> bodies)
     {
         ArgumentNullException.ThrowIfNull(bodies);

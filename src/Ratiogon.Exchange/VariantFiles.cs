@@ -40,9 +40,9 @@ public static class VariantFiles
     {
         ArgumentNullException.ThrowIfNull(part);
         ArgumentNullException.ThrowIfNull(share);
-        if (Exporter.Formats.All(f => f.Ending != ending))
+        if (Exporter.CheckFormat(ending) is { } unknown)
         {
-            return new Refusal("export.format", $"'{Ids.Shorten(ending)}' is no known format.", "format");
+            return unknown with { Where = "format" };
         }
 
         var variants = part.Variants.Where(v => only is null || v.Name == only).ToList();

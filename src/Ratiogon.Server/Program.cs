@@ -155,11 +155,8 @@ app.MapOpenApi("/openapi/{documentName}.json");
 app.MapAccounts();
 app.MapParts();
 app.MapExamples();
-app.MapGet("/api/tools", () =>
-        TypedResults.Ok(ToolCatalog.All.Select(t => new ToolView(t.Name, t.Bench, t.Group, t.Label, t.Stroke.ToString(), t.Icon)).ToArray())
-    )
-    .WithName("listTools")
-    .WithTags("tools");
+app.MapGet("/api/tools", () => TypedResults.Ok(ToolView.All)).WithName("listTools").WithTags("tools");
+app.MapGet("/api/formats", () => TypedResults.Ok(FormatView.All)).WithName("listFormats").WithTags("tools");
 app.MapGet("/api/health", async (RatiogonDb db) =>
         await db.Database.CanConnectAsync() ? Results.Ok() : Results.StatusCode(StatusCodes.Status503ServiceUnavailable)
     )

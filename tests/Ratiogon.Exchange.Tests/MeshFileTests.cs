@@ -144,6 +144,26 @@ public class MeshFileTests
         }
     }
 
+    public static TheoryData<string> Endings => [.. Exporter.Endings];
+
+    [Theory]
+    [MemberData(nameof(Endings))]
+    public void Every_format_writes_its_file_under_each_of_its_endings(string ending)
+    {
+        var site = Scene.Site(Scene.Part);
+        var options = new ExportOptions { Of = Scene.Part.Steps.OfType<Ratiogon.Core.Parts.Steps.SketchStep>().First().Id };
+        var format = Exporter.Find(ending.ToUpperInvariant()).ShouldNotBeNull();
+        format.Endings.ShouldContain(ending);
+        var file = Exporter.Write(site, ending, options).Value;
+        file.Length.ShouldBe(format.Write(site, options).Value.Length);
+        if (format.Pack is not null)
+        {
+            format.Choices.HasFlag(FormatChoices.Deviation).ShouldBeTrue();
+            Exporter.Preview(site, ending, options).Value.Bytes.ShouldBe(file.Length);
+            MeshFile.Read($"a.{ending}", file).Value.Mesh.Count.ShouldBe(Exporter.Preview(site, ending, options).Value.Triangles);
+        }
+    }
+
     [Fact]
     public void The_preview_counts_triangles_and_says_how_far_they_stray()
     {

@@ -8,6 +8,7 @@ using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Sketches;
 using Ratiogon.Core.Sketches.Editing;
 using Ratiogon.Core.Tools;
+using Ratiogon.Core.Tools.Forms;
 using Ratiogon.Solids;
 
 [assembly: BringsKinds]
@@ -57,6 +58,12 @@ public sealed class AddedKindTests
         built.Bodies.Single().Mass.Volume.ShouldBe(Math.PI * 25 * 30, 1e-6);
         built.Bodies.Single().Names.Faces.Order().ShouldBe(["peg/foot", "peg/side", "peg/top"]);
         new PegStep("other", 0, "Peg", "").Check()!.Message.ShouldBe("On: a pick is needed.");
+        var tool = FormCatalog.Find("peg")!;
+        (tool.Label, tool.Tool.Stroke, tool.Tool.Icon.Length > 0).ShouldBe(("Peg", 'g', true));
+        tool.Make().ShouldBe(new PegStep("", 0, "", ""));
+        var begun = FormBench.Begin(new Model(part), tool, [World.Xy]);
+        begun.Refusal.ShouldBeNull();
+        ((PegStep)begun.Draft.Step).On.ShouldBe(World.Xy);
     }
 
     /// <summary>Written to a file and read from it again.</summary>

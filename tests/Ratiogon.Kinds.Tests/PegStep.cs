@@ -9,6 +9,7 @@ namespace Ratiogon.Kinds.Tests;
 
 /// <summary>A round peg that stands on a plane at its origin. Made up, to try how a form is added.</summary>
 [Kind("peg")]
+[FormTool("Peg", 'g', "M3 13h10M6 13V3h4v10", Begins = true)]
 internal sealed record PegStep(string Id, int Number, string Name, string On) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<PegStep> Described = new FormFields<PegStep>()

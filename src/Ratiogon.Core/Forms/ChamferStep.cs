@@ -11,6 +11,7 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Name">As shown.</param>
 /// <param name="Edges">Edges and faces.</param>
 [Kind("chamfer")]
+[FormTool("Chamfer", 'c', "M3 13V8l5-5h5M3 3h.010", Group = FormToolAttribute.EdgesAndFaces, Place = 80, Offered = OfferedWith.Edges)]
 public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<ChamferStep> Described = new FormFields<ChamferStep>()

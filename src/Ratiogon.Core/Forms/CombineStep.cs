@@ -11,6 +11,14 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Body">The body that stays.</param>
 /// <param name="Others">The bodies that it is combined with.</param>
 [Kind("combine")]
+[FormTool(
+    "Combine bodies",
+    'b',
+    "M2 4h7v7H2zM6 6.500h8v7H6z",
+    Group = FormToolAttribute.CopiesAndBodies,
+    Place = 140,
+    Offered = OfferedWith.WholeThings
+)]
 public sealed record CombineStep(string Id, int Number, string Name, string Body, Refs Others) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<CombineStep> Described = new FormFields<CombineStep>()

@@ -11,6 +11,7 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Faces">Faces to tilt.</param>
 /// <param name="Neutral">The plane or planar face about which they tilt.</param>
 [Kind("draft")]
+[FormTool("Draft", 'd', "M5 3h6l2.500 10h-11zM8 1.500v13", Group = FormToolAttribute.EdgesAndFaces, Place = 100)]
 public sealed record DraftStep(string Id, int Number, string Name, Refs Faces, string Neutral) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<DraftStep> Described = new FormFields<DraftStep>()

@@ -60,6 +60,7 @@ public enum WallSide
 /// <param name="Name">As shown.</param>
 /// <param name="Sketch">Id of the sketch step.</param>
 [Kind("extrude")]
+[FormTool("Extrude", 'e', "M3 13h10v-3H3zM8 8.500V2M5.500 4.500L8 2l2.500 2.500", Place = 10, Begins = true)]
 public sealed record ExtrudeStep(string Id, int Number, string Name, string Sketch) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<ExtrudeStep> Described = new FormFields<ExtrudeStep>()

@@ -9,6 +9,14 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Name">As shown.</param>
 /// <param name="Edges">Edges and faces.</param>
 [Kind("fillet")]
+[FormTool(
+    "Fillet",
+    'i',
+    "M3 13V8a5 5 0 0 1 5-5h5M3 3h.010",
+    Group = FormToolAttribute.EdgesAndFaces,
+    Place = 70,
+    Offered = OfferedWith.Edges
+)]
 public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<FilletStep> Described = new FormFields<FilletStep>()

@@ -73,6 +73,7 @@ public enum HoleFrom
 /// <param name="Centres">Sketch points, circles (for their centres), datum points and vertices. A whole sketch never stands
 /// here, so that a point drawn later is no hole by itself.</param>
 [Kind("hole")]
+[FormTool("Hole", 'h', "M2 5h4M10 5h4M6 5v6l2 2.500 2-2.500V5M6 11h4", Place = 50)]
 public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<HoleStep> Described = new FormFields<HoleStep>()

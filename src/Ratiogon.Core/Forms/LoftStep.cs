@@ -11,6 +11,7 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Name">As shown.</param>
 /// <param name="Sections">Sketches, and points at the ends, in order.</param>
 [Kind("loft")]
+[FormTool("Loft", 'l', "M2.500 13h11M5.500 3h5M2.500 13L5.500 3M13.500 13l-3-10M4 8h8", Place = 40, Begins = true)]
 public sealed record LoftStep(string Id, int Number, string Name, Refs Sections) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<LoftStep> Described = new FormFields<LoftStep>()

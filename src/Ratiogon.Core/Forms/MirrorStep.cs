@@ -11,6 +11,14 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Of">Forms and bodies.</param>
 /// <param name="About">A plane, a planar face or a frame.</param>
 [Kind("mirror")]
+[FormTool(
+    "Mirror",
+    'm',
+    "M8 1.500v2M8 5v2M8 8.500v2M8 12v2M6 4L2 12h4zM10 4l4 8h-4z",
+    Group = FormToolAttribute.CopiesAndBodies,
+    Place = 110,
+    Offered = OfferedWith.WholeThings
+)]
 public sealed record MirrorStep(string Id, int Number, string Name, Refs Of, string About) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<MirrorStep> Described = new FormFields<MirrorStep>()

@@ -28,6 +28,14 @@ public enum PatternLayout
 /// <param name="Name">As shown.</param>
 /// <param name="Of">Forms and bodies.</param>
 [Kind("pattern")]
+[FormTool(
+    "Pattern",
+    'p',
+    "M2 6h3v4H2zM6.500 6h3v4h-3zM11 6h3v4h-3z",
+    Group = FormToolAttribute.CopiesAndBodies,
+    Place = 120,
+    Offered = OfferedWith.WholeThings
+)]
 public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : FormStep(Id, Number, Name)
 {
     private const int Most = 2000;

@@ -30,6 +30,7 @@ public enum RevolveExtent
 /// <param name="Sketch">Id of the sketch step.</param>
 /// <param name="Axis">What it turns about.</param>
 [Kind("revolve")]
+[FormTool("Revolve", 'r', "M8 2v12M11 5h3v6h-3zM8 8h3M5 4.500a3 6 0 0 0 0 7M3.800 10.300L5 11.500l1.300-1", Place = 20, Begins = true)]
 public sealed record RevolveStep(string Id, int Number, string Name, string Sketch, string Axis) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<RevolveStep> Described = new FormFields<RevolveStep>()

@@ -10,6 +10,7 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Name">As shown.</param>
 /// <param name="Open">Faces that are taken away.</param>
 [Kind("shell")]
+[FormTool("Shell", 'w', "M2.500 3v10h11V3h-2.500v7.500h-6V3z", Group = FormToolAttribute.EdgesAndFaces, Place = 90)]
 public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<ShellStep> Described = new FormFields<ShellStep>()

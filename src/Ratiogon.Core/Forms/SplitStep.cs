@@ -10,6 +10,13 @@ namespace Ratiogon.Core.Forms;
 /// <param name="Name">As shown.</param>
 /// <param name="By">A plane, a planar face or a frame.</param>
 [Kind("split")]
+[FormTool(
+    "Split",
+    'k',
+    "M2 8h4.500M9.500 8H14M8 3v2M8 11v2M6.500 6.500v3M9.500 6.500v3",
+    Group = FormToolAttribute.CopiesAndBodies,
+    Place = 130
+)]
 public sealed record SplitStep(string Id, int Number, string Name, string By) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<SplitStep> Described = new FormFields<SplitStep>()

@@ -43,6 +43,13 @@ public enum SweepKeep
 /// <param name="Name">As shown.</param>
 /// <param name="Path">Curves that follow each other.</param>
 [Kind("sweep")]
+[FormTool(
+    "Sweep",
+    's',
+    "M2 13C3 6 8 10 13 3M2 13m-1.300 0a1.300 1.300 0 1 0 2.600 0a1.300 1.300 0 1 0-2.600 0M11 2.500l2 .500-.500 2",
+    Place = 30,
+    Begins = true
+)]
 public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<SweepStep> Described = new FormFields<SweepStep>()

@@ -26,6 +26,7 @@ public sealed record DrawnThread(Line3 Axis, double Radius, double Length, doubl
 /// <param name="Name">As shown.</param>
 /// <param name="Face">The cylinder that is threaded.</param>
 [Kind("thread")]
+[FormTool("Thread", 't', "M5 2v12M11 2v12M5 4.500l6-2M5 7.500l6-2M5 10.500l6-2M5 13.500l6-2", Place = 60)]
 public sealed record ThreadStep(string Id, int Number, string Name, string Face) : FormStep(Id, Number, Name)
 {
     private static readonly FormFields<ThreadStep> Described = new FormFields<ThreadStep>()

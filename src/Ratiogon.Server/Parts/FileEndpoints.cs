@@ -117,7 +117,7 @@ internal static class FileEndpoints
         var written =
             ending == "json" ? PartFile.Write(session.Stored.Part) : await session.ExportAsync(ending, Options(deviation, text, ap242, of));
         return written.Done
-            ? TypedResults.File(written.Value, Exporter.TypeOf(ending), $"{FileName(session)}.{ending}")
+            ? TypedResults.File(written.Value, Exporter.Find(ending)!.Type, $"{FileName(session)}.{ending}")
             : Problems.Of(written.Refusal!);
     }
 

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Forms;
 using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
@@ -43,7 +44,7 @@ public sealed record ParameterView(
 /// <param name="Written">The same as a drawing has it.</param>
 public sealed record SizeView(string Field, string Formula, string Shown, string? Tolerance = null, string? Written = null);
 
-/// <summary>A row of the build sheet; its parents are the ids of the steps that it stands on.</summary>
+/// <summary>A row of the build sheet; its parents are the ids of the steps that it stands on, a form makes or changes bodies.</summary>
 public sealed record StepView(
     string Id,
     int Number,
@@ -56,7 +57,8 @@ public sealed record StepView(
     ImmutableArray<SizeView> Sizes,
     ImmutableArray<string> Parents,
     Step Step,
-    SketchView? Sketch
+    SketchView? Sketch,
+    bool Form
 );
 
 /// <summary>The part as a browser shows it. What the model looks like comes over the live link.</summary>
@@ -125,7 +127,8 @@ public sealed record PartSnapshot(
                 UnreadStep u => u with { Content = "" },
                 _ => step,
             },
-            step is SketchStep sketch ? SketchView.Of(sketch.Sketch, part.Units) : null
+            step is SketchStep sketch ? SketchView.Of(sketch.Sketch, part.Units) : null,
+            step is FormStep
         );
 
     private static ParameterView View(Part part, ParameterValues values, Parameter p)

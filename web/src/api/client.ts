@@ -12,6 +12,7 @@ export type PartListing = components['schemas']['PartListing']
 export type AccountView = components['schemas']['AccountView']
 export type AccountKept = components['schemas']['AccountKept']
 export type ToolView = components['schemas']['ToolView']
+export type FormatView = components['schemas']['FormatView']
 export type PartCommand = components['schemas']['PartCommand']
 
 /** A request that does not reach the server is answered like one that it refuses, without saying why. */

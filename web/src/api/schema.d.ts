@@ -36,6 +36,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listFormats"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/account": {
         parameters: {
             query?: never;
@@ -1199,6 +1215,16 @@ export interface components {
             field: string;
             value: string;
             instead: null | string;
+        };
+        FormatView: {
+            ending: string;
+            label: string;
+            purpose: string;
+            inUnitsOfPart: boolean;
+            deviation: boolean;
+            text: boolean;
+            ap242: boolean;
+            of: boolean;
         };
         Frame: {
             origin: components["schemas"]["Vec3"];
@@ -2467,6 +2493,7 @@ export interface components {
             parents: string[];
             step: components["schemas"]["Step"];
             sketch: null | components["schemas"]["SketchView"];
+            form: boolean;
         };
         Stopped: {
             underWay: boolean;
@@ -2590,6 +2617,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ToolView"][];
+                };
+            };
+        };
+    };
+    listFormats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatView"][];
                 };
             };
         };

@@ -16,6 +16,6 @@ withDefaults(defineProps<{ kind: string; size?: number }>(), { size: 16 })
     stroke-linejoin="round"
     aria-hidden="true"
   >
-    <path :d="MARKS[kind] ?? 'M4 4h8v8H4z'" />
+    <path :d="MARKS[`tie-${kind}`] ?? 'M4 4h8v8H4z'" />
   </svg>
 </template>

@@ -8,28 +8,7 @@ export const BENCHES = [
   { name: 'Gauge', stroke: 'g' },
 ] as const
 
-const form = <N extends string>(name: N, label: string, stroke: string, group: string) =>
-  ({ name, bench: 'Form', group, label, stroke, icon: name }) as const
-
-/** The forms, in the order in which they are mostly used. */
-export const FORMS = [
-  form('extrude', 'Extrude', 'e', ''),
-  form('revolve', 'Revolve', 'r', ''),
-  form('sweep', 'Sweep', 's', ''),
-  form('loft', 'Loft', 'l', ''),
-  form('hole', 'Hole', 'h', ''),
-  form('thread', 'Thread', 't', ''),
-  form('fillet', 'Fillet', 'i', 'Edges and faces'),
-  form('chamfer', 'Chamfer', 'c', 'Edges and faces'),
-  form('shell', 'Shell', 'w', 'Edges and faces'),
-  form('draft', 'Draft', 'd', 'Edges and faces'),
-  form('mirror', 'Mirror', 'm', 'Copies and bodies'),
-  form('pattern', 'Pattern', 'p', 'Copies and bodies'),
-  form('split', 'Split', 'k', 'Copies and bodies'),
-  form('combine', 'Combine', 'b', 'Copies and bodies'),
-] as const
-
-/** Tools that work on the model rather than in a sketch. */
+/** Tools that work on the model rather than in a sketch; forms come with the tools that the server lists. */
 export const MODEL_TOOLS = [
   { name: 'new-sketch', bench: 'Draw', label: 'New sketch', stroke: 'n', icon: 'sketch' },
   { name: 'plane', bench: 'Datum', label: 'Plane', stroke: 'p', icon: 'plane' },
@@ -108,7 +87,6 @@ export const MODEL_TOOLS = [
     stroke: 'z',
     icon: 'crossing',
   },
-  ...FORMS,
   { name: 'measure', bench: 'Gauge', label: 'Measure', stroke: 'e', icon: 'dimension' },
   { name: 'probe', bench: 'Gauge', label: 'Probe an axis', stroke: 'p', icon: 'probe' },
   { name: 'volume', bench: 'Gauge', label: 'Volume', stroke: 'v', icon: 'reading' },

@@ -58,7 +58,7 @@ export const useWork = defineStore('work', () => {
     const { data } = await api.GET('/api/tools')
     tools.value = data ?? []
     for (const tool of tools.value) {
-      if (tool.icon && tool.name.startsWith('tie-')) MARKS[tool.name.slice(4)] = tool.icon
+      MARKS[tool.name] = tool.icon
     }
   }
 

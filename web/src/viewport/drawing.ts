@@ -8,7 +8,6 @@ import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { colour } from '../theme'
-import { FORMS } from '../stores/benches'
 import { SketchPlane, WORLD_PLANES } from '../stores/plane'
 import type { Scene } from './scene'
 import { SketchLayer } from './sketches'
@@ -76,9 +75,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
     if (part.states.get(step.id)?.state === 'left') return work.sketch === step.id
     const forming = form.sketch === step.id || form.references.some((r) => r.split('/')[0] === step.id)
     if (work.sketch === step.id || (form.open && forming)) return true
-    const used = part.snapshot?.steps.some(
-      (s) => s.parents.includes(step.id) && FORMS.some((f) => f.name === s.kind),
-    )
+    const used = part.snapshot?.steps.some((s) => s.form && s.parents.includes(step.id))
     return step.hidden !== true && (!used || step.hidden === false)
   }
 

@@ -1,39 +1,23 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { api, reason } from '../api/client'
 import { saveAs } from '../api/save'
 import { inWords } from '../stores/bytes'
+import { useFormats } from '../stores/formats'
 import { useGuide } from '../stores/guide'
+import { useNames } from '../stores/names'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import ShareDone from './ShareDone.vue'
 import SheetCard from './SheetCard.vue'
 
-/** Formats, with what each is good for and what can be chosen. */
-const FORMATS = [
-  {
-    ending: 'step',
-    label: 'STEP',
-    words: 'exact bodies with names and colours, for other CAD and CAM programs',
-  },
-  { ending: 'iges', label: 'IGES', words: 'exact bodies, for older programs' },
-  { ending: 'stl', label: 'STL', words: 'triangles, for printing', mesh: true },
-  { ending: '3mf', label: '3MF', words: 'triangles with names and colours, for printing', mesh: true },
-  {
-    ending: 'glb',
-    label: 'glTF',
-    words: 'triangles with names and colours, for the web and for pictures',
-    mesh: true,
-  },
-  { ending: 'svg', label: 'SVG', words: 'a sketch or a planar face at true scale, for cutting' },
-  { ending: 'json', label: 'Part', words: 'the part itself, with every step' },
-] as const
-
 const emit = defineEmits<{ close: [] }>()
 const part = usePart()
 const guide = useGuide()
 const work = useWork()
-const ending = ref<(typeof FORMATS)[number]['ending']>('step')
+const names = useNames()
+const formats = useFormats()
+const ending = ref('step')
 const deviation = ref('0.05')
 const text = ref(false)
 const ap242 = ref(false)
@@ -41,13 +25,12 @@ const of = ref('')
 const writing = ref(false)
 const refusal = ref('')
 const preview = ref<{ triangles: number; deviation: number; bytes: number } | null>(null)
-const format = computed(() => FORMATS.find((f) => f.ending === ending.value)!)
-const mesh = computed(() => 'mesh' in format.value)
+const format = computed(() => formats.all.find((f) => f.ending === ending.value))
+const mesh = computed(() => format.value?.deviation === true)
+onMounted(formats.load)
 /** Sketches, and the planar face that is picked. */
 const drawable = computed(() => [
-  ...work.picks
-    .filter((p) => p.includes('/') && work.isPlane(p))
-    .map((p) => ({ id: p, name: `the face ${p}` })),
+  ...work.picks.filter((p) => p.includes('/') && work.isPlane(p)).map((p) => ({ id: p, name: names.of(p) })),
   ...(part.snapshot?.steps ?? []).filter((s) => s.sketch).map((s) => ({ id: s.id, name: s.name })),
 ])
 watch(
@@ -61,15 +44,15 @@ watch(
 const query = computed(() => {
   const q = new URLSearchParams()
   if (mesh.value) q.set('deviation', deviation.value)
-  if (ending.value === 'stl' && text.value) q.set('text', 'true')
-  if (ending.value === 'step' && ap242.value) q.set('ap242', 'true')
-  if (ending.value === 'svg') q.set('of', of.value)
+  if (format.value?.text && text.value) q.set('text', 'true')
+  if (format.value?.ap242 && ap242.value) q.set('ap242', 'true')
+  if (format.value?.of) q.set('of', of.value)
   return q
 })
 
 let asked = 0
 watch(
-  () => [ending.value, deviation.value, text.value, part.built?.revision] as const,
+  () => [format.value, deviation.value, text.value, part.built?.revision] as const,
   async () => {
     const now = ++asked
     preview.value = null
@@ -117,7 +100,7 @@ async function write(): Promise<void> {
   >
     <div class="flex flex-wrap gap-1" role="radiogroup" aria-label="Format">
       <button
-        v-for="f in FORMATS"
+        v-for="f in formats.all"
         :key="f.ending"
         type="button"
         role="radio"
@@ -133,12 +116,12 @@ async function write(): Promise<void> {
       </button>
     </div>
     <p class="mt-1.5 text-muted">
-      {{ format.words
-      }}<template v-if="ending === 'step' || ending === 'iges'"
+      {{ format?.purpose
+      }}<template v-if="format?.inUnitsOfPart"
         >; in {{ part.snapshot?.units === 'in' ? 'inches' : 'millimetres' }}, as the part</template
       >
     </p>
-    <label v-if="ending === 'step'" class="mt-2 flex min-h-6 items-center gap-1.5"
+    <label v-if="format?.ap242" class="mt-2 flex min-h-6 items-center gap-1.5"
       ><input v-model="ap242" type="checkbox" class="h-4 w-4 accent-[var(--accent)]" data-testid="ap242" />by
       AP242 rather than AP214</label
     >
@@ -153,7 +136,7 @@ async function write(): Promise<void> {
           @change="deviation = ($event.target as HTMLInputElement).value.replace(/\s*mm$/, '').trim()"
         />mm</label
       >
-      <label v-if="ending === 'stl'" class="mt-1 flex min-h-6 items-center gap-1.5"
+      <label v-if="format?.text" class="mt-1 flex min-h-6 items-center gap-1.5"
         ><input v-model="text" type="checkbox" class="h-4 w-4 accent-[var(--accent)]" />as text rather than
         binary</label
       >
@@ -165,21 +148,23 @@ async function write(): Promise<void> {
         ><span v-else-if="!refusal" class="text-muted">counting the triangles …</span>
       </p>
     </template>
-    <label v-if="ending === 'svg'" class="mt-2 flex items-center gap-1.5"
+    <label v-if="format?.of" class="mt-2 flex items-center gap-1.5"
       >of
       <select v-model="of" class="field min-w-0 flex-1" aria-label="What is drawn" data-testid="drawn">
         <option v-for="d in drawable" :key="d.id" :value="d.id">{{ d.name }}</option>
       </select></label
     >
-    <p v-if="ending === 'svg' && drawable.length === 0" class="mt-1 text-muted">
+    <p v-if="format?.of && drawable.length === 0" class="mt-1 text-muted">
       There is no sketch yet; pick a planar face to draw it.
     </p>
-    <p v-if="refusal" class="mt-1.5 text-alert" role="alert" data-testid="export-refusal">{{ refusal }}</p>
+    <p v-if="refusal || formats.refusal" class="mt-1.5 text-alert" role="alert" data-testid="export-refusal">
+      {{ refusal || formats.refusal }}
+    </p>
     <div class="mt-2.5 flex items-center gap-2">
       <button
         type="button"
         class="button-main"
-        :disabled="writing || (ending === 'svg' && !of)"
+        :disabled="writing || !format || (format.of && !of)"
         data-testid="export-write"
         @click="write()"
       >

@@ -6,7 +6,7 @@ import { useDatum } from '../stores/datum'
 import { useForm } from '../stores/form'
 import { useGauge } from '../stores/gauge'
 import { useWork } from '../stores/work'
-import { FORMS, MODEL_TOOLS } from '../stores/benches'
+import { MODEL_TOOLS } from '../stores/benches'
 
 export interface Action {
   name: string
@@ -31,10 +31,6 @@ export function useActions(): ComputedRef<Action[]> {
     part.notice = null
     const picks = work.picks
     if (name !== 'readings') gauge.close()
-    if (FORMS.some((f) => f.name === name)) {
-      void work.startForm(name)
-      return
-    }
     switch (name) {
       case 'new-sketch':
         work.leaveSketch()
@@ -99,6 +95,12 @@ export function useActions(): ComputedRef<Action[]> {
     }
   }
 
+  function startForm(name: string): void {
+    part.notice = null
+    gauge.close()
+    void work.startForm(name)
+  }
+
   function toDatum(): void {
     work.leaveSketch()
     form.close()
@@ -107,7 +109,11 @@ export function useActions(): ComputedRef<Action[]> {
   }
 
   return computed(() => [
-    ...work.tools.map((t) => ({ ...t, icon: t.name, run: () => void work.chooseTool(t.name) })),
+    ...work.tools.map((t) => ({
+      ...t,
+      icon: t.name,
+      run: () => (t.bench === 'Form' ? startForm(t.name) : void work.chooseTool(t.name)),
+    })),
     ...MODEL_TOOLS.map((t) => ({ group: '', ...t, run: () => runModelTool(t.name) })),
   ])
 }

@@ -1,6 +1,5 @@
 import type { StepView } from '../api/client'
 import type { StepState } from '../api/live'
-import { FORMS } from '../stores/benches'
 
 /** Kinds of steps that the Datum bench makes and edits. */
 export const DATUMS = ['plane', 'axis', 'point', 'frame', 'curve']
@@ -9,8 +8,7 @@ export const DATUMS = ['plane', 'axis', 'point', 'frame', 'curve']
 export const DRAWN = [...DATUMS, 'sketch', 'mesh']
 
 /** Whether a step makes or changes bodies. */
-export const isSolid = (kind: string): boolean => kind === 'import' || isForm(kind)
-export const isForm = (kind: string): boolean => FORMS.some((f) => f.name === kind)
+export const isSolid = (step: StepView): boolean => step.kind === 'import' || step.form
 
 export interface Row {
   step: StepView

@@ -7,7 +7,7 @@ import { useGauge } from '../stores/gauge'
 import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
-import { DATUMS, DRAWN, behind, bodiesIn, isForm, isHidden, isSolid, standingOn, type BodyIn } from './sheet'
+import { DATUMS, DRAWN, behind, bodiesIn, isHidden, isSolid, standingOn, type BodyIn } from './sheet'
 import { MESH_UNITS } from '../stores/meshFiles'
 
 /** What the rows of the build sheet ask of their list. */
@@ -42,11 +42,11 @@ export function useSheetActions(rows: SheetRows) {
     const bodies = part.built?.bodies ?? []
     if (gauge.open) {
       // A form's row stands for the body that it began, or for the only one there is.
-      const name = isSolid(step.kind) && bodies.length === 1 ? bodies[0]!.name : step.id
+      const name = isSolid(step) && bodies.length === 1 ? bodies[0]!.name : step.id
       void gauge.pick(name, false)
     } else if (form.open && form.answer?.draft.step.id !== step.id) void form.pick(step.id)
     else if (datum.open && datum.answer?.draft.step !== step.id) {
-      const name = isSolid(step.kind) ? bodies[0]?.name : step.kind === 'reading' ? undefined : step.id
+      const name = isSolid(step) ? bodies[0]?.name : step.kind === 'reading' ? undefined : step.id
       if (name) void datum.pick(name, FROM_ABOVE)
     } else return false
     return true
@@ -55,7 +55,7 @@ export function useSheetActions(rows: SheetRows) {
   function edit(step: StepView): void {
     if (pick(step)) return
     if (step.kind === 'sketch') void work.enterSketch(step.id)
-    else if (isForm(step.kind)) {
+    else if (step.form) {
       work.leaveSketch()
       datum.close()
       work.bench = 'Form'

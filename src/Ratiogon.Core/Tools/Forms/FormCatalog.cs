@@ -1,38 +1,56 @@
 using System.Collections.Immutable;
+using System.Reflection;
 using Ratiogon.Core.Forms;
 
 namespace Ratiogon.Core.Tools.Forms;
 
 /// <summary>A form that can be made.</summary>
 /// <param name="Kind">As in files.</param>
-/// <param name="Label">As shown.</param>
-/// <param name="Make">Makes an empty one.</param>
-public sealed record FormKind(string Kind, string Label, Func<FormStep> Make)
+/// <param name="Tool">How it stands among the tools.</param>
+/// <param name="Make">Makes an empty one: no name, no number, nothing picked.</param>
+public sealed record FormKind(string Kind, FormToolAttribute Tool, Func<FormStep> Make)
 {
-    /// <summary>Whether it makes a body from nothing; the others change bodies that are there.</summary>
-    public bool Begins { get; init; }
+    /// <summary>As shown.</summary>
+    public string Label => Tool.Label;
 }
 
-/// <summary>Every form.</summary>
+/// <summary>Every form: the kinds of <see cref="FormStep"/>, those of other assemblies among them.</summary>
 public static class FormCatalog
 {
-    public static ImmutableArray<FormKind> All { get; } =
-    [
-        new("extrude", "Extrude", () => new ExtrudeStep("", 0, "", "")) { Begins = true },
-        new("revolve", "Revolve", () => new RevolveStep("", 0, "", "", "")) { Begins = true },
-        new("sweep", "Sweep", () => new SweepStep("", 0, "", [])) { Begins = true },
-        new("loft", "Loft", () => new LoftStep("", 0, "", [])) { Begins = true },
-        new("hole", "Hole", () => new HoleStep("", 0, "", [])),
-        new("thread", "Thread", () => new ThreadStep("", 0, "", "")),
-        new("fillet", "Fillet", () => new FilletStep("", 0, "", [])),
-        new("chamfer", "Chamfer", () => new ChamferStep("", 0, "", [])),
-        new("shell", "Shell", () => new ShellStep("", 0, "", [])),
-        new("draft", "Draft", () => new DraftStep("", 0, "", [], "")),
-        new("mirror", "Mirror", () => new MirrorStep("", 0, "", [], "")),
-        new("pattern", "Pattern", () => new PatternStep("", 0, "", [])),
-        new("split", "Split", () => new SplitStep("", 0, "", "")),
-        new("combine", "Combine bodies", () => new CombineStep("", 0, "", "", [])),
-    ];
+    /// <summary>In the order in which they are mostly used.</summary>
+    /// <exception cref="InvalidOperationException">A form does not say how it stands among the tools, or two have one shortcut.</exception>
+    public static ImmutableArray<FormKind> All { get; } = Find();
 
     public static FormKind? Find(string kind) => All.FirstOrDefault(k => k.Kind == kind);
+
+    private static ImmutableArray<FormKind> Find()
+    {
+        FormKind[] found = [.. Kinds.Of(typeof(FormStep)).Select(Of).OrderBy(k => k.Tool.Place)];
+        return found.GroupBy(k => k.Tool.Stroke).FirstOrDefault(g => g.Count() > 1) is { } twice
+            ? throw new InvalidOperationException($"'{twice.Key}' is the shortcut of {string.Join(" and of ", twice.Select(k => k.Kind))}.")
+            : [.. found];
+    }
+
+    private static FormKind Of(KindOf kind) =>
+        new(
+            kind.Name,
+            kind.Type.GetCustomAttribute<FormToolAttribute>()
+                ?? throw new InvalidOperationException($"{kind.Type} does not say how it stands among the tools."),
+            () => Empty(kind.Type)
+        );
+
+    /// <summary>A form whose constructor is given what is empty: no text, no number, nothing picked.</summary>
+    private static FormStep Empty(Type form)
+    {
+        var made = form.GetConstructors().Single();
+        return (FormStep)
+            made.Invoke([
+                .. made.GetParameters()
+                    .Select(p =>
+                        p.ParameterType == typeof(string) ? ""
+                        : p.ParameterType == typeof(Refs) ? (object)(Refs)[]
+                        : Activator.CreateInstance(p.ParameterType)
+                    ),
+            ]);
+    }
 }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Ratiogon.Core.Building;
 using Ratiogon.Core.Datums;
+using Ratiogon.Core.Forms;
 using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Numerics;
 using Ratiogon.Core.Parts;
@@ -393,11 +394,11 @@ public static class Offers
         var whole = picks.All(p => !p.Contains('/', StringComparison.Ordinal));
         foreach (
             var kind in Tools.Forms.FormCatalog.All.Where(k =>
-                (k.Begins || model.HasBody)
-                && k.Kind switch
+                (k.Tool.Begins || model.HasBody)
+                && k.Tool.Offered switch
                 {
-                    "fillet" or "chamfer" => edges,
-                    "mirror" or "pattern" or "combine" => whole,
+                    OfferedWith.Edges => edges,
+                    OfferedWith.WholeThings => whole,
                     _ => true,
                 }
             )

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { Plus, Trash2 } from 'lucide-vue-next'
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { give, saveAs } from '../../api/save'
 import { show, useAsking, type VariantsAnswer } from '../../stores/asking'
+import { useFormats } from '../../stores/formats'
 import { usePart } from '../../stores/part'
 import AskBusy from './AskBusy.vue'
 import { cells, csv } from './chart'
@@ -10,6 +11,8 @@ import { cells, csv } from './chart'
 /** The table of variants: parameters as columns, readings beside them. */
 const asking = useAsking()
 const part = usePart()
+const formats = useFormats()
+onMounted(formats.load)
 const answer = ref<VariantsAnswer | null>(null)
 const refused = ref('')
 const column = ref('')
@@ -290,8 +293,8 @@ const download = async (only = ''): Promise<void> => {
           Save as CSV
         </button>
         <select v-model="format" class="field" aria-label="format of the files">
-          <option v-for="f in ['step', 'stl', '3mf', 'glb', 'iges']" :key="f" :value="f">
-            {{ f.toUpperCase() }}
+          <option v-for="f in formats.all.filter((f) => !f.of)" :key="f.ending" :value="f.ending">
+            {{ f.label }}
           </option>
         </select>
         <button type="button" class="button" data-testid="save-variants" @click="download()">
