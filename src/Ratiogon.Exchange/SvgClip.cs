@@ -5,6 +5,9 @@ namespace Ratiogon.Exchange;
 /// <summary>What a clip path leaves of curves: its outlines as polygons, by even-odd.</summary>
 internal sealed class SvgClip
 {
+    /// <summary>How far within the ends of a curve, as a share of it, it is looked whether it is seen.</summary>
+    private const double Aside = 1e-6;
+
     private const int Chords = 48,
         Samples = 48,
         Halvings = 50;
@@ -25,10 +28,10 @@ internal sealed class SvgClip
 
     public IEnumerable<SvgCurve> Of(SvgCurve curve)
     {
-        var (began, inside) = (0.0, Holds(curve.At(1e-6)));
+        var (began, inside) = (0.0, Holds(curve.At(Aside)));
         for (var i = 1; i <= Samples; i++)
         {
-            var (low, high) = (Math.Max(1e-6, (i - 1.0) / Samples), Math.Min(1 - 1e-6, i / (double)Samples));
+            var (low, high) = (Math.Max(Aside, (i - 1.0) / Samples), Math.Min(1 - Aside, i / (double)Samples));
             if (Holds(curve.At(high)) == inside)
             {
                 continue;

@@ -74,6 +74,9 @@ internal readonly record struct SvgMatrix(double A, double B, double C, double D
 /// <summary>A piece of an SVG shape.</summary>
 internal abstract record SvgCurve
 {
+    /// <summary>Lengths and places nearer than this, as a share of their size, are the same.</summary>
+    protected const double Alike = 1e-9;
+
     public Vec2 Start => At(0);
 
     public Vec2 End => At(1);
@@ -106,9 +109,7 @@ internal sealed record SvgLine(Vec2 From, Vec2 To) : SvgCurve
 /// <param name="Sweep">How far the parameter goes, negative backwards.</param>
 internal sealed record SvgRound(Vec2 Centre, double Rx, double Ry, double Tilt, double Begin, double Sweep) : SvgCurve
 {
-    private const double Alike = 1e-9;
-
-    public bool Full => Math.Abs(Sweep) >= (2 * Math.PI) - 1e-9;
+    public bool Full => Math.Abs(Sweep) >= (2 * Math.PI) - Tolerances.Angle;
 
     public bool Circular => Math.Abs(Rx - Ry) <= Alike * Math.Max(Rx, Ry);
 
@@ -147,10 +148,10 @@ internal sealed record SvgCubic(Vec2 P0, Vec2 P1, Vec2 P2, Vec2 P3) : SvgCurve
             var reach = along.Length;
             return reach > 0
                 && new[] { P1, P2 }.All(p =>
-                    Math.Abs(along.Cross(p - P0)) < 1e-9 * reach * Math.Max(reach, 1)
+                    Math.Abs(along.Cross(p - P0)) < Alike * reach * Math.Max(reach, 1)
                     && (p - P0).Dot(along) is var d
-                    && d >= -1e-9
-                    && d <= (reach * reach) + 1e-9
+                    && d >= -Alike
+                    && d <= (reach * reach) + Alike
                 );
         }
     }
@@ -176,7 +177,7 @@ internal sealed record SvgCubic(Vec2 P0, Vec2 P1, Vec2 P2, Vec2 P3) : SvgCurve
     {
         var (a, b, c) = (P0, At(0.5), P3);
         var turn = 2 * (b - a).Cross(c - a);
-        if (Math.Abs(turn) < 1e-12 * Math.Max(1, Longest * Longest) || a.DistanceTo(c) < 1e-9)
+        if (Math.Abs(turn) < Tolerances.Rounding * Math.Max(1, Longest * Longest) || a.DistanceTo(c) < Alike)
         {
             return null;
         }

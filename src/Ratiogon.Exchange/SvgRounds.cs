@@ -6,6 +6,9 @@ namespace Ratiogon.Exchange;
 /// ellipse, and arcs of one circle that follow each other.</summary>
 internal static class SvgRounds
 {
+    /// <summary>Arcs that are a turn together to within this, in radians, are a circle: files are written with few digits.</summary>
+    private const double WholeTurn = 1e-4;
+
     /// <summary>The share of the radius at which programs put the handles of a quarter of a circle lies between these.</summary>
     private const double LeastHandle = 0.545,
         MostHandle = 0.56;
@@ -53,9 +56,9 @@ internal static class SvgRounds
             && Math.Abs(a.Ry - b.Ry) <= within
             && a.End.DistanceTo(b.Start) <= within
             && a.Sweep > 0 == b.Sweep > 0
-            && (a.Circular || Math.Abs(Math.Sin(a.Tilt - b.Tilt)) < 1e-6);
-        return !alike || Math.Abs(a.Sweep + b.Sweep) > (2 * Math.PI) + 1e-4 ? null
-            : Math.Abs(a.Sweep + b.Sweep) > (2 * Math.PI) - 1e-4 && a.Start.DistanceTo(b.End) <= within
+            && (a.Circular || Math.Abs(Math.Sin(a.Tilt - b.Tilt)) < Tolerances.DrawnAngle);
+        return !alike || Math.Abs(a.Sweep + b.Sweep) > (2 * Math.PI) + WholeTurn ? null
+            : Math.Abs(a.Sweep + b.Sweep) > (2 * Math.PI) - WholeTurn && a.Start.DistanceTo(b.End) <= within
                 ? a with
                 {
                     Sweep = 2 * Math.PI * Math.Sign(a.Sweep),
@@ -79,7 +82,7 @@ internal static class SvgRounds
         var centre = (a.P0 + b.P0 + c.P0 + d.P0) / 4;
         var (u, v) = (a.P0 - centre, b.P0 - centre);
         var near = Written * Math.Max(u.Length, v.Length);
-        if (near == 0 || Math.Abs(u.Cross(v)) < 1e-6 * u.Length * v.Length)
+        if (near == 0 || Math.Abs(u.Cross(v)) < Tolerances.DrawnAngle * u.Length * v.Length)
         {
             return null;
         }

@@ -20,6 +20,8 @@ public static class SvgSketch
     public const int LargestBytes = 16 * 1024 * 1024,
         MostCurves = 8000;
     private const int Deepest = 60;
+
+    /// <summary>Points nearer than this, in millimetres, become one.</summary>
     private const double Same = 1e-5,
         ArcWithin = 1e-4,
         ArcShare = 1e-6;

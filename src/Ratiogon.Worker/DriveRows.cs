@@ -7,6 +7,9 @@ namespace Ratiogon.Worker;
 /// <summary>What moves a reading, in the words and units of a part.</summary>
 internal static class DriveRows
 {
+    /// <summary>An error below this share of the slope is not told: a slope by differences is held to be as good as that.</summary>
+    private const double WorthTelling = 1e-4;
+
     public static DrivesReply Of(DrivesAnswer answer, LengthUnit unit) =>
         new(
             answer.Reading,
@@ -25,7 +28,7 @@ internal static class DriveRows
         string[] notes =
         [
             .. drive.Kink ? [$"{Shown(drive.SlopeDown)} downwards"] : Array.Empty<string>(),
-            .. Math.Abs(drive.Error) > 1e-4 * Math.Abs(drive.Slope)
+            .. Math.Abs(drive.Error) > WorthTelling * Math.Abs(drive.Slope)
                 ? [$"to within {drive.Error.ToString("G2", CultureInfo.InvariantCulture)}"]
                 : Array.Empty<string>(),
         ];

@@ -68,6 +68,27 @@ public sealed record AimAnswer(
 /// </summary>
 public static class AimOf
 {
+    /// <summary>How far within a range, as a share of it, a bound that is left out is taken.</summary>
+    private const double Beyond = 1e-9;
+
+    /// <summary>Readings, widths and values smaller than this count as this large where a share of them is meant.</summary>
+    private const double LeastSize = 1e-3;
+
+    /// <summary>A reading that changes by less than this share of itself is not moved.</summary>
+    private const double Stirs = 1e-10;
+
+    /// <summary>A bracket this narrow, as a share of where it is, has one number in it; Brent (1973), section 4.</summary>
+    private const double Grain = 1e-14;
+
+    /// <summary>A region of trust smaller than this share of the ranges finds nothing new.</summary>
+    private const double LeastTrust = 1e-10;
+
+    /// <summary>How narrow, as a share of the range, a least or most is bracketed: it is flat there, nearer cannot be told from rounding.</summary>
+    private const double FlatTo = 1e-7;
+
+    /// <summary>The smallest region of trust in the search for a least or most, as a share of the ranges.</summary>
+    private const double LeastStep = 1e-6;
+
     /// <summary>The most parameters that are turned at once.</summary>
     public const int MostKnobs = 6;
 
@@ -169,7 +190,7 @@ public static class AimOf
 
                 // A hair inside, so that it holds however it is worked out again.
                 var width = least is { } l && most is { } m ? m - l : Math.Abs(value.Value);
-                value += (was < least ? 1 : -1) * 1e-9 * width;
+                value += (was < least ? 1 : -1) * Beyond * width;
             }
 
             worth = goal switch
@@ -218,7 +239,7 @@ public static class AimOf
             return Answer(goal, value, was, part);
         }
 
-        private static bool IsMet(double reading, double goal) => Math.Abs(reading - goal) <= MetTo * Math.Max(1e-3, Math.Abs(goal));
+        private static bool IsMet(double reading, double goal) => Math.Abs(reading - goal) <= MetTo * Math.Max(LeastSize, Math.Abs(goal));
 
         /// <summary>What it reads there, kept as a try; null where the part cannot be built.</summary>
         private double? At(double[] at)
@@ -243,7 +264,8 @@ public static class AimOf
 
         private bool OnStride(double[] at) => !at.Where((v, i) => knobs[i].Stride is not null && !IsOn(knobs[i], v)).Any();
 
-        private static bool IsOn(Knob knob, double value) => Math.Abs(knob.Snapped(value) - value) <= 1e-12 * Math.Max(1, Math.Abs(value));
+        private static bool IsOn(Knob knob, double value) =>
+            Math.Abs(knob.Snapped(value) - value) <= Tolerances.Rounding * Math.Max(1, Math.Abs(value));
 
         private double Span(int i) => knobs[i].Span is var (least, most) ? most - least : 0;
 
@@ -257,7 +279,7 @@ public static class AimOf
         /// <summary>The slope to one, by a small step to the side that there is.</summary>
         private double? Slope(double[] at, int i, double reading)
         {
-            var step = knobs[i].Stride ?? (Stride * Math.Max(Math.Abs(at[i]), 1e-3 * Span(i)));
+            var step = knobs[i].Stride ?? (Stride * Math.Max(Math.Abs(at[i]), LeastSize * Span(i)));
             foreach (var side in new[] { step, -step })
             {
                 var there = With(at, i, at[i] + side);
@@ -278,7 +300,7 @@ public static class AimOf
                 var (least, most) = knobs[i].Span;
                 foreach (var at in new[] { from[i] + (0.05 * (most - from[i])), from[i] - (0.05 * (from[i] - least)), most, least })
                 {
-                    if (At(With(from, i, at)) is { } r && Math.Abs(r - was) > 1e-10 * Math.Max(1e-3, Math.Abs(was)))
+                    if (At(With(from, i, at)) is { } r && Math.Abs(r - was) > Stirs * Math.Max(LeastSize, Math.Abs(was)))
                     {
                         return true;
                     }
@@ -357,7 +379,7 @@ public static class AimOf
                     (a, b, c) = (b, c, b);
                 }
 
-                var (tolerance, middle) = (4 * double.Epsilon + (1e-14 * Math.Abs(b.X)), (c.X - b.X) / 2);
+                var (tolerance, middle) = (4 * double.Epsilon + (Grain * Math.Abs(b.X)), (c.X - b.X) / 2);
                 if (Math.Abs(middle) <= tolerance || IsMet(b.Y + goal, goal))
                 {
                     return;
@@ -409,7 +431,7 @@ public static class AimOf
         private void Approach(double goal)
         {
             var (at, reading, trust) = (best!.Value.At, best.Value.Reading, 0.25);
-            while (!Over && trust > 1e-10 && !IsMet(reading, goal))
+            while (!Over && trust > LeastTrust && !IsMet(reading, goal))
             {
                 var slopes = Slopes(at, reading);
                 if (Reached(goal))
@@ -454,7 +476,7 @@ public static class AimOf
                     var turn = left * slopes[i] * Square(Span(i)) / weight;
                     var bounded = Math.Clamp(turn, -trust * Span(i), trust * Span(i));
                     next[i] = Math.Clamp(at[i] + bounded, knobs[i].Span.Least, knobs[i].Span.Most);
-                    if (next[i] != at[i] + turn && Math.Abs(next[i] - at[i]) < Math.Abs(turn) * (1 - 1e-12))
+                    if (next[i] != at[i] + turn && Math.Abs(next[i] - at[i]) < Math.Abs(turn) * (1 - Tolerances.Rounding))
                     {
                         free.Remove(i);
                         stopped = true;
@@ -489,7 +511,7 @@ public static class AimOf
             double Y(double x) => At([x]) is { } r ? worth(r) : double.PositiveInfinity;
             var (c, d) = (b - (golden * (b - a)), a + (golden * (b - a)));
             var (yc, yd) = (Y(c), Y(d));
-            while (!Over && b - a > 1e-7 * Math.Max(1e-3, most - least))
+            while (!Over && b - a > FlatTo * Math.Max(LeastSize, most - least))
             {
                 if (yc < yd)
                 {
@@ -510,7 +532,7 @@ public static class AimOf
         private void Descend()
         {
             var (at, reading, trust) = (best!.Value.At, best.Value.Reading, 0.25);
-            while (!Over && trust > 1e-6)
+            while (!Over && trust > LeastStep)
             {
                 var slopes = Slopes(at, reading);
                 var sign = worth(1) > worth(0) ? -1 : 1;

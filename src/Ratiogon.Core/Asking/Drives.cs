@@ -54,6 +54,9 @@ public sealed record DrivesAnswer(
 /// </summary>
 public static class DrivesOf
 {
+    /// <summary>A reading smaller than this counts as this large where a share of it is meant.</summary>
+    private const double LeastReading = 1e-6;
+
     /// <summary>Strides as shares of a value, the largest first: the one with the least error counts.</summary>
     private static readonly double[] Strides = [4e-3, 5e-4];
 
@@ -224,7 +227,7 @@ public static class DrivesOf
             return (halfUp.Refusal ?? halfDown.Refusal)!;
         }
 
-        var noise = 4 * Noise * Math.Max(Math.Abs(now), 1e-6) / stride;
+        var noise = 4 * Noise * Math.Max(Math.Abs(now), LeastReading) / stride;
         var (far, near) = ((up.Value - down.Value) / (2 * stride), (halfUp.Value - halfDown.Value) / stride);
         var central = ((4 * near) - far) / 3;
 
@@ -261,7 +264,7 @@ public static class DrivesOf
 
     /// <summary>A difference that is no more than noise is none.</summary>
     private static double Still(double difference, double now) =>
-        Math.Abs(difference) <= Noise * Math.Max(Math.Abs(now), 1e-6) ? 0 : difference;
+        Math.Abs(difference) <= Noise * Math.Max(Math.Abs(now), LeastReading) ? 0 : difference;
 
     private readonly record struct Tried(double Up, double Down, double Error, bool Kink);
 }

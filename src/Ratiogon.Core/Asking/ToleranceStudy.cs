@@ -99,6 +99,12 @@ public sealed record ToleranceAnswer(
 /// </summary>
 public static class ToleranceStudy
 {
+    /// <summary>A reading that changes by less than this share of itself is not moved.</summary>
+    private const double Moved = 1e-10;
+
+    /// <summary>A reading smaller than this counts as this large where a share of it is meant.</summary>
+    private const double LeastReading = 1e-6;
+
     /// <summary>The most parts that are drawn at random.</summary>
     public const int MostRuns = 20_000;
 
@@ -212,7 +218,7 @@ public static class ToleranceStudy
             left.Add($"all sizes at their worst: {failed.Refusal!.Message}");
         }
 
-        var width = Math.Max(summedMost - summedLeast, 1e-12);
+        var width = Math.Max(summedMost - summedLeast, Tolerances.Rounding);
         var bent =
             !worstLeast.Done
             || !worstMost.Done
@@ -353,7 +359,7 @@ public static class ToleranceStudy
 
         var (least, most) = asked.Limits;
         var (mean, from, to) = (values.Average(), values.Min(), values.Max());
-        var bin = Math.Max((to - from) / Bins, 1e-12);
+        var bin = Math.Max((to - from) / Bins, Tolerances.Rounding);
         var counts = new int[Bins];
         foreach (var value in values)
         {
@@ -392,7 +398,7 @@ public static class ToleranceStudy
     private static double Square(double x) => x * x;
 
     /// <summary>A difference that is no more than the noise of building is none.</summary>
-    private static bool Moves(double difference, double value) => Math.Abs(difference) > 1e-10 * Math.Max(Math.Abs(value), 1e-6);
+    private static bool Moves(double difference, double value) => Math.Abs(difference) > Moved * Math.Max(Math.Abs(value), LeastReading);
 
     /// <summary>A size that is off.</summary>
     private sealed class Off

@@ -177,7 +177,7 @@ public sealed class BodyWords(INamedBody body, Part part)
     /// <summary>A flat face by the way it looks: the outermost of the body are its sides, the others only look there.</summary>
     private static string Flat(Vec3 normal, Vec3 centre, Box box)
     {
-        var slack = 1e-6 * Math.Max(1, box.Diagonal);
+        var slack = Tolerances.KernelLength * Math.Max(1, box.Diagonal);
         return normal switch
         {
             { Z: > Square } => centre.Z > box.High.Z - slack ? "top" : "face looking up",

@@ -14,6 +14,7 @@ namespace Ratiogon.Core.Building;
 /// <summary>Takes edges, vertices, curves, sections and crossing points of the model into sketches, and keeps them up to date.</summary>
 public static class SketchCopies
 {
+    /// <summary>A curve seen on edge is flat: lengths below this share of it are none.</summary>
     private const double Flat = 1e-9;
 
     /// <summary>The command that takes a thing into a sketch, or why it cannot be.</summary>
@@ -316,7 +317,9 @@ public static class SketchCopies
         {
             // An axis without ends is drawn as far as the sketch might want it.
             var (a, b) = (plane.ToPlane(line.Origin), plane.ToPlane(line.Origin + (line.Direction * 50)));
-            return a.DistanceTo(b) < 1e-6 * 50 ? new List<Piece> { new PointPiece(a) } : new List<Piece> { new LinePiece(a - (b - a), b) };
+            return a.DistanceTo(b) < Tolerances.KernelLength * 50
+                ? new List<Piece> { new PointPiece(a) }
+                : new List<Piece> { new LinePiece(a - (b - a), b) };
         }
 
         return thing.Plane is { } other
@@ -357,7 +360,7 @@ public static class SketchCopies
             switch (curve)
             {
                 case SegmentCurve:
-                    return from.DistanceTo(to) < 1e-6 ? new PointPiece(from) : new LinePiece(from, to);
+                    return from.DistanceTo(to) < Tolerances.KernelLength ? new PointPiece(from) : new LinePiece(from, to);
                 case RoundCurve r:
                     return Round(r, plane, from, to);
                 default:
@@ -368,7 +371,7 @@ public static class SketchCopies
 
                     var steps = curve.Steps();
                     var places = steps.Where((_, i) => i % 4 == 0 || i == steps.Count - 1).Select(At).ToList();
-                    return new SplinePiece([.. places.Where((p, i) => i == 0 || p.DistanceTo(places[i - 1]) > 1e-6)]);
+                    return new SplinePiece([.. places.Where((p, i) => i == 0 || p.DistanceTo(places[i - 1]) > Tolerances.KernelLength)]);
             }
         }
 
@@ -376,9 +379,9 @@ public static class SketchCopies
         {
             var centre = plane.ToPlane(r.Centre);
             var (u, v) = (new Vec2(r.U.Dot(plane.X), r.U.Dot(plane.Y)), new Vec2(r.V.Dot(plane.X), r.V.Dot(plane.Y)));
-            var whole = r.End - r.Start > (2 * Math.PI) - 1e-9;
+            var whole = r.End - r.Start > (2 * Math.PI) - Tolerances.Angle;
             var area = u.Cross(v);
-            if (Math.Abs(area) < 1e-9 * r.U.Length * r.V.Length)
+            if (Math.Abs(area) < Flat * r.U.Length * r.V.Length)
             {
                 // Seen edge-on: as far as it reaches.
                 var way = u.Length > v.Length ? u.Unit : v.Unit;
@@ -387,7 +390,7 @@ public static class SketchCopies
             }
 
             (from, to) = area > 0 ? (from, to) : (to, from);
-            if (Math.Abs(u.Length - v.Length) < 1e-9 * u.Length && Math.Abs(u.Dot(v)) < 1e-9 * u.Length * u.Length)
+            if (Math.Abs(u.Length - v.Length) < Flat * u.Length && Math.Abs(u.Dot(v)) < Flat * u.Length * u.Length)
             {
                 return whole ? new CirclePiece(centre, u.Length) : new ArcPiece(centre, from, to, u.Length);
             }

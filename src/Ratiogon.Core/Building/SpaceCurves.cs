@@ -88,7 +88,7 @@ internal static class SpaceCurves
                                                     support.X * radius,
                                                     support.Y * radius,
                                                     from,
-                                                    from + (sweep <= 1e-12 ? 2 * Math.PI : sweep)
+                                                    from + (sweep <= Tolerances.WholeTurn ? 2 * Math.PI : sweep)
                                                 )
                                             );
                                     })

@@ -5,7 +5,9 @@ namespace Ratiogon.Core.Datums;
 /// Modified Gram-Schmidt, twice for orthogonality (Giraud et al. 2005).</summary>
 internal sealed class Affine
 {
+    /// <summary>What is left of a row of length one below this is nothing: it says what the others say, or contradicts them.</summary>
     private const double Same = 1e-9;
+
     private readonly int n;
     private readonly List<double[]> rows = [];
 
@@ -41,7 +43,7 @@ internal sealed class Affine
     public void Add(ReadOnlySpan<double> row, double value, bool turning = false)
     {
         var (q, norm) = (row.ToArray(), Norm(row));
-        if (norm < 1e-300)
+        if (norm < Tolerances.Vanishing)
         {
             return;
         }
@@ -101,7 +103,7 @@ internal sealed class Affine
                 var v = new double[n];
                 v[e] = 1;
                 Orthogonalise(v, found);
-                if (Norm(v) is var length && length > bestLength + 1e-12)
+                if (Norm(v) is var length && length > bestLength + Tolerances.Rounding)
                 {
                     (best, bestLength) = (v, length);
                 }

@@ -165,20 +165,23 @@ internal static class AxisRelations
     private static Outcome<ImmutableArray<AxisCase>> Meeting(Plane3 a, Plane3 b)
     {
         var along = a.Normal.Cross(b.Normal);
-        return along.Length < 1e-7 ? Reasons.Parallel(a, b) : Case(InPlane(a).Concat(InPlane(b)), along.Unit);
+        return along.Length < Tolerances.DatumAngle ? Reasons.Parallel(a, b) : Case(InPlane(a).Concat(InPlane(b)), along.Unit);
     }
 
     private static Outcome<ImmutableArray<AxisCase>> Shortest(Line3 a, Line3 b)
     {
         var (here, there) = a.Nearest(b);
-        return a.Direction.Cross(b.Direction).Length < 1e-7
+        return a.Direction.Cross(b.Direction).Length < Tolerances.DatumAngle
             ? new Refusal(
                 "datum.parallel",
                 "The lines are parallel to within "
                     + $"{Reasons.Degrees(Math.Asin(Math.Min(1, a.Direction.Cross(b.Direction).Length)))}, {here.DistanceTo(there):0.###} mm apart: no one way between them is shortest."
             )
             : Whole(
-                new Line3((here + there) / 2, here.DistanceTo(there) > 1e-9 ? (there - here).Unit : a.Direction.Cross(b.Direction).Unit)
+                new Line3(
+                    (here + there) / 2,
+                    here.DistanceTo(there) > Tolerances.Apart ? (there - here).Unit : a.Direction.Cross(b.Direction).Unit
+                )
             );
     }
 

@@ -10,7 +10,15 @@ namespace Ratiogon.Core.Datums;
 /// </summary>
 internal static class AxisSolver
 {
+    /// <summary>Added to squared slopes, that a system of two equations is not singular where one of them is met for all ways.</summary>
+    private const double Ridge = 1e-14;
+
+    /// <summary>A row shorter than this says nothing: what rounding leaves of none.</summary>
+    private const double NoRow = 1e-8;
+
+    /// <summary>How near to length one a direction is, and to zero what has to be zero.</summary>
     private const double Unit = 1e-9;
+
     private const int MostCombinations = 64;
     private const int Starts = 24;
 
@@ -158,7 +166,7 @@ internal static class AxisSolver
                 .. Labels
                     .ByCrossing(turns, Value, Math.PI)
                     .Select(r => (r.Label, V: (double[])[.. w[0].Zip(w[1], (x, y) => (Math.Cos(r.T) * x) + (Math.Sin(r.T) * y))]))
-                    .Where(r => U(r.V).Length > 1e-7)
+                    .Where(r => U(r.V).Length > Tolerances.DatumAngle)
                     .Select(r => (r.Label, Scaled(r.V))),
             ],
             0
@@ -206,7 +214,7 @@ internal static class AxisSolver
                 var (f1, f2) = (u.Dot(u) - 1, u.Dot(m));
                 var g1 = w.Select(d => 2 * u.Dot(U(d))).ToArray();
                 var g2 = w.Select(d => U(d).Dot(m) + u.Dot(M(d))).ToArray();
-                var (a, b, c) = (Affine.Dot(g1, g1) + 1e-14, Affine.Dot(g1, g2), Affine.Dot(g2, g2) + 1e-14);
+                var (a, b, c) = (Affine.Dot(g1, g1) + Ridge, Affine.Dot(g1, g2), Affine.Dot(g2, g2) + Ridge);
                 var det = (a * c) - (b * b);
                 var (x, y) = (((-c * f1) + (b * f2)) / det, ((b * f1) - (a * f2)) / det);
                 for (var k = 0; k < w.Length; k++)
@@ -215,7 +223,13 @@ internal static class AxisSolver
                 }
             }
 
-            if (Good(v) && !found.Any(o => U(o).Cross(U(v)).Length < 1e-7 && (M(o) - (M(v) * Math.Sign(U(o).Dot(U(v))))).Length < 1e-7))
+            if (
+                Good(v)
+                && !found.Any(o =>
+                    U(o).Cross(U(v)).Length < Tolerances.DatumAngle
+                    && (M(o) - (M(v) * Math.Sign(U(o).Dot(U(v))))).Length < Tolerances.DatumAngle
+                )
+            )
             {
                 found.Add(v);
             }
@@ -235,7 +249,7 @@ internal static class AxisSolver
         return system.Rank;
     }
 
-    private static double[] Dust(double[] row) => Math.Sqrt(Affine.Dot(row, row)) < 1e-8 ? new double[row.Length] : row;
+    private static double[] Dust(double[] row) => Math.Sqrt(Affine.Dot(row, row)) < NoRow ? new double[row.Length] : row;
 
     private static ImmutableArray<string> Words(Affine system)
     {
@@ -253,7 +267,7 @@ internal static class AxisSolver
 
     private static Line3 Oriented(Line3 line, IReadOnlyList<AxisCase> combination, IReadOnlyList<Condition> conditions)
     {
-        var way = combination.Select(c => c.Way).FirstOrDefault(w => w is { } v && Math.Abs(v.Dot(line.Direction)) > 1e-6);
+        var way = combination.Select(c => c.Way).FirstOrDefault(w => w is { } v && Math.Abs(v.Dot(line.Direction)) > Tolerances.DrawnAngle);
         if (way is null && conditions.SelectMany(c => c.Of).Select(t => t.Place).OfType<Vec3>().ToList() is [var a, var b, ..])
         {
             way = b - a;
@@ -292,7 +306,8 @@ internal static class AxisSolver
     }
 
     private static bool Same(Line3 a, Line3 b, Scaling scale) =>
-        a.Direction.Cross(b.Direction).Length < 1e-7 && b.DistanceTo(a.Foot(scale.Centre)) < 1e-7 * scale.Size;
+        a.Direction.Cross(b.Direction).Length < Tolerances.DatumAngle
+        && b.DistanceTo(a.Foot(scale.Centre)) < Tolerances.DatumAngle * scale.Size;
 
     private static Vec3 U(double[] v) => new(v[0], v[1], v[2]);
 

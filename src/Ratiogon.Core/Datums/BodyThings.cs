@@ -40,7 +40,7 @@ internal static class BodyThings
             if (
                 ShapeNumbers.Normal(topology.Faces[first], at) is { } a
                 && ShapeNumbers.Normal(topology.Faces[second], at) is { } b
-                && curve.Tangent(middle).Dot(a.Cross(b)) < -1e-9
+                && curve.Tangent(middle).Dot(a.Cross(b)) < -Tolerances.Angle
             )
             {
                 curve = curve.Reversed();
@@ -61,13 +61,13 @@ internal static class BodyThings
     {
         var first = pieces[0];
         bool Together(Line3 a, Line3 b) =>
-            Math.Abs(Math.Abs(a.Direction.Dot(b.Direction)) - 1) < 1e-9 && a.DistanceTo(b.Origin) < Tolerances.Length;
+            Math.Abs(Math.Abs(a.Direction.Dot(b.Direction)) - 1) < Tolerances.Angle && a.DistanceTo(b.Origin) < Tolerances.Length;
         return first switch
         {
             { Plane: { } plane }
                 when pieces.All(p =>
                     p.Plane is { } other
-                    && other.Z.Dot(plane.Z) > 1 - 1e-9
+                    && other.Z.Dot(plane.Z) > 1 - Tolerances.Angle
                     && Math.Abs((other.Origin - plane.Origin).Dot(plane.Z)) < Tolerances.Length
                 ) => Thing.OfPlane(first.Reference, "", plane) with
             {

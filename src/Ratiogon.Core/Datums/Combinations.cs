@@ -46,13 +46,16 @@ internal static class Combinations
 /// <summary>Labels of roots that survive changes of size.</summary>
 internal static class Labels
 {
+    /// <summary>How far beside a root it is looked whether values rise, as a share of the range.</summary>
+    private const double Aside = 1e-6;
+
     /// <summary>Roots told apart by which way the function crosses zero there; those of one way are counted.</summary>
     public static IEnumerable<(string Label, double T)> ByCrossing(IReadOnlyList<double> roots, Func<double, double> f, double range)
     {
         var (up, down) = (0, 0);
         foreach (var t in roots)
         {
-            var rising = f(t + (1e-6 * range)) >= f(t - (1e-6 * range));
+            var rising = f(t + (Aside * range)) >= f(t - (Aside * range));
             var n = rising ? ++up : ++down;
             yield return ($"{(rising ? "in" : "out")}{(n > 1 ? n.ToString(System.Globalization.CultureInfo.InvariantCulture) : "")}", t);
         }

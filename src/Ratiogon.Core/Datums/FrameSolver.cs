@@ -7,6 +7,9 @@ namespace Ratiogon.Core.Datums;
 /// the world's axes as far as the others allow, and count as freedoms.</summary>
 internal static class FrameSolver
 {
+    /// <summary>An axis that leans less than this against another is not told apart by a plane through both.</summary>
+    private const double NearlyAlong = 1e-3;
+
     public static Determination Solve(IReadOnlyList<Condition> conditions)
     {
         var cases = Combinations.Write<FrameCase>(conditions);
@@ -57,7 +60,7 @@ internal static class FrameSolver
             return Determination.None(new Refusal("datum.same-point", "A point that gives a direction must lie away from the origin."));
         }
 
-        if (Pair(x, y, z) is ({ } a, { } b) && a.Unit.Cross(b.Unit).Length < 1e-7)
+        if (Pair(x, y, z) is ({ } a, { } b) && a.Unit.Cross(b.Unit).Length < Tolerances.DatumAngle)
         {
             return Determination.None(
                 new Refusal(
@@ -117,7 +120,8 @@ internal static class FrameSolver
 
         // The direction it is aimed at counts in full; its own x, or y where x is aimed, fills the turn about it. Where that
         // axis runs along the direction, the next one serves.
-        Vec3 Kept(Vec3 axis, Vec3 next) => others.Any(p => (p.X ?? p.Y ?? p.Z) is { } d && d.Unit.Cross(axis).Length < 1e-3) ? next : axis;
+        Vec3 Kept(Vec3 axis, Vec3 next) =>
+            others.Any(p => (p.X ?? p.Y ?? p.Z) is { } d && d.Unit.Cross(axis).Length < NearlyAlong) ? next : axis;
         return x ? Placed(others, own.Origin, null, Kept(turned.Y, turned.Z)) : Placed(others, own.Origin, Kept(turned.X, turned.Y), null);
     }
 

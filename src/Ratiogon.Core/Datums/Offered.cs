@@ -117,9 +117,9 @@ public static class Offering
     private static bool Same(Offered a, Offered b) =>
         a.Determined.Solutions.All(s =>
             b.Determined.Solutions.Any(t =>
-                s.Frame.Origin.DistanceTo(t.Frame.Origin) < 1e-6
-                && Math.Abs(s.Frame.Z.Dot(t.Frame.Z)) > 1 - 1e-9
-                && Math.Abs(s.Frame.X.Dot(t.Frame.X)) > 1 - 1e-9
+                s.Frame.Origin.DistanceTo(t.Frame.Origin) < Tolerances.KernelLength
+                && Math.Abs(s.Frame.Z.Dot(t.Frame.Z)) > 1 - Tolerances.Angle
+                && Math.Abs(s.Frame.X.Dot(t.Frame.X)) > 1 - Tolerances.Angle
             )
         );
 

@@ -244,7 +244,7 @@ internal static class PlaneRelations
     /// the direction runs along z.</summary>
     internal static Vec3 Upright(Vec3 direction)
     {
-        var up = direction.Cross(Vec3.AlongZ).Length < 1e-9 ? Vec3.AlongY : Vec3.AlongZ;
+        var up = direction.Cross(Vec3.AlongZ).Length < Tolerances.Angle ? Vec3.AlongY : Vec3.AlongZ;
         return (up - (direction * direction.Dot(up))).Unit;
     }
 
@@ -264,7 +264,7 @@ internal static class PlaneRelations
         a.DistanceTo(b) < Tolerances.Length
             ? new Refusal(
                 "datum.same-point",
-                $"The two points are the same place to within {Math.Max(a.DistanceTo(b), 1e-9):0.#########} mm."
+                $"The two points are the same place to within {Math.Max(a.DistanceTo(b), Tolerances.Apart):0.#########} mm."
             )
             : Flat((b - a).Unit, -(b - a).Unit.Dot((a + b) / 2));
 }

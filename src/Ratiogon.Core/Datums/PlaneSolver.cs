@@ -10,7 +10,18 @@ namespace Ratiogon.Core.Datums;
 /// </summary>
 internal static class PlaneSolver
 {
+    /// <summary>How far apart differences on a surface are taken, as a share of its range.</summary>
+    private const double Aside = 1e-6;
+
+    /// <summary>A residual of rows of length one this small is met.</summary>
+    private const double Solved = 1e-12;
+
+    /// <summary>A determinant of squared slopes this small is of a place where nothing changes.</summary>
+    private const double NoSlope = 1e-30;
+
+    /// <summary>How near to length one a normal is, and to zero what has to be zero; of places as a share of the size.</summary>
     private const double Unit = 1e-9;
+
     private const int FamilySamples = 72;
     private const int Grid = 10;
     private const int MostCombinations = 512;
@@ -187,7 +198,7 @@ internal static class PlaneSolver
     {
         // Pure sliding, (0, 0, 0, 1), lies in the span of the directions when its share in them has length one.
         var share = directions.Sum(w => w[3] * w[3]);
-        return share > 1 - 1e-12;
+        return share > 1 - Tolerances.Rounding;
     }
 
     /// <summary>Normal fixed up to the cut with |n| = 1, offset free: touching settles it.</summary>
@@ -278,7 +289,7 @@ internal static class PlaneSolver
 
         double Residual(PlaneRow r, Plane3 p) => (r.A.Dot(p.Normal) + (r.B * p.Offset) - r.C) / Math.Max(1, r.B * scale.Size);
         var (ru, rv) = (surface.RangeU, surface.RangeV);
-        var (eu, ev) = ((ru.To - ru.From) * 1e-6, (rv.To - rv.From) * 1e-6);
+        var (eu, ev) = ((ru.To - ru.From) * Aside, (rv.To - rv.From) * Aside);
         var found = new List<(double U, double V, Plane3 Plane)>();
         foreach (var (i, j) in from i in Enumerable.Range(0, Grid + 1) from j in Enumerable.Range(0, Grid + 1) select (i, j))
         {
@@ -287,7 +298,7 @@ internal static class PlaneSolver
             {
                 var here = At(u, v);
                 var f = rows.Select(r => Residual(r, here)).ToArray();
-                if (f.Max(Math.Abs) < 1e-12)
+                if (f.Max(Math.Abs) < Solved)
                 {
                     break;
                 }
@@ -297,7 +308,7 @@ internal static class PlaneSolver
                 var fv = rows.Select(r => (Residual(r, At(u, v + ev)) - Residual(r, At(u, v - ev))) / (2 * ev)).ToArray();
                 var (a, b, c) = (Affine.Dot(fu, fu), Affine.Dot(fu, fv), Affine.Dot(fv, fv));
                 var det = (a * c) - (b * b);
-                if (det < 1e-30)
+                if (det < NoSlope)
                 {
                     break;
                 }
@@ -377,7 +388,8 @@ internal static class PlaneSolver
 
     /// <summary>The same plane, whichever way its normal points.</summary>
     private static bool Same(Plane3 a, Plane3 b, Scaling scale) =>
-        a.Normal.Cross(b.Normal).Length < 1e-7 && Math.Abs(b.Side(a.Foot(scale.Centre))) < 1e-7 * scale.Size;
+        a.Normal.Cross(b.Normal).Length < Tolerances.DatumAngle
+        && Math.Abs(b.Side(a.Foot(scale.Centre))) < Tolerances.DatumAngle * scale.Size;
 
     private static Vec3 Normal(double[] v) => new(v[0], v[1], v[2]);
 
@@ -385,7 +397,7 @@ internal static class PlaneSolver
     {
         var n = Normal(v);
         var unit = n.Unit;
-        return new Plane3(unit, (scale.Size * v[3] / Math.Max(n.Length, 1e-300)) - unit.Dot(scale.Centre));
+        return new Plane3(unit, (scale.Size * v[3] / Math.Max(n.Length, Tolerances.Vanishing)) - unit.Dot(scale.Centre));
     }
 
     private static string Join(string a, string b) =>

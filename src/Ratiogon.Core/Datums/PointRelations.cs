@@ -207,7 +207,7 @@ internal static class PointRelations
     {
         var (here, there) = a.Nearest(b);
         var turn = a.Direction.Cross(b.Direction).Length;
-        return turn < 1e-7
+        return turn < Tolerances.DatumAngle
             ? new Refusal(
                 "datum.parallel",
                 $"The lines are parallel to within {Reasons.Degrees(Math.Asin(Math.Min(1, turn)))}: no one place is nearest."

@@ -7,7 +7,21 @@ namespace Ratiogon.Core.Datums;
 /// fixed starts where only curved faces are left.</summary>
 internal static class PointSolver
 {
+    /// <summary>How far beside a crossing it is looked whether values rise, as a share of the curve.</summary>
+    private const double Aside = 1e-6;
+
+    /// <summary>A determinant this small, as a share of its terms, is of curves that run along each other.</summary>
+    private const double Singular = 1e-20;
+
+    /// <summary>Nothing is gained by Newton steps below this share of the size.</summary>
+    private const double Solved = 1e-13;
+
+    /// <summary>A row whose square is smaller says nothing.</summary>
+    private const double NoRow = 1e-18;
+
     private const int MostCombinations = 64;
+
+    /// <summary>How near to a surface or a curve, as a share of the size, is on it.</summary>
     private const double Near = 1e-9;
 
     public static Determination Solve(IReadOnlyList<Condition> conditions)
@@ -49,7 +63,7 @@ internal static class PointSolver
             }
         }
 
-        found = [.. found.Where((f, i) => !found.Take(i).Any(o => o.At.DistanceTo(f.At) < 1e-8 * scale.Size))];
+        found = [.. found.Where((f, i) => !found.Take(i).Any(o => o.At.DistanceTo(f.At) < Tolerances.OneSolution * scale.Size))];
         var frames = (found.Count > 0 || shown is null ? found : [("", shown.Value)]).Select(f => new DatumSolution(
             f.Label,
             Frame.World with
@@ -155,14 +169,14 @@ internal static class PointSolver
                     var p = curve.At(t);
                     if (
                         others.Skip(1).Any(f => Math.Abs(f(p)) > Near * scale.Size * 10)
-                        || found.Any(f => f.Item2.DistanceTo(p) < 1e-8 * scale.Size)
+                        || found.Any(f => f.Item2.DistanceTo(p) < Tolerances.OneSolution * scale.Size)
                         || paths.Skip(1).Any(o => o.AtLength(o.Nearest(p)).At.DistanceTo(p) > Near * scale.Size * 10)
                     )
                     {
                         continue;
                     }
 
-                    var step = 1e-6 * (curve.To - curve.From);
+                    var step = Aside * (curve.To - curve.From);
                     var rising = others[0](curve.At(Math.Min(t + step, curve.To))) >= others[0](curve.At(Math.Max(t - step, curve.From)));
                     var n = rising ? ++ins : ++outs;
                     found.Add(
@@ -188,7 +202,7 @@ internal static class PointSolver
                         var (gap, u, v) = (ca.At(s) - cb.At(t), ca.Slope(s), cb.Slope(t));
                         var (uu, uv, vv) = (u.Dot(u), u.Dot(v), v.Dot(v));
                         var det = (uu * vv) - (uv * uv);
-                        if (det < 1e-20 * uu * vv)
+                        if (det < Singular * uu * vv)
                         {
                             break;
                         }
@@ -201,7 +215,10 @@ internal static class PointSolver
                     }
 
                     var at = ca.At(s);
-                    if (at.DistanceTo(cb.At(t)) < Near * scale.Size * 10 && !found.Any(f => f.Item2.DistanceTo(at) < 1e-8 * scale.Size))
+                    if (
+                        at.DistanceTo(cb.At(t)) < Near * scale.Size * 10
+                        && !found.Any(f => f.Item2.DistanceTo(at) < Tolerances.OneSolution * scale.Size)
+                    )
                     {
                         found.Add(($"#{found.Count + 1}", at));
                     }
@@ -230,7 +247,7 @@ internal static class PointSolver
                         worst = Math.Max(worst, Math.Abs(values[i]));
                     }
 
-                    if (worst < 1e-13 * scale.Size || !p.IsFinite)
+                    if (worst < Solved * scale.Size || !p.IsFinite)
                     {
                         break;
                     }
@@ -241,7 +258,7 @@ internal static class PointSolver
                 if (
                     p.IsFinite
                     && surfaces.All(s => Math.Abs(s.Side(p)) < Near * scale.Size * 10)
-                    && !found.Any(f => f.At.DistanceTo(p) < 1e-7 * scale.Size)
+                    && !found.Any(f => f.At.DistanceTo(p) < Tolerances.DatumAngle * scale.Size)
                 )
                 {
                     var gradients = surfaces.Take(ways.Count).Select(s => s.Normal(p)).ToList();
@@ -267,7 +284,7 @@ internal static class PointSolver
                 var (a, b, c) = (surfaces[0].Normal(p), surfaces[1].Normal(p), surfaces[2].Normal(p));
                 var (bc, ca, ab) = (b.Cross(c), c.Cross(a), a.Cross(b));
                 var det = a.Dot(bc);
-                if (Math.Abs(det) > 1e-9)
+                if (Math.Abs(det) > Near)
                 {
                     return ((bc * values[0]) + (ca * values[1]) + (ab * values[2])) / -det;
                 }
@@ -278,7 +295,7 @@ internal static class PointSolver
             {
                 var normal = surfaces[i].Normal(p);
                 var row = ways.Select(normal.Dot).ToArray();
-                if (Affine.Dot(row, row) > 1e-18)
+                if (Affine.Dot(row, row) > NoRow)
                 {
                     system.Add(row, -values[i]);
                 }

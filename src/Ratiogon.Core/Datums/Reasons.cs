@@ -24,7 +24,7 @@ internal static class Reasons
     /// <summary>By how much rows contradict each other: an angle where they are of directions, else a length.</summary>
     public static string Missed(Affine? nearest, Scaling scale) =>
         nearest is null ? "These contradict each other."
-        : nearest.Turn > 1e-9 ? $"These contradict each other; their directions miss by {Degrees(nearest.Turn)} at least."
+        : nearest.Turn > Tolerances.Angle ? $"These contradict each other; their directions miss by {Degrees(nearest.Turn)} at least."
         : $"These contradict each other; they miss by {nearest.Miss * scale.Size:0.###} mm at least.";
 
     /// <summary>The first thing that is wrong between the picks, or null.</summary>
@@ -66,7 +66,7 @@ internal static class Reasons
     }
 
     private static Refusal SamePlace(double apart) =>
-        new("datum.same-point", $"Two of the points are the same place to within {Math.Max(apart, 1e-9):0.#########} mm.");
+        new("datum.same-point", $"Two of the points are the same place to within {Math.Max(apart, Tolerances.Apart):0.#########} mm.");
 
     /// <summary>A plane that is to be parallel to one thing and hold, or be parallel to, another that leans against it.</summary>
     private static Refusal? Leaning(DatumKind kind, IReadOnlyList<Condition> conditions)
@@ -93,7 +93,7 @@ internal static class Reasons
         if (
             normals is [var first, var second, ..]
             && Math.Asin(Math.Min(1, first.Normal!.Value.Cross(second.Normal!.Value).Length)) is var between
-            && between > 1e-7
+            && between > Tolerances.DatumAngle
         )
         {
             return new Refusal("datum.leaning", $"{first.Words} and {second.Words} are {Degrees(between)} apart: no plane goes with both.");
@@ -106,7 +106,7 @@ internal static class Reasons
             normals is [var normal, ..]
             && held.Line is { } line
             && Math.Asin(Math.Min(1, Math.Abs(line.Direction.Dot(normal.Normal!.Value)))) is var lean
-            && lean > 1e-7
+            && lean > Tolerances.DatumAngle
             ? new Refusal(
                 "datum.leaning",
                 $"{held.Words} leans {Degrees(lean)} out of the direction that {normal.Words} gives: no plane that goes with that holds it."
@@ -131,7 +131,7 @@ internal static class Reasons
             one.Axis is { } u
             && other.Axis is { } v
             && Math.Asin(Math.Min(1, u.Direction.Cross(v.Direction).Length)) is var turn
-            && turn > 1e-7
+            && turn > Tolerances.DatumAngle
         )
         {
             var apart = u.Nearest(v) is var (here, there) ? here.DistanceTo(there) : 0;
@@ -174,7 +174,8 @@ internal static class Reasons
 
         var (here, there) = a.Nearest(b);
         var (turn, gap) = (Math.Asin(Math.Min(1, a.Direction.Cross(b.Direction).Length)), here.DistanceTo(there));
-        return turn < 1e-7 ? new Refusal("datum.parallel", $"The lines are parallel to within {Degrees(turn)}, {gap:0.###} mm apart.")
+        return turn < Tolerances.DatumAngle
+                ? new Refusal("datum.parallel", $"The lines are parallel to within {Degrees(turn)}, {gap:0.###} mm apart.")
             : gap > Tolerances.Length
                 ? new Refusal("datum.skew", $"The lines pass {gap:0.####} mm apart; a point halfway between them is offered.")
             : null;
@@ -194,7 +195,7 @@ internal static class Reasons
         }
 
         var line = Line3.Through(a, b);
-        return line.DistanceTo(c) < 1e-7 * Math.Max(a.DistanceTo(b), a.DistanceTo(c))
+        return line.DistanceTo(c) < Tolerances.DatumAngle * Math.Max(a.DistanceTo(b), a.DistanceTo(c))
             ? new Refusal("datum.collinear", $"The three points lie on one line to within {line.DistanceTo(c):0.#########} mm.")
             : null;
     }
@@ -211,7 +212,7 @@ internal static class Reasons
 
         var plane = Plane3.Of(frame);
         var (slope, side) = (Math.Asin(Math.Min(1, Math.Abs(plane.Normal.Dot(line.Direction)))), plane.Side(line.Origin));
-        return slope > 1e-7 ? null
+        return slope > Tolerances.DatumAngle ? null
             : Math.Abs(side) < Tolerances.Length
                 ? new Refusal("datum.line-in-plane", "The line lies inside the plane: they meet everywhere along it.")
             : new Refusal(
@@ -265,7 +266,7 @@ internal static class Reasons
                 );
             }
 
-            if (t.Line is { } line && surface is CylinderSurface c && line.Direction.Cross(c.Axis.Direction).Length > 1e-7)
+            if (t.Line is { } line && surface is CylinderSurface c && line.Direction.Cross(c.Axis.Direction).Length > Tolerances.DatumAngle)
             {
                 return new Refusal(
                     "datum.not-along",
@@ -285,14 +286,14 @@ internal static class Reasons
         {
             for (var j = 0; j < i; j++)
             {
-                if (planes[i].Normal.Cross(planes[j].Normal).Length < 1e-7)
+                if (planes[i].Normal.Cross(planes[j].Normal).Length < Tolerances.DatumAngle)
                 {
                     return Parallel(planes[j], planes[i]);
                 }
             }
         }
 
-        return planes.Count >= 3 && Math.Abs(planes[0].Normal.Dot(planes[1].Normal.Cross(planes[2].Normal))) < 1e-7
+        return planes.Count >= 3 && Math.Abs(planes[0].Normal.Dot(planes[1].Normal.Cross(planes[2].Normal))) < Tolerances.DatumAngle
             ? new Refusal("datum.no-corner", "The three planes run along one direction: they share no single point.")
             : null;
     }

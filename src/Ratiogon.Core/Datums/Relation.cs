@@ -97,7 +97,7 @@ internal static class AlongPath
     public static AxisGuide Guide(CurvePath path, AxisGuide own, double length)
     {
         var places = Enumerable.Range(0, Frames).Select(i => path.Length * i / (Frames - 1)).ToList();
-        if (own.Y != Vec3.Zero && places.TrueForAll(s => Math.Abs(path.AtLength(s).Tangent.Dot(own.Y)) < 1e-7))
+        if (own.Y != Vec3.Zero && places.TrueForAll(s => Math.Abs(path.AtLength(s).Tangent.Dot(own.Y)) < Tolerances.DatumAngle))
         {
             return new AxisGuide(Vec3.Zero, own.Y);
         }
@@ -113,7 +113,8 @@ internal static class AlongPath
     public static Outcome<(Vec3 At, Vec3 Tangent)> At(CurvePath path, double value, bool fraction)
     {
         var length = fraction ? value * path.Length : value;
-        return (path.Closed && fraction) || (length >= -1e-9 * path.Length && length <= path.Length * (1 + 1e-9)) ? path.AtLength(length)
+        return (path.Closed && fraction) || (length >= -Tolerances.Apart * path.Length && length <= path.Length * (1 + Tolerances.Apart))
+                ? path.AtLength(length)
             : path.Closed
                 ? new Refusal(
                     "datum.off-path",

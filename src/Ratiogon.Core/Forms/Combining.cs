@@ -6,6 +6,7 @@ namespace Ratiogon.Core.Forms;
 /// <summary>Material put on bodies or taken from them.</summary>
 internal static class Combining
 {
+    /// <summary>A body that loses less than this share of its volume was not met.</summary>
     private const double Same = 1e-9;
 
     /// <param name="site">The bodies before.</param>
@@ -214,7 +215,7 @@ internal static class Combining
 
     private static bool Touch(FormSite site, FormBody body, Shaped tool) =>
         Overlap(body.Box, site.Kernel.Bounds(tool.Solid))
-        && site.Kernel.Distance(body.Solid, default, tool.Solid, default) is { Done: true, Value.Distance: < 1e-6 };
+        && site.Kernel.Distance(body.Solid, default, tool.Solid, default) is { Done: true, Value.Distance: < Tolerances.KernelLength };
 
     private static bool Overlap(Box a, Box b) =>
         a.Low.X <= b.High.X + Tolerances.Length

@@ -49,7 +49,7 @@ public sealed record DraftStep(string Id, int Number, string Name, Refs Faces, s
                             {
                                 var (body, faces) = picked;
                                 var flat = faces.FirstOrDefault(
-                                    f => body.Topology.Faces[f].Plane is { } p && p.Z.Cross(plane.Z).Length < 1e-9,
+                                    f => body.Topology.Faces[f].Plane is { } p && p.Z.Cross(plane.Z).Length < Tolerances.Angle,
                                     -1
                                 );
                                 if (flat >= 0)

@@ -11,6 +11,10 @@ namespace Ratiogon.Core.Forms;
 /// </summary>
 internal static class Drilling
 {
+    /// <summary>How far short of the far face, in millimetres, a blind hole has to end for it to be drilled without a boolean.</summary>
+    private const double Bottom = 1e-3;
+
+    /// <summary>The sine of how much a face may lean against an axis that is square to it.</summary>
     private const double Square = 1e-9;
 
     /// <returns>The drilled body, or null where the general way must be taken.</returns>
@@ -51,7 +55,7 @@ internal static class Drilling
         }
 
         var through = tool.To > only.Out.At + Tolerances.Length;
-        if ((through && !Flat(body, only.Out.Face, tool.Axis)) || (!through && tool.To > only.Out.At - 1e-3))
+        if ((through && !Flat(body, only.Out.Face, tool.Axis)) || (!through && tool.To > only.Out.At - Bottom))
         {
             return null;
         }

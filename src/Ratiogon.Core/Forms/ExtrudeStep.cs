@@ -63,6 +63,9 @@ public enum WallSide
 [FormTool("Extrude", 'e', "M3 13h10v-3H3zM8 8.500V2M5.500 4.500L8 2l2.500 2.500", Place = 10, Begins = true)]
 public sealed record ExtrudeStep(string Id, int Number, string Name, string Sketch) : FormStep(Id, Number, Name)
 {
+    /// <summary>A direction that leans less than this against the profile runs along it: the cosine of their angle.</summary>
+    private const double NoLean = 1e-4;
+
     private static readonly FormFields<ExtrudeStep> Described = new FormFields<ExtrudeStep>()
         .Pick(
             "sketch",
@@ -268,7 +271,7 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
             .Then<Vec3>(line =>
             {
                 var lean = line.Direction.Dot(plane.Z);
-                if (Math.Abs(lean) < 1e-4)
+                if (Math.Abs(lean) < NoLean)
                 {
                     return new Refusal(
                         "extrude.flat",
@@ -300,7 +303,7 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
                 var normal = profile.Plane.Z;
                 if ((thing.Plane ?? thing.Frame) is { } plane)
                 {
-                    return Math.Abs(Math.Abs(plane.Z.Dot(normal)) - 1) < 1e-9
+                    return Math.Abs(Math.Abs(plane.Z.Dot(normal)) - 1) < Tolerances.Angle
                         ? (plane.Origin - profile.Plane.Origin).Dot(normal) / along.Dot(normal)
                         : new Refusal(
                             "extrude.tilted",
@@ -611,7 +614,7 @@ public sealed record ExtrudeStep(string Id, int Number, string Name, string Sket
             .Edges.SelectMany(e => e.Drawn())
             .Select(p => (plane.Origin - profile.Plane.ToWorld(p)).Dot(plane.Z) / lean)
             .ToList();
-        return Math.Abs(lean) < 1e-9 ? (double.NegativeInfinity, double.PositiveInfinity) : (ways.Min(), ways.Max());
+        return Math.Abs(lean) < Tolerances.Angle ? (double.NegativeInfinity, double.PositiveInfinity) : (ways.Min(), ways.Max());
     }
 
     private static Refusal? Crossed(string words, (double Min, double Max) way) =>

@@ -85,7 +85,7 @@ public sealed class FormSite
     public Outcome<int> Count(string? formula, string field, int least, int most) =>
         Value(formula, Dimension.None, field)
             .Then<int>(v =>
-                Math.Abs(v - Math.Round(v)) > 1e-9 || v < least || v > most
+                Math.Abs(v - Math.Round(v)) > Tolerances.WholeNumber || v < least || v > most
                     ? new Refusal(
                         "form.count",
                         $"{StepSize.WordsOf(field)} is a whole number from {least} to {most}, not {v:0.###}.",

@@ -40,7 +40,12 @@ public sealed record Stretch(double From, double To, double In, double Out, stri
 /// <summary>Decides where a hole begins and ends from the material along its axis.</summary>
 internal static class HolePlan
 {
+    /// <summary>How far beyond a face, in millimetres, an end that was typed to be on it may be by rounding.</summary>
+    private const double Through = 1e-9;
+
+    /// <summary>How much a face may lean, in radians, against a hole that is square to it.</summary>
     private const double Square = 1e-6;
+
     private const double Slanted = 0.09;
     private const int Ways = 6;
 
@@ -142,7 +147,7 @@ internal static class HolePlan
                         if ((t.Plane ?? t.Frame) is { } plane)
                         {
                             var lean = axis.Direction.Dot(plane.Z);
-                            return Math.Abs(lean) < 1e-6
+                            return Math.Abs(lean) < Tolerances.DrawnAngle
                                 ? new Refusal("hole.to-parallel", $"{t.Words} runs along the hole: it is never met.", "to")
                                 : (plane.Origin - axis.Origin).Dot(plane.Z) / lean;
                         }
@@ -170,7 +175,7 @@ internal static class HolePlan
             return outside;
         }
 
-        if (square || Math.Abs(start - skin) > 1e-6)
+        if (square || Math.Abs(start - skin) > Tolerances.KernelLength)
         {
             return 0;
         }
@@ -198,7 +203,7 @@ internal static class HolePlan
             }
             else
             {
-                if (start - from > 1e-9)
+                if (start - from > Through)
                 {
                     outline.Add(new TurnedCorner(start, top, "head"));
                 }
@@ -229,13 +234,13 @@ internal static class HolePlan
     )
     {
         var notes = ImmutableArray.CreateBuilder<string>();
-        if (first.In > Slanted && Math.Abs(start - first.From) < 1e-6)
+        if (first.In > Slanted && Math.Abs(start - first.From) < Tolerances.KernelLength)
         {
             notes.Add($"enters at {FormSite.Degrees(first.In)} to the square: a drill may wander");
         }
 
-        var stock = all.Where(s => s.From < start - 1e-6).Sum(s => Math.Min(s.To, start) - s.From);
-        if (stock > 1e-6)
+        var stock = all.Where(s => s.From < start - Tolerances.KernelLength).Sum(s => Math.Min(s.To, start) - s.From);
+        if (stock > Tolerances.KernelLength)
         {
             notes.Add(
                 step.Clear
@@ -246,12 +251,12 @@ internal static class HolePlan
 
         if (step.Extent != HoleExtent.Through)
         {
-            var within = all.FirstOrDefault(s => end > s.From - 1e-9 && end <= s.To + 1e-9);
+            var within = all.FirstOrDefault(s => end > s.From - Through && end <= s.To + Through);
             if (within is null)
             {
                 notes.Add("ends in the open");
             }
-            else if (size.PointDepth > 0 && end + size.PointDepth > within.To + 1e-9 && end < within.To - 1e-9)
+            else if (size.PointDepth > 0 && end + size.PointDepth > within.To + Through && end < within.To - Through)
             {
                 notes.Add($"the drill's point breaks out by {site.Show(end + size.PointDepth - within.To)}");
             }
@@ -281,7 +286,7 @@ internal static class HolePlan
             var (sin, cos) = Math.SinCos(i * 2 * Math.PI / Ways);
             var here = site
                 .Bodies.SelectMany(body => site.Kernel.Probe(body.Solid, new Line3(axis.At(at), (a * cos) + (b * sin))))
-                .FirstOrDefault(s => s.In.At < 1e-6 && s.Out.At > -1e-6);
+                .FirstOrDefault(s => s.In.At < Tolerances.KernelLength && s.Out.At > -Tolerances.KernelLength);
             if (here.Length > 0)
             {
                 least = Math.Min(least ?? double.MaxValue, here.Out.At - radius);

@@ -343,6 +343,9 @@ internal sealed record HoleSize(
     string Words
 )
 {
+    /// <summary>A point whose angle is nearer than this to a straight one is flat.</summary>
+    private const double FlatPoint = 1e-6;
+
     public static Outcome<HoleSize> Of(HoleStep step, FormSite site)
     {
         var thread = Threads.Find(step.Thread);
@@ -370,7 +373,7 @@ internal sealed record HoleSize(
                                         )
                                         .Then<HoleSize>(threaded =>
                                         {
-                                            if (point <= 0.2 || point > Math.PI + 1e-9)
+                                            if (point <= 0.2 || point > Math.PI + Tolerances.Angle)
                                             {
                                                 return new Refusal(
                                                     "hole.point",
@@ -380,7 +383,7 @@ internal sealed record HoleSize(
                                                 );
                                             }
 
-                                            if (step.Extent == HoleExtent.Depth && threaded > depth + 1e-9)
+                                            if (step.Extent == HoleExtent.Depth && threaded > depth + Tolerances.Apart)
                                             {
                                                 return new Refusal(
                                                     "hole.thread-depth",
@@ -390,7 +393,7 @@ internal sealed record HoleSize(
                                             }
 
                                             var tip =
-                                                Math.PI - point < 1e-6 || step.Extent == HoleExtent.Through
+                                                Math.PI - point < FlatPoint || step.Extent == HoleExtent.Through
                                                     ? 0
                                                     : d / 2 / Math.Tan(point / 2);
                                             var words = step.Sizing switch

@@ -7,6 +7,7 @@ namespace Ratiogon.Core.Forms;
 /// <summary>A wall of one thickness along the faces of a body, with the ways there are to make it.</summary>
 internal static class Hollowing
 {
+    /// <summary>The sine of the angle below which two faces go on smoothly.</summary>
     private const double Smooth = 1e-6;
 
     /// <summary>A hollow less deep than this over the body's faces is none, in millimetres.</summary>
@@ -184,7 +185,7 @@ internal static class Hollowing
                 && a.Cross(b).Length < Smooth
                 && a.Dot(b) > 0
             );
-            if (radius <= Math.Abs(thickness) * (1 + 1e-9) && outwards == thickness < 0 && touching >= 2)
+            if (radius <= Math.Abs(thickness) * (1 + Tolerances.Apart) && outwards == thickness < 0 && touching >= 2)
             {
                 yield return i;
             }

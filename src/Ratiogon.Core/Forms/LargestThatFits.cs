@@ -28,6 +28,6 @@ internal static class LargestThatFits
         }
 
         var digit = Math.Pow(10, Math.Floor(Math.Log10(value)) - 2);
-        return Math.Round(Math.Floor(value / digit * (1 + 1e-12)) * digit, 12);
+        return Math.Round(Math.Floor(value / digit * (1 + Tolerances.Rounding)) * digit, 12);
     }
 }

@@ -129,7 +129,7 @@ public sealed record LoftStep(string Id, int Number, string Name, Refs Sections)
 
             if (
                 i > 0
-                && p.Plane.Z.Cross(profiles[i - 1].Plane.Z).Length < 1e-9
+                && p.Plane.Z.Cross(profiles[i - 1].Plane.Z).Length < Tolerances.Angle
                 && Math.Abs((p.Plane.Origin - profiles[i - 1].Plane.Origin).Dot(p.Plane.Z)) < Tolerances.Length * 10
             )
             {

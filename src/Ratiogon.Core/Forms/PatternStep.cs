@@ -229,7 +229,7 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
                                             .Then<List<(string, Rigid)>>(apart =>
                                                 rows * count > Most
                                                     ? new Refusal("form.count", $"{rows} rows of {count} are more than {Most}.", "rows")
-                                                : across.Direction.Cross(along.Direction).Length < 1e-6
+                                                : across.Direction.Cross(along.Direction).Length < Tolerances.DrawnAngle
                                                     ? new Refusal(
                                                         "pattern.parallel",
                                                         "The two directions are parallel: the rows would lie in one line.",
@@ -260,7 +260,7 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
                 site.Angle(Angle, "angle")
                     .Map(over =>
                     {
-                        var whole = Math.Abs(Math.Abs(over) - (2 * Math.PI)) < 1e-9;
+                        var whole = Math.Abs(Math.Abs(over) - (2 * Math.PI)) < Tolerances.Angle;
                         var step = over / (whole ? count : Math.Max(1, count - 1));
                         return Enumerable.Range(1, count - 1).Select(i => (Label(i), Rigid.About(axis, step * i))).ToList();
                     })

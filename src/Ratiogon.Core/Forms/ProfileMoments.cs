@@ -9,6 +9,7 @@ namespace Ratiogon.Core.Forms;
 /// </summary>
 internal static class ProfileMoments
 {
+    /// <summary>How far, as a share, a volume may be off what Pappus says it is.</summary>
     private const double Agrees = 1e-6;
 
     /// <summary>In mm².</summary>

@@ -149,7 +149,7 @@ public sealed record RevolveStep(string Id, int Number, string Name, string Sket
         };
 
     private static Outcome<(double From, double To)> Possible((double From, double To) r) =>
-        r.To - r.From > (2 * Math.PI) + 1e-9
+        r.To - r.From > (2 * Math.PI) + Tolerances.Angle
             ? new Refusal("revolve.too-far", $"It would turn by {FormSite.Degrees(r.To - r.From)}: more than all round.", "angle")
             : r;
 
@@ -158,7 +158,7 @@ public sealed record RevolveStep(string Id, int Number, string Name, string Sket
     {
         var plane = profile.Plane;
         var tilt = Math.Asin(Math.Clamp(Math.Abs(axis.Direction.Dot(plane.Z)), 0, 1));
-        if (tilt > 1e-6)
+        if (tilt > Tolerances.DrawnAngle)
         {
             return new Refusal(
                 "revolve.tilted",
@@ -176,7 +176,7 @@ public sealed record RevolveStep(string Id, int Number, string Name, string Sket
         var (foot, direction) = (plane.ToPlane(axis.Origin), new Vec2(axis.Direction.Dot(plane.X), axis.Direction.Dot(plane.Y)));
         var sides = profile.Edges.SelectMany(e => e.Drawn(Math.PI / 90)).Select(p => (At: p, Side: direction.Cross(p - foot))).ToList();
         var (left, right) = (sides.MaxBy(s => s.Side), sides.MinBy(s => s.Side));
-        if (left.Side > 1e-6 && right.Side < -1e-6)
+        if (left.Side > Tolerances.KernelLength && right.Side < -Tolerances.KernelLength)
         {
             var less = left.Side < -right.Side ? left : right;
             var at = plane.ToWorld(less.At);

@@ -18,6 +18,9 @@ public readonly record struct TurnedCorner(double Along, double Radius, string F
 /// <param name="After">Stands behind them.</param>
 public sealed record RoundTool(Line3 Axis, ImmutableArray<TurnedCorner> Outline, string Before, string After)
 {
+    /// <summary>Corners of an outline nearer than this, in millimetres, are one.</summary>
+    private const double Same = 1e-12;
+
     /// <summary>What the axes of its flat faces follow.</summary>
     public AxisGuide Guide { get; init; }
 
@@ -52,15 +55,15 @@ public sealed record RoundTool(Line3 Axis, ImmutableArray<TurnedCorner> Outline,
             }
 
             double At(double s) =>
-                b.Along - a.Along < 1e-12 ? b.Radius : a.Radius + ((b.Radius - a.Radius) * (s - a.Along) / (b.Along - a.Along));
+                b.Along - a.Along < Same ? b.Radius : a.Radius + ((b.Radius - a.Radius) * (s - a.Along) / (b.Along - a.Along));
             if (kept.Count == 0)
             {
-                var first = b.Along - a.Along < 1e-12 ? b.Radius : At(low);
+                var first = b.Along - a.Along < Same ? b.Radius : At(low);
                 kept.Add(new TurnedCorner(low, 0, ""));
                 kept.Add(new TurnedCorner(low, first, "top"));
             }
 
-            if (high > low + 1e-12 || (b.Along - a.Along < 1e-12 && Math.Abs(kept[^1].Radius - b.Radius) > 1e-12))
+            if (high > low + Same || (b.Along - a.Along < Same && Math.Abs(kept[^1].Radius - b.Radius) > Same))
             {
                 kept.Add(new TurnedCorner(high, At(high), b.Face));
             }
@@ -94,7 +97,7 @@ public sealed record RoundTool(Line3 Axis, ImmutableArray<TurnedCorner> Outline,
         for (var i = Outline.Length - 1; i > 0; i--)
         {
             var (a, b) = (Outline[i], Outline[i - 1]);
-            if (Math.Abs(a.Along - b.Along) + Math.Abs(a.Radius - b.Radius) > 1e-12)
+            if (Math.Abs(a.Along - b.Along) + Math.Abs(a.Radius - b.Radius) > Same)
             {
                 edges.Add(new ProfileEdge(a.Face, new Vec2(a.Along, a.Radius), new Vec2(b.Along, b.Radius), Vec2.Zero, 0, false, true));
             }

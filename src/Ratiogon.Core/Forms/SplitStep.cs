@@ -19,6 +19,9 @@ namespace Ratiogon.Core.Forms;
 )]
 public sealed record SplitStep(string Id, int Number, string Name, string By) : FormStep(Id, Number, Name)
 {
+    /// <summary>A piece that is smaller than this share of the whole is none.</summary>
+    private const double NoPiece = 1e-9;
+
     private static readonly FormFields<SplitStep> Described = new FormFields<SplitStep>()
         .Pick(
             "by",
@@ -66,7 +69,7 @@ public sealed record SplitStep(string Id, int Number, string Name, string By) : 
                         var below = site.Kernel.Below(body.Solid, plane);
                         var above = below.Done ? site.Kernel.Below(body.Solid, plane.Flipped()) : below;
                         var whole = body.Mass.Volume;
-                        if (!below.Done || !above.Done || site.Kernel.Mass(below.Value.Solid).Volume > whole * (1 - 1e-9))
+                        if (!below.Done || !above.Done || site.Kernel.Mass(below.Value.Solid).Volume > whole * (1 - NoPiece))
                         {
                             return new Refusal(
                                 "split.misses",

@@ -8,6 +8,12 @@ namespace Ratiogon.Core.Forms;
 /// of each bend against its radius, breaks of the tangent, and places where the path comes back to itself.</summary>
 public static class SweepCheck
 {
+    /// <summary>A curvature, in 1/mm, below which a path is straight.</summary>
+    private const double Straight = 1e-9;
+
+    /// <summary>How near the profile may come to the centre of curvature, as a share of the radius.</summary>
+    private const double Cusp = 1e-6;
+
     private const int Places = 240;
     private const double Kink = 0.002;
 
@@ -115,7 +121,7 @@ public static class SweepCheck
         {
             var bend = path.BendAt(at);
             var curvature = bend.Length;
-            if (curvature < 1e-9)
+            if (curvature < Straight)
             {
                 continue;
             }
@@ -128,7 +134,7 @@ public static class SweepCheck
             }
         }
 
-        if (worst > 1 - 1e-6)
+        if (worst > 1 - Cusp)
         {
             if (Aside(profile, path) is var aside && aside > 0)
             {

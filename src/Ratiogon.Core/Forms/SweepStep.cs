@@ -52,6 +52,9 @@ public enum SweepKeep
 )]
 public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : FormStep(Id, Number, Name)
 {
+    /// <summary>Of two ends that lie in the plane of the profile the nearer one counts: distances weigh this much.</summary>
+    private const double Nearer = 1e-3;
+
     private static readonly FormFields<SweepStep> Described = new FormFields<SweepStep>()
         .Choice(
             "profile",
@@ -177,7 +180,7 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
             return site.Profile(Sketch ?? "", Regions)
                 .Then<(Profile, CurvePath)>(p =>
                 {
-                    double Off(Vec3 end) => Math.Abs((end - p.Plane.Origin).Dot(p.Plane.Z)) + (end.DistanceTo(p.Middle) * 1e-3);
+                    double Off(Vec3 end) => Math.Abs((end - p.Plane.Origin).Dot(p.Plane.Z)) + (end.DistanceTo(p.Middle) * Nearer);
                     var run = Off(path.End) < Off(path.Start) && !path.Closed ? path.Reversed() : path;
                     return (Brought ? Standing(p, run) : p, run);
                 });
@@ -228,7 +231,7 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
         var plane = profile.Plane;
         var way = plane.Z.Dot(tangent) < 0 ? -tangent : tangent;
         var (about, turn) = (plane.Z.Cross(way), plane.Z.AngleTo(way));
-        var by = about.Length < 1e-12 ? Rigid.None : Rigid.About(new Line3(profile.Middle, about.Unit), turn);
+        var by = about.Length < Tolerances.WholeTurn ? Rigid.None : Rigid.About(new Line3(profile.Middle, about.Unit), turn);
         var turned = new Frame(by.Apply(plane.Origin), by.Turn(plane.X), by.Turn(plane.Y));
         return profile with { Plane = turned with { Origin = turned.Origin + (at - profile.Middle) } };
     }

@@ -109,7 +109,7 @@ public sealed record ThreadStep(string Id, int Number, string Name, string Face)
                 var ends = Ends(body, part.Index, cylinder.Axis);
                 return (string.IsNullOrWhiteSpace(Length) ? ends.To - ends.From : site.Length(Length, "length")).Then<FormResult>(length =>
                 {
-                    if (length > ends.To - ends.From + 1e-6)
+                    if (length > ends.To - ends.From + Tolerances.KernelLength)
                     {
                         return new Refusal(
                             "thread.too-long",

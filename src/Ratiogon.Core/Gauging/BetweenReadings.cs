@@ -67,7 +67,7 @@ internal static class BetweenReadings
         }
 
         var turn = Undirected(a.Direction, b.Direction);
-        if (turn < 1e-9)
+        if (turn < Tolerances.Angle)
         {
             var from = ask.Of[0].Anchor is var anchor ? a.Foot(anchor) : a.Origin;
             return new GaugeValue(b.DistanceTo(from), [from, b.Foot(from)], "parallel");
@@ -96,7 +96,9 @@ internal static class BetweenReadings
         return new GaugeValue(
             angle,
             [ask.Of[0].Anchor, ask.Of[1].Anchor],
-            angle > 1e-9 && angle < (Math.PI / 2) - 1e-9 ? $"or {site.Show(Math.PI - angle, Dimension.OfAngle)}" : ""
+            angle > Tolerances.Angle && angle < (Math.PI / 2) - Tolerances.Angle
+                ? $"or {site.Show(Math.PI - angle, Dimension.OfAngle)}"
+                : ""
         );
     }
 

@@ -27,13 +27,16 @@ public enum Verdict
 /// <param name="Most">None where it may be as large as it likes.</param>
 public readonly record struct Limits(double? Least, double? Most)
 {
+    /// <summary>How far beyond a limit, as a share of the value, a reading may be by rounding.</summary>
+    private const double Slack = 1e-9;
+
     /// <summary>Near a limit is this share of the stretch between two, or of a single one by itself.</summary>
     private const double NearOfTwo = 0.1,
         NearOfOne = 0.02;
 
     public Verdict Of(double value)
     {
-        var slack = 1e-9 * Math.Max(1, Math.Abs(value));
+        var slack = Slack * Math.Max(1, Math.Abs(value));
         if (Least is null && Most is null)
         {
             return Verdict.None;

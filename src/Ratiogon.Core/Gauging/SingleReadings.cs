@@ -8,6 +8,9 @@ namespace Ratiogon.Core.Gauging;
 /// <summary>Readings of one face, edge, curve or place.</summary>
 internal static class SingleReadings
 {
+    /// <summary>A curvature, in 1/mm, below which a curve is straight: a radius of a thousand kilometres.</summary>
+    private const double Straight = 1e-9;
+
     public static ImmutableArray<ReadingKind> All { get; } =
     [
         new("radius", "radius", Dimension.OfLength, 1, 1, Radius),
@@ -61,7 +64,7 @@ internal static class SingleReadings
         if (thing.Path is { } path)
         {
             var (at, curvature) = path.Curves.Select(Tightest).MaxBy(t => t.Curvature);
-            return curvature > 1e-9
+            return curvature > Straight
                 ? new GaugeValue(1 / curvature, [at])
                 : new Refusal("reading.straight", $"{thing.Words} is straight: it bends nowhere.", thing.Reference);
         }

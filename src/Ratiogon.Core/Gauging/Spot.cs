@@ -108,7 +108,7 @@ public sealed record Spot(ImmutableArray<string> Of, string? Snap)
         if (a.Straight is { } l && b.Straight is { } m)
         {
             var (here, there) = l.Nearest(m);
-            return l.Direction.Cross(m.Direction).Length < 1e-9
+            return l.Direction.Cross(m.Direction).Length < Tolerances.Angle
                 ? new Refusal("spot.parallel", $"{a.Words} and {b.Words} are parallel: they cross nowhere.")
                 : (here + there) / 2;
         }
@@ -120,7 +120,7 @@ public sealed record Spot(ImmutableArray<string> Of, string? Snap)
         if (flat is { } plane)
         {
             var lean = line.Direction.Dot(plane.Z);
-            return Math.Abs(lean) < 1e-9
+            return Math.Abs(lean) < Tolerances.Angle
                 ? new Refusal("spot.parallel", $"{a.Words} and {b.Words} are parallel: they cross nowhere.")
                 : line.At((plane.Origin - line.Origin).Dot(plane.Z) / lean);
         }
@@ -133,7 +133,7 @@ public sealed record Spot(ImmutableArray<string> Of, string? Snap)
             {
                 var there = q.AtLength(q.Nearest(best)).At;
                 var back = p.AtLength(p.Nearest(there)).At;
-                if (back.DistanceTo(best) < 1e-12)
+                if (back.DistanceTo(best) < Tolerances.Rounding)
                 {
                     break;
                 }
@@ -172,7 +172,7 @@ public static class Way
         if (numbers.Length == 3 && numbers.All(n => double.TryParse(n, NumberStyles.Float, CultureInfo.InvariantCulture, out _)))
         {
             var v = new Vec3(Number(numbers[0]), Number(numbers[1]), Number(numbers[2]));
-            return v.Length > 1e-9 && double.IsFinite(v.Length)
+            return v.Length > Tolerances.Angle && double.IsFinite(v.Length)
                 ? (v.Unit, $"({string.Join(", ", numbers)})")
                 : new Refusal("way.zero", "0, 0, 0 points nowhere.", "along");
         }

@@ -39,14 +39,17 @@ internal static class WallReading
                     return new Refusal("reading.no-wall", $"No wall stands across {words}.", "along");
                 }
 
-                for (var step = wall.Body.Box.Diagonal / 50; step > 1e-7; step /= 2)
+                for (var step = wall.Body.Box.Diagonal / 50; step > Tolerances.Length; step /= 2)
                 {
                     for (var better = true; better; )
                     {
                         better = false;
                         foreach (var d in new[] { new Vec2(step, 0), new Vec2(-step, 0), new Vec2(0, step), new Vec2(0, -step) })
                         {
-                            if (Thinnest(site, wall.Body, plane, wall.At + d) is { } found && found.Length < wall.Length - 1e-12)
+                            if (
+                                Thinnest(site, wall.Body, plane, wall.At + d) is { } found
+                                && found.Length < wall.Length - Tolerances.Rounding
+                            )
                             {
                                 (wall, better) = ((found.Length, wall.At + d, found, wall.Body), true);
                             }

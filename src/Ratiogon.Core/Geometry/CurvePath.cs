@@ -5,6 +5,9 @@ namespace Ratiogon.Core.Geometry;
 /// <summary>Curves that follow each other, run through by length.</summary>
 public sealed class CurvePath
 {
+    /// <summary>How near a length along the path is found, as a share of all of it.</summary>
+    private const double Found = 1e-9;
+
     private readonly double[] ends;
 
     private CurvePath(ImmutableArray<SpaceCurve> curves)
@@ -121,7 +124,7 @@ public sealed class CurvePath
         double Gap(double s) => line.DistanceTo(AtLength(s).At);
         var best = Enumerable.Range(0, Samples + 1).Select(i => Length * i / Samples).MinBy(Gap);
         var (low, high) = (Math.Max(0, best - (Length / Samples)), Math.Min(Length, best + (Length / Samples)));
-        while (high - low > 1e-9 * Length)
+        while (high - low > Found * Length)
         {
             var (a, b) = (high - (Golden * (high - low)), low + (Golden * (high - low)));
             (low, high) = Gap(a) < Gap(b) ? (low, b) : (a, high);

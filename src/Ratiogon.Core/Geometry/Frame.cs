@@ -6,6 +6,7 @@ namespace Ratiogon.Core.Geometry;
 /// <param name="Y">Unit vector, square to <paramref name="X"/>.</param>
 public readonly record struct Frame(Vec3 Origin, Vec3 X, Vec3 Y)
 {
+    /// <summary>How much of the normal has to lie level for it to say where x lies.</summary>
     private const double Level = 1e-9;
 
     /// <summary>The world frame, seen as the XY plane.</summary>

@@ -9,6 +9,12 @@ public readonly record struct MovingFrame(Vec3 At, Vec3 Tangent, Vec3 Normal);
 /// Computation of rotation minimizing frames, 2008).</summary>
 public static class MovingFrames
 {
+    /// <summary>A direction across that is shorter than this tells no side.</summary>
+    private const double NoSide = 1e-6;
+
+    /// <summary>A squared step shorter than this reflects nothing.</summary>
+    private const double NoStep = 1e-24;
+
     /// <param name="path">The path.</param>
     /// <param name="begin">A direction that the first normal is nearest to.</param>
     /// <param name="count">How many frames, both ends included, evenly by length.</param>
@@ -22,7 +28,7 @@ public static class MovingFrames
             if (i == 0)
             {
                 var across = begin - (tangent * begin.Dot(tangent));
-                frames.Add(new MovingFrame(at, tangent, across.Length > 1e-6 ? across.Unit : tangent.Across().A));
+                frames.Add(new MovingFrame(at, tangent, across.Length > NoSide ? across.Unit : tangent.Across().A));
                 continue;
             }
 
@@ -37,5 +43,5 @@ public static class MovingFrames
     }
 
     private static Vec3 Reflected(Vec3 v, Vec3 across) =>
-        across.Dot(across) is var l && l > 1e-24 ? v - (across * (2 * v.Dot(across) / l)) : v;
+        across.Dot(across) is var l && l > NoStep ? v - (across * (2 * v.Dot(across) / l)) : v;
 }

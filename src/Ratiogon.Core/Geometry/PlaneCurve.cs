@@ -3,6 +3,9 @@ namespace Ratiogon.Core.Geometry;
 /// <summary>A curve of the sketch plane that is neither straight nor round, with a parameter from 0 to <see cref="End"/>.</summary>
 public abstract class PlaneCurve
 {
+    /// <summary>A step smaller than this share of the curve changes nothing.</summary>
+    private const double Grain = 1e-15;
+
     private const int Samples = 24;
 
     /// <summary>The end of the parameter's range.</summary>
@@ -26,7 +29,7 @@ public abstract class PlaneCurve
     public double Curvature(double t)
     {
         var (d, b) = (Slope(t), Bend(t));
-        return d.Cross(b) / Math.Max(Math.Pow(d.Length, 3), 1e-300);
+        return d.Cross(b) / Math.Max(Math.Pow(d.Length, 3), Tolerances.Vanishing);
     }
 
     /// <summary>Parameters close enough together that nothing of the shape lies between two of them.</summary>
@@ -53,7 +56,7 @@ public abstract class PlaneCurve
             var second = d.Dot(d) + gap.Dot(b);
             var move = second > 0 ? Math.Clamp(-gap.Dot(d) / second, -step, step) : -Math.Sign(gap.Dot(d)) * step / 4;
             var next = Closed ? Wrapped(t + move) : Math.Clamp(t + move, 0, End);
-            if (Math.Abs(next - t) < 1e-15 * End)
+            if (Math.Abs(next - t) < Grain * End)
             {
                 return next;
             }
@@ -112,7 +115,7 @@ public sealed class EllipseCurve(Vec2 centre, Vec2 u, Vec2 v, double start, doub
 
     public override double End => sweep;
 
-    public override bool Closed => sweep >= (2 * Math.PI) - 1e-12;
+    public override bool Closed => sweep >= (2 * Math.PI) - Tolerances.WholeTurn;
 
     protected override int Pieces => 4;
 
@@ -127,7 +130,7 @@ public sealed class EllipseCurve(Vec2 centre, Vec2 u, Vec2 v, double start, doub
     {
         var w = p - centre;
         var det = u.Cross(v);
-        return Math.Abs(det) < 1e-300 ? 0 : Math.Atan2(u.Cross(w) / det, w.Cross(v) / det);
+        return Math.Abs(det) < Tolerances.Vanishing ? 0 : Math.Atan2(u.Cross(w) / det, w.Cross(v) / det);
     }
 }
 
@@ -138,6 +141,12 @@ public sealed class EllipseCurve(Vec2 centre, Vec2 u, Vec2 v, double start, doub
 /// </summary>
 public sealed class SplineCurve : PlaneCurve
 {
+    /// <summary>How near to a knot, as a share of the curve, is at it.</summary>
+    private const double AtKnot = 1e-12;
+
+    /// <summary>How far within a stretch, as a share of the curve, its slopes are taken: at a knot they jump.</summary>
+    private const double Nudge = 1e-13;
+
     private readonly Vec2[] points;
     private readonly double[] spans;
     private readonly double[] knots;
@@ -203,12 +212,12 @@ public sealed class SplineCurve : PlaneCurve
     /// <summary>Control points of a stretch as a chain of cubic Béziers: 3n + 1 points.</summary>
     public IReadOnlyList<Vec2> Beziers(double from, double to)
     {
-        var cuts = knots.Where(k => k > from + (1e-12 * End) && k < to - (1e-12 * End)).Prepend(from).Append(to).ToList();
+        var cuts = knots.Where(k => k > from + (AtKnot * End) && k < to - (AtKnot * End)).Prepend(from).Append(to).ToList();
         var poles = new List<Vec2> { At(from) };
         for (var i = 0; i + 1 < cuts.Count; i++)
         {
             // Slopes from within the span, so that its own cubic is meant at either end.
-            var (h, nudge) = (cuts[i + 1] - cuts[i], 1e-13 * End);
+            var (h, nudge) = (cuts[i + 1] - cuts[i], Nudge * End);
             poles.AddRange([
                 At(cuts[i]) + (Slope(cuts[i] + nudge) * (h / 3)),
                 At(cuts[i + 1]) - (Slope(cuts[i + 1] - nudge) * (h / 3)),

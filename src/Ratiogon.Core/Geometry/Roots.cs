@@ -3,6 +3,12 @@ namespace Ratiogon.Core.Geometry;
 /// <summary>Real roots of a smooth function of one variable.</summary>
 internal static class Roots
 {
+    /// <summary>A bracket this narrow, as a share of the range, has one number in it.</summary>
+    private const double Narrow = 1e-15;
+
+    /// <summary>Roots nearer than this share of the range are one.</summary>
+    private const double OneRoot = 1e-9;
+
     private const int MostSteps = 100;
 
     /// <summary>The spacing of numbers beside 1: a bracket narrower than this share of where it lies, or of what it was, cannot be told
@@ -110,7 +116,7 @@ internal static class Roots
         var (low, high) = (a, b);
         var (p, q) = (high - (Golden * (high - low)), low + (Golden * (high - low)));
         var (fp, fq) = (sign * f(p), sign * f(q));
-        for (var i = 0; i < MostSteps && high - low > 1e-15 * range; i++)
+        for (var i = 0; i < MostSteps && high - low > Narrow * range; i++)
         {
             if (fp < fq)
             {
@@ -142,7 +148,7 @@ internal static class Roots
 
     private static void Add(List<double> found, double t, double range)
     {
-        if (found.All(o => Math.Abs(o - t) > 1e-9 * range))
+        if (found.All(o => Math.Abs(o - t) > OneRoot * range))
         {
             found.Add(t);
         }

@@ -8,7 +8,7 @@ public static class Rounds
     {
         var (u, v) = (b - a, c - a);
         var cross = 2 * u.Cross(v);
-        return Math.Abs(cross) < 1e-9 * u.Length * v.Length ? null : a + (((v.Left * -u.Dot(u)) + (u.Left * v.Dot(v))) / cross);
+        return Math.Abs(cross) < Tolerances.Angle * u.Length * v.Length ? null : a + (((v.Left * -u.Dot(u)) + (u.Left * v.Dot(v))) / cross);
     }
 
     /// <summary>The centre of the arc that leaves a point in a direction and reaches another; null where that is straight ahead.</summary>
@@ -17,7 +17,7 @@ public static class Rounds
         var d = to - from;
         var across = direction.Unit.Left;
         var off = d.Dot(across);
-        return Math.Abs(off) < 1e-9 * d.Length ? null : from + (across * (d.Dot(d) / (2 * off)));
+        return Math.Abs(off) < Tolerances.Angle * d.Length ? null : from + (across * (d.Dot(d) / (2 * off)));
     }
 
     /// <summary>The centre of a circle of a radius through two points, to the left of the way from one to the other (or to

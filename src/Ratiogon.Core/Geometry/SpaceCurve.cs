@@ -5,6 +5,9 @@ namespace Ratiogon.Core.Geometry;
 /// <summary>A curve in space with a parameter range; lengths in millimetres.</summary>
 public abstract record SpaceCurve
 {
+    /// <summary>A step smaller than this share of the curve changes nothing.</summary>
+    private const double Grain = 1e-15;
+
     private const int Samples = 16;
     private readonly Memo memo;
 
@@ -35,7 +38,7 @@ public abstract record SpaceCurve
     public Vec3 Tangent(double t) => Slope(t).Unit;
 
     /// <summary>Curvature in 1/mm.</summary>
-    public double Curvature(double t) => Slope(t).Cross(Bend(t)).Length / Math.Max(Math.Pow(Slope(t).Length, 3), 1e-300);
+    public double Curvature(double t) => Slope(t).Cross(Bend(t)).Length / Math.Max(Math.Pow(Slope(t).Length, 3), Tolerances.Vanishing);
 
     /// <summary>The same curve run through the other way.</summary>
     public SpaceCurve Reversed() => this is ReversedCurve r ? r.Curve : new ReversedCurve(this);
@@ -76,7 +79,7 @@ public abstract record SpaceCurve
                 Closed && (t + move < From || t + move > To)
                     ? t + move + (t + move < From ? To - From : From - To)
                     : Math.Clamp(t + move, From, To);
-            if (Math.Abs(next - t) < 1e-15 * (To - From))
+            if (Math.Abs(next - t) < Grain * (To - From))
             {
                 return next;
             }
@@ -115,12 +118,12 @@ public abstract record SpaceCurve
         {
             var off = lengths[i] + Gauss(steps[i], t) - length;
             (low, high) = off > 0 ? (low, t) : (t, high);
-            var next = t - (off / Math.Max(Slope(t).Length, 1e-300));
+            var next = t - (off / Math.Max(Slope(t).Length, Tolerances.Vanishing));
             next = next >= low && next <= high ? next : (low + high) / 2;
 
             // Near the end the steps no longer shrink: they are what rounding leaves.
             var moves = Math.Abs(next - t);
-            if (moves <= 1e-15 * (To - From) || (moves <= 1e-12 * (To - From) && moves >= moved))
+            if (moves <= Grain * (To - From) || (moves <= Tolerances.Rounding * (To - From) && moves >= moved))
             {
                 return next;
             }

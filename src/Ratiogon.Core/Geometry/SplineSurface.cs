@@ -18,6 +18,15 @@ public sealed record SplineSurface(
     ImmutableArray<double> Weights
 ) : Surface
 {
+    /// <summary>A step smaller than this share of the range changes nothing.</summary>
+    private const double Grain = 1e-14;
+
+    /// <summary>How far beyond its poles, in millimetres, a line is looked for on the surface.</summary>
+    private const double Margin = 1e-3;
+
+    /// <summary>How near to it, as a share of its size, is on it.</summary>
+    private const double OnIt = 1e-10;
+
     private const int Starts = 12;
     private const int MostSteps = 50;
 
@@ -86,7 +95,7 @@ public sealed record SplineSurface(
             var gap = p - at;
             var (a, b, c) = (du.Dot(du), du.Dot(dv), dv.Dot(dv));
             var det = (a * c) - (b * b);
-            if (det <= 1e-300)
+            if (det <= Tolerances.Vanishing)
             {
                 break;
             }
@@ -96,7 +105,7 @@ public sealed record SplineSurface(
                 Math.Clamp(bu + (((c * x) - (b * y)) / det), RangeU.From, RangeU.To),
                 Math.Clamp(bv + (((a * y) - (b * x)) / det), RangeV.From, RangeV.To)
             );
-            var still = Math.Abs(nu - bu) + Math.Abs(nv - bv) < 1e-14 * (RangeU.To - RangeU.From + RangeV.To - RangeV.From);
+            var still = Math.Abs(nu - bu) + Math.Abs(nv - bv) < Grain * (RangeU.To - RangeU.From + RangeV.To - RangeV.From);
             (bu, bv) = (nu, nv);
             if (still)
             {
@@ -133,10 +142,10 @@ public sealed record SplineSurface(
         var along = Poles.Select(line.Along).ToList();
         return Roots.Find(
             t => Side(line.At(t)),
-            along.Min() - 1e-3,
-            along.Max() + 1e-3,
+            along.Min() - Margin,
+            along.Max() + Margin,
             4 * Starts,
-            1e-10 * Math.Max(1, along.Max() - along.Min())
+            OnIt * Math.Max(1, along.Max() - along.Min())
         );
     }
 }

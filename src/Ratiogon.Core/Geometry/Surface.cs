@@ -3,6 +3,12 @@ namespace Ratiogon.Core.Geometry;
 /// <summary>An unbounded surface that a face lies on.</summary>
 public abstract record Surface
 {
+    /// <summary>A coefficient of an equation of directions of length one that is nothing.</summary>
+    private const double NoTerm = 1e-14;
+
+    /// <summary>A discriminant this small, as a share of the squared size, is of a line that touches.</summary>
+    private const double Touches = 1e-12;
+
     /// <summary>In words.</summary>
     public abstract string Word { get; }
 
@@ -23,18 +29,18 @@ public abstract record Surface
     /// <summary>Rising real roots of a t^2 + 2 b t + c, a double one once.</summary>
     protected static IReadOnlyList<double> Quadratic(double a, double b, double c, double scale)
     {
-        if (Math.Abs(a) < 1e-14)
+        if (Math.Abs(a) < NoTerm)
         {
-            return Math.Abs(b) < 1e-14 ? [] : [-c / (2 * b)];
+            return Math.Abs(b) < NoTerm ? [] : [-c / (2 * b)];
         }
 
         var disc = (b * b) - (a * c);
-        if (disc < -1e-12 * scale * scale)
+        if (disc < -Touches * scale * scale)
         {
             return [];
         }
 
-        if (disc <= 1e-12 * scale * scale)
+        if (disc <= Touches * scale * scale)
         {
             return [-b / a];
         }
@@ -97,8 +103,13 @@ public sealed record ConeSurface(Vec3 Apex, Vec3 Direction, double HalfAngle) : 
     {
         var (c, o) = (Math.Cos(HalfAngle) * Math.Cos(HalfAngle), line.Origin - Apex);
         var (du, ou) = (line.Direction.Dot(Direction), o.Dot(Direction));
-        var roots = Quadratic((du * du) - c, (ou * du) - (c * o.Dot(line.Direction)), (ou * ou) - (c * o.Dot(o)), Math.Max(o.Length, 1e-9));
-        return [.. roots.Where(t => ou + (t * du) > -1e-9 * (1 + Math.Abs(t)))];
+        var roots = Quadratic(
+            (du * du) - c,
+            (ou * du) - (c * o.Dot(line.Direction)),
+            (ou * ou) - (c * o.Dot(o)),
+            Math.Max(o.Length, Tolerances.Apart)
+        );
+        return [.. roots.Where(t => ou + (t * du) > -Tolerances.Apart * (1 + Math.Abs(t)))];
     }
 }
 
@@ -123,6 +134,9 @@ public sealed record SphereSurface(Vec3 Centre, double Radius) : Surface
 /// <param name="Tube">Radius of the tube, in millimetres.</param>
 public sealed record TorusSurface(Line3 Axis, double Ring, double Tube) : Surface
 {
+    /// <summary>How near to a surface, as a share of the reach, a crossing is found.</summary>
+    private const double OnIt = 1e-11;
+
     private const int Samples = 96;
 
     public override string Word => "torus";
@@ -135,7 +149,7 @@ public sealed record TorusSurface(Line3 Axis, double Ring, double Tube) : Surfac
     {
         var middle = line.Along(Axis.Origin);
         var reach = (Ring + Tube) * 1.01;
-        return Roots.Find(t => Side(line.At(t)), middle - reach, middle + reach, Samples, 1e-11 * reach);
+        return Roots.Find(t => Side(line.At(t)), middle - reach, middle + reach, Samples, OnIt * reach);
     }
 
     private Vec3 Core(Vec3 p)

@@ -35,6 +35,18 @@ public readonly record struct Touched(Vec2 A, Vec2 Normal, double Radius)
 /// </summary>
 public static class Touching
 {
+    /// <summary>How near a circle that was found has to touch what it is to touch, as a share of the sizes.</summary>
+    private const double FitsTo = 1e-6;
+
+    /// <summary>Circles nearer than this share of the radius are one.</summary>
+    private const double OneCircle = 1e-7;
+
+    /// <summary>How far circles may miss each other, as a share of the squared radius, and still touch.</summary>
+    private const double Misses = 1e-9;
+
+    /// <summary>The squared sine below which two planes do not meet in a line.</summary>
+    private const double Parallel = 1e-18;
+
     /// <summary>All circles that touch three curves, at most 8, each as centre and radius in millimetres.</summary>
     public static IReadOnlyList<(Vec2 Centre, double Radius)> Three(Touched a, Touched b, Touched c)
     {
@@ -114,7 +126,7 @@ public static class Touching
         }
 
         var half = (a.Radius * a.Radius) - (foot - a.A).Dot(foot - a.A);
-        return half < -1e-9 * Math.Max(1, a.Radius * a.Radius)
+        return half < -Misses * Math.Max(1, a.Radius * a.Radius)
             ? []
             : [foot + (along * Math.Sqrt(Math.Max(0, half))), foot - (along * Math.Sqrt(Math.Max(0, half)))];
     }
@@ -127,7 +139,7 @@ public static class Touching
     {
         static double Rest(Touched t) => t.A.Dot(t.A) - (t.Radius * t.Radius);
         double[] row = [-2 * (c.A.X - of.A.X), -2 * (c.A.Y - of.A.Y), -2 * ((sign * c.Radius) - (ofSign * of.Radius)), Rest(of) - Rest(c)];
-        var size = Math.Max(1e-12, Math.Max(Math.Abs(row[0]), Math.Max(Math.Abs(row[1]), Math.Abs(row[2]))));
+        var size = Math.Max(Tolerances.Rounding, Math.Max(Math.Abs(row[0]), Math.Max(Math.Abs(row[1]), Math.Abs(row[2]))));
         return [.. row.Select(v => v / size)];
     }
 
@@ -154,7 +166,7 @@ public static class Touching
         var (a, b) = (new Vec3(m[0][0], m[0][1], m[0][2]), new Vec3(m[1][0], m[1][1], m[1][2]));
         var along = a.Cross(b);
         var squared = along.Dot(along);
-        if (squared < 1e-18)
+        if (squared < Parallel)
         {
             yield break;
         }
@@ -174,13 +186,13 @@ public static class Touching
     /// <summary>Roots of a t² + 2 b t + c, without cancellation.</summary>
     private static IEnumerable<double> Roots(double a, double b, double c)
     {
-        if (Math.Abs(a) < 1e-12)
+        if (Math.Abs(a) < Tolerances.Rounding)
         {
-            return Math.Abs(b) < 1e-300 ? [] : [-c / (2 * b)];
+            return Math.Abs(b) < Tolerances.Vanishing ? [] : [-c / (2 * b)];
         }
 
         var disc = (b * b) - (a * c);
-        if (disc < -1e-12 * b * b)
+        if (disc < -Tolerances.Rounding * b * b)
         {
             return [];
         }
@@ -198,14 +210,14 @@ public static class Touching
             && centre.Length <= Tolerances.LargestSize
             && of.All(t =>
                 t.Straight
-                    ? Math.Abs(Math.Abs((centre - t.A).Dot(t.Normal)) - radius) < 1e-6 * (1 + radius)
+                    ? Math.Abs(Math.Abs((centre - t.A).Dot(t.Normal)) - radius) < FitsTo * (1 + radius)
                     : Math.Min(
                         Math.Abs(centre.DistanceTo(t.A) - radius - t.Radius),
                         Math.Abs(centre.DistanceTo(t.A) - Math.Abs(radius - t.Radius))
                     )
-                        < 1e-6 * (1 + radius + t.Radius)
+                        < FitsTo * (1 + radius + t.Radius)
             );
-        if (fits && !found.Exists(f => f.Centre.DistanceTo(centre) + Math.Abs(f.Radius - radius) < 1e-7 * (1 + radius)))
+        if (fits && !found.Exists(f => f.Centre.DistanceTo(centre) + Math.Abs(f.Radius - radius) < OneCircle * (1 + radius)))
         {
             found.Add((centre, radius));
         }

@@ -6,6 +6,9 @@ namespace Ratiogon.Core.Meshes;
 /// was before.</summary>
 internal static class MeshFitting
 {
+    /// <summary>Squared spread of points, as a share of all of it, below which they have none that way.</summary>
+    private const double NoSpread = 1e-20;
+
     /// <summary>The cylinder whose axis the normals stand square to; null where there is none.</summary>
     /// <param name="normals">Of the facets, unit vectors.</param>
     /// <param name="points">The corners.</param>
@@ -68,7 +71,7 @@ internal static class MeshFitting
         }
 
         var det = (xx * yy) - (xy * xy);
-        if (det <= 1e-12 * (xx + yy) * (xx + yy))
+        if (det <= Tolerances.Rounding * (xx + yy) * (xx + yy))
         {
             return null;
         }
@@ -102,7 +105,7 @@ internal static class MeshFitting
             { 0, 1, 0 },
             { 0, 0, 1 },
         };
-        var nothing = 1e-20 * (m[0, 0] + m[1, 1] + m[2, 2]);
+        var nothing = NoSpread * (m[0, 0] + m[1, 1] + m[2, 2]);
         ReadOnlySpan<(int, int)> planes = [(0, 1), (0, 2), (1, 2)];
         for (var (sweep, turned) = (0, true); turned && sweep < 30; sweep++)
         {
@@ -142,7 +145,7 @@ internal static class MeshFitting
         var (x, y, z, r) = (Column(0), Column(1), Column(2), new Vec3(b[0], b[1], b[2]));
         var det = x.Dot(y.Cross(z));
         var scale = a[0, 0] + a[1, 1] + a[2, 2];
-        return Math.Abs(det) <= 1e-12 * scale * scale * scale
+        return Math.Abs(det) <= Tolerances.Rounding * scale * scale * scale
             ? null
             : [r.Dot(y.Cross(z)) / det, x.Dot(r.Cross(z)) / det, x.Dot(y.Cross(r)) / det];
     }

@@ -17,6 +17,9 @@ public sealed record MeshRegion(ImmutableArray<int> Triangles, Surface? Surface)
 /// </summary>
 public sealed class MeshRegions
 {
+    /// <summary>How square to a tube's axis the normals of its facets are.</summary>
+    private const double SquareTo = 1e-3;
+
     /// <summary>The most regions that are told apart; the smallest of more are one.</summary>
     public const int Most = 4000;
 
@@ -405,7 +408,7 @@ public sealed class MeshRegions
         }
 
         // A facet of a cylinder runs along it.
-        return surface is not CylinderSurface tube || Math.Abs(tube.Axis.Direction.Dot(normals[facet])) < 1e-3;
+        return surface is not CylinderSurface tube || Math.Abs(tube.Axis.Direction.Dot(normals[facet])) < SquareTo;
     }
 
     /// <summary>What no surface was found for: each smooth stretch a region, a facet by itself flat.</summary>

@@ -9,6 +9,9 @@ namespace Ratiogon.Core.Meshes;
 /// no material. Lengths in millimetres.</summary>
 public sealed class ReferenceBody : INamedBody
 {
+    /// <summary>Stretches nearer than this, in millimetres, are one.</summary>
+    private const double Gap = 1e-5;
+
     private readonly ImmutableArray<MeshRegion> regions;
     private readonly ImmutableArray<ImmutableArray<int>> chains;
     private readonly int[] regionOf;
@@ -145,6 +148,7 @@ public sealed class ReferenceBody : INamedBody
     /// <summary>Stretches of one line that follow each other, as one.</summary>
     private static IEnumerable<(Vec3 A, Vec3 B)> Joined(List<(Vec3 A, Vec3 B)> all)
     {
+        // How far, in millimetres, a corner may lie off the line through its neighbours and still be left out.
         const double Straight = 1e-7;
         var groups = all.GroupBy(s =>
         {
@@ -172,7 +176,7 @@ public sealed class ReferenceBody : INamedBody
             var (from, to) = spans[0];
             foreach (var next in spans.Skip(1))
             {
-                if (next.From > to + 1e-5)
+                if (next.From > to + Gap)
                 {
                     yield return (foot + (d * from), foot + (d * to));
                     (from, to) = next;

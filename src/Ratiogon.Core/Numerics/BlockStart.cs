@@ -45,7 +45,7 @@ internal static class BlockStart
             }
         }
 
-        if (own.Count == 0 || !(way > 1e-12 * system.Size))
+        if (own.Count == 0 || !(way > Tolerances.Rounding * system.Size))
         {
             return false;
         }

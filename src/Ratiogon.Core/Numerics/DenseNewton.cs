@@ -11,7 +11,11 @@ internal static class DenseNewton
     private const int MostSteps = 60;
     private const int MostHalvings = 30;
     private const int MostPolish = 12;
+
+    /// <summary>A last step longer than this share of the size tells of a solution that is approached slowly.</summary>
     private const double Blunt = 1e-6;
+
+    /// <summary>A pivot smaller than this share of the largest entry is none.</summary>
     private const double Singular = 1e-13;
 
     /// <summary>Solves the block in place. False when it is singular or does not converge; x is then anywhere.</summary>

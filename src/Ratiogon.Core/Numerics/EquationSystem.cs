@@ -11,6 +11,9 @@ internal sealed record SoftEquations(Equation[] Equations, int[][] Columns, int[
 /// <summary>The compiled system: unknowns after reduction, and equations with the columns they touch.</summary>
 internal sealed class EquationSystem
 {
+    /// <summary>What rounding may leave of a slope that is the same everywhere, as a share of its terms.</summary>
+    private const double StaysTo = 1e-13;
+
     /// <summary>Unknowns of this weight or more give way only where nothing else can.</summary>
     public const double Stiff = 1e6;
 
@@ -195,7 +198,7 @@ internal sealed class EquationSystem
                     }
                 }
 
-                stays[k] |= times < 2 || !(Math.Abs(sum) <= 1e-13 * size);
+                stays[k] |= times < 2 || !(Math.Abs(sum) <= StaysTo * size);
             }
         }
 

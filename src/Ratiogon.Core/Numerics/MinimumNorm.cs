@@ -9,19 +9,45 @@ namespace Ratiogon.Core.Numerics;
 /// </summary>
 internal sealed class MinimumNorm
 {
+    /// <summary>A step that promises less than this share of the squared residual promises nothing: rounding is larger.</summary>
+    private const double NoGain = 1e-24;
+
+    /// <summary>A step is taken if it gains this share of what it promised; Nocedal and Wright (2006), algorithm 4.1.</summary>
+    private const double Gains = 1e-4;
+
+    /// <summary>Damping begins with this much, as a share of the diagonal.</summary>
+    private const double FirstDamping = 1e-6;
+
+    /// <summary>A step shorter than this share of the size leads nowhere.</summary>
+    private const double NoStep = 1e-9;
+
     private const int MostSteps = 200;
     private const int MostPulls = 14;
     private const int MostHalvings = 6;
     private const int RestoringSteps = 10;
+
+    /// <summary>How near, as a share of the size, the nearest solution is found: it is drawn, not built on.</summary>
     private const double NearEnough = 1e-7;
+
+    /// <summary>The least damping, as a share of the diagonal: rounding of a factor is about as large.</summary>
     private const double LeastDamping = 1e-13;
+
+    /// <summary>Entries of a row larger than this share of its largest couple what they belong to.</summary>
     private const double Strong = 1e-3;
+
+    /// <summary>A slope of the squared residual below this share of the residual is of a place where nothing leads on.</summary>
     private const double Stationary = 1e-9;
+
+    /// <summary>A step that gains less than this share of the residual is idle.</summary>
     private const double Idle = 1e-7;
+
     private const int MostIdle = 3;
     private const int MostPolish = 12;
     private const double Shrunk = 0.7;
+
+    /// <summary>A last step longer than this share of the size tells of a solution that is approached slowly.</summary>
     private const double Blunt = 1e-6;
+
     private readonly EquationSystem system;
     private readonly int[] hard;
     private readonly int[] soft;
@@ -112,7 +138,7 @@ internal sealed class MinimumNorm
             }
 
             var (predicted, length) = (norm - PredictedNorm(), LargestStep());
-            if (!(predicted > 1e-24 * norm) || !(length > 0))
+            if (!(predicted > NoGain * norm) || !(length > 0))
             {
                 return largest <= goal;
             }
@@ -122,7 +148,7 @@ internal sealed class MinimumNorm
             Move(x, saved, solved, 1);
             var next = NormAt(x);
             var gain = (norm - next) / predicted;
-            if (gain > 1e-4)
+            if (gain > Gains)
             {
                 // At a place that cannot be bettered the sum of squares no longer falls to speak of.
                 idle = norm - next < Idle * norm ? idle + 1 : 0;
@@ -145,7 +171,7 @@ internal sealed class MinimumNorm
                     return largest <= goal;
                 }
 
-                damping = Math.Max(damping * growth, 1e-6);
+                damping = Math.Max(damping * growth, FirstDamping);
                 growth *= 2;
             }
         }
@@ -201,7 +227,7 @@ internal sealed class MinimumNorm
                 return;
             }
 
-            if (length <= 1e-9 * (1 + system.Size))
+            if (length <= NoStep * (1 + system.Size))
             {
                 return;
             }
@@ -289,7 +315,9 @@ internal sealed class MinimumNorm
             }
 
             var isHard = i < hard.Length;
-            values[pattern.Diagonal[n + i]] = isHard ? -Math.Max(damping * scale, 1e-300) : -1 / (system.Stiffness[soft[i - hard.Length]]);
+            values[pattern.Diagonal[n + i]] = isHard
+                ? -Math.Max(damping * scale, Tolerances.Vanishing)
+                : -1 / (system.Stiffness[soft[i - hard.Length]]);
             b[pattern.PlaceOf[n + i]] = isHard || drawn is not null ? -r[i] : 0;
         }
 

@@ -10,15 +10,32 @@ namespace Ratiogon.Core.Numerics;
 /// </summary>
 internal sealed class RowDependence
 {
+    /// <summary>Set where a row hangs on the others, that the factor exists; the row is judged afterwards.</summary>
     private const double NoPivot = 1e-6;
+
+    /// <summary>Entries of a row of length one larger than this couple what they belong to.</summary>
     private const double Strong = 1e-3;
+
+    /// <summary>A share in a combination below this of the largest is rounding.</summary>
     private const double Share = 1e-8;
+
     private const int Refinements = 3;
+
+    /// <summary>A motion shorter than this, of a unit vector projected, is none.</summary>
     private const double Motionless = 1e-6;
+
+    /// <summary>What rounding leaves of a sum, as a share of its largest term.</summary>
     private const double Rounding = 1e-12;
+
+    /// <summary>A row whose part outside the others is larger than this, squared, surely says something of its own.</summary>
     private const double PlainMotion = 1e-6;
+
+    /// <summary>A row whose part outside the others is smaller than this, squared, surely does not.</summary>
     private const double PlainRounding = 1e-13;
+
+    /// <summary>What rounding leaves of a number near one after a factor was applied.</summary>
     private const double Digit = 1e-14;
+
     private const int ScalingRounds = 6;
     private readonly int columnCount;
     private readonly SaddlePattern pattern;
@@ -304,7 +321,7 @@ internal sealed class RowDependence
                 share += extra.Direction[columns[i]] * of[i];
             }
 
-            if (Math.Abs(share) > 1e-14)
+            if (Math.Abs(share) > Digit)
             {
                 Subtract(left, extra.Direction, share);
                 foreach (var (row, factor) in extra.Made)

@@ -10,6 +10,18 @@ namespace Ratiogon.Core.Numerics;
 /// <param name="tracking">Whether to remember which original rows each kept row is made of.</param>
 internal sealed class RowSpace(int columnCount, bool tracking)
 {
+    /// <summary>A factor smaller than this changes no number of a row of length one.</summary>
+    private const double NoFactor = 1e-14;
+
+    /// <summary>A row that takes part with less than this does not.</summary>
+    private const double TakesPart = 1e-6;
+
+    /// <summary>What rounding leaves of a number of a row of length one.</summary>
+    private const double Dust = 1e-13;
+
+    /// <summary>A sum of products smaller than this is rounding.</summary>
+    private const double Residue = 1e-12;
+
     private readonly int[] pivotOfColumn = Filled(columnCount, -1);
     private readonly List<(int Column, int[] Columns, double[] Values)> pivots = [];
     private readonly List<Dictionary<int, double>> combinations = [];
@@ -63,7 +75,7 @@ internal sealed class RowSpace(int columnCount, bool tracking)
         {
             var factor = work[c];
             work[c] = 0;
-            if (Math.Abs(factor) < 1e-14)
+            if (Math.Abs(factor) < NoFactor)
             {
                 continue;
             }
@@ -101,7 +113,7 @@ internal sealed class RowSpace(int columnCount, bool tracking)
         Dictionary<int, double>? dependsOn = null;
         if (!(largest > Tolerances.Rank) || !(norm > 0))
         {
-            dependsOn = combination.Where(p => Math.Abs(p.Value) > 1e-6).ToDictionary();
+            dependsOn = combination.Where(p => Math.Abs(p.Value) > TakesPart).ToDictionary();
         }
         else
         {
@@ -115,7 +127,7 @@ internal sealed class RowSpace(int columnCount, bool tracking)
             }
 
             var pivot = work[best];
-            var kept = support.Where(c => Math.Abs(work[c]) > 1e-13).ToArray();
+            var kept = support.Where(c => Math.Abs(work[c]) > Dust).ToArray();
             pivotOfColumn[best] = pivots.Count;
             pivots.Add((best, kept, Array.ConvertAll(kept, c => work[c] / pivot)));
             if (tracking)
@@ -189,7 +201,7 @@ internal sealed class RowSpace(int columnCount, bool tracking)
                     }
                 }
 
-                if (Math.Abs(sum) > 1e-12)
+                if (Math.Abs(sum) > Residue)
                 {
                     vector[column] = sum;
                     Enqueue(column);

@@ -13,7 +13,10 @@ internal readonly record struct SystemSolution(double[] X, int Steps, int Blocks
 internal sealed class SystemSolver
 {
     private const int RigidSteps = 25;
+
+    /// <summary>How much what is drawn weighs against what is asked, where it only chooses among solutions.</summary>
     private const double Lightly = 1e-6;
+
     private readonly EquationSystem system;
     private readonly double[] x;
     private readonly double[] drawn;

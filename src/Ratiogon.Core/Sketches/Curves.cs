@@ -6,6 +6,9 @@ namespace Ratiogon.Core.Sketches;
 /// <summary>The free-form curves of a sketch as they are drawn.</summary>
 public static class Curves
 {
+    /// <summary>Knots of a spline lie no nearer than this share of the mean.</summary>
+    private const double LeastWeight = 1e-3;
+
     /// <summary>The curve of an ellipse, elliptic arc or spline; null for anything else.</summary>
     public static PlaneCurve? Of(Sketch sketch, SketchEntity entity)
     {
@@ -22,7 +25,7 @@ public static class Curves
 
                 var start = EllipseCurve.InnerAngle(centre, u, v, sketch.At(arc.From));
                 var sweep = EllipseCurve.InnerAngle(centre, u, v, sketch.At(arc.To)) - start;
-                return new EllipseCurve(centre, u, v, start, sweep <= 1e-12 ? sweep + (2 * Math.PI) : sweep);
+                return new EllipseCurve(centre, u, v, start, sweep <= Tolerances.WholeTurn ? sweep + (2 * Math.PI) : sweep);
             case SplineEntity s:
                 return new SplineCurve(
                     [.. s.Through.Select(sketch.At)],
@@ -55,7 +58,7 @@ public static class Curves
             .Select(i => Math.Sqrt(Math.Max(points[i].DistanceTo(points[i + 1]), Tolerances.SmallestSize)))
             .ToList();
         var mean = roots.Average();
-        return [.. roots.Select(r => Math.Round(r / mean, 6) is var s && s > 1e-3 ? s : 1e-3)];
+        return [.. roots.Select(r => Math.Round(r / mean, 6) is var s && s > LeastWeight ? s : LeastWeight)];
     }
 
     /// <summary>The two ends of a curve that has ends.</summary>

@@ -11,7 +11,7 @@ internal readonly record struct SketchCurve(string Entity, Vec2 From, Vec2 To, V
 
     public bool Round => Radius > 0;
 
-    public bool Full => Free is { } f ? f.Closed : Round && Sweep >= (2 * Math.PI) - 1e-12;
+    public bool Full => Free is { } f ? f.Closed : Round && Sweep >= (2 * Math.PI) - Tolerances.WholeTurn;
 
     /// <summary>The end of the parameter's range.</summary>
     public double End =>

@@ -25,6 +25,9 @@ public sealed class MirrorTool : StagedTool
 /// <summary>Copies about a point, kept live; the number is a formula.</summary>
 public sealed class RingTool : StagedTool
 {
+    /// <summary>A turn of less than this is none.</summary>
+    private const double NoTurn = 1e-6;
+
     private string count = "4";
 
     private protected override string What => "circular pattern";
@@ -51,7 +54,7 @@ public sealed class RingTool : StagedTool
 
     private protected override Refusal? CheckTyped(string field) =>
         field == "count" ? CheckCount(field, 2, Patterns.Most, t => count = t)
-        : field == "step" && Typed.Value("step") is { } step && Math.Abs(step) < 1e-6
+        : field == "step" && Typed.Value("step") is { } step && Math.Abs(step) < NoTurn
             ? new Refusal("size.too-small", "The angle between the instances must not be zero.", field)
         : null;
 
@@ -193,6 +196,12 @@ public sealed class GridTool : StagedTool
 /// <summary>Moves, copies, turns and scales what is picked.</summary>
 public sealed class MoveTool : StagedTool
 {
+    /// <summary>The smallest scale that can be drawn.</summary>
+    private const double LeastScale = 1e-3;
+
+    /// <summary>How near a point has to come to where it was to go, as a share of its distance from the origin.</summary>
+    private const double Followed = 1e-6;
+
     private Vec2? lead;
 
     private protected override string What => Way;
@@ -244,7 +253,7 @@ public sealed class MoveTool : StagedTool
 
     private double Factor(Vec2 p) =>
         lead is { } l && Places.Count > 0 && l.DistanceTo(Places[0].At) > Tolerances.SmallestSize
-            ? Math.Max(1e-3, p.DistanceTo(Places[0].At) / l.DistanceTo(Places[0].At))
+            ? Math.Max(LeastScale, p.DistanceTo(Places[0].At) / l.DistanceTo(Places[0].At))
             : 1;
 
     private protected override Refusal? CheckTyped(string field) =>
@@ -303,7 +312,7 @@ public sealed class MoveTool : StagedTool
 
         foreach (var (point, to) in edit.Move)
         {
-            if (after.Value.At(point).DistanceTo(to) > 1e-6 * Math.Max(1, to.Length))
+            if (after.Value.At(point).DistanceTo(to) > Followed * Math.Max(1, to.Length))
             {
                 return new Refusal("move.held", $"{point} cannot go there: {SelectTool.Holding(context.Sketch, point)}.", point);
             }

@@ -265,7 +265,7 @@ public sealed class LineTool : SketchTool
         }
 
         var along = direction == "horizontal" ? new Vec2(1, 0) : new Vec2(0, 1);
-        if (entity is LineEntity && Math.Abs((curve.To - curve.From).Unit.Cross(along)) < 1e-6)
+        if (entity is LineEntity && Math.Abs((curve.To - curve.From).Unit.Cross(along)) < Tolerances.DrawnAngle)
         {
             return null;
         }

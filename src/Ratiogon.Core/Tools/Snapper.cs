@@ -9,6 +9,9 @@ namespace Ratiogon.Core.Tools;
 /// perpendiculars, curves, line-ups with other points, extensions of curves; in that order.</summary>
 public static class Snapper
 {
+    /// <summary>How far outside a circle, as a share of its radius, a point has to be for tangents from it.</summary>
+    private const double Outside = 1e-6;
+
     private const double LineUpReach = 0.5;
 
     /// <summary>The nearest place that means something, or the pointer's own.</summary>
@@ -188,7 +191,7 @@ public static class Snapper
                     return Arrive(foot, "perpendicular", curve.Entity);
                 }
             }
-            else if (curve.Round && from.DistanceTo(curve.Centre) is var d && d > curve.Radius * (1 + 1e-6))
+            else if (curve.Round && from.DistanceTo(curve.Centre) is var d && d > curve.Radius * (1 + Outside))
             {
                 var (heading, half) = ((from - curve.Centre).Angle, Math.Acos(curve.Radius / d));
                 foreach (var side in new[] { half, -half })

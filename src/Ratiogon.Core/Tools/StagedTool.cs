@@ -237,7 +237,7 @@ public abstract class StagedTool : SketchTool
         }
 
         var n = Typed.Value(field) ?? 0;
-        if (Math.Abs(n - Math.Round(n)) > 1e-9 || n < fewest || n > most)
+        if (Math.Abs(n - Math.Round(n)) > Tolerances.WholeNumber || n < fewest || n > most)
         {
             return new Refusal("count.range", $"The number lies between {fewest} and {most} and is whole; not {n:0.###}.", field);
         }

@@ -3,12 +3,15 @@ namespace Ratiogon.Core.Numerics.Equations;
 /// <summary>Lengths of vectors and their derivatives.</summary>
 internal static class Norm
 {
+    /// <summary>A length whose square still is a number; below it has no direction.</summary>
+    private const double NoLength = 1e-150;
+
     /// <summary>The length of (x, y) and its direction. Nothing has no direction: it is given one, so that what lies in one place can
     /// come apart.</summary>
     public static (double Length, double X, double Y) Of(double x, double y)
     {
         var length = Math.Sqrt((x * x) + (y * y));
-        return length > 1e-150 ? (length, x / length, y / length) : (length, 1, 0);
+        return length > NoLength ? (length, x / length, y / length) : (length, 1, 0);
     }
 }
 
@@ -61,6 +64,9 @@ internal sealed class EqualLengths(int[] abcd) : Equation(abcd)
 internal sealed class LineDistance(int px, int py, int ax, int ay, int bx, int by, double signedDistance)
     : Equation([px, py, ax, ay, bx, by])
 {
+    /// <summary>Points nearer than this, in millimetres, have no direction from one to the other.</summary>
+    private const double TooNear = 1e-12;
+
     internal override (string Name, double[] Constants)? Plain => ("line-distance", [signedDistance]);
 
     public override double Evaluate(ReadOnlySpan<double> v, Span<double> d)
@@ -68,7 +74,7 @@ internal sealed class LineDistance(int px, int py, int ax, int ay, int bx, int b
         var (ux, uy) = (v[4] - v[2], v[5] - v[3]);
         var (wx, wy) = (v[0] - v[2], v[1] - v[3]);
         var length = Math.Sqrt((ux * ux) + (uy * uy));
-        if (length < 1e-12)
+        if (length < TooNear)
         {
             d[..6].Clear();
             return double.NaN;

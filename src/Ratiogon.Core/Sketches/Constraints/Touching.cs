@@ -7,6 +7,18 @@ namespace Ratiogon.Core.Sketches.Constraints;
 /// <summary>Two curves that touch: at a point known to lie on both where there is one, anywhere otherwise.</summary>
 internal sealed class Tangent : ConstraintKind
 {
+    /// <summary>The least that directions are scaled by, in square millimetres: of curves that are points as yet.</summary>
+    private const double LeastScale = 1e-9;
+
+    /// <summary>How far apart differences are taken, as a share of a curve.</summary>
+    private const double Aside = 1e-6;
+
+    /// <summary>A determinant this small, as a share of its terms, is of curves that run along each other.</summary>
+    private const double Singular = 1e-14;
+
+    /// <summary>A squared residual, as a share of the squared size, at which a circle touches all three.</summary>
+    private const double NotMet = 1e-10;
+
     public override string Name => "tangent";
 
     public override char Stroke => 't';
@@ -56,7 +68,7 @@ internal sealed class Tangent : ConstraintKind
     {
         var (d, e) = (Slope(writer, f), Slope(writer, g));
         var way = d.Dot(e) < 0 ? -1 : 1;
-        writer.Add(new SameDirection(f, g, Math.Max(d.Length * e.Length, 1e-9), way));
+        writer.Add(new SameDirection(f, g, Math.Max(d.Length * e.Length, LeastScale), way));
         return way;
     }
 
@@ -104,7 +116,7 @@ internal sealed class Tangent : ConstraintKind
         var least = double.PositiveInfinity;
         for (var i = 0; i < 30; i++)
         {
-            var (ds, dt) = (f.End * 1e-6, g.End * 1e-6);
+            var (ds, dt) = (f.End * Aside, g.End * Aside);
             var gap = f.At(s) - g.At(t);
             double Sine(in Sketches.SketchCurve f, in Sketches.SketchCurve g, double s, double t) =>
                 size * f.Slope(s).Unit.Cross(g.Slope(t).Unit);
@@ -124,7 +136,7 @@ internal sealed class Tangent : ConstraintKind
             var (aa, ab, bb) = (fs.Dot(fs) + (us * us), fs.Dot(gt) + (us * ut), gt.Dot(gt) + (ut * ut));
             var (ra, rb) = (-(fs.Dot(gap) + (us * sine)), -(gt.Dot(gap) + (ut * sine)));
             var det = (aa * bb) - (ab * ab);
-            if (Math.Abs(det) < 1e-14 * aa * bb)
+            if (Math.Abs(det) < Singular * aa * bb)
             {
                 break;
             }
@@ -133,7 +145,7 @@ internal sealed class Tangent : ConstraintKind
         }
 
         // Curves that do not touch yet are led together from where they are drawn.
-        return least < 1e-10 * size * size ? best : drawn;
+        return least < NotMet * size * size ? best : drawn;
     }
 
     /// <summary>Lines count as unbounded, closed curves go round, others end.</summary>

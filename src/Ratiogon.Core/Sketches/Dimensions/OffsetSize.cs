@@ -13,6 +13,8 @@ namespace Ratiogon.Core.Sketches.Dimensions;
 internal sealed class OffsetSize : DimensionKind
 {
     public const string KindName = "offset";
+
+    /// <summary>The cosine of how far the foot of an offset may be off square.</summary>
     private const double Square = 1e-5;
 
     public override string Name => KindName;
@@ -234,7 +236,7 @@ internal sealed class OffsetSize : DimensionKind
             Direction(sketch, of[2 * at[0]], of[(2 * at[0]) + 1], point),
             Direction(sketch, of[2 * at[1]], of[(2 * at[1]) + 1], point)
         );
-        return Math.Abs(u.Cross(v)) < 1e-6 && smooth.Hold(of[2 * at[0]].Id, of[2 * at[1]].Id);
+        return Math.Abs(u.Cross(v)) < Tolerances.DrawnAngle && smooth.Hold(of[2 * at[0]].Id, of[2 * at[1]].Id);
     }
 
     private static Vec2 Direction(Sketch sketch, SketchEntity e, SketchEntity copy, string point)

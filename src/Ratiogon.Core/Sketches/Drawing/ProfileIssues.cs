@@ -31,7 +31,7 @@ public static class ProfileIssues
         {
             var point = EndAt(sketch, end.Entity, end.At);
             var other = arrangement
-                .OpenEnds.Where(o => o != end && o.At.DistanceTo(end.At) <= (end.Gap * (1 + 1e-9)) + 1e-12)
+                .OpenEnds.Where(o => o != end && o.At.DistanceTo(end.At) <= (end.Gap * (1 + Tolerances.Apart)) + Tolerances.Rounding)
                 .Select(o => (o.Entity, Point: EndAt(sketch, o.Entity, o.At)))
                 .FirstOrDefault();
             if (end.Gap < size * 0.1 && point is not null && other.Point is not null && point != other.Point)

@@ -130,6 +130,7 @@ public sealed record SketchView(
     /// <summary>How the places along ellipses and splines move: dx dy for each.</summary>
     private static ImmutableDictionary<string, ImmutableArray<double>> PathsOf(Sketch sketch, Sketches.Solving.Motion motion)
     {
+        // How far along a motion, in its own unit, numbers are taken to tell their slopes.
         const double Step = 1e-4;
         var free = sketch.Entities.Where(e => e is EllipticEntity or SplineEntity && e.Points.Any(motion.Moves.ContainsKey)).ToList();
         if (free.Count == 0)

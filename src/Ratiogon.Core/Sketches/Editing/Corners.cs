@@ -6,6 +6,9 @@ namespace Ratiogon.Core.Sketches.Editing;
 /// what was measured from it still is.</summary>
 public static class Corners
 {
+    /// <summary>How near to an end of a curve, as a share of it, is the end.</summary>
+    private const double Ends = 1e-6;
+
     /// <summary>The two curves that end at a point.</summary>
     public static Outcome<(SketchEntity A, SketchEntity B)> At(Sketch sketch, string point)
     {
@@ -35,7 +38,7 @@ public static class Corners
             .Then<SketchEdit>(pair =>
             {
                 var (a, b) = (Ray.Of(sketch, pair.A, corner), Ray.Of(sketch, pair.B, corner));
-                if (Math.Abs(a.Direction.Cross(b.Direction)) < 1e-6 && pair.A is LineEntity && pair.B is LineEntity)
+                if (Math.Abs(a.Direction.Cross(b.Direction)) < Tolerances.DrawnAngle && pair.A is LineEntity && pair.B is LineEntity)
                 {
                     return new Refusal(
                         "corner.straight",
@@ -195,6 +198,6 @@ public static class Corners
         }
 
         /// <summary>Whether a place lies on the curve, off its ends.</summary>
-        public bool Holds(Vec2 p) => Curve.ParameterOf(p) is { } t && t > 1e-6 * Curve.End && t < Curve.End * (1 - 1e-6);
+        public bool Holds(Vec2 p) => Curve.ParameterOf(p) is { } t && t > Ends * Curve.End && t < Curve.End * (1 - Ends);
     }
 }

@@ -151,7 +151,7 @@ internal static class OffsetPairs
             var ends = (LineEntity)own;
             var (from, d) = (draft.Sketch.At(ends.From), draft.Sketch.At(ends.To) - draft.Sketch.At(ends.From));
             var cross = along.Cross(d);
-            return Math.Abs(cross) < 1e-9 * d.Length ? null : origin + (along * ((from - origin).Cross(d) / cross));
+            return Math.Abs(cross) < Tolerances.Angle * d.Length ? null : origin + (along * ((from - origin).Cross(d) / cross));
         }
 
         return

@@ -161,7 +161,7 @@ public static class Offsetting
             after is null ? (Vec2?)null : Direction(sketch, after, atEnd: false)
         );
         var side = left ? distance : -distance;
-        if (u is null || v is null || Math.Abs(u.Value.Cross(v.Value)) < 1e-6)
+        if (u is null || v is null || Math.Abs(u.Value.Cross(v.Value)) < Tolerances.DrawnAngle)
         {
             return joint + ((v ?? u)!.Value.Left * side);
         }

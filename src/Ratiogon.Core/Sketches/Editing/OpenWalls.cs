@@ -7,6 +7,9 @@ namespace Ratiogon.Core.Sketches.Editing;
 /// <summary>Open chains of lines and arcs thickened to regions: both sides offset, the ends closed straight across.</summary>
 public static class OpenWalls
 {
+    /// <summary>How far beside a wall, as a share of its length, it is looked what lies there.</summary>
+    private const double Aside = 1e-3;
+
     /// <summary>What the edges on the right of a chain carry behind the name of their curve.</summary>
     public const string Back = ".back";
 
@@ -109,7 +112,7 @@ public static class OpenWalls
         if (sketch.Find(id) is LineEntity line)
         {
             var (a, b) = (sketch.At(line.From), sketch.At(line.To));
-            return ((a + b) / 2) + ((b - a).Left * (left ? 1e-3 : -1e-3));
+            return ((a + b) / 2) + ((b - a).Left * (left ? Aside : -Aside));
         }
 
         var arc = (ArcEntity)sketch.Find(id)!;

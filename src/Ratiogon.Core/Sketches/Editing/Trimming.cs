@@ -8,6 +8,12 @@ namespace Ratiogon.Core.Sketches.Editing;
 /// the next curve. What is left keeps its id, its place and every rule that still makes sense.</summary>
 public static class Trimming
 {
+    /// <summary>How near to an end, as a share of the curve's size, nothing is left to be cut off.</summary>
+    private const double AtEnd = 1e-3;
+
+    /// <summary>How near to a knot, as a share of the curve, is at it.</summary>
+    private const double AtKnot = 1e-9;
+
     /// <summary>Where a curve is crossed.</summary>
     private readonly record struct Cut(double T, Vec2 At, string Other);
 
@@ -149,7 +155,9 @@ public static class Trimming
 
         var draft = new Draft(sketch);
         var t = curve.Nearest(at);
-        if (!curve.Full && (Math.Min(curve.At(t).DistanceTo(curve.At(0)), curve.At(t).DistanceTo(curve.At(curve.End))) < 1e-3 * curve.Size))
+        if (
+            !curve.Full && (Math.Min(curve.At(t).DistanceTo(curve.At(0)), curve.At(t).DistanceTo(curve.At(curve.End))) < AtEnd * curve.Size)
+        )
         {
             return new Refusal("split.at-end", $"{entity.Word} {id} ends here: split it between its ends.", id);
         }
@@ -288,7 +296,7 @@ public static class Trimming
         var (through, knots) = (new List<string> { from }, new List<double> { t });
         for (var i = 0; i < spline.Through.Length; i++)
         {
-            if (curve.Knots[i] > t + (1e-9 * curve.End) && curve.Knots[i] < u - (1e-9 * curve.End))
+            if (curve.Knots[i] > t + (AtKnot * curve.End) && curve.Knots[i] < u - (AtKnot * curve.End))
             {
                 through.Add(spline.Through[i]);
                 knots.Add(curve.Knots[i]);

@@ -299,6 +299,7 @@ public sealed class Arrangement
 
     private int Vertex(Vec2 p)
     {
+        // In millimetres: ends within one cell or its neighbours are tried for being one.
         const double Cell = 1e-5;
         var (gx, gy) = ((long)Math.Floor(p.X / Cell), (long)Math.Floor(p.Y / Cell));
         for (var dx = -1; dx <= 1; dx++)

@@ -6,6 +6,12 @@ namespace Ratiogon.Core.Sketches.Regions;
 /// to the last digits.</summary>
 internal static class FreeCrossings
 {
+    /// <summary>Curves whose directions cross by less than this run along each other.</summary>
+    private const double Along = 1e-12;
+
+    /// <summary>A step smaller than this share of the curve changes nothing.</summary>
+    private const double Grain = 1e-14;
+
     /// <summary>Meeting points within both curves; touching counts, and so does an end of one on the other.</summary>
     public static List<Vec2> Of(SketchCurve a, SketchCurve b)
     {
@@ -97,14 +103,14 @@ internal static class FreeCrossings
             var gap = a.At(s) - b.At(t);
             var (d, e) = (a.Slope(s), b.Slope(t));
             var det = d.Cross(e);
-            if (Math.Abs(det) < 1e-12 * d.Length * e.Length)
+            if (Math.Abs(det) < Along * d.Length * e.Length)
             {
                 return null;
             }
 
             var (ds, dt) = (-gap.Cross(e) / det, -gap.Cross(d) / det);
             (s, t) = (Inside(a, s + ds), Inside(b, t + dt));
-            if (Math.Abs(ds) < 1e-14 * a.End && Math.Abs(dt) < 1e-14 * b.End)
+            if (Math.Abs(ds) < Grain * a.End && Math.Abs(dt) < Grain * b.End)
             {
                 break;
             }

@@ -3,6 +3,9 @@ namespace Ratiogon.Core.Sketches.Rules;
 /// <summary>Whether a sketch hangs together: ids unique and known, sizes usable, constraints of things they fit.</summary>
 public static class SketchCheck
 {
+    /// <summary>The sine of the least angle between the semi-axes of an ellipse: below it they lie on one line.</summary>
+    private const double LeastSine = 1e-3;
+
     /// <summary>The first thing wrong with the sketch, or null.</summary>
     public static Refusal? Check(Sketch sketch)
     {
@@ -170,7 +173,7 @@ public static class SketchCheck
             ),
             EllipticEntity e
                 when Math.Abs((sketch.At(e.First) - sketch.At(e.Centre)).Unit.Cross((sketch.At(e.Second) - sketch.At(e.Centre)).Unit))
-                    < 1e-3 => new Refusal(
+                    < LeastSine => new Refusal(
                 "sketch.collapsed",
                 $"The semi-axes of '{e.Id}' lie on one line; they must stand square to each other.",
                 e.Id

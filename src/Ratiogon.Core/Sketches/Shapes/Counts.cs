@@ -14,7 +14,7 @@ public static class Counts
             .Then(f => f.Evaluate(parameters.Of))
             .Then<int>(q =>
                 q.Dimension != Dimension.None ? new Refusal("count.kind", $"A number is needed here; '{text}' is {q.Dimension.Words}.")
-                : Math.Abs(q.Value - Math.Round(q.Value)) > 1e-9
+                : Math.Abs(q.Value - Math.Round(q.Value)) > Tolerances.WholeNumber
                     ? new Refusal("count.whole", $"A whole number is needed here, not {q.Value:0.###}.")
                 : q.Value < fewest || q.Value > most
                     ? new Refusal("count.range", $"The number lies between {fewest} and {most}, not at {q.Value:0}.")

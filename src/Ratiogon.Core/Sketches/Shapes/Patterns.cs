@@ -8,6 +8,9 @@ namespace Ratiogon.Core.Sketches.Shapes;
 /// original; the number is a formula and can be changed afterwards.</summary>
 public static class Patterns
 {
+    /// <summary>In degrees: a ring this near to a whole turn is one.</summary>
+    private const double WholeRing = 1e-6;
+
     public const int Most = 1000;
 
     /// <summary>Copies about a point.</summary>
@@ -102,7 +105,7 @@ public static class Patterns
             }
 
             // What filled the circle goes on filling it.
-            var full = Math.Abs(Math.Abs(rule.Step * had) - 360) < 1e-6;
+            var full = Math.Abs(Math.Abs(rule.Step * had) - 360) < WholeRing;
             (add, next) = Turned(
                 members,
                 rule.Of[0],

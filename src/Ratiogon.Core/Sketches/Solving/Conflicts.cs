@@ -18,6 +18,7 @@ public sealed record Conflict(IReadOnlyList<Owner> Rules, string? Note = null);
 /// </summary>
 public static class Conflicts
 {
+    /// <summary>A rule whose residual is above this share of the largest takes part in the conflict.</summary>
     private const double Pulls = 1e-4;
 
     /// <summary>The work that a search may take, in rules solved.</summary>

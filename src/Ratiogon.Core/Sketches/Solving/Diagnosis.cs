@@ -33,7 +33,9 @@ public sealed record Finding(Novelty Novelty, IReadOnlyList<Owner> Others, Solve
 /// </summary>
 public static class Diagnosis
 {
+    /// <summary>A scaled residual below which a rule that follows from others agrees with them as drawn.</summary>
     private const double Agrees = 1e-6;
+
     private const int MostByAdding = 400;
 
     /// <summary>Judges a rule that is already in the sketch, with the rest of the sketch solvable without it.</summary>

@@ -80,7 +80,7 @@ public sealed class DragSession
         var way = pointer - hand;
         var strides = Math.Clamp((int)Math.Ceiling(way.Length / (Stride * scale)), 1, MostStrides);
         var (done, share, halvings, moved) = (0.0, 1.0 / strides, 0, false);
-        while (done < 1 - 1e-12)
+        while (done < 1 - Tolerances.Rounding)
         {
             var next = Math.Min(1, done + share);
             if (Strode(hand + (way * next), way.Length * (next - done)))

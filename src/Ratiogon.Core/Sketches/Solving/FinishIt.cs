@@ -23,12 +23,20 @@ public sealed record Proposal(string Words, SketchConstraint? Tie, SketchDimensi
 /// </summary>
 public static class FinishIt
 {
+    /// <summary>The least size of a sketch, in millimetres, of which a share is meant.</summary>
+    private const double LeastPart = 1e-3;
+
     private const double Nearly = 0.02;
+
+    /// <summary>How near, as a share of the size, what is drawn has to be to a rule for that to hold already.</summary>
     private const double Holds = 1e-6;
 
     /// <summary>How much of a rule must be new: less would follow from others by a root.</summary>
     private const double Apart = 0.15;
+
+    /// <summary>How far points may be apart, as a share of the size, in a second and stricter round.</summary>
     private const double Hardly = 1e-4;
+
     private const double Spread = 1.5;
     private const double Level = 0.01;
     private const int MostProposals = 80;
@@ -153,7 +161,7 @@ public static class FinishIt
             if (
                 !report.Solved
                 || with.Entities.OfType<PointEntity>()
-                    .Any(p => report.Sketch.At(p.Id).DistanceTo(p.At) > (Spread * rounding) + (1e-6 * SizeOf(with, [p.Id])))
+                    .Any(p => report.Sketch.At(p.Id).DistanceTo(p.At) > (Spread * rounding) + (Holds * SizeOf(with, [p.Id])))
             )
             {
                 return null;
@@ -169,7 +177,7 @@ public static class FinishIt
                 .Where(p => !Sketch.IsBuiltIn(p))
                 .Select(sketch.At)
                 .ToList();
-            return Math.Max(1e-3, points.Select(p => p.Length).DefaultIfEmpty(1).Max());
+            return Math.Max(LeastPart, points.Select(p => p.Length).DefaultIfEmpty(1).Max());
         }
 
         /// <summary>An equation's row over the raw unknowns that are not fixed, each in its own size.</summary>

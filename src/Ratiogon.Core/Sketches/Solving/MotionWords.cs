@@ -5,6 +5,12 @@ namespace Ratiogon.Core.Sketches.Solving;
 /// <summary>Says in words how a sketch moves along one vector of its null space.</summary>
 internal static class MotionWords
 {
+    /// <summary>A point that moves by less than this of the fastest stands still.</summary>
+    private const double NoMove = 1e-9;
+
+    /// <summary>Movements nearer than this, of the fastest, are the same.</summary>
+    private const double Alike = 1e-6;
+
     private const int MostNamed = 3;
 
     public static Motion Describe(Sketch sketch, SystemWriter writer, Dictionary<int, double> vector)
@@ -27,7 +33,7 @@ internal static class MotionWords
 
         void Note(string id, Vec2 move)
         {
-            if (move.Length > 1e-9)
+            if (move.Length > NoMove)
             {
                 moves[id] = move;
             }
@@ -49,7 +55,7 @@ internal static class MotionWords
         }
 
         var first = points[0].Value;
-        var together = points.TrueForAll(p => (p.Value - first).Length < 1e-6) && sizes.Count == 0;
+        var together = points.TrueForAll(p => (p.Value - first).Length < Alike) && sizes.Count == 0;
         var carriers = Carriers(sketch, points.ConvertAll(p => p.Key));
         if (!together)
         {
@@ -61,8 +67,8 @@ internal static class MotionWords
                 ? $"the {end} of {Named(sketch, carriers)}"
                 : Named(sketch, carriers);
         var slides = carriers.Count > 1 ? "slide" : "slides";
-        return Math.Abs(first.Y) < 1e-6 ? $"{what} {slides} along x"
-            : Math.Abs(first.X) < 1e-6 ? $"{what} {slides} along y"
+        return Math.Abs(first.Y) < Alike ? $"{what} {slides} along x"
+            : Math.Abs(first.X) < Alike ? $"{what} {slides} along y"
             : $"{what} {slides} at {first.Angle * 180 / Math.PI:0.#} deg";
     }
 
@@ -76,7 +82,7 @@ internal static class MotionWords
         {
             var end = moves.ContainsKey(line.From) ? line.From : line.To;
             var way = moves[end];
-            if (Math.Abs((sketch.At(line.To) - sketch.At(line.From)).Unit.Dot(way)) < 1e-6 * way.Length)
+            if (Math.Abs((sketch.At(line.To) - sketch.At(line.From)).Unit.Dot(way)) < Alike * way.Length)
             {
                 turning.Add(line);
                 ends.Add(end);

@@ -10,6 +10,9 @@ namespace Ratiogon.Core.Sketches.Solving;
 /// </summary>
 internal static class Motions
 {
+    /// <summary>What moves by less than this share of the fastest takes no part.</summary>
+    private const double TakesPart = 1e-6;
+
     private const int Small = 160;
     private const int Neighbourhood = 48;
 
@@ -125,7 +128,10 @@ internal static class Motions
                 var largest = whole.Max(Math.Abs);
                 basis =
                 [
-                    Enumerable.Range(0, whole.Length).Where(i => Math.Abs(whole[i]) > 1e-6 * largest).ToDictionary(i => i, i => whole[i]),
+                    Enumerable
+                        .Range(0, whole.Length)
+                        .Where(i => Math.Abs(whole[i]) > TakesPart * largest)
+                        .ToDictionary(i => i, i => whole[i]),
                 ];
             }
 

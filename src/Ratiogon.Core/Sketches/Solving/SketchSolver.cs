@@ -12,10 +12,19 @@ namespace Ratiogon.Core.Sketches.Solving;
 /// </summary>
 public static class SketchSolver
 {
+    /// <summary>An equation whose scaled residual is larger is not met, where a solution was not found.</summary>
+    private const double Missed = 1e-7;
+
     private const int MostRounds = 6;
+
+    /// <summary>A scaled residual below which a sketch as drawn is solved.</summary>
     private const double Settled = 1e-8;
+
     private const int MostUnknownsElsewhere = 400;
+
+    /// <summary>How much a sketch may bend, as a share, for a solution to be taken without looking for a nearer one.</summary>
     private const double BentBy = 1e-6;
+
     private const double BentMuch = 0.3;
     private const int MostTied = 4;
     private static readonly double[] Elsewhere = [0.02, 0.1, 0.1, 0.3, 0.3, 0.6];
@@ -321,7 +330,7 @@ public static class SketchSolver
         {
             var unmet = Enumerable
                 .Range(0, system.Equations.Length)
-                .Where(e => !(Math.Abs(system.Residual(e, x)) <= 1e-7))
+                .Where(e => !(Math.Abs(system.Residual(e, x)) <= Missed))
                 .Select(e => system.Equations[e].Owner)
                 .Distinct()
                 .ToList();

@@ -17,6 +17,8 @@ internal static class Walk
     private const double ShortestStride = 1.0 / 1024;
     private const double Longer = 1.6;
     private const int MostSteps = 12;
+
+    /// <summary>How near, as a share of the size, each step of a walk has to come to where it goes; the last one is solved fully.</summary>
     private const double Near = 1e-6;
 
     /// <summary>The sketch near its rules, every corner turned as drawn; null when no way was found within the bound.</summary>

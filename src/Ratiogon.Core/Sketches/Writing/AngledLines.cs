@@ -17,7 +17,7 @@ internal static class AngledLines
         // The same angle is met with either line turned round; the branch nearest to what is drawn is kept.
         double[] branches = [sign * size, (sign * size) - (sign * Math.PI), -sign * size, (-sign * size) + (sign * Math.PI)];
         var branch =
-            size == 0 || Math.Abs(size - (Math.PI / 2)) < 1e-12
+            size == 0 || Math.Abs(size - (Math.PI / 2)) < Tolerances.WholeTurn
                 ? branches.MinBy(t => Math.Abs(Math.IEEERemainder(now - t, 2 * Math.PI)))
                 : sign * size;
         WriteSigned(writer, a, b, branch);

@@ -302,7 +302,7 @@ public sealed class SystemWriter
             case LineEntity:
                 var e = EndsOf(curve);
                 var (a, d) = (ValueOf((e[0], e[1])), ValueOf((e[2], e[3])) - ValueOf((e[0], e[1])));
-                return new LineForm(e, Unknown((near - a).Dot(d) / Math.Max(d.Dot(d), 1e-300)));
+                return new LineForm(e, Unknown((near - a).Dot(d) / Math.Max(d.Dot(d), Tolerances.Vanishing)));
             case CircleEntity or ArcEntity:
                 return new CircleForm(PointOf(curve).X, RadiusOf(curve), Unknown((near - ValueOf(PointOf(curve))).Angle));
             default:

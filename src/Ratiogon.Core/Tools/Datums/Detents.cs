@@ -14,7 +14,7 @@ internal static class Detents
 
     /// <summary>As a formula: thirds stay thirds.</summary>
     public static string Text(double fraction) =>
-        Math.Abs(fraction - (1.0 / 3)) < 1e-12 ? "1/3"
-        : Math.Abs(fraction - (2.0 / 3)) < 1e-12 ? "2/3"
+        Math.Abs(fraction - (1.0 / 3)) < Tolerances.Rounding ? "1/3"
+        : Math.Abs(fraction - (2.0 / 3)) < Tolerances.Rounding ? "2/3"
         : Math.Round(fraction, 4).ToString("0.####");
 }

@@ -7,6 +7,9 @@ namespace Ratiogon.Core.Tools.Datums;
 /// <summary>Where faces and edges are taken as going on beyond their rims and ends, to be drawn: never silently.</summary>
 internal static class Extensions
 {
+    /// <summary>How far off a line, as a share of the distances about, is still on it.</summary>
+    private const double OnIt = 1e-6;
+
     /// <returns>Pairs of places.</returns>
     public static ImmutableArray<Vec3> Of(DatumKind kind, Frame datum, IReadOnlyList<Thing> things)
     {
@@ -17,7 +20,10 @@ internal static class Extensions
             {
                 var target = kind == DatumKind.Point ? datum.Origin : line.Nearest(new Line3(datum.Origin, datum.X)).Here;
                 var along = line.Along(target) - line.Along(path.Start);
-                if (line.DistanceTo(target) < 1e-6 * Math.Max(1, path.Length) && (along < -1e-7 || along > path.Length + 1e-7))
+                if (
+                    line.DistanceTo(target) < OnIt * Math.Max(1, path.Length)
+                    && (along < -Tolerances.Length || along > path.Length + Tolerances.Length)
+                )
                 {
                     pairs.AddRange(along < 0 ? path.Start : path.End, target);
                 }
@@ -25,7 +31,7 @@ internal static class Extensions
             else if (thing is { Plane: { } plane, Middle: { } middle } && kind is DatumKind.Point or DatumKind.Axis)
             {
                 var target = kind == DatumKind.Point ? datum.Origin : new Line3(datum.Origin, datum.X).Foot(middle);
-                if (Math.Abs(Plane3.Of(plane).Side(target)) < 1e-6 * Math.Max(1, middle.DistanceTo(target)))
+                if (Math.Abs(Plane3.Of(plane).Side(target)) < OnIt * Math.Max(1, middle.DistanceTo(target)))
                 {
                     pairs.AddRange(middle, target);
                 }

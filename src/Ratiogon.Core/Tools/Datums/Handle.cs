@@ -9,6 +9,18 @@ namespace Ratiogon.Core.Tools.Datums;
 /// the pointer, so one rule serves distances, angles, fractions and coordinates alike.</summary>
 internal sealed class Handle
 {
+    /// <summary>The finest detent, in the unit shown.</summary>
+    private const double FinestDetent = 1e-4;
+
+    /// <summary>How far a value is changed to see what follows, as a share of the size or in radians.</summary>
+    private const double Aside = 1e-4;
+
+    /// <summary>A handle that moves less than this for a unit of the value cannot be dragged.</summary>
+    private const double Moves = 1e-3;
+
+    /// <summary>Kept from a divisor: a handle that hardly moves.</summary>
+    private const double Still = 1e-9;
+
     private const int Steps = 12;
     private readonly Func<double, Vec3?> place;
     private readonly double now;
@@ -54,7 +66,7 @@ internal sealed class Handle
                 : null;
         }
 
-        var small = at.Field.Kind == Dimension.OfLength ? 1e-4 * Math.Max(1, size) : 1e-4;
+        var small = at.Field.Kind == Dimension.OfLength ? Aside * Math.Max(1, size) : Aside;
         if (Solved(now) is not { } frame || (Solved(now + small) ?? Solved(now - small)) is not { } next)
         {
             return null;
@@ -65,7 +77,7 @@ internal sealed class Handle
         foreach (var grip in grips)
         {
             var speed = (grip(next) - grip(frame)) / (Solved(now + small) is null ? -small : small);
-            if (speed.Length > 1e-3 * (at.Field.Kind == Dimension.OfLength ? 1 : arm))
+            if (speed.Length > Moves * (at.Field.Kind == Dimension.OfLength ? 1 : arm))
             {
                 return new Handle(v => Solved(v) is { } f ? grip(f) : null, now, small, grip(frame), speed);
             }
@@ -87,7 +99,7 @@ internal sealed class Handle
 
             Vec3 Across(Vec3 v) => v - (ray.Direction * v.Dot(ray.Direction));
             var (off, slope) = (Across(here - ray.Origin), Across((there - here) / small));
-            if (slope.Dot(slope) < 1e-12 * Speed * Speed || off.Length > before * 1.5)
+            if (slope.Dot(slope) < Tolerances.Rounding * Speed * Speed || off.Length > before * 1.5)
             {
                 break;
             }
@@ -104,7 +116,7 @@ internal sealed class Handle
     {
         if (field.Kind == Dimension.None)
         {
-            return Detents.Text(Math.Clamp(Detents.Near(value, reach / Math.Max(speed, 1e-9)), 0, 1));
+            return Detents.Text(Math.Clamp(Detents.Near(value, reach / Math.Max(speed, Still)), 0, 1));
         }
 
         if (field.Kind == Dimension.OfAngle)
@@ -113,7 +125,7 @@ internal sealed class Handle
         }
 
         var one = unit == LengthUnit.Inch ? 25.4 : 1;
-        var step = Math.Pow(10, Math.Floor(Math.Log10(Math.Max(reach / one / 2, 1e-4))));
+        var step = Math.Pow(10, Math.Floor(Math.Log10(Math.Max(reach / one / 2, FinestDetent))));
         return Units.Show(Quantity.Length(Math.Round(value / one / step) * step * one), unit, 4);
     }
 }

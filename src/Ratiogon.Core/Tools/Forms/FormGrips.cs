@@ -11,6 +11,9 @@ namespace Ratiogon.Core.Tools.Forms;
 /// <summary>Grips that drag the values of a form along a line in space.</summary>
 internal static class FormGrips
 {
+    /// <summary>The finest reach of the pointer, in millimetres, that values are rounded by.</summary>
+    private const double FinestReach = 1e-3;
+
     /// <summary>A value as a line: its grip at <c>Origin + Direction · value · Factor</c>.</summary>
     private sealed record Rail(string Field, Line3 Line, double Factor);
 
@@ -37,7 +40,7 @@ internal static class FormGrips
 
         var value = rail.Line.Along(rail.Line.Nearest(ray).Here) / rail.Factor;
         var inch = model.Part.Units == LengthUnit.Inch ? 25.4 : 1;
-        var digits = (int)Math.Clamp(Math.Ceiling(-Math.Log10(Math.Max(reach, 1e-3) / inch)), 0, 3);
+        var digits = (int)Math.Clamp(Math.Ceiling(-Math.Log10(Math.Max(reach, FinestReach) / inch)), 0, 3);
         var rounded = Math.Round(value / inch, digits) * inch;
         return rounded > Tolerances.SmallestSize ? Units.Show(Quantity.Length(rounded), model.Part.Units, 4) : null;
     }
