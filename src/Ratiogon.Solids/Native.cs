@@ -43,6 +43,18 @@ internal sealed class MeshHandle() : SafeHandleZeroOrMinusOneIsInvalid(true)
     }
 }
 
+/// <summary>Why a call failed: <c>rg_failure</c>.</summary>
+internal enum NativeFailure
+{
+    Other = 0,
+
+    /// <summary>What came out would be no sound body.</summary>
+    Unsound = 1,
+
+    /// <summary>Nothing would be left of the body.</summary>
+    NothingLeft = 2,
+}
+
 /// <summary>The C ABI; see <c>native/ratiogon_solids.h</c> for what each function expects.</summary>
 internal static partial class Native
 {
@@ -51,7 +63,12 @@ internal static partial class Native
     [LibraryImport(Library, EntryPoint = "rg_error")]
     private static partial IntPtr ErrorText();
 
+    /// <summary>Why the last call of this thread failed, in the library's words.</summary>
     public static string Error() => Marshal.PtrToStringUTF8(ErrorText()) ?? "";
+
+    /// <summary>The kind of that failure.</summary>
+    [LibraryImport(Library, EntryPoint = "rg_error_kind")]
+    public static partial NativeFailure ErrorKind();
 
     [LibraryImport(Library, EntryPoint = "rg_shape_free")]
     public static partial void ShapeFree(IntPtr shape);

@@ -62,7 +62,7 @@ bool within(BRepFilletAPI_LocalOperation& operation, const rg_shape* from, Area 
     return change >= -beyond_section * most_lost - slack && change <= beyond_section * most_gained + slack;
 }
 
-constexpr const char* astray = "unsound: it would not change the body by what lies along the edges";
+constexpr const char* astray = "it would not change the body by what lies along the edges";
 
 int32_t finish(BRepBuilderAPI_MakeShape& operation, const rg_shape* from, rg_result** result) {
     Origins origins(operation.Shape());
@@ -103,7 +103,7 @@ int32_t hollow(const rg_shape& own, double thickness, rg_result** result) {
     }
     const double between = volume_of(solid), whole = volume_of(outside);
     if (between <= 0 || between >= whole) {
-        return rg_fail(astray);
+        return rg_fail(astray, rg_failure_unsound);
     }
     Origins origins(solid);
     Behind other_side;
@@ -134,7 +134,7 @@ RG_API int32_t rg_fillet(const rg_shape* s, const int32_t* edges, const double* 
         }
         const double radius = *std::max_element(radii, radii + count);
         if (!within(fillet, s, [radius](double angle) { return radius * radius * (std::tan(angle / 2) - angle / 2); })) {
-            return rg_fail(astray);
+            return rg_fail(astray, rg_failure_unsound);
         }
         return finish(fillet, s, result);
     });
@@ -167,7 +167,7 @@ RG_API int32_t rg_chamfer(const rg_shape* s, const int32_t* edges, const int32_t
             return sizes[0] * second * std::sin(angle) / 2;
         };
         if (!within(chamfer, s, section)) {
-            return rg_fail(astray);
+            return rg_fail(astray, rg_failure_unsound);
         }
         return finish(chamfer, s, result);
     });

@@ -248,7 +248,7 @@ Outcome combine(int32_t kind, const Attempt& attempt, const rg_shape* a, const r
     const TopoDS_Shape combined = attempt.simplify ? simplified(*operation) : operation->Shape();
     if (!solid(combined)) {
         const bool right = agrees(kind, a->shape, as_they_are, combined);
-        rg_fail(right ? nothing : astray);
+        right ? rg_fail(nothing, rg_failure_nothing_left) : rg_fail(astray);
         return right ? Outcome::nothing_left : Outcome::failed;
     }
     if (!adds_up(kind, a->shape, as_they_are, combined) || !agrees(kind, a->shape, as_they_are, combined)) {

@@ -457,7 +457,7 @@ RG_API int32_t rg_file_read(int32_t format, const char* path, rg_shape** shape) 
             return rg_fail("it holds no solid body");
         }
         *shape = new rg_shape(bodies);
-        read_flaw = unsound(**shape, [](const TopoDS_Shape&) { return false; });
+        read_flaw = unsound(**shape, [](const TopoDS_Shape&) { return false; }).words;
         return 0;
     });
 }

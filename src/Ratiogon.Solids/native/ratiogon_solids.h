@@ -1,5 +1,6 @@
 // The C ABI over the B-rep geometry library. Shapes and results are opaque handles that the caller frees.
-// Every function that can fail returns 0 for success and 1 otherwise; rg_error() then says why (per thread).
+// Every function that can fail returns 0 for success and 1 otherwise; rg_error() then says why and rg_error_kind() of which kind that is
+// (per thread).
 // Lengths are millimetres, angles radians. Sub-shapes are numbered from 0 in the library's own map order,
 // which is stable for one shape.
 #ifndef RATIOGON_SOLIDS_H
@@ -14,7 +15,11 @@ typedef struct rg_result rg_result;
 typedef struct rg_mesh rg_mesh;
 typedef struct rg_profile rg_profile;
 
+// Why something failed: in general; since what came out would be no sound body; since nothing would be left of the body.
+enum rg_failure { rg_failure_other = 0, rg_failure_unsound = 1, rg_failure_nothing_left = 2 };
+
 RG_API const char* rg_error(void);
+RG_API int32_t rg_error_kind(void);
 RG_API const char* rg_version(void);
 
 RG_API void rg_shape_free(rg_shape* shape);

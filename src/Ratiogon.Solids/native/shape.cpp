@@ -8,6 +8,7 @@
 
 namespace {
 thread_local std::string last_error;
+thread_local rg_failure last_kind = rg_failure_other;
 }
 
 rg_shape::rg_shape(const TopoDS_Shape& s) : shape(s), facts(std::make_unique<face_facts>()) {
@@ -20,12 +21,15 @@ rg_shape::rg_shape(const TopoDS_Shape& s) : shape(s), facts(std::make_unique<fac
 
 rg_shape::~rg_shape() = default;
 
-int32_t rg_fail(const std::string& why) {
+int32_t rg_fail(const std::string& why, rg_failure kind) {
     last_error = why;
+    last_kind = kind;
     return 1;
 }
 
 RG_API const char* rg_error(void) { return last_error.c_str(); }
+
+RG_API int32_t rg_error_kind(void) { return last_kind; }
 
 RG_API const char* rg_version(void) { return OCC_VERSION_COMPLETE; }
 

@@ -40,7 +40,7 @@ struct rg_result {
     std::vector<rg_origin> origins;
 };
 
-int32_t rg_fail(const std::string& why);
+int32_t rg_fail(const std::string& why, rg_failure kind = rg_failure_other);
 
 // Runs the body and turns what the library throws into an error.
 template <typename Body>

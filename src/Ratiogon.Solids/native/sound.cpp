@@ -189,16 +189,16 @@ double volume_of(const TopoDS_Shape& shape) {
     return volume;
 }
 
-std::string unsound(const rg_shape& shape, const std::function<bool(const TopoDS_Shape&)>& known) {
+Flaw unsound(const rg_shape& shape, const std::function<bool(const TopoDS_Shape&)>& known) {
     bool any = false;
     for (TopExp_Explorer solid(shape.shape, TopAbs_SOLID); solid.More(); solid.Next()) {
         any = true;
         if (!closed(solid.Current(), shape)) {
-            return "unsound: it would be open, or touch itself, along an edge";
+            return {rg_failure_unsound, "it would be open, or touch itself, along an edge"};
         }
     }
     if (!any) {
-        return "nothing is left of the body";
+        return {rg_failure_nothing_left, "nothing is left of the body"};
     }
     std::vector<TopoDS_Face> faces;
     for (int i = 1; i <= shape.faces.Extent(); i++) {
@@ -207,18 +207,18 @@ std::string unsound(const rg_shape& shape, const std::function<bool(const TopoDS
         }
     }
     if (!all_sound(faces)) {
-        return "unsound: a face would cross itself or miss its edges";
+        return {rg_failure_unsound, "a face would cross itself or miss its edges"};
     }
     Bnd_Box box;
     BRepBndLib::AddClose(shape.shape, box);
     if (widest_tolerance(shape) > widest_gap * std::sqrt(box.IsVoid() ? 0 : box.SquareExtent())) {
-        return "unsound: its faces would not meet";
+        return {rg_failure_unsound, "its faces would not meet"};
     }
     for (TopExp_Explorer solid(shape.shape, TopAbs_SOLID); solid.More(); solid.Next()) {
         const double volume = volume_of(shape, solid.Current());
         if (!std::isfinite(volume) || volume <= 0) {
-            return "unsound: it would be turned inside out";
+            return {rg_failure_unsound, "it would be turned inside out"};
         }
     }
-    return "";
+    return {};
 }

@@ -9,9 +9,15 @@
 #include <functional>
 #include <string>
 
-// What is wrong with it, in words; empty when nothing is. Faces that are known to be sound are not looked into again, but
+struct Flaw {
+    rg_failure kind = rg_failure_other;
+    std::string words;
+    bool none() const { return words.empty(); }
+};
+
+// What is wrong with it; no words when nothing is. Faces that are known to be sound are not looked into again, but
 // their edges are counted with the rest.
-std::string unsound(const rg_shape& shape, const std::function<bool(const TopoDS_Shape&)>& known);
+Flaw unsound(const rg_shape& shape, const std::function<bool(const TopoDS_Shape&)>& known);
 
 // Whether its surface may close in both directions.
 bool delicate(const TopoDS_Face& face);

@@ -82,8 +82,8 @@ int32_t Origins::release_unchecked(rg_result** result) {
 
 int32_t Origins::release(rg_result** result) {
     hand_all_on();
-    const std::string wrong = unsound(*out->shape, [this](const TopoDS_Shape& face) {
+    const Flaw wrong = unsound(*out->shape, [this](const TopoDS_Shape& face) {
         return right.Contains(face) || std::any_of(from.begin(), from.end(), [&face](const rg_shape* s) { return s->faces.Contains(face); });
     });
-    return wrong.empty() ? release_unchecked(result) : rg_fail(wrong);
+    return wrong.none() ? release_unchecked(result) : rg_fail(wrong.words, wrong.kind);
 }
