@@ -25,14 +25,14 @@ public static class Ids
     public static string Next(string stem, ISet<string> taken) => Next(stem, taken, 1).Id;
 
     /// <summary>The same from a number on, and its number.</summary>
-    public static (string Id, int Number) Next(string stem, ISet<string> taken, int from)
+    public static NextId Next(string stem, ISet<string> taken, int from)
     {
         for (var n = from; ; n++)
         {
             var id = $"{stem}{n}";
             if (taken.Add(id))
             {
-                return (id, n);
+                return new NextId(id, n);
             }
         }
     }
@@ -50,3 +50,8 @@ public static class Ids
         : text.Length > 60 ? string.Concat(text.AsSpan(0, 60), "…")
         : text;
 }
+
+/// <summary>An id that was free, and the number in it.</summary>
+/// <param name="Id">The id.</param>
+/// <param name="Number">Its number.</param>
+public readonly record struct NextId(string Id, int Number);

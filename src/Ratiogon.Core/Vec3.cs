@@ -36,14 +36,14 @@ public readonly record struct Vec3(double X, double Y, double Z)
     public bool IsFinite => double.IsFinite(X) && double.IsFinite(Y) && double.IsFinite(Z);
 
     /// <summary>Two unit vectors square to this unit vector and to each other; the first crossed with the second gives this one.</summary>
-    public (Vec3 A, Vec3 B) Across()
+    public VecPair Across()
     {
         var least =
             Math.Abs(X) <= Math.Abs(Y) && Math.Abs(X) <= Math.Abs(Z) ? AlongX
             : Math.Abs(Y) <= Math.Abs(Z) ? AlongY
             : AlongZ;
         var a = Cross(least).Unit;
-        return (a, Cross(a));
+        return new VecPair(a, Cross(a));
     }
 
     /// <summary>This vector turned about a unit vector, by radians, right-handed (Rodrigues' formula).</summary>

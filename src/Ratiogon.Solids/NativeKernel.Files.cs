@@ -73,13 +73,13 @@ public sealed partial class NativeKernel
         });
 
     /// <summary>What was said of the bodies of the file that was read last.</summary>
-    private static ImmutableArray<(string Name, string? Colour)> Bodies()
+    private static ImmutableArray<ReadBody> Bodies()
     {
-        var bodies = ImmutableArray.CreateBuilder<(string, string?)>();
+        var bodies = ImmutableArray.CreateBuilder<ReadBody>();
         Span<double> colour = stackalloc double[4];
         for (var i = 0; i < Native.ReadBodies(); i++)
         {
-            bodies.Add((Native.ReadBody(i, colour), Hexadecimal(colour)));
+            bodies.Add(new ReadBody(Native.ReadBody(i, colour), Hexadecimal(colour)));
         }
 
         return bodies.ToImmutable();

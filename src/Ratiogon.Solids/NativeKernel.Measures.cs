@@ -136,11 +136,11 @@ public sealed partial class NativeKernel
             : Failed("distance");
     }
 
-    public (double Radius, Vec3 At)? Bend(ISolid solid, int face)
+    public SharpestBend? Bend(ISolid solid, int face)
     {
         Span<double> four = stackalloc double[4];
         Demand(Native.Bend(Of(solid), face, four));
-        return four[0] > 0 ? (four[0], Point(four[1..4])) : null;
+        return four[0] > 0 ? new SharpestBend(four[0], Point(four[1..4])) : null;
     }
 
     public double Deviation(ISolid solid)

@@ -126,14 +126,14 @@ public sealed partial class NativeKernel : ISolidKernel
     public Outcome<SolidResult> PiecesWith(ISolid a, IReadOnlyList<int> faces) =>
         Done(Native.SolidsWith(Of(a), [.. faces], faces.Count, out var result), result, "division");
 
-    public Outcome<SolidResult> Fillet(ISolid a, IReadOnlyList<(int Edge, double Radius)> edges) =>
+    public Outcome<SolidResult> Fillet(ISolid a, IReadOnlyList<RoundedEdge> edges) =>
         Done(
             Native.Fillet(Of(a), [.. edges.Select(e => e.Edge)], [.. edges.Select(e => e.Radius)], edges.Count, out var result),
             result,
             "fillet"
         );
 
-    public Outcome<SolidResult> Chamfer(ISolid a, IReadOnlyList<(int Edge, int Face)> edges, ChamferHow how, double first, double second) =>
+    public Outcome<SolidResult> Chamfer(ISolid a, IReadOnlyList<BevelledEdge> edges, ChamferHow how, double first, double second) =>
         Done(
             Native.Chamfer(
                 Of(a),
@@ -160,8 +160,9 @@ public sealed partial class NativeKernel : ISolidKernel
     public Outcome<SolidResult> Draft(ISolid a, IReadOnlyList<int> faces, Frame plane, double angle) =>
         Done(Native.Draft(Of(a), [.. faces], faces.Count, Numbers(plane), angle, out var result), result, "draft");
 
-    public Outcome<(SolidResult Plug, bool Adds)> Plug(ISolid a, IReadOnlyList<int> faces) =>
-        Done(Native.Plug(Of(a), [.. faces], faces.Count, out var adds, out var result), result, "copy").Map(plug => (plug, adds != 0));
+    public Outcome<Plugged> Plug(ISolid a, IReadOnlyList<int> faces) =>
+        Done(Native.Plug(Of(a), [.. faces], faces.Count, out var adds, out var result), result, "copy")
+            .Map(plug => new Plugged(plug, adds != 0));
 
     public Outcome<SolidResult> Move(ISolid a, Rigid by) =>
         Done(

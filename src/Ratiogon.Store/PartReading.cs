@@ -16,11 +16,14 @@ internal static class PartReading
     /// can is taken, what cannot is left out and shown by a step.</summary>
     /// <param name="header">JSON.</param>
     /// <param name="name">As the part is called in the list.</param>
-    public static (Part Head, UnreadStep? Unread) HeadOf(string header, string name)
+    public static ReadHead HeadOf(string header, string name)
     {
         try
         {
-            return (JsonSerializer.Deserialize<Part>(header, PartJson.Compact) ?? throw new JsonException("There is nothing."), null);
+            return new ReadHead(
+                JsonSerializer.Deserialize<Part>(header, PartJson.Compact) ?? throw new JsonException("There is nothing."),
+                null
+            );
         }
         catch (Exception e) when (CannotBeRead(e))
         {
@@ -38,7 +41,7 @@ internal static class PartReading
                 lost = ["all of it"];
             }
 
-            return (
+            return new ReadHead(
                 head,
                 new UnreadStep(
                     HeadId,
@@ -129,3 +132,8 @@ internal static class PartReading
         }
     }
 }
+
+/// <summary>The head of a part as it was stored.</summary>
+/// <param name="Head">What could be read of it.</param>
+/// <param name="Unread">Says what was lost; null where all of it was read.</param>
+public readonly record struct ReadHead(Part Head, UnreadStep? Unread);

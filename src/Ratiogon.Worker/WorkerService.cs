@@ -72,11 +72,11 @@ internal sealed class WorkerService : IWorker, IDisposable
         {
             var asked = JsonSerializer.Deserialize<GaugeDraft>(draft, PartJson.Compact) ?? new GaugeDraft();
             var done = input is null ? null : JsonSerializer.Deserialize<GaugeInput>(input, PartJson.Compact);
-            return JsonSerializer.Serialize(GaugeBench.Answer(rebuilder.Gauge(Read(part)), asked, done), PartJson.Compact);
+            return JsonSerializer.Serialize(GaugeDrafting.Answer(rebuilder.Gauge(Read(part)), asked, done), PartJson.Compact);
         });
 
     public Task<string> ReadingsAsync(byte[] part, string[] picks) =>
-        InTurn(() => JsonSerializer.Serialize(GaugeBench.Offered(rebuilder.Gauge(Read(part)), [.. picks]), PartJson.Compact));
+        InTurn(() => JsonSerializer.Serialize(GaugeDrafting.Offered(rebuilder.Gauge(Read(part)), [.. picks]), PartJson.Compact));
 
     public Task<DrivesReply> DrivesAsync(byte[] part, string reading) =>
         InTurn(() =>

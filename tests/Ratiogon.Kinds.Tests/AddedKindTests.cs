@@ -61,7 +61,7 @@ public sealed class AddedKindTests
         var tool = FormCatalog.Find("peg")!;
         (tool.Label, tool.Tool.Stroke, tool.Tool.Icon.Length > 0).ShouldBe(("Peg", 'g', true));
         tool.Make().ShouldBe(new PegStep("", 0, "", ""));
-        var begun = FormBench.Begin(new Model(part), tool, [World.Xy]);
+        var begun = FormDrafting.Begin(new Model(part), tool, [World.Xy]);
         begun.Refusal.ShouldBeNull();
         ((PegStep)begun.Draft.Step).On.ShouldBe(World.Xy);
     }

@@ -169,7 +169,7 @@ public sealed class BodyFileTests : IDisposable
         var read = Kernel.Read(format, file).Value;
         using (read.Solid)
         {
-            read.Bodies.ShouldBe([.. names.Zip(colours, (n, c) => (n, (string?)c))]);
+            read.Bodies.ShouldBe([.. names.Zip(colours, (n, c) => new ReadBody(n, c))]);
         }
 
         var import = new ImportStep("i", 0, "Pair", called, ImportedFile.Pack(file))
@@ -208,7 +208,7 @@ public sealed class BodyFileTests : IDisposable
     public void Copies_of_one_body_are_numbered() =>
         new ReadBodies(Kernel.Dot(Core.Vec3.Zero), "", null)
         {
-            Bodies = [("Pin", null), ("Plate", "#112233"), ("Pin", null), ("", null)],
+            Bodies = [new ReadBody("Pin", null), new ReadBody("Plate", "#112233"), new ReadBody("Pin", null), new ReadBody("", null)],
         }.NamesOfSeveral.ShouldBe(["Pin 1", "Plate", "Pin 2", ""]);
 
     [Theory]

@@ -27,7 +27,7 @@ public sealed class FormWaysTests : IDisposable
         way.Field.ShouldBe(field);
         way.Words.ShouldBe(words);
         var model = Model.Of(part, rebuilder.Rebuild(part, withMesh: false));
-        var answer = FormBench.Answer(
+        var answer = FormDrafting.Answer(
             model,
             new FormDraft(step),
             way.Instead is { } instead
@@ -105,7 +105,7 @@ public sealed class FormWaysTests : IDisposable
     public void A_join_through_all_may_cut_instead()
     {
         var model = Model.Of(new Part(), RebuildResult.Empty);
-        var answer = FormBench.Answer(
+        var answer = FormDrafting.Answer(
             model,
             new FormDraft(new ExtrudeStep("", 0, "", "s")),
             new FormInput { Field = "extent", Value = nameof(ExtrudeExtent.ThroughAll) }
@@ -113,7 +113,7 @@ public sealed class FormWaysTests : IDisposable
         answer.Refusal.ShouldBeNull();
         answer.Prompt.ShouldContain("Through all can only cut");
         answer.Ways.ShouldHaveSingleItem().ShouldBe(new FormWay("Cut instead", "operation", nameof(FormOperation.Cut)));
-        var cut = FormBench.Answer(model, answer.Draft, new FormInput { Field = "operation", Value = nameof(FormOperation.Cut) });
+        var cut = FormDrafting.Answer(model, answer.Draft, new FormInput { Field = "operation", Value = nameof(FormOperation.Cut) });
         ((ExtrudeStep)cut.Draft.Step).Operation.ShouldBe(FormOperation.Cut);
         cut.Ways.ShouldBeEmpty();
     }
@@ -126,7 +126,7 @@ public sealed class FormWaysTests : IDisposable
         var part = Parts.Of([.. Parts.Block(40, 30, 20), .. Parts.Sketched("t", on, Parts.Circle("c", 0, 0, 4))]);
         var model = Model.Of(part, rebuilder.Rebuild(part, withMesh: false));
         ExtrudeStep With(FormStep step, string field, string value) =>
-            (ExtrudeStep)FormBench.Answer(model, new FormDraft(step), new FormInput { Field = field, Value = value }).Draft.Step;
+            (ExtrudeStep)FormDrafting.Answer(model, new FormDraft(step), new FormInput { Field = field, Value = value }).Draft.Step;
         var cut = With(new ExtrudeStep("", 0, "", "t"), "operation", nameof(FormOperation.Cut));
         cut.Flip.ShouldBe(turns);
         With(cut, "operation", nameof(FormOperation.Join)).Flip.ShouldBeFalse();

@@ -474,7 +474,7 @@ public sealed class GaugeTests : IDisposable
         var site = rebuilder.Gauge(TwoHoles);
         var (a, b) = ("e/end^k/side/a", "e/end^k/side/b");
         GaugeAnswer Do(GaugeAnswer? before, string what, string? slot = null, string? text = null, bool more = false) =>
-            GaugeBench.Answer(site, before?.Draft ?? new GaugeDraft(), new GaugeInput(what, slot, text, more));
+            GaugeDrafting.Answer(site, before?.Draft ?? new GaugeDraft(), new GaugeInput(what, slot, text, more));
         var answer = Do(null, "pick", text: a);
         answer.Draft.Active.ShouldBe("second");
         answer.Values.ShouldContain(v => v.What == "diameter" && v.Shown == "8 mm");
@@ -515,10 +515,10 @@ public sealed class GaugeTests : IDisposable
     [Fact]
     public void Offers_of_three_picks_measure_along_the_third()
     {
-        var offered = GaugeBench.Offered(rebuilder.Gauge(TwoHoles), ["e/end^k/side/a", "e/end^k/side/b", "e/end^e/side/r.top"]);
+        var offered = GaugeDrafting.Offered(rebuilder.Gauge(TwoHoles), ["e/end^k/side/a", "e/end^k/side/b", "e/end^e/side/r.top"]);
         offered.Single(v => v.What == "distance-along").Shown.ShouldBe("40 mm");
         offered.ShouldContain(v => v.What == "volume" && v.Label == "volume of the part");
-        GaugeBench.Offered(rebuilder.Gauge(TwoHoles), ["e"]).ShouldContain(v => v.What == "centre-x");
-        GaugeBench.Offered(rebuilder.Gauge(TwoHoles), ["e", "world/y"]).Single(v => v.What == "wall").Shown.ShouldBe("7 mm");
+        GaugeDrafting.Offered(rebuilder.Gauge(TwoHoles), ["e"]).ShouldContain(v => v.What == "centre-x");
+        GaugeDrafting.Offered(rebuilder.Gauge(TwoHoles), ["e", "world/y"]).Single(v => v.What == "wall").Shown.ShouldBe("7 mm");
     }
 }

@@ -143,10 +143,10 @@ public static class CourseOf
         );
     }
 
-    private static (double, double) Near(Knob knob)
+    private static Bounds Near(Knob knob)
     {
         var reach = knob.Value.Value == 0 ? 1 : Math.Abs(knob.Value.Value) / 2;
-        return (Math.Max(knob.Floor, knob.Value.Value - reach), Math.Min(knob.Ceiling, knob.Value.Value + reach));
+        return new Bounds(Math.Max(knob.Floor, knob.Value.Value - reach), Math.Min(knob.Ceiling, knob.Value.Value + reach));
     }
 
     /// <summary>Whether the place between two neighbours lies off their line.</summary>

@@ -136,7 +136,7 @@ public static class FlexOf
     {
         private readonly Part part;
         private readonly Knob[] knobs;
-        private readonly (double Least, double Most)[] spans;
+        private readonly Bounds[] spans;
         private readonly FlexQuestion question;
         private readonly Builders builders;
         private readonly IProgress<double>? progress;
@@ -214,7 +214,7 @@ public static class FlexOf
             );
         }
 
-        private static (double, double) Span(Knob knob)
+        private static Bounds Span(Knob knob)
         {
             if (knob.Ranged)
             {
@@ -226,7 +226,7 @@ public static class FlexOf
                 knob.Stride is { } stride ? Math.Max(stride, Assumed * Math.Abs(value))
                 : value == 0 ? 1
                 : Assumed * Math.Abs(value);
-            return (Math.Max(knob.Floor, value - reach), Math.Min(knob.Ceiling, value + reach));
+            return new Bounds(Math.Max(knob.Floor, value - reach), Math.Min(knob.Ceiling, value + reach));
         }
 
         private static bool IsOut(Verdict verdict) => verdict == Verdict.Fail;

@@ -68,7 +68,7 @@ public sealed record Knob(string Step, string Name, string Words, Quantity Value
 
     /// <summary>Its range, with assumed ends where none are given: a tenth and ten times of what it is.</summary>
     [JsonIgnore]
-    public (double Least, double Most) Span
+    public Bounds Span
     {
         get
         {
@@ -77,7 +77,7 @@ public sealed record Knob(string Step, string Name, string Words, Quantity Value
                 value == 0 ? (-Assumed, Assumed)
                 : value > 0 ? (value / Assumed, value * Assumed)
                 : (value * Assumed, value / Assumed);
-            return (Least ?? Math.Min(low, Ceiling), Most ?? Math.Max(high, Floor));
+            return new Bounds(Least ?? Math.Min(low, Ceiling), Most ?? Math.Max(high, Floor));
         }
     }
 
@@ -256,7 +256,7 @@ public sealed record AskedReading(Gauging.ReadingStep Step, Part Part, Dimension
     }
 
     /// <summary>Its limits in the core's unit, as far as it has any.</summary>
-    public (double? Least, double? Most) Limits
+    public AskedLimits Limits
     {
         get
         {
@@ -264,7 +264,7 @@ public sealed record AskedReading(Gauging.ReadingStep Step, Part Part, Dimension
                 string.IsNullOrWhiteSpace(formula) ? null
                 : Formula.Parse(formula).Then(f => f.Evaluate(Part.Values.Of)) is { Done: true } v ? v.Value.Value
                 : null;
-            return (Value(Step.Least), Value(Step.Most));
+            return new AskedLimits(Value(Step.Least), Value(Step.Most));
         }
     }
 
@@ -338,3 +338,8 @@ public sealed class Builders(ImmutableArray<Func<Part, Building.RebuildResult>> 
         });
     }
 }
+
+/// <summary>Between what a reading is to lie; null where nothing bounds it.</summary>
+/// <param name="Least">The least.</param>
+/// <param name="Most">The most.</param>
+public readonly record struct AskedLimits(double? Least, double? Most);

@@ -148,7 +148,7 @@ internal sealed class FormBuilder(ISolidKernel kernel, BuildCache cache)
             Kernel = kernel,
             Model = model,
             Bodies = bodies,
-            Sketch = id => state.Sketches.TryGetValue(id, out var s) ? s : null,
+            Sketch = id => state.Sketches.TryGetValue(id, out var s) ? new PlacedDrawing(s.Sketch, s.Plane) : null,
             Material = id => state.Material.TryGetValue(id, out var m) ? m : [],
             Quick = state.Quick >= 0 && ReferenceEquals(state.Part.Steps[state.Quick], step),
 

@@ -33,7 +33,9 @@ public static class MassTable
             .ToList();
         if (built.Bodies.Length > 1)
         {
-            var (volume, centre, all) = Gauging.Mass.Together([.. built.Bodies.Zip(inertias).Select(z => (z.First.Mass, z.Second))]);
+            var (volume, centre, all) = Gauging.Mass.Together([
+                .. built.Bodies.Zip(inertias).Select(z => new BodyMass(z.First.Mass, z.Second)),
+            ]);
             var low = new Vec3(
                 built.Bodies.Min(b => b.Bounds.Low.X),
                 built.Bodies.Min(b => b.Bounds.Low.Y),

@@ -100,14 +100,14 @@ internal sealed class RebuildState
             .Select(name => Values.Of(name) is { Done: true } v ? $"{name}={v.Value.Value:R}" : $"{name}=?");
 
     /// <summary>The curves where bodies meet a plane, with the faces that they lie on.</summary>
-    public static Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Cut(
+    public static Outcome<ImmutableArray<FaceCurve>> Cut(
         ISolidKernel kernel,
         ImmutableArray<FormBody> bodies,
         IEnumerable<Meshes.ReferenceBody> references,
         Frame plane
     )
     {
-        var all = ImmutableArray.CreateBuilder<(string, EdgeShape)>();
+        var all = ImmutableArray.CreateBuilder<FaceCurve>();
         foreach (var body in bodies)
         {
             var cut = kernel.Section(body.Solid, plane);
@@ -116,7 +116,7 @@ internal sealed class RebuildState
                 return cut.Refusal!;
             }
 
-            all.AddRange(cut.Value.Select(e => (body.Names.Faces[e.Face], e.Curve)));
+            all.AddRange(cut.Value.Select(e => new FaceCurve(body.Names.Faces[e.Face], e.Curve)));
         }
 
         all.AddRange(references.SelectMany(r => r.Section(plane)));

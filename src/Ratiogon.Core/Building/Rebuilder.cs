@@ -155,7 +155,7 @@ public sealed class Rebuilder : IDisposable
     public GaugeSite Gauge(Part part) => Gauge(StateOf(part));
 
     /// <summary>The curves where the bodies that a part has now meet a plane: face names, and the curves as flat numbers.</summary>
-    public Outcome<ImmutableArray<(string Face, EdgeShape Curve)>> Section(Part part, Frame plane)
+    public Outcome<ImmutableArray<FaceCurve>> Section(Part part, Frame plane)
     {
         var state = StateOf(part);
         return state.Bodies.IsEmpty && state.References.Count == 0

@@ -159,8 +159,7 @@ internal static class AxisRelations
     private static ImmutableArray<AxisCase> Signed(Vec3 direction, double value) =>
         [new("+", [Direction(direction, value)]), new("-", [Direction(direction, -value)])];
 
-    private static Outcome<ImmutableArray<AxisCase>> Tangent(Outcome<(Vec3 At, Vec3 Tangent)> place) =>
-        place.Map(p => Whole(new Line3(p.At, p.Tangent)));
+    private static Outcome<ImmutableArray<AxisCase>> Tangent(Outcome<PathPlace> place) => place.Map(p => Whole(new Line3(p.At, p.Tangent)));
 
     private static Outcome<ImmutableArray<AxisCase>> Meeting(Plane3 a, Plane3 b)
     {

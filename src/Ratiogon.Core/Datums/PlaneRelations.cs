@@ -200,7 +200,7 @@ internal static class PlaneRelations
             Touch = p => p.Side(t.Axis.Origin) - (side * t.Tube) - (side * outer * t.Ring * p.Normal.Cross(t.Axis.Direction).Length),
         };
 
-    private static Outcome<ImmutableArray<PlaneCase>> Normal(Outcome<(Vec3 At, Vec3 Tangent)> place) =>
+    private static Outcome<ImmutableArray<PlaneCase>> Normal(Outcome<PathPlace> place) =>
         place.Map(p => Flat(p.Tangent, -p.Tangent.Dot(p.At)));
 
     private static Outcome<ImmutableArray<PlaneCase>> NormalAt(CurvePath path, Vec3 point)

@@ -110,7 +110,7 @@ internal static class AlongPath
 
     /// <summary>The place. Off the end of an open path is refused with the path's length; round a closed one a fraction goes on as often
     /// as it says, but a length beyond the path's own is refused: it is more likely a wrong number.</summary>
-    public static Outcome<(Vec3 At, Vec3 Tangent)> At(CurvePath path, double value, bool fraction)
+    public static Outcome<PathPlace> At(CurvePath path, double value, bool fraction)
     {
         var length = fraction ? value * path.Length : value;
         return (path.Closed && fraction) || (length >= -Tolerances.Apart * path.Length && length <= path.Length * (1 + Tolerances.Apart))

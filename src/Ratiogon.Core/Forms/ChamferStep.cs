@@ -29,9 +29,9 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
             s => s.How,
             (s, v) => s with { How = v },
             null,
-            (ChamferHow.Equal, "one size"),
-            (ChamferHow.TwoSizes, "two sizes"),
-            (ChamferHow.Angle, "size and angle")
+            new(ChamferHow.Equal, "one size"),
+            new(ChamferHow.TwoSizes, "two sizes"),
+            new(ChamferHow.Angle, "size and angle")
         )
         .Length("size", "Size", s => s.Size, (s, v) => s with { Size = v })
         .Length("second", "Second size", s => s.Second, (s, v) => s with { Second = v }, s => s.How == ChamferHow.TwoSizes)
@@ -97,19 +97,17 @@ public sealed record ChamferStep(string Id, int Number, string Name, Refs Edges)
                                             site.Kernel.Chamfer(
                                                 body.Solid,
                                                 [
-                                                    .. edges.Select(e =>
-                                                        (
+                                                    .. edges.Select(e => new BevelledEdge(
+                                                        e.Edge,
+                                                        FirstFace(
+                                                            body,
                                                             e.Edge,
-                                                            FirstFace(
-                                                                body,
-                                                                e.Edge,
-                                                                picked.Sides.TryGetValue(e.Picked, out var side)
-                                                                    ? picked.Body.Names.Faces[side]
-                                                                    : null,
-                                                                turned.Contains(e.Picked)
-                                                            )
+                                                            picked.Sides.TryGetValue(e.Picked, out var side)
+                                                                ? picked.Body.Names.Faces[side]
+                                                                : null,
+                                                            turned.Contains(e.Picked)
                                                         )
-                                                    ),
+                                                    )),
                                                 ],
                                                 How,
                                                 size * share,

@@ -37,9 +37,9 @@ public sealed record CombineStep(string Id, int Number, string Name, string Body
             s => s.Operation,
             (s, v) => s with { Operation = v },
             null,
-            (FormOperation.Join, "joined"),
-            (FormOperation.Cut, "taken from it"),
-            (FormOperation.Intersect, "what they share")
+            new(FormOperation.Join, "joined"),
+            new(FormOperation.Cut, "taken from it"),
+            new(FormOperation.Intersect, "what they share")
         )
         .Flag("keep", "Keep the others", s => s.Keep, (s, v) => s with { Keep = v });
 
@@ -91,7 +91,10 @@ public sealed record CombineStep(string Id, int Number, string Name, string Body
                                 : made.Refusal;
                         }
 
-                        return new BodiesResult([(body.Name, made.Value), .. Keep ? [] : others.Select(o => (o.Name, (Shaped?)null))]);
+                        return new BodiesResult([
+                            new ChangedBody(body.Name, made.Value),
+                            .. Keep ? [] : others.Select(o => new ChangedBody(o.Name, null)),
+                        ]);
                     })
             );
 

@@ -66,7 +66,7 @@ public sealed record DraftStep(string Id, int Number, string Name, Refs Faces, s
                                 var made = Leaning(angle);
                                 if (made.Done)
                                 {
-                                    return new BodiesResult([(body.Name, Shaped.Of(made.Value, Id, [body.Shape]))]);
+                                    return new BodiesResult([new ChangedBody(body.Name, Shaped.Of(made.Value, Id, [body.Shape]))]);
                                 }
 
                                 var degrees = Math.Abs(angle) * 180 / Math.PI;

@@ -90,7 +90,7 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
         var once = Changed(picked.Body, step, what, change(picked.Body, [.. picked.Edges.Select(e => (e, e))]));
         if (once.Done || picked.Edges.Length == 1)
         {
-            return once.Map<FormResult>(shape => new BodiesResult([(picked.Body.Name, shape)]));
+            return once.Map<FormResult>(shape => new BodiesResult([new ChangedBody(picked.Body.Name, shape)]));
         }
 
         var groups = picked.Groups();
@@ -105,7 +105,7 @@ internal sealed record EdgePicks(FormBody Body, ImmutableArray<int> Edges)
             var so = OneByOne(site, step, what, picked, parts, change);
             if (so.Done)
             {
-                return new BodiesResult([(picked.Body.Name, so.Value)])
+                return new BodiesResult([new ChangedBody(picked.Body.Name, so.Value)])
                 {
                     Notes = parts.Count > groups.Count ? ["done edge by edge: where they meet, the corners are not blended as one"] : [],
                 };

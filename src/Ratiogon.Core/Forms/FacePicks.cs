@@ -6,7 +6,7 @@ namespace Ratiogon.Core.Forms;
 /// <summary>Picked faces of one body.</summary>
 internal static class FacePicks
 {
-    public static Outcome<(FormBody Body, ImmutableArray<int> Faces)> On(FormSite site, Refs picks, string field)
+    public static Outcome<BodyFaces> On(FormSite site, Refs picks, string field)
     {
         FormBody? body = null;
         var faces = ImmutableArray.CreateBuilder<int>();
@@ -32,6 +32,6 @@ internal static class FacePicks
             faces.AddRange(on.Value.Parts.Select(p => p.Index));
         }
 
-        return body is null ? new Refusal("form.incomplete", "Pick a face.", field) : (body, [.. faces.Distinct()]);
+        return body is null ? new Refusal("form.incomplete", "Pick a face.", field) : new BodyFaces(body, [.. faces.Distinct()]);
     }
 }

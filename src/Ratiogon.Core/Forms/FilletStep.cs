@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 
 namespace Ratiogon.Core.Forms;
@@ -47,7 +48,7 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
                     .On(site, Edges)
                     .Then(picked =>
                         EdgePicks.Change(site, Id, "round", picked, (body, edges) =>
-                            site.Kernel.Fillet(body.Solid, [.. edges.Select(e => (e.Edge, r))])
+                            site.Kernel.Fillet(body.Solid, [.. edges.Select(e => new RoundedEdge(e.Edge, r))])
                         )
                             is { Done: true } made
                             ? made
@@ -58,7 +59,8 @@ public sealed record FilletStep(string Id, int Number, string Name, Refs Edges) 
     /// <summary>Why the radius does not fit, with the edges that stand in the way and the largest that does.</summary>
     private static Refusal Largest(FormSite site, EdgePicks picked, double radius)
     {
-        bool Fits(IEnumerable<int> edges, double r) => site.Kernel.Fillet(picked.Body.Solid, [.. edges.Select(e => (e, r))]).Done;
+        bool Fits(IEnumerable<int> edges, double r) =>
+            site.Kernel.Fillet(picked.Body.Solid, [.. edges.Select(e => new RoundedEdge(e, r))]).Done;
         var guilty = EdgePicks.Standing(picked.Edges, edges => Fits(edges, radius));
 
         // The few that stand in the way tell what fits; the whole is only tried at the end, a little smaller each time.

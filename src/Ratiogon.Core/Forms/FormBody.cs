@@ -120,18 +120,18 @@ public sealed class FormBody(ISolidKernel kernel, string name, string key, Shape
         Math.Clamp(Math.Pow(2, Math.Floor(Math.Log2(Box.Diagonal * Tolerances.DrawnDeviation) * 2) / 2), Finest, Roughest);
 
     /// <summary>The body that a reference names, or names a part of, and that part; null for anything else.</summary>
-    public static (FormBody Body, SubShape Part)? Named(ImmutableArray<FormBody> bodies, string reference)
+    public static BodyPart? Named(ImmutableArray<FormBody> bodies, string reference)
     {
         foreach (var body in bodies)
         {
             if (body.IsCalled(reference))
             {
-                return (body, default(SubShape));
+                return new BodyPart(body, default(SubShape));
             }
 
             if (body.Names.Find(reference) is { } found)
             {
-                return (body, found);
+                return new BodyPart(body, found);
             }
         }
 
@@ -139,10 +139,10 @@ public sealed class FormBody(ISolidKernel kernel, string name, string key, Shape
     }
 
     /// <summary>The same with every piece that the name means now; none for anything else.</summary>
-    public static (FormBody Body, ImmutableArray<SubShape> Parts) AllNamed(ImmutableArray<FormBody> bodies, string reference)
+    public static BodyParts AllNamed(ImmutableArray<FormBody> bodies, string reference)
     {
         var body = bodies.FirstOrDefault(b => b.IsCalled(reference) || b.Names.Find(reference) is not null);
-        return body is null ? default : (body, body.IsCalled(reference) ? [default] : body.Names.All(reference));
+        return body is null ? default : new BodyParts(body, body.IsCalled(reference) ? [default] : body.Names.All(reference));
     }
 
     /// <summary>The flat faces with axes that follow what they were made from, and the others with where angles about them begin.</summary>
@@ -220,4 +220,24 @@ public sealed record MaterialResult(ImmutableArray<Shaped> Tools, FormOperation 
 public sealed record SeveralResult(ImmutableArray<MaterialResult> All) : FormResult;
 
 /// <summary>Bodies in a new state, by name; those that it does not name stay, those without a shape go.</summary>
-public sealed record BodiesResult(ImmutableArray<(string Name, Shaped? Now)> Bodies) : FormResult;
+public sealed record BodiesResult(ImmutableArray<ChangedBody> Bodies) : FormResult;
+
+/// <summary>A body, or a part of one.</summary>
+/// <param name="Body">The body.</param>
+/// <param name="Part">Its face, edge or corner; nothing for all of it.</param>
+public readonly record struct BodyPart(FormBody Body, SubShape Part);
+
+/// <summary>A body and the parts of it that a name means.</summary>
+/// <param name="Body">The body.</param>
+/// <param name="Parts">Its faces, edges or corners.</param>
+public readonly record struct BodyParts(FormBody Body, ImmutableArray<SubShape> Parts);
+
+/// <summary>Faces of one body.</summary>
+/// <param name="Body">The body.</param>
+/// <param name="Faces">Their numbers.</param>
+public readonly record struct BodyFaces(FormBody Body, ImmutableArray<int> Faces);
+
+/// <summary>A body in a new state.</summary>
+/// <param name="Name">Of the body.</param>
+/// <param name="Now">Its new shape; null where it goes.</param>
+public readonly record struct ChangedBody(string Name, Shaped? Now);

@@ -78,7 +78,7 @@ public sealed record ValueField(
 public sealed record ChoiceField(
     string Name,
     string Label,
-    ImmutableArray<(string Value, string Words)> Options,
+    ImmutableArray<FieldOption> Options,
     Func<FormStep, string> Get,
     Func<FormStep, string, FormStep?> Set
 ) : FormField(Name, Label);
@@ -199,7 +199,7 @@ public sealed class FormFields<TStep>
         Func<TStep, TEnum> get,
         Func<TStep, TEnum, TStep> set,
         Func<TStep, bool>? when = null,
-        params ReadOnlySpan<(TEnum Value, string Words)> options
+        params ReadOnlySpan<EnumOption<TEnum>> options
     )
         where TEnum : struct, Enum
     {
@@ -208,7 +208,7 @@ public sealed class FormFields<TStep>
             new ChoiceField(
                 name,
                 label,
-                [.. known.Select(o => (o.Value.ToString(), o.Words))],
+                [.. known.Select(o => new FieldOption(o.Value.ToString(), o.Words))],
                 s => get((TStep)s).ToString(),
                 (s, v) =>
                     Enum.TryParse<TEnum>(v, out var value)
@@ -228,11 +228,11 @@ public sealed class FormFields<TStep>
         string label,
         Func<TStep, string> get,
         Func<TStep, string, TStep> set,
-        IEnumerable<(string Value, string Words)> options,
+        IEnumerable<FieldOption> options,
         Func<TStep, bool>? when = null
     )
     {
-        ImmutableArray<(string Value, string Words)> known = [.. options];
+        ImmutableArray<FieldOption> known = [.. options];
         return Add(
             new ChoiceField(name, label, known, s => get((TStep)s), (s, v) => known.Any(o => o.Value == v) ? set((TStep)s, v) : null)
             {
@@ -262,10 +262,10 @@ public sealed class FormFields<TStep>
                 get,
                 set,
                 null,
-                (FormOperation.Join, "added"),
-                (FormOperation.Cut, "taken away"),
-                (FormOperation.Intersect, "kept only here"),
-                (FormOperation.Body, "a body of its own")
+                new(FormOperation.Join, "added"),
+                new(FormOperation.Cut, "taken away"),
+                new(FormOperation.Intersect, "kept only here"),
+                new(FormOperation.Body, "a body of its own")
             )
             .Picks(
                 "bodies",
@@ -286,3 +286,14 @@ public sealed class FormFields<TStep>
 
     private static Func<FormStep, bool> Only(Func<TStep, bool>? when) => when is null ? _ => true : s => when((TStep)s);
 }
+
+/// <summary>One of the words of a choice.</summary>
+/// <param name="Value">As written in files.</param>
+/// <param name="Words">As shown.</param>
+public readonly record struct FieldOption(string Value, string Words);
+
+/// <summary>One of the words of a choice among the values of an enumeration.</summary>
+/// <param name="Value">The value.</param>
+/// <param name="Words">As shown.</param>
+public readonly record struct EnumOption<TEnum>(TEnum Value, string Words)
+    where TEnum : struct, Enum;

@@ -25,7 +25,7 @@ public sealed class FormSite
     public required ImmutableArray<FormBody> Bodies { get; init; }
 
     /// <summary>A built sketch with its plane, or null.</summary>
-    public required Func<string, (Sketch Sketch, Frame Plane)?> Sketch { get; init; }
+    public required Func<string, PlacedDrawing?> Sketch { get; init; }
 
     /// <summary>The material that an earlier form added or took, before it met the bodies; none for forms of another kind.</summary>
     public required Func<string, ImmutableArray<MaterialResult>> Material { get; init; }
@@ -154,14 +154,14 @@ public sealed class FormSite
             );
 
     /// <summary>The body and the one part of it that a reference names.</summary>
-    public Outcome<(FormBody Body, SubShape Part)> On(string reference) =>
+    public Outcome<BodyPart> On(string reference) =>
         AllOn(reference)
-            .Then<(FormBody, SubShape)>(on =>
-                on.Parts.Length == 1 ? (on.Body, on.Parts[0]) : Names.InPieces(reference, on.Parts.Select(on.Body.Names.Of))
+            .Then<BodyPart>(on =>
+                on.Parts.Length == 1 ? new BodyPart(on.Body, on.Parts[0]) : Names.InPieces(reference, on.Parts.Select(on.Body.Names.Of))
             );
 
     /// <summary>The body and every part of it that a reference names: the pieces, where something was divided since.</summary>
-    public Outcome<(FormBody Body, ImmutableArray<SubShape> Parts)> AllOn(string reference)
+    public Outcome<BodyParts> AllOn(string reference)
     {
         if (FormBody.AllNamed(Bodies, reference) is { Body: not null } named)
         {
@@ -212,3 +212,8 @@ public sealed class FormSite
             _ => $"{step}/face",
         };
 }
+
+/// <summary>A sketch where it lies in space.</summary>
+/// <param name="Sketch">As solved.</param>
+/// <param name="Plane">Its plane.</param>
+public readonly record struct PlacedDrawing(Sketch Sketch, Frame Plane);

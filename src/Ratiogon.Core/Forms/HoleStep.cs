@@ -101,16 +101,16 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
             s => s.Sizing,
             (s, v) => s with { Sizing = v },
             null,
-            (HoleSizing.Diameter, "a diameter"),
-            (HoleSizing.Clearance, "a screw to pass"),
-            (HoleSizing.Tapped, "a thread")
+            new(HoleSizing.Diameter, "a diameter"),
+            new(HoleSizing.Clearance, "a screw to pass"),
+            new(HoleSizing.Tapped, "a thread")
         )
         .Choice(
             "thread",
             "Thread",
             s => s.Thread,
             (s, v) => s with { Thread = v },
-            Threads.All.Select(t => (t.Name, t.Name.Contains('x', StringComparison.Ordinal) ? $"{t.Name} fine" : t.Name)),
+            Threads.All.Select(t => new FieldOption(t.Name, t.Name.Contains('x', StringComparison.Ordinal) ? $"{t.Name} fine" : t.Name)),
             s => s.Sizing != HoleSizing.Diameter
         )
         .Choice(
@@ -119,9 +119,9 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
             s => s.Fit,
             (s, v) => s with { Fit = v },
             s => s.Sizing == HoleSizing.Clearance,
-            (ClearanceFit.Fine, "fine"),
-            (ClearanceFit.Medium, "medium"),
-            (ClearanceFit.Coarse, "coarse")
+            new(ClearanceFit.Fine, "fine"),
+            new(ClearanceFit.Medium, "medium"),
+            new(ClearanceFit.Coarse, "coarse")
         )
         .Length("diameter", "Diameter", s => s.Diameter, (s, v) => s with { Diameter = v }, s => s.Sizing == HoleSizing.Diameter)
         .Choice(
@@ -130,9 +130,9 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
             s => s.Head,
             (s, v) => s with { Head = v },
             null,
-            (HoleHead.Plain, "plain"),
-            (HoleHead.Counterbore, "counterbored"),
-            (HoleHead.Countersink, "countersunk")
+            new(HoleHead.Plain, "plain"),
+            new(HoleHead.Counterbore, "counterbored"),
+            new(HoleHead.Countersink, "countersunk")
         )
         .Length("headDiameter", "Head diameter", s => s.HeadDiameter, (s, v) => s with { HeadDiameter = v }, s => s.Head != HoleHead.Plain)
         .Length("headDepth", "Head depth", s => s.HeadDepth, (s, v) => s with { HeadDepth = v }, s => s.Head == HoleHead.Counterbore)
@@ -143,9 +143,9 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
             s => s.Extent,
             (s, v) => s with { Extent = v },
             null,
-            (HoleExtent.Depth, "a depth"),
-            (HoleExtent.Through, "through all"),
-            (HoleExtent.To, "to a face")
+            new(HoleExtent.Depth, "a depth"),
+            new(HoleExtent.Through, "through all"),
+            new(HoleExtent.To, "to a face")
         )
         .Length("depth", "Depth", s => s.Depth, (s, v) => s with { Depth = v }, s => s.Extent == HoleExtent.Depth)
         .Pick(
@@ -171,8 +171,8 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
             s => s.From,
             (s, v) => s with { From = v },
             null,
-            (HoleFrom.Material, "the first material"),
-            (HoleFrom.Point, "the point")
+            new(HoleFrom.Material, "the first material"),
+            new(HoleFrom.Point, "the point")
         )
         .Flag("clear", "Clear stock above", s => s.Clear, (s, v) => s with { Clear = v })
         .Angle("point", "Drill point", s => s.Point, (s, v) => s with { Point = v }, s => s.Extent != HoleExtent.Through)

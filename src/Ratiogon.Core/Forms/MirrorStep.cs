@@ -65,8 +65,8 @@ public sealed record MirrorStep(string Id, int Number, string Name, Refs Of, str
             s => s.Operation,
             (s, v) => s with { Operation = v },
             s => !s.Single,
-            (FormOperation.Join, "one with the original"),
-            (FormOperation.Body, "bodies of their own")
+            new(FormOperation.Join, "one with the original"),
+            new(FormOperation.Body, "bodies of their own")
         );
 
     /// <summary>Whether what is picked means bodies as they stand, with all that was done to them, and not the forms that began

@@ -76,9 +76,9 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
             s => s.Layout,
             (s, v) => s with { Layout = v },
             null,
-            (PatternLayout.Linear, "in rows"),
-            (PatternLayout.Circular, "about an axis"),
-            (PatternLayout.Path, "along a path")
+            new(PatternLayout.Linear, "in rows"),
+            new(PatternLayout.Circular, "about an axis"),
+            new(PatternLayout.Path, "along a path")
         )
         .Pick(
             "along",
@@ -135,8 +135,8 @@ public sealed record PatternStep(string Id, int Number, string Name, Refs Of) : 
             s => s.Operation,
             (s, v) => s with { Operation = v },
             s => !s.Single,
-            (FormOperation.Join, "one with the original"),
-            (FormOperation.Body, "bodies of their own")
+            new(FormOperation.Join, "one with the original"),
+            new(FormOperation.Body, "bodies of their own")
         );
 
     /// <summary>Whether what is picked means bodies as they stand, with all that was done to them, and not the forms that began

@@ -66,10 +66,10 @@ public sealed record RevolveStep(string Id, int Number, string Name, string Sket
             s => s.Extent,
             (s, v) => s with { Extent = v },
             null,
-            (RevolveExtent.Full, "all round"),
-            (RevolveExtent.Angle, "an angle"),
-            (RevolveExtent.TwoAngles, "an angle each way"),
-            (RevolveExtent.Symmetric, "both ways alike")
+            new(RevolveExtent.Full, "all round"),
+            new(RevolveExtent.Angle, "an angle"),
+            new(RevolveExtent.TwoAngles, "an angle each way"),
+            new(RevolveExtent.Symmetric, "both ways alike")
         )
         .Angle("angle", "Angle", s => s.Angle, (s, v) => s with { Angle = v }, s => s.Extent != RevolveExtent.Full)
         .Angle("second", "Back", s => s.Second, (s, v) => s with { Second = v }, s => s.Extent == RevolveExtent.TwoAngles)

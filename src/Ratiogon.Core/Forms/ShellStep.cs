@@ -68,7 +68,7 @@ public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : 
                             Hollowing.Make(site.Kernel, body, faces, Outwards ? thickness : -thickness, Id);
                         if (Walled(t) is { Done: true } made)
                         {
-                            return new BodiesResult([(body.Name, made.Value)]);
+                            return new BodiesResult([new ChangedBody(body.Name, made.Value)]);
                         }
 
                         var most = LargestThatFits.Below(
@@ -88,6 +88,6 @@ public sealed record ShellStep(string Id, int Number, string Name, Refs Open) : 
                     })
             );
 
-    private Outcome<(FormBody Body, ImmutableArray<int> Faces)> Picked(FormSite site) =>
-        Closed ? site.On(Body ?? "").Map(on => (on.Body, ImmutableArray<int>.Empty)) : FacePicks.On(site, Open, "open");
+    private Outcome<BodyFaces> Picked(FormSite site) =>
+        Closed ? site.On(Body ?? "").Map(on => new BodyFaces(on.Body, [])) : FacePicks.On(site, Open, "open");
 }

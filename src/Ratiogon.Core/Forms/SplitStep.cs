@@ -45,7 +45,7 @@ public sealed record SplitStep(string Id, int Number, string Name, string By) : 
             "Kept",
             s => s.Keep,
             (s, v) => s with { Keep = v },
-            [("both", "both sides"), ("below", "the side behind the plane"), ("above", "the side in front")]
+            [new("both", "both sides"), new("below", "the side behind the plane"), new("above", "the side in front")]
         );
 
     /// <summary>The body; where there is one only, none need be picked.</summary>
@@ -82,9 +82,9 @@ public sealed record SplitStep(string Id, int Number, string Name, string By) : 
                         return new BodiesResult(
                             Keep switch
                             {
-                                "below" => [(body.Name, low)],
-                                "above" => [(body.Name, high)],
-                                _ => [(body.Name, low), (Id, high)],
+                                "below" => [new(body.Name, low)],
+                                "above" => [new(body.Name, high)],
+                                _ => [new(body.Name, low), new(Id, high)],
                             }
                         );
                     })

@@ -62,8 +62,8 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
             s => s.Profile,
             (s, v) => s with { Profile = v },
             null,
-            (SweepProfile.Sketch, "a sketch"),
-            (SweepProfile.Round, "round pipe")
+            new(SweepProfile.Sketch, "a sketch"),
+            new(SweepProfile.Round, "round pipe")
         )
         .Pick(
             "sketch",
@@ -101,9 +101,9 @@ public sealed record SweepStep(string Id, int Number, string Name, Refs Path) : 
             s => s.Keep,
             (s, v) => s with { Keep = v },
             null,
-            (SweepKeep.Normal, "square to the path"),
-            (SweepKeep.Parallel, "parallel to itself"),
-            (SweepKeep.Twist, "square, with a twist")
+            new(SweepKeep.Normal, "square to the path"),
+            new(SweepKeep.Parallel, "parallel to itself"),
+            new(SweepKeep.Twist, "square, with a twist")
         )
         .Angle("twist", "Twist", s => s.Twist, (s, v) => s with { Twist = v }, s => s.Keep == SweepKeep.Twist, true);
 

@@ -43,7 +43,7 @@ public sealed record ThreadStep(string Id, int Number, string Name, string Face)
             "Thread",
             s => s.Thread,
             (s, v) => s with { Thread = v },
-            Threads.All.Select(t => (t.Name, t.Name.Contains('x', StringComparison.Ordinal) ? $"{t.Name} fine" : t.Name))
+            Threads.All.Select(t => new FieldOption(t.Name, t.Name.Contains('x', StringComparison.Ordinal) ? $"{t.Name} fine" : t.Name))
         )
         .Length("length", "Length", s => s.Length, (s, v) => s with { Length = v }, optional: true)
         .Flag("modelled", "Cut into the face", s => s.Modelled, (s, v) => s with { Modelled = v })
@@ -124,7 +124,7 @@ public sealed record ThreadStep(string Id, int Number, string Name, string Face)
                     return Modelled
                         ? ThreadGroove
                             .Cut(site, Id, body, thread, new RoundFace(axis, cylinder.Radius, outside), length)
-                            .Map<FormResult>(now => new BodiesResult([(body.Name, now)]))
+                            .Map<FormResult>(now => new BodiesResult([new ChangedBody(body.Name, now)]))
                         : new BodiesResult([]) { Threads = [DrawnThread.On(axis, cylinder.Radius, outside, length, thread.Pitch)] };
                 });
             });

@@ -39,13 +39,13 @@ internal static class BetweenReadings
             });
     }
 
-    private static Outcome<(Vec3 A, Vec3 B)> Feet(GaugeSite site, Thing a, Thing b) =>
+    private static Outcome<VecPair> Feet(GaugeSite site, Thing a, Thing b) =>
         (Spot.PlaceOf(a), Spot.PlaceOf(b)) switch
         {
-            ({ } p, { } q) => (p, q),
-            ({ } p, null) => site.Distance(Thing.OfPoint("", a.Words, p), b).Map(n => (p, n.B)),
-            (null, { } q) => site.Distance(a, Thing.OfPoint("", b.Words, q)).Map(n => (n.A, q)),
-            _ => site.Distance(a, b).Map(n => (n.A, n.B)),
+            ({ } p, { } q) => new VecPair(p, q),
+            ({ } p, null) => site.Distance(Thing.OfPoint("", a.Words, p), b).Map(n => new VecPair(p, n.B)),
+            (null, { } q) => site.Distance(a, Thing.OfPoint("", b.Words, q)).Map(n => new VecPair(n.A, q)),
+            _ => site.Distance(a, b).Map(n => new VecPair(n.A, n.B)),
         };
 
     private static Outcome<GaugeValue> Centres(GaugeSite site, GaugeAsk ask) =>

@@ -117,7 +117,7 @@ internal static class BodyReadings
     /// <summary>About the common centre of mass, turned to the axes of a frame, for a density of 1.</summary>
     private static Inertia InertiaIn(GaugeSite site, ImmutableArray<FormBody> bodies, Frame frame)
     {
-        var (xx, yy, zz, xy, xz, yz) = Mass.Together([.. bodies.Select(b => (b.Mass, site.Kernel.Inertia(b.Solid)))]).Inertia;
+        var (xx, yy, zz, xy, xz, yz) = Mass.Together([.. bodies.Select(b => new BodyMass(b.Mass, site.Kernel.Inertia(b.Solid)))]).Inertia;
         Vec3 Times(Vec3 v) =>
             new((xx * v.X) + (xy * v.Y) + (xz * v.Z), (xy * v.X) + (yy * v.Y) + (yz * v.Z), (xz * v.X) + (yz * v.Y) + (zz * v.Z));
         double In(Vec3 a, Vec3 b) => a.Dot(Times(b));

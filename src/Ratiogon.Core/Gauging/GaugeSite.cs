@@ -26,18 +26,18 @@ public sealed class GaugeSite
     public string Show(double value, Dimension kind) => Units.Show(new Quantity(value, kind), Part.Units);
 
     /// <summary>The body that a thing is, or is a part of; null for anything else.</summary>
-    public (FormBody Body, SubShape Part)? On(Thing thing)
+    public BodyPart? On(Thing thing)
     {
         ArgumentNullException.ThrowIfNull(thing);
         return FormBody.Named(Bodies, thing.Reference);
     }
 
     /// <summary>The face that a thing is, of a body or of triangles, by its number; null for anything else.</summary>
-    public (INamedBody Body, int Face)? FaceOf(Thing thing)
+    public BodyFace? FaceOf(Thing thing)
     {
         ArgumentNullException.ThrowIfNull(thing);
-        return On(thing) is { Part: { Kind: SubShapeKind.Face } own } on ? (on.Body, own.Index)
-            : OnReference(thing) is { Part: { Kind: SubShapeKind.Face } part } of ? (of.Body, part.Index)
+        return On(thing) is { Part: { Kind: SubShapeKind.Face } own } on ? new BodyFace(on.Body, own.Index)
+            : OnReference(thing) is { Part: { Kind: SubShapeKind.Face } part } of ? new BodyFace(of.Body, part.Index)
             : null;
     }
 
@@ -159,3 +159,8 @@ public sealed class GaugeSite
         public void Dispose() => own?.Dispose();
     }
 }
+
+/// <summary>A face of a body.</summary>
+/// <param name="Body">The body.</param>
+/// <param name="Face">Its number.</param>
+public readonly record struct BodyFace(INamedBody Body, int Face);

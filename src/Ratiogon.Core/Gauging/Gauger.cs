@@ -10,7 +10,7 @@ namespace Ratiogon.Core.Gauging;
 public static class Gauger
 {
     /// <summary>The reading that a step describes.</summary>
-    public static Outcome<(ReadingKind Kind, GaugeValue Value)> Read(GaugeSite site, ReadingStep step)
+    public static Outcome<TakenReading> Read(GaugeSite site, ReadingStep step)
     {
         ArgumentNullException.ThrowIfNull(site);
         ArgumentNullException.ThrowIfNull(step);
@@ -22,13 +22,15 @@ public static class Gauger
         var kind = ReadingCatalog.Find(step.What)!;
         return Ask(site.Model, step.Of, step.Along, step.In)
             .Then(ask => kind.Read(site, ask))
-            .Then<(ReadingKind, GaugeValue)>(value =>
-                double.IsFinite(value.Value) ? (kind, value) : new Refusal("reading.endless", $"{kind.Label} of these has no value.", "of")
+            .Then<TakenReading>(value =>
+                double.IsFinite(value.Value)
+                    ? new TakenReading(kind, value)
+                    : new Refusal("reading.endless", $"{kind.Label} of these has no value.", "of")
             );
     }
 
     /// <summary>Every reading that picks have, in the order of the catalogue.</summary>
-    public static ImmutableArray<(ReadingKind Kind, GaugeValue Value)> All(GaugeSite site, GaugeAsk ask)
+    public static ImmutableArray<TakenReading> All(GaugeSite site, GaugeAsk ask)
     {
         ArgumentNullException.ThrowIfNull(site);
         ArgumentNullException.ThrowIfNull(ask);
@@ -39,7 +41,7 @@ public static class Gauger
                 .All.Where(k => n >= k.Least && n <= k.Most && (k.Way == WayUse.None || ask.Along is not null))
                 .Select(k => (Kind: k, Value: k.Read(site, ask)))
                 .Where(r => r.Value.Done && double.IsFinite(r.Value.Value.Value))
-                .Select(r => (r.Kind, r.Value.Value)),
+                .Select(r => new TakenReading(r.Kind, r.Value.Value)),
         ];
     }
 
@@ -65,9 +67,7 @@ public static class Gauger
             things.Add(thing.Value);
         }
 
-        Outcome<(Vec3, string)?> way = string.IsNullOrWhiteSpace(along)
-            ? ((Vec3, string)?)null
-            : Way.Of(model, along).Map(w => ((Vec3, string)?)w);
+        Outcome<Heading?> way = string.IsNullOrWhiteSpace(along) ? (Heading?)null : Way.Of(model, along).Map(w => (Heading?)w);
         return way.Then(w =>
             (
                 string.IsNullOrWhiteSpace(frame)
@@ -81,3 +81,8 @@ public static class Gauger
         );
     }
 }
+
+/// <summary>A reading that was taken.</summary>
+/// <param name="Kind">What was read.</param>
+/// <param name="Value">What it came to.</param>
+public readonly record struct TakenReading(ReadingKind Kind, GaugeValue Value);

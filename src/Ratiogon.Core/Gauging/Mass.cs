@@ -13,14 +13,14 @@ public static class Mass
 
     /// <summary>Several bodies as one: the common centre of mass, and the moments about it, each body's own and by Steiner its
     /// volume times the square of the distance. For a density of 1, along the world axes.</summary>
-    public static (double Volume, Vec3 Centre, Inertia Inertia) Together(IReadOnlyList<(MassProperties Mass, Inertia Inertia)> bodies)
+    public static TogetherMass Together(IReadOnlyList<BodyMass> bodies)
     {
         ArgumentNullException.ThrowIfNull(bodies);
         var volume = bodies.Sum(b => b.Mass.Volume);
         var centre = Centre(bodies.Select(b => b.Mass));
         double Sum(Func<Inertia, double> own, Func<Vec3, double> apart) =>
             bodies.Sum(b => own(b.Inertia) + (b.Mass.Volume * apart(b.Mass.Centre - centre)));
-        return (
+        return new TogetherMass(
             volume,
             centre,
             new Inertia(
@@ -41,3 +41,14 @@ public static class Mass
         return all.Aggregate(Vec3.Zero, (sum, m) => sum + (m.Centre * m.Volume)) / all.Sum(m => m.Volume);
     }
 }
+
+/// <summary>Several bodies as one.</summary>
+/// <param name="Volume">In mm³.</param>
+/// <param name="Centre">Their common centre of mass.</param>
+/// <param name="Inertia">About that, for a density of 1.</param>
+public readonly record struct TogetherMass(double Volume, Vec3 Centre, Inertia Inertia);
+
+/// <summary>What a body is, as far as mass goes.</summary>
+/// <param name="Mass">Volume, area and centre.</param>
+/// <param name="Inertia">About its own centre, for a density of 1.</param>
+public readonly record struct BodyMass(MassProperties Mass, Inertia Inertia);

@@ -9,7 +9,7 @@ namespace Ratiogon.Core.Gauging;
 /// <param name="Of">Things and places.</param>
 /// <param name="Along">A direction, where one is given.</param>
 /// <param name="In">A frame to measure in; the world's where none is given.</param>
-public sealed record GaugeAsk(ImmutableArray<Thing> Of, (Vec3 Along, string Words)? Along, Frame? In)
+public sealed record GaugeAsk(ImmutableArray<Thing> Of, Heading? Along, Frame? In)
 {
     public Frame Frame => In ?? Geometry.Frame.World;
 }

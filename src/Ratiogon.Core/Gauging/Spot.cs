@@ -164,7 +164,7 @@ public sealed record Spot(ImmutableArray<string> Of, string? Snap)
 /// numbers.</summary>
 public static class Way
 {
-    public static Outcome<(Vec3 Along, string Words)> Of(IModel model, string text)
+    public static Outcome<Heading> Of(IModel model, string text)
     {
         ArgumentNullException.ThrowIfNull(model);
         ArgumentNullException.ThrowIfNull(text);
@@ -173,7 +173,7 @@ public static class Way
         {
             var v = new Vec3(Number(numbers[0]), Number(numbers[1]), Number(numbers[2]));
             return v.Length > Tolerances.Angle && double.IsFinite(v.Length)
-                ? (v.Unit, $"({string.Join(", ", numbers)})")
+                ? new Heading(v.Unit, $"({string.Join(", ", numbers)})")
                 : new Refusal("way.zero", "0, 0, 0 points nowhere.", "along");
         }
 
@@ -184,21 +184,21 @@ public static class Way
                 .Then(a =>
                     Spot.Parse(to)
                         .Then(s => s.In(model))
-                        .Then<(Vec3, string)>(b =>
+                        .Then<Heading>(b =>
                             Spot.PlaceOf(a) is not { } p || Spot.PlaceOf(b) is not { } q
                                 ? new Refusal("way.places", $"{a.Words} and {b.Words} are not both places.", "along")
                             : p.DistanceTo(q) < Tolerances.Length
                                 ? new Refusal("way.zero", $"{a.Words} and {b.Words} lie in one place: they give no direction.", "along")
-                            : ((q - p).Unit, $"from {a.Words} to {b.Words}")
+                            : new Heading((q - p).Unit, $"from {a.Words} to {b.Words}")
                         )
                 );
         }
 
         return model
             .Find(text)
-            .Then<(Vec3, string)>(t =>
+            .Then<Heading>(t =>
                 (t.Straight?.Direction ?? t.Plane?.Z ?? t.Frame?.Z) is { } way
-                    ? (way, t.Words)
+                    ? new Heading(way, t.Words)
                     : new Refusal(
                         "way.none",
                         $"{t.Words} has no direction: take anything straight, a flat face, two points, or three numbers.",
@@ -209,3 +209,8 @@ public static class Way
 
     private static double Number(string text) => double.Parse(text, CultureInfo.InvariantCulture);
 }
+
+/// <summary>A direction, with the words for it.</summary>
+/// <param name="Along">Unit length.</param>
+/// <param name="Words">As shown.</param>
+public readonly record struct Heading(Vec3 Along, string Words);

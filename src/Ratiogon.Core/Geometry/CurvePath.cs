@@ -75,13 +75,13 @@ public sealed class CurvePath
 
     /// <summary>The place at a length from the start, with the unit tangent. Round a closed path lengths go on; otherwise
     /// they stop at the ends.</summary>
-    public (Vec3 At, Vec3 Tangent) AtLength(double length)
+    public PathPlace AtLength(double length)
     {
         var along = Closed ? length - (Math.Floor(length / Length) * Length) : Math.Clamp(length, 0, Length);
         var i = Math.Min(Array.FindIndex(ends, e => along <= e) is var found && found >= 0 ? found : ends.Length - 1, ends.Length - 1);
         var curve = Curves[i];
         var t = curve.AtLength(along - (i > 0 ? ends[i - 1] : 0));
-        return (curve.At(t), curve.Tangent(t));
+        return new PathPlace(curve.At(t), curve.Tangent(t));
     }
 
     /// <summary>The same path the other way.</summary>
@@ -133,3 +133,8 @@ public sealed class CurvePath
         return (low + high) / 2;
     }
 }
+
+/// <summary>A place on a path.</summary>
+/// <param name="At">Where it is.</param>
+/// <param name="Tangent">The unit direction of the path there.</param>
+public readonly record struct PathPlace(Vec3 At, Vec3 Tangent);

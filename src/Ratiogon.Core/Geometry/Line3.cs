@@ -18,18 +18,18 @@ public readonly record struct Line3(Vec3 Origin, Vec3 Direction)
     public double DistanceTo(Vec3 p) => (p - Origin).Cross(Direction).Length;
 
     /// <summary>The feet of the shortest way to another line. For parallel lines the foot of this origin.</summary>
-    public (Vec3 Here, Vec3 There) Nearest(Line3 other)
+    public NearestPlaces Nearest(Line3 other)
     {
         var across = Direction.Cross(other.Direction);
         var squared = across.Dot(across);
         if (squared < Tolerances.Angle * Tolerances.Angle)
         {
-            return (Origin, other.Foot(Origin));
+            return new NearestPlaces(Origin, other.Foot(Origin));
         }
 
         var between = other.Origin - Origin;
         var here = At(between.Cross(other.Direction).Dot(across) / squared);
-        return (here, other.At(between.Cross(Direction).Dot(across) / squared));
+        return new NearestPlaces(here, other.At(between.Cross(Direction).Dot(across) / squared));
     }
 }
 
@@ -47,3 +47,8 @@ public readonly record struct Plane3(Vec3 Normal, double Offset)
 
     public Vec3 Foot(Vec3 p) => p - (Normal * Side(p));
 }
+
+/// <summary>Where two lines come nearest to each other.</summary>
+/// <param name="Here">On this line.</param>
+/// <param name="There">On the other.</param>
+public readonly record struct NearestPlaces(Vec3 Here, Vec3 There);

@@ -32,14 +32,14 @@ public sealed record SplineSurface(
 
     public override string Word => "free-form face";
 
-    public (double From, double To) RangeU => (KnotsU[DegreeU], KnotsU[^(DegreeU + 1)]);
+    public Interval RangeU => new Interval(KnotsU[DegreeU], KnotsU[^(DegreeU + 1)]);
 
-    public (double From, double To) RangeV => (KnotsV[DegreeV], KnotsV[^(DegreeV + 1)]);
+    public Interval RangeV => new Interval(KnotsV[DegreeV], KnotsV[^(DegreeV + 1)]);
 
     private int CountV => KnotsV.Length - DegreeV - 1;
 
     /// <summary>The place at parameters, with its derivatives along u and v.</summary>
-    public (Vec3 P, Vec3 U, Vec3 V) At(double u, double v)
+    public SurfacePlace At(double u, double v)
     {
         u = Math.Clamp(u, RangeU.From, RangeU.To);
         v = Math.Clamp(v, RangeV.From, RangeV.To);
@@ -67,11 +67,11 @@ public sealed record SplineSurface(
         }
 
         var p = a / w;
-        return (p, (au - (p * wu)) / w, (av - (p * wv)) / w);
+        return new SurfacePlace(p, (au - (p * wu)) / w, (av - (p * wv)) / w);
     }
 
     /// <summary>The parameters of the place nearest to a point: Gauss-Newton from the nearest of a grid.</summary>
-    public (double U, double V) Nearest(Vec3 p)
+    public SurfaceParameters Nearest(Vec3 p)
     {
         var (bu, bv, best) = (0.0, 0.0, double.PositiveInfinity);
         for (var i = 0; i <= Starts; i++)
@@ -113,7 +113,7 @@ public sealed record SplineSurface(
             }
         }
 
-        return (bu, bv);
+        return new SurfaceParameters(bu, bv);
     }
 
     public override double Side(Vec3 p)
@@ -149,3 +149,14 @@ public sealed record SplineSurface(
         );
     }
 }
+
+/// <summary>A place on a surface with its slopes.</summary>
+/// <param name="P">The place.</param>
+/// <param name="U">How it moves with the first parameter.</param>
+/// <param name="V">With the second.</param>
+public readonly record struct SurfacePlace(Vec3 P, Vec3 U, Vec3 V);
+
+/// <summary>The parameters of a place on a surface.</summary>
+/// <param name="U">The first.</param>
+/// <param name="V">The second.</param>
+public readonly record struct SurfaceParameters(double U, double V);

@@ -48,10 +48,10 @@ public static class Touching
     private const double Parallel = 1e-18;
 
     /// <summary>All circles that touch three curves, at most 8, each as centre and radius in millimetres.</summary>
-    public static IReadOnlyList<(Vec2 Centre, double Radius)> Three(Touched a, Touched b, Touched c)
+    public static IReadOnlyList<RoundOutline> Three(Touched a, Touched b, Touched c)
     {
         Touched[] of = [.. new[] { a, b, c }.OrderBy(t => t.Straight ? 1 : 0)];
-        var found = new List<(Vec2, double)>();
+        var found = new List<RoundOutline>();
         for (var signs = 0; signs < 8; signs++)
         {
             double Sign(int i) => (signs >> i & 1) == 0 ? 1 : -1;
@@ -73,7 +73,7 @@ public static class Touching
     /// <summary>All circles of a radius that touch two curves, at most 8.</summary>
     public static IReadOnlyList<Vec2> Two(Touched a, Touched b, double radius)
     {
-        var found = new List<(Vec2 Centre, double)>();
+        var found = new List<RoundOutline>();
         for (var signs = 0; signs < 4; signs++)
         {
             var (s, t) = ((signs & 1) == 0 ? 1 : -1, (signs & 2) == 0 ? 1 : -1);
@@ -201,7 +201,7 @@ public static class Touching
         return q == 0 ? [0] : [q / a, c / q];
     }
 
-    private static void Keep(List<(Vec2 Centre, double Radius)> found, Vec2 centre, double radius, Touched[] of)
+    private static void Keep(List<RoundOutline> found, Vec2 centre, double radius, Touched[] of)
     {
         var fits =
             radius >= Tolerances.SmallestSize
@@ -219,7 +219,12 @@ public static class Touching
             );
         if (fits && !found.Exists(f => f.Centre.DistanceTo(centre) + Math.Abs(f.Radius - radius) < OneCircle * (1 + radius)))
         {
-            found.Add((centre, radius));
+            found.Add(new RoundOutline(centre, radius));
         }
     }
 }
+
+/// <summary>A circle by its centre and radius.</summary>
+/// <param name="Centre">In the plane.</param>
+/// <param name="Radius">In millimetres.</param>
+public readonly record struct RoundOutline(Vec2 Centre, double Radius);

@@ -210,7 +210,7 @@ public sealed record NamedSolid(string Name, ISolid Solid, string Colour);
 public sealed record ReadBodies(ISolid Solid, string Name, string? Colour)
 {
     /// <summary>Of each of its solids, in order: its name, or empty, and its colour as #rrggbb, or null.</summary>
-    public ImmutableArray<(string Name, string? Colour)> Bodies { get; init; } = [];
+    public ImmutableArray<ReadBody> Bodies { get; init; } = [];
 
     /// <summary>The names of its solids where there are several; those of the same name, such as copies of one, are numbered.</summary>
     public Refs NamesOfSeveral
@@ -302,7 +302,7 @@ public interface ISolidKernel
     Outcome<SolidResult> PiecesWith(ISolid a, IReadOnlyList<int> faces);
 
     /// <summary>Edges rounded with a radius each.</summary>
-    Outcome<SolidResult> Fillet(ISolid a, IReadOnlyList<(int Edge, double Radius)> edges);
+    Outcome<SolidResult> Fillet(ISolid a, IReadOnlyList<RoundedEdge> edges);
 
     /// <summary>Edges bevelled, with the face that the first size lies on.</summary>
     /// <param name="a">The body.</param>
@@ -310,7 +310,7 @@ public interface ISolidKernel
     /// <param name="how">What the two values mean.</param>
     /// <param name="first">In millimetres.</param>
     /// <param name="second">In millimetres or radians.</param>
-    Outcome<SolidResult> Chamfer(ISolid a, IReadOnlyList<(int Edge, int Face)> edges, ChamferHow how, double first, double second);
+    Outcome<SolidResult> Chamfer(ISolid a, IReadOnlyList<BevelledEdge> edges, ChamferHow how, double first, double second);
 
     /// <summary>A wall along all faces, inwards where negative, open where these faces are.</summary>
     Outcome<SolidResult> Shell(ISolid a, IReadOnlyList<int> open, double thickness);
@@ -329,7 +329,7 @@ public interface ISolidKernel
 
     /// <summary>Connected faces closed to a solid by the surfaces that they end on (its <see cref="OriginKind.Limit"/> faces),
     /// and whether they are those of a boss rather than a pocket.</summary>
-    Outcome<(SolidResult Plug, bool Adds)> Plug(ISolid a, IReadOnlyList<int> faces);
+    Outcome<Plugged> Plug(ISolid a, IReadOnlyList<int> faces);
 
     /// <summary>Moved or mirrored.</summary>
     Outcome<SolidResult> Move(ISolid a, Rigid by);
@@ -378,7 +378,7 @@ public interface ISolidKernel
 
     /// <summary>The smallest radius by which a face bends anywhere within its outline, and where; null for what is flat.
     /// In millimetres.</summary>
-    (double Radius, Vec3 At)? Bend(ISolid solid, int face);
+    SharpestBend? Bend(ISolid solid, int face);
 
     /// <summary>The largest distance between the faces of a body and the triangles that it was meshed with last, in millimetres.</summary>
     double Deviation(ISolid solid);
@@ -393,3 +393,33 @@ public interface ISolidKernel
     /// <summary>Reads the solids of a file, in millimetres whatever its unit; refuses what is broken, empty or holds none.</summary>
     Outcome<ReadBodies> Read(BodyFormat format, ReadOnlyMemory<byte> file);
 }
+
+/// <summary>An edge to be rounded.</summary>
+/// <param name="Edge">Its number.</param>
+/// <param name="Radius">In millimetres.</param>
+public readonly record struct RoundedEdge(int Edge, double Radius);
+
+/// <summary>An edge to be bevelled.</summary>
+/// <param name="Edge">Its number.</param>
+/// <param name="Face">The face that the first size lies on.</param>
+public readonly record struct BevelledEdge(int Edge, int Face);
+
+/// <summary>Faces closed to a solid of their own.</summary>
+/// <param name="Plug">The solid.</param>
+/// <param name="Adds">Whether they are those of a boss rather than a pocket.</param>
+public readonly record struct Plugged(SolidResult Plug, bool Adds);
+
+/// <summary>Where a face bends most.</summary>
+/// <param name="Radius">In millimetres.</param>
+/// <param name="At">The place.</param>
+public readonly record struct SharpestBend(double Radius, Vec3 At);
+
+/// <summary>A body of a file, as it is called there.</summary>
+/// <param name="Name">Empty where it has none.</param>
+/// <param name="Colour">As #rrggbb, or null.</param>
+public readonly record struct ReadBody(string Name, string? Colour);
+
+/// <summary>A curve where a plane cuts a body.</summary>
+/// <param name="Face">The name of the face that is cut.</param>
+/// <param name="Curve">The curve.</param>
+public readonly record struct FaceCurve(string Face, EdgeShape Curve);

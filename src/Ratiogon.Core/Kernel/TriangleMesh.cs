@@ -144,9 +144,9 @@ public sealed record TriangleMesh(Vec3[] Places, int[] Corners)
     }
 
     /// <summary>The places that a side runs between: side 3 t + k of triangle t from its corner k.</summary>
-    public (int A, int B) Ends(int side)
+    public SideEnds Ends(int side)
     {
-        return (Corners[side], Corners[side % 3 == 2 ? side - 2 : side + 1]);
+        return new SideEnds(Corners[side], Corners[side % 3 == 2 ? side - 2 : side + 1]);
     }
 
     /// <summary>As it is kept: a mark, the counts, the places as float64 and the corners as int32, all little-endian.</summary>
@@ -200,3 +200,8 @@ public sealed record TriangleMesh(Vec3[] Places, int[] Corners)
     /// <summary>Along the world axes.</summary>
     public Box Box => Box.About(Places);
 }
+
+/// <summary>The two corners of a side.</summary>
+/// <param name="A">The corner where it begins.</param>
+/// <param name="B">Where it ends.</param>
+public readonly record struct SideEnds(int A, int B);

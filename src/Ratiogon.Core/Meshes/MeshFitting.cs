@@ -54,7 +54,7 @@ internal static class MeshFitting
     }
 
     /// <summary>Centre and radius of the circle through points of a plane; null where they lie on a line.</summary>
-    public static (Vec2 Centre, double Radius)? Circle(IReadOnlyList<Vec2> points)
+    public static RoundOutline? Circle(IReadOnlyList<Vec2> points)
     {
         var middle = points.Aggregate(Vec2.Zero, (a, b) => a + b) / points.Count;
         double xx = 0,
@@ -77,7 +77,7 @@ internal static class MeshFitting
         }
 
         var centre = new Vec2(((yy * rx) - (xy * ry)) / det, ((xx * ry) - (xy * rx)) / det);
-        return (middle + centre, Math.Sqrt(mean + centre.Dot(centre)));
+        return new RoundOutline(middle + centre, Math.Sqrt(mean + centre.Dot(centre)));
     }
 
     private static Vec3 Middle(IReadOnlyList<Vec3> points) => points.Aggregate(Vec3.Zero, (a, b) => a + b) / points.Count;

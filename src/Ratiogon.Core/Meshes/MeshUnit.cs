@@ -30,14 +30,14 @@ public enum MeshUnit
 public static class MeshUnits
 {
     /// <summary>Symbol, unit and millimetres, as they are offered.</summary>
-    public static IReadOnlyList<(string Symbol, MeshUnit Unit, double Millimetres)> All { get; } =
+    public static IReadOnlyList<MeshUnitSize> All { get; } =
     [
-        ("mm", MeshUnit.Millimetre, 1),
-        ("cm", MeshUnit.Centimetre, 10),
-        ("m", MeshUnit.Metre, 1000),
-        ("in", MeshUnit.Inch, 25.4),
-        ("ft", MeshUnit.Foot, 304.8),
-        ("um", MeshUnit.Micrometre, 1e-3),
+        new MeshUnitSize("mm", MeshUnit.Millimetre, 1),
+        new MeshUnitSize("cm", MeshUnit.Centimetre, 10),
+        new MeshUnitSize("m", MeshUnit.Metre, 1000),
+        new MeshUnitSize("in", MeshUnit.Inch, 25.4),
+        new MeshUnitSize("ft", MeshUnit.Foot, 304.8),
+        new MeshUnitSize("um", MeshUnit.Micrometre, 1e-3),
     ];
 
     public static double Millimetres(this MeshUnit unit) => All.Single(u => u.Unit == unit).Millimetres;
@@ -51,3 +51,9 @@ public static class MeshUnits
             ? found.Unit
             : new Refusal("mesh.unit", $"'{Ids.Shorten(symbol ?? "")}' is no unit of a mesh: use mm, cm, m, in, ft or um.", "unit");
 }
+
+/// <summary>A unit of files of triangles.</summary>
+/// <param name="Symbol">As written.</param>
+/// <param name="Unit">The unit.</param>
+/// <param name="Millimetres">How long one is.</param>
+public readonly record struct MeshUnitSize(string Symbol, MeshUnit Unit, double Millimetres);

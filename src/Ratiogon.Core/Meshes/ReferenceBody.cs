@@ -89,10 +89,10 @@ public sealed class ReferenceBody : INamedBody
     }
 
     /// <summary>Where the triangles meet a plane: the faces, and straight stretches as long as they go.</summary>
-    public IEnumerable<(string Face, EdgeShape Curve)> Section(Frame plane)
+    public IEnumerable<FaceCurve> Section(Frame plane)
     {
         var cut = new Plane3(plane.Z, -plane.Z.Dot(plane.Origin));
-        var stretches = new Dictionary<int, List<(Vec3 A, Vec3 B)>>();
+        var stretches = new Dictionary<int, List<VecPair>>();
         for (var t = 0; t < Mesh.Count; t++)
         {
             var at = Crossing(cut, t);
@@ -106,7 +106,7 @@ public sealed class ReferenceBody : INamedBody
         {
             foreach (var (a, b) in Joined(all))
             {
-                yield return (Names.Faces[region], Straight(a, b));
+                yield return new FaceCurve(Names.Faces[region], Straight(a, b));
             }
         }
     }
@@ -127,7 +127,7 @@ public sealed class ReferenceBody : INamedBody
     internal static EdgeShape Straight(Vec3 a, Vec3 b) =>
         new("line", [], [], a.DistanceTo(b), (a + b) / 2) { Numbers = [a.X, a.Y, a.Z, b.X, b.Y, b.Z] };
 
-    private (Vec3 A, Vec3 B)? Crossing(Plane3 cut, int t)
+    private VecPair? Crossing(Plane3 cut, int t)
     {
         var ends = new List<Vec3>(2);
         for (var k = 0; k < 3; k++)
@@ -142,11 +142,11 @@ public sealed class ReferenceBody : INamedBody
             }
         }
 
-        return ends.Count == 2 ? (ends[0], ends[1]) : null;
+        return ends.Count == 2 ? new VecPair(ends[0], ends[1]) : null;
     }
 
     /// <summary>Stretches of one line that follow each other, as one.</summary>
-    private static IEnumerable<(Vec3 A, Vec3 B)> Joined(List<(Vec3 A, Vec3 B)> all)
+    private static IEnumerable<VecPair> Joined(List<VecPair> all)
     {
         // How far, in millimetres, a corner may lie off the line through its neighbours and still be left out.
         const double Straight = 1e-7;
@@ -178,14 +178,14 @@ public sealed class ReferenceBody : INamedBody
             {
                 if (next.From > to + Gap)
                 {
-                    yield return (foot + (d * from), foot + (d * to));
+                    yield return new VecPair(foot + (d * from), foot + (d * to));
                     (from, to) = next;
                 }
 
                 to = Math.Max(to, next.To);
             }
 
-            yield return (foot + (d * from), foot + (d * to));
+            yield return new VecPair(foot + (d * from), foot + (d * to));
         }
     }
 

@@ -21,7 +21,7 @@ public sealed record Parameter(string Name, string Value, string Note = "")
     public string? Group { get; init; }
 
     /// <summary>Its range in the core's units, as far as it has one.</summary>
-    public (double Least, double Most) Range => (Bound(Least) ?? double.NegativeInfinity, Bound(Most) ?? double.PositiveInfinity);
+    public Bounds Range => new Bounds(Bound(Least) ?? double.NegativeInfinity, Bound(Most) ?? double.PositiveInfinity);
 
     /// <summary>What it goes by in the core's units, or null.</summary>
     public double? StrideValue => Bound(Stride);

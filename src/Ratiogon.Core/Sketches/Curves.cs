@@ -39,13 +39,13 @@ public static class Curves
     }
 
     /// <summary>The semi-axes of an ellipse, the second to the left of the first.</summary>
-    public static (Vec2 U, Vec2 V) Axes(Sketch sketch, EllipticEntity ellipse)
+    public static SemiAxes Axes(Sketch sketch, EllipticEntity ellipse)
     {
         ArgumentNullException.ThrowIfNull(sketch);
         ArgumentNullException.ThrowIfNull(ellipse);
         var centre = sketch.At(ellipse.Centre);
         var (u, v) = (sketch.At(ellipse.First) - centre, sketch.At(ellipse.Second) - centre);
-        return u.Cross(v) < 0 ? (u, -v) : (u, v);
+        return u.Cross(v) < 0 ? new SemiAxes(u, -v) : new SemiAxes(u, v);
     }
 
     /// <summary>The spans of a spline as it is drawn now: shares of the square root of the chord lengths (Lee, "Choosing
@@ -62,13 +62,13 @@ public static class Curves
     }
 
     /// <summary>The two ends of a curve that has ends.</summary>
-    public static (string From, string To)? Ends(SketchEntity entity) =>
+    public static EndPoints? Ends(SketchEntity entity) =>
         entity switch
         {
-            LineEntity l => (l.From, l.To),
-            ArcEntity a => (a.From, a.To),
-            EllipticArcEntity a => (a.From, a.To),
-            SplineEntity s => (s.Through[0], s.Through[^1]),
+            LineEntity l => new EndPoints(l.From, l.To),
+            ArcEntity a => new EndPoints(a.From, a.To),
+            EllipticArcEntity a => new EndPoints(a.From, a.To),
+            SplineEntity s => new EndPoints(s.Through[0], s.Through[^1]),
             _ => null,
         };
 
@@ -82,3 +82,13 @@ public static class Curves
             _ => null,
         };
 }
+
+/// <summary>The semi-axes of an ellipse.</summary>
+/// <param name="U">To the end of the first.</param>
+/// <param name="V">To the end of the second.</param>
+public readonly record struct SemiAxes(Vec2 U, Vec2 V);
+
+/// <summary>The points where a curve begins and ends.</summary>
+/// <param name="From">The id of the first.</param>
+/// <param name="To">Of the last.</param>
+public readonly record struct EndPoints(string From, string To);

@@ -167,10 +167,10 @@ public sealed class CircleTool : StagedTool
 
     private int IndexIn(int count) => ((Solution % count) + count) % count;
 
-    private (Vec2 Centre, double Radius) Chosen(List<(Vec2 Centre, double Radius)> found) => found[IndexIn(found.Count)];
+    private RoundOutline Chosen(List<RoundOutline> found) => found[IndexIn(found.Count)];
 
     /// <summary>All solutions for the curves picked so far, the nearest to the picks first.</summary>
-    private List<(Vec2 Centre, double Radius)> Found(ToolContext context, IReadOnlyList<Place> at)
+    private List<RoundOutline> Found(ToolContext context, IReadOnlyList<Place> at)
     {
         drawn = context.Sketch;
         var picks = at.Where(p => p.Curve is not null).ToList();
@@ -181,9 +181,9 @@ public sealed class CircleTool : StagedTool
         }
 
         var radius = Size(RadiusNear(at[^1].At));
-        IEnumerable<(Vec2 Centre, double Radius)> all =
+        IEnumerable<RoundOutline> all =
             picks.Count == 2
-                ? Touching.Two(touched[0]!.Value, touched[1]!.Value, radius).Select(c => (c, radius))
+                ? Touching.Two(touched[0]!.Value, touched[1]!.Value, radius).Select(c => new RoundOutline(c, radius))
                 : Touching.Three(touched[0]!.Value, touched[1]!.Value, touched[2]!.Value);
         return
         [

@@ -71,12 +71,12 @@ public sealed record ToolContext(Part Part, SketchStep Step)
     public ParameterValues Values { get; } = Part.Values;
 
     /// <summary>Reads a typed value of the given kind; of <c>name = formula</c> the name stays before it.</summary>
-    public Outcome<(string Text, double Value)> Read(string text, Dimension kind) =>
+    public Outcome<ReadValue> Read(string text, Dimension kind) =>
         NamedFormula.Of(text) is { } named
             ? Parameter.CheckName(named.Name) is { } bad
                 ? bad
-                : Read(named.Text, kind).Map(r => ($"{named.Name} = {r.Text}", r.Value))
-            : Formula.ForField(text, kind, Part.Units, Values.Of).Then(f => f.Evaluate(Values.Of).Map(q => (f.Text, q.Value)));
+                : Read(named.Text, kind).Map(r => new ReadValue($"{named.Name} = {r.Text}", r.Value))
+            : Formula.ForField(text, kind, Part.Units, Values.Of).Then(f => f.Evaluate(Values.Of).Map(q => new ReadValue(f.Text, q.Value)));
 
     public string Show(double millimetres) => Units.Show(Quantity.Length(millimetres), Part.Units);
 }
@@ -163,3 +163,8 @@ public sealed record ToolAnswer
     /// <summary>The sketch as a drag shows it, before it is kept.</summary>
     public Sketch? Dragged { get; init; }
 }
+
+/// <summary>A value that was typed.</summary>
+/// <param name="Text">As it is kept.</param>
+/// <param name="Value">In millimetres, radians or as it is.</param>
+public readonly record struct ReadValue(string Text, double Value);

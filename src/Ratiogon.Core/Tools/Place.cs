@@ -31,7 +31,7 @@ public sealed record Place(Vec2 At, string? Existing, SnapMark Mark)
     public string? Curve { get; init; }
 
     /// <summary>The two numbers as typed, where the place was typed: they become sizes.</summary>
-    public (string X, string Y)? Typed { get; init; }
+    public TypedPlace? Typed { get; init; }
 
     /// <summary>The same place in the sketch as it is now: where the point has gone since, or without what is not there any more. Null
     /// where it was
@@ -101,3 +101,8 @@ internal static class PlaceDrafts
         }
     }
 }
+
+/// <summary>The numbers of a place as they were typed.</summary>
+/// <param name="X">To the right.</param>
+/// <param name="Y">Upwards.</param>
+public readonly record struct TypedPlace(string X, string Y);

@@ -49,10 +49,10 @@ public static class Snapper
     {
         ArgumentNullException.ThrowIfNull(sketch);
         return NearestPoint(sketch, typed.At, Tolerances.Length) is { } point
-            ? new Place(point.At, point.Id, new SnapMark("point", point.At, point.Id)) { Typed = (typed.X, typed.Y) }
+            ? new Place(point.At, point.Id, new SnapMark("point", point.At, point.Id)) { Typed = new TypedPlace(typed.X, typed.Y) }
             : Place.Free(typed.At) with
             {
-                Typed = (typed.X, typed.Y),
+                Typed = new TypedPlace(typed.X, typed.Y),
             };
     }
 

@@ -6,7 +6,7 @@ namespace Ratiogon.Core.Tools;
 /// <summary>The values typed while a tool is at one stage.</summary>
 internal sealed class TypedFields
 {
-    private readonly Dictionary<string, (string Text, double Value)> typed = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, ReadValue> typed = new(StringComparer.Ordinal);
 
     public bool Any => typed.Count > 0;
 

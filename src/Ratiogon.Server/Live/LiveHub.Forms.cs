@@ -13,17 +13,17 @@ public sealed partial class LiveHub
     /// <summary>A new form with the picks; answers a <see cref="FormAnswer"/> as JSON.</summary>
     public async Task<string?> BeginForm(string kind, string[] picks) =>
         FormCatalog.Find(kind) is { } known
-            ? Json(FormBench.Begin(await Session().ModelAsync(), known, (picks ?? []).Take(MostPicks)))
+            ? Json(FormDrafting.Begin(await Session().ModelAsync(), known, (picks ?? []).Take(MostPicks)))
             : null;
 
     /// <summary>The draft of a form that is there, with the model as it stood before it.</summary>
     public async Task<string?> EditForm(string step) =>
-        Session().Present.Find(step) is FormStep form ? Json(FormBench.Edit(await BeforeAsync(form), form)) : null;
+        Session().Present.Find(step) is FormStep form ? Json(FormDrafting.Edit(await BeforeAsync(form), form)) : null;
 
     /// <summary>Does one thing to a draft of a form; draft and input are JSON.</summary>
     public async Task<string?> Form(string draft, string input) =>
         Read<FormDraft>(draft) is { Step: FormStep step } asked && Read<FormInput>(input) is { } done
-            ? Json(FormBench.Answer(await BeforeAsync(step), asked, done))
+            ? Json(FormDrafting.Answer(await BeforeAsync(step), asked, done))
             : null;
 
     /// <summary>The part as a draft of a form would make it, or as it stands before the form.</summary>

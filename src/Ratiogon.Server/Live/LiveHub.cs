@@ -211,7 +211,7 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
 
     /// <summary>What a draft of a datum, as JSON, determines; answers a <see cref="DatumAnswer"/> as JSON.</summary>
     public async Task<string?> Datum(string draft) =>
-        Read<DatumDraft>(draft) is { } asked ? Json(DatumBench.Answer(await Session().ModelAsync(), asked)) : null;
+        Read<DatumDraft>(draft) is { } asked ? Json(DatumDrafting.Answer(await Session().ModelAsync(), asked)) : null;
 
     /// <summary>The same after one value was pulled to a ray (origin and direction) through the view.</summary>
     public async Task<string?> DragDatum(string draft, string field, double[] ray, double reach)
@@ -222,7 +222,7 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
         }
 
         var model = await Session().ModelAsync();
-        return Json(DatumBench.Answer(model, DatumBench.Drag(model, asked, field, along, reach) ?? asked));
+        return Json(DatumDrafting.Answer(model, DatumDrafting.Drag(model, asked, field, along, reach) ?? asked));
     }
 
     /// <summary>The draft of a datum that is there, or of a 3D curve, as JSON.</summary>
@@ -236,13 +236,13 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
 
     /// <summary>What a draft of a 3D curve, as JSON, gives; answers a <see cref="CurveAnswer"/> as JSON.</summary>
     public async Task<string?> Curve(string draft) =>
-        Read<CurveDraft>(draft) is { } asked ? Json(CurveBench.Answer(await Session().ModelAsync(), asked)) : null;
+        Read<CurveDraft>(draft) is { } asked ? Json(CurveDrafting.Answer(await Session().ModelAsync(), asked)) : null;
 
     /// <summary>The condition of a point where a ray meets a thing, or the refusal, as JSON.</summary>
     public async Task<string> PointAt(string reference, double[] ray)
     {
         var made = Ray(ray) is { } along
-            ? DatumBench.PointAt(await Session().ModelAsync(), reference, along)
+            ? DatumDrafting.PointAt(await Session().ModelAsync(), reference, along)
             : new Core.Refusal("datum.no-place", "There is no place under the pointer.");
         return made.Done ? Json(new { condition = made.Value }) : Json(new { refusal = made.Refusal!.Message });
     }
@@ -254,7 +254,7 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
         var drafted = QuickPlanes.Of(model, [.. picks ?? []], towards is [var x, var y, var z] ? new Vec3(x, y, z).Unit : Vec3.AlongZ);
         return Json(
             drafted.Done
-                ? DatumBench.Answer(model, drafted.Value)
+                ? DatumDrafting.Answer(model, drafted.Value)
                 : new DatumAnswer
                 {
                     Draft = new DatumDraft { Makes = DatumKind.Plane },
@@ -268,7 +268,7 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
     public string? ViewFrame(double[] view) =>
         view is { Length: 9 } && view.All(double.IsFinite)
             ? Json(
-                DatumBench.AsViewed(
+                DatumDrafting.AsViewed(
                     Frame.OfAxes(Point(view, 0), Point(view, 3).Cross(Point(view, 6)), Point(view, 3)),
                     Session().Present.Units
                 )

@@ -75,7 +75,7 @@ public class FormStepTests
     [Fact]
     public void What_is_missing_is_said_and_nothing_is_sent()
     {
-        var answer = FormBench.Begin(new Model(new Part()), FormCatalog.Find("revolve")!, []);
+        var answer = FormDrafting.Begin(new Model(new Part()), FormCatalog.Find("revolve")!, []);
         answer.Command.ShouldBeNull();
         answer.Prompt.ShouldBe("Pick the sketch to turn");
         new HoleStep("h", 0, "h", []).Check()!.Message.ShouldContain("Pick points or circles");
@@ -99,11 +99,11 @@ public class FormStepTests
             _ = step is DatumStep datum ? model.Build(datum).Done : model.Build((CurveStep)step).Done;
         }
 
-        var hole = (HoleStep)FormBench.Begin(model, FormCatalog.Find("hole")!, ["p", "line"]).Draft.Step;
+        var hole = (HoleStep)FormDrafting.Begin(model, FormCatalog.Find("hole")!, ["p", "line"]).Draft.Step;
         hole.Centres.ShouldBe(["p"]);
         hole.Along.ShouldBe("line");
-        FormBench.Begin(model, FormCatalog.Find("hole")!, ["p", "world"]).Refusal.ShouldBeNull();
-        FormBench.Begin(model, FormCatalog.Find("fillet")!, ["p"]).Refusal!.Message.ShouldContain("edges takes a face or an edge");
+        FormDrafting.Begin(model, FormCatalog.Find("hole")!, ["p", "world"]).Refusal.ShouldBeNull();
+        FormDrafting.Begin(model, FormCatalog.Find("fillet")!, ["p"]).Refusal!.Message.ShouldContain("edges takes a face or an edge");
     }
 
     [Fact]

@@ -81,7 +81,7 @@ public class ArrangementTests
         Arrangement.Of(Of([.. Box("r", 0, 0, 9, 9).Select(e => e with { Construction = true })])).Regions.ShouldBeEmpty();
         Arrangement
             .Of(Of([P("a", 0, 0), P("b", 10, 0), P("c", 4, 0), P("d", 20, 0), L("m", "a", "b"), L("n", "c", "d")]))
-            .Overlaps.ShouldBe([("m", "n", new Vec2(7, 0))]);
+            .Overlaps.ShouldBe([new CurveMeeting("m", "n", new Vec2(7, 0))]);
     }
 
     [Fact]

@@ -1,18 +1,17 @@
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { api, type PartCommand, type ToolView } from '../api/client'
 import { MARKS } from '../icons/marks'
-import type { AnswerMessage, CurveMessage, InputMessage, OfferMessage, WayOutMessage } from '../api/live'
+import type { AnswerMessage, CurveMessage, InputMessage, WayOutMessage } from '../api/live'
 import { useDatum } from './datum'
 import { useForm } from './form'
 import { stepMade } from './made'
 import { usePart } from './part'
+import { useOffering } from './offering'
+import { useClipboard } from './clipboard'
 import { useTaking } from './taking'
 
 /** What the user is doing: the sketch and tool in use, picks, offers, prompt. */
-/** How long offers of the whole part wait for the picture, in milliseconds. */
-const UNTIL_WHOLE = 300
-
 export const useWork = defineStore('work', () => {
   const part = usePart()
   const datum = useDatum()
@@ -26,7 +25,6 @@ export const useWork = defineStore('work', () => {
   const answer = shallowRef<AnswerMessage | null>(null)
   const picks = ref<string[]>([])
   const hover = ref('')
-  const offers = shallowRef<OfferMessage[]>([])
   /** Whether what is drawn becomes construction geometry. */
   const construction = ref(false)
   /** The sketch as something under the pointer would leave it, and what that touches. */
@@ -34,9 +32,6 @@ export const useWork = defineStore('work', () => {
   const touched = ref<string[]>([])
   /** What could be done instead of what was refused last. */
   const outs = shallowRef<WayOutMessage[]>([])
-  /** An offer that waits to be pressed again, since more goes than was picked. */
-  const asked = shallowRef<OfferMessage | null>(null)
-  let clipboard: string | null = null
   /** A tool waiting for a plane to be picked. */
   const awaitingPlane = ref<string | null>(null)
   const pointer = { x: 0, y: 0, reach: 1 }
@@ -52,6 +47,19 @@ export const useWork = defineStore('work', () => {
   const sketchView = computed(() => part.snapshot?.steps.find((s) => s.id === sketch.value)?.sketch ?? null)
   const { taking, apart, takingPrompt, seen, takeSeen, take } = useTaking(sketch, sketchView, picks)
   const freedoms = computed(() => (sketchView.value?.entities.length ? sketchView.value.freedoms : null))
+
+  const { offers, asked, press, send, removePicked } = useOffering({
+    sketch,
+    bench,
+    picks,
+    answer,
+    touched,
+    outs,
+    view,
+    quiet,
+    enterSketch,
+  })
+  const { copy, paste } = useClipboard(sketch, picks, pointer, send)
 
   async function loadTools(): Promise<void> {
     if (tools.value.length > 0) return
@@ -272,81 +280,6 @@ export const useWork = defineStore('work', () => {
     bench.value = 'Draw'
   }
 
-  async function press(offer: OfferMessage): Promise<void> {
-    if (offer.id === 'quick') return datum.follow([...picks.value], view.towards)
-    if (!offer.command && offer.form) {
-      bench.value = 'Form'
-      await form.openDraft(offer.form)
-      picks.value = []
-      return
-    }
-    if (!offer.command && offer.draft) {
-      bench.value = 'Datum'
-      await datum.openDraft(offer.draft)
-      picks.value = []
-      return
-    }
-    if (!offer.command) return
-    if (offer.touches.length > 0 && asked.value?.id !== offer.id) {
-      asked.value = offer
-      touched.value = offer.touches
-      return
-    }
-    const { command } = offer
-    const made = await stepMade(part, async () => {
-      const done = await send(command)
-      if (done) picks.value = []
-      return done
-    })
-    if (made?.kind === 'sketch') await enterSketch(made.id)
-  }
-
-  /** Sends a command that the server wrote; where it is refused, asks for the ways out. True when it was done. */
-  async function send(command: string): Promise<boolean> {
-    quiet()
-    const problem = await part.send(JSON.parse(command) as PartCommand)
-    if (!problem) {
-      if (answer.value?.refusal) answer.value = { ...answer.value, refusal: null }
-      return true
-    }
-    const live = part.live()
-    if (live && (problem.code?.startsWith('sketch.') || problem.code === 'dimension.value'))
-      outs.value = await live.waysOut(command)
-    if (answer.value && problem.involved)
-      answer.value = {
-        ...answer.value,
-        refusal: { code: '', message: problem.detail ?? '', where: null, involved: problem.involved },
-      }
-    return false
-  }
-
-  /** Removes the picks; asks first where more would go. What is offered is asked for anew: the keys may be quicker. */
-  async function removePicked(): Promise<void> {
-    const live = part.live()
-    if (!live || picks.value.length === 0) return
-    if (!asked.value) offers.value = await live.offers(sketch.value, picks.value)
-    const offer = asked.value ?? offers.value.find((o) => o.id === 'remove')
-    if (offer) await press(offer)
-  }
-
-  async function copy(): Promise<void> {
-    const live = part.live()
-    if (!live || !sketch.value || picks.value.length === 0) return
-    clipboard = await live.copy(sketch.value, picks.value)
-    part.notice = clipboard ? `${picks.value.length} copied; paste puts them at the pointer` : null
-  }
-
-  async function paste(): Promise<void> {
-    const live = part.live()
-    if (!live || !sketch.value) return
-    if (!clipboard) {
-      part.notice = 'Nothing was copied yet: pick geometry and copy it first.'
-      return
-    }
-    const command = await live.paste(sketch.value, clipboard, pointer.x, pointer.y)
-    if (command) await send(command)
-  }
-
   /** Takes up a form with what is picked; in a sketch, with that sketch. */
   async function startForm(kind: string): Promise<void> {
     const with_ = sketch.value ? [sketch.value] : [...picks.value]
@@ -356,36 +289,6 @@ export const useWork = defineStore('work', () => {
     bench.value = 'Form'
     await form.begin(kind, with_)
   }
-
-  watch(
-    () => picks.value.join('\n'),
-    () => {
-      asked.value = null
-      touched.value = []
-    },
-  )
-
-  let asking = 0
-  watch(
-    // In a sketch they follow what is drawn; else the model, once it is built.
-    () =>
-      [
-        picks.value.join('\n'),
-        sketch.value,
-        sketch.value ? part.snapshot?.revision : part.settled && part.built?.revision,
-      ] as const,
-    async () => {
-      const live = part.live()
-      if (!live || !part.snapshot || (!sketch.value && !part.settled)) return
-      // What is offered of a model that is being built may take its time; only the newest answer counts.
-      const turn = ++asking
-      // Of the whole part nothing is wanted before it is seen.
-      if (!sketch.value && picks.value.length === 0) await new Promise((go) => setTimeout(go, UNTIL_WHOLE))
-      if (turn !== asking) return
-      const found = await live.offers(sketch.value, picks.value).catch(() => [])
-      if (turn === asking) offers.value = found
-    },
-  )
 
   return {
     tools,

@@ -178,6 +178,19 @@ describe('what is drawn', () => {
     expect([through(12), through(400)]).toEqual([true, false])
   })
 
+  it('marks a face by its own triangles, and copies nothing else of the body', () => {
+    layer.mark('a/top', ['a/right'])
+    const marks = scene.children
+      .flatMap((g) => g.children)
+      .filter(
+        (m): m is THREE.Mesh => m instanceof THREE.Mesh && m.material instanceof THREE.MeshBasicMaterial,
+      )
+    const [right, top] = marks.map((m) => new THREE.Box3().setFromObject(m))
+    expect(marks.map((m) => m.geometry.getAttribute('position').count)).toEqual([6, 6])
+    expect([top!.min.z, top!.max.z, top!.max.x, top!.max.y]).toEqual([5, 5, 20, 10])
+    expect([right!.min.x, right!.max.x]).toEqual([20, 20])
+  })
+
   it('is faint while a sketch is edited and see-through on wish', () => {
     const material = (): THREE.MeshStandardMaterial => meshes()[0]!.material as THREE.MeshStandardMaterial
     expect(material().transparent).toBe(false)

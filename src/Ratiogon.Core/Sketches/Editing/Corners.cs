@@ -10,14 +10,14 @@ public static class Corners
     private const double Ends = 1e-6;
 
     /// <summary>The two curves that end at a point.</summary>
-    public static Outcome<(SketchEntity A, SketchEntity B)> At(Sketch sketch, string point)
+    public static Outcome<EntityPair> At(Sketch sketch, string point)
     {
         ArgumentNullException.ThrowIfNull(sketch);
         var curves = sketch
             .Entities.Where(e => !e.Construction && Curves.Ends(e) is var (from, to) && (from == point || to == point))
             .ToList();
         return curves is [var a, var b] && a is LineEntity or ArcEntity && b is LineEntity or ArcEntity
-            ? (a, b)
+            ? new EntityPair(a, b)
             : new Refusal(
                 "corner.none",
                 curves.Count == 2
@@ -201,3 +201,8 @@ public static class Corners
         public bool Holds(Vec2 p) => Curve.ParameterOf(p) is { } t && t > Ends * Curve.End && t < Curve.End * (1 - Ends);
     }
 }
+
+/// <summary>Two curves that meet.</summary>
+/// <param name="A">One of them.</param>
+/// <param name="B">The other.</param>
+public readonly record struct EntityPair(SketchEntity A, SketchEntity B);

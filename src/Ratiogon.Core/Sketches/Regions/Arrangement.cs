@@ -37,10 +37,10 @@ public sealed class Arrangement
     public ImmutableArray<OpenEnd> OpenEnds { get; private set; } = [];
 
     /// <summary>Pairs of curves that lie on top of each other along a stretch, with a place on it.</summary>
-    public ImmutableArray<(string A, string B, Vec2 At)> Overlaps { get; private set; } = [];
+    public ImmutableArray<CurveMeeting> Overlaps { get; private set; } = [];
 
     /// <summary>Places where two curves cross between their ends.</summary>
-    public ImmutableArray<(string A, string B, Vec2 At)> CrossedAt { get; private set; } = [];
+    public ImmutableArray<CurveMeeting> CrossedAt { get; private set; } = [];
 
     // Sketches are immutable: what was worked out for one holds as long as it lives, and is only read once it is here.
     private static readonly ConditionalWeakTable<Sketch, Arrangement> Kept = [];
@@ -155,7 +155,7 @@ public sealed class Arrangement
     private void Split(List<SketchCurve> curves)
     {
         var cuts = curves.Select(c => c.Full ? new List<double>() : [0, c.End]).ToList();
-        var crossed = ImmutableArray.CreateBuilder<(string, string, Vec2)>();
+        var crossed = ImmutableArray.CreateBuilder<CurveMeeting>();
         foreach (var (i, k) in Near(curves))
         {
             foreach (var (p, t, u) in Met(curves[i], curves[k]))
@@ -164,7 +164,7 @@ public sealed class Arrangement
                 cuts[k].Add(u);
                 if (Between(curves[i], p) && Between(curves[k], p))
                 {
-                    crossed.Add((curves[i].Entity, curves[k].Entity, p));
+                    crossed.Add(new CurveMeeting(curves[i].Entity, curves[k].Entity, p));
                 }
             }
         }
@@ -172,7 +172,7 @@ public sealed class Arrangement
         CrossedAt = crossed.ToImmutable();
 
         var known = new Dictionary<(int, int, long, long), string>();
-        var overlaps = ImmutableArray.CreateBuilder<(string, string, Vec2)>();
+        var overlaps = ImmutableArray.CreateBuilder<CurveMeeting>();
         for (var i = 0; i < curves.Count; i++)
         {
             foreach (var (from, to, edge) in PiecesOf(curves[i], cuts[i]))
@@ -181,7 +181,7 @@ public sealed class Arrangement
                 var key = (Math.Min(from, to), Math.Max(from, to), (long)Math.Round(middle.X * 1e5), (long)Math.Round(middle.Y * 1e5));
                 if (known.TryGetValue(key, out var other))
                 {
-                    overlaps.Add((other, edge.Entity, middle));
+                    overlaps.Add(new CurveMeeting(other, edge.Entity, middle));
                 }
                 else
                 {
@@ -290,7 +290,7 @@ public sealed class Arrangement
                     new ProfileEdge(curve.Entity, vertices[from], vertices[to], curve.Centre, curve.Radius, true, true)
                     {
                         Free = curve.Free,
-                        Stretch = curve.Free is null ? default : (sorted[i], sorted[i + 1]),
+                        Stretch = curve.Free is null ? default : new Interval(sorted[i], sorted[i + 1]),
                     }
                 );
             }
@@ -586,3 +586,9 @@ public sealed class Arrangement
     private static string KeyOf(IEnumerable<ProfileEdge> outer) =>
         string.Join(' ', outer.Select(e => (e.Forward ? "+" : "-") + e.Entity).Distinct().Order(StringComparer.Ordinal));
 }
+
+/// <summary>Two curves that meet where they should not.</summary>
+/// <param name="A">One of them.</param>
+/// <param name="B">The other.</param>
+/// <param name="At">Where.</param>
+public readonly record struct CurveMeeting(string A, string B, Vec2 At);

@@ -18,7 +18,7 @@ public sealed record ProfileEdge(string Entity, Vec2 From, Vec2 To, Vec2 Centre,
 
     /// <summary>Of a free curve: the parameters where it begins and ends, the way it goes here. On a closed curve the
     /// later one may lie past the end of the range.</summary>
-    public (double From, double To) Stretch { get; init; }
+    public Interval Stretch { get; init; }
 
     public bool Round => Radius > 0;
 
@@ -58,7 +58,7 @@ public sealed record ProfileEdge(string Entity, Vec2 From, Vec2 To, Vec2 Centre,
             To = From,
             Counterclockwise = !Counterclockwise,
             Forward = !Forward,
-            Stretch = (Stretch.To, Stretch.From),
+            Stretch = new Interval(Stretch.To, Stretch.From),
         };
 
     /// <summary>A place at a share of the way along, not an end.</summary>

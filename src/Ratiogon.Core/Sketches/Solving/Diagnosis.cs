@@ -131,10 +131,10 @@ public static class Diagnosis
     /// <summary>Rules of a sketch, the later ones first, that follow from the others that are left.</summary>
     /// <param name="sketch">The sketch.</param>
     /// <param name="order">The order that counts; by default constraints, then dimensions, as they stand in the sketch.</param>
-    public static IReadOnlyList<(Owner Rule, IReadOnlyList<Owner> Others)> AllRedundant(Sketch sketch, IEnumerable<Owner>? order = null)
+    public static IReadOnlyList<Redundancy> AllRedundant(Sketch sketch, IEnumerable<Owner>? order = null)
     {
         ArgumentNullException.ThrowIfNull(sketch);
-        var found = new List<(Owner, IReadOnlyList<Owner>)>();
+        var found = new List<Redundancy>();
         var place = (order ?? RulesOf(sketch)).Select((r, i) => (r, i)).ToDictionary(p => p.r, p => p.i);
         for (var left = sketch; ; )
         {
@@ -152,7 +152,7 @@ public static class Diagnosis
             {
                 if (DependsOn(left, suspect) is { } others)
                 {
-                    found.Add((suspect, others));
+                    found.Add(new Redundancy(suspect, others));
                     left = Without(left, suspect);
                     break;
                 }
@@ -232,3 +232,8 @@ public static class Diagnosis
         }
     }
 }
+
+/// <summary>A rule that follows from others.</summary>
+/// <param name="Rule">The rule.</param>
+/// <param name="Others">What it follows from.</param>
+public readonly record struct Redundancy(Owner Rule, IReadOnlyList<Owner> Others);

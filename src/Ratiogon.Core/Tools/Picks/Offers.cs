@@ -353,12 +353,12 @@ public static class Offers
         foreach (var (kind, most) in new[] { (DatumKind.Plane, 6), (DatumKind.Axis, 4), (DatumKind.Point, 4), (DatumKind.Frame, 3) })
         {
             var n = 0;
-            foreach (var o in Offering.Of(kind, things, f => Tools.Datums.DatumBench.Beginning(f, unit)).Take(most))
+            foreach (var o in Offering.Of(kind, things, f => Tools.Datums.DatumDrafting.Beginning(f, unit)).Take(most))
             {
                 var draft = new Tools.Datums.DatumDraft
                 {
                     Makes = kind,
-                    Conditions = [.. o.Conditions.Select(c => Tools.Datums.DatumBench.Kept(c, unit))],
+                    Conditions = [.. o.Conditions.Select(c => Tools.Datums.DatumDrafting.Kept(c, unit))],
                 };
                 var value = string.Join(", ", draft.Conditions.SelectMany(c => c.Values));
                 var detail = string.Join(
@@ -404,7 +404,7 @@ public static class Offers
             )
         )
         {
-            var begun = Tools.Forms.FormBench.Begin(model, kind, picks);
+            var begun = Tools.Forms.FormDrafting.Begin(model, kind, picks);
             if (begun.Refusal is null && begun.Fields.Any(f => f.Picks.Length > 0))
             {
                 yield return new Offer($"form-{kind.Kind}", kind.Label.ToLowerInvariant(), "", null)

@@ -94,7 +94,7 @@ public sealed record GaugeAnswer
 }
 
 /// <summary>The measuring tool; it keeps nothing between questions.</summary>
-public static class GaugeBench
+public static class GaugeDrafting
 {
     private static readonly (string Slot, string Label)[] Slots =
     [

@@ -10,7 +10,7 @@ namespace Ratiogon.Core.Tools.Datums;
 
 /// <summary>Makes and edits datums. It keeps nothing between questions: the screen holds the draft, this answers what it
 /// determines.</summary>
-public static class DatumBench
+public static class DatumDrafting
 {
     /// <summary>Takes new picks into the draft and says what it determines.</summary>
     public static DatumAnswer Answer(Model model, DatumDraft draft)

@@ -97,7 +97,7 @@ public sealed record CurveAnswer
 }
 
 /// <summary>Makes and edits 3D curves; the screen holds the draft.</summary>
-public static class CurveBench
+public static class CurveDrafting
 {
     public static CurveAnswer Answer(Model model, CurveDraft draft)
     {

@@ -11,7 +11,7 @@ namespace Ratiogon.Core.Tools.Forms;
 
 /// <summary>Makes and edits forms. It keeps nothing between questions: the screen holds the draft, this answers what it is and
 /// what it still needs. How it would look is found out by building it.</summary>
-public static class FormBench
+public static class FormDrafting
 {
     private static readonly Dictionary<string, string> InInches = new(StringComparer.Ordinal)
     {

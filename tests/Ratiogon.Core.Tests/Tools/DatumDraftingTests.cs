@@ -13,11 +13,11 @@ using Xunit;
 
 namespace Ratiogon.Core.Tests.Tools;
 
-public sealed class DatumBenchTests
+public sealed class DatumDraftingTests
 {
     private Part part = new Part();
 
-    public DatumBenchTests()
+    public DatumDraftingTests()
     {
         foreach (
             var step in new Step[]
@@ -54,12 +54,12 @@ public sealed class DatumBenchTests
     }
 
     private DatumAnswer Pick(DatumKind kind, params string[] picks) =>
-        DatumBench.Answer(Model(), new DatumDraft { Makes = kind, Picks = [.. picks] });
+        DatumDrafting.Answer(Model(), new DatumDraft { Makes = kind, Picks = [.. picks] });
 
     [Fact]
     public void Nothing_picked_says_what_is_free_and_what_to_pick()
     {
-        var answer = DatumBench.Answer(Model(), new DatumDraft { Makes = DatumKind.Axis });
+        var answer = DatumDrafting.Answer(Model(), new DatumDraft { Makes = DatumKind.Axis });
         answer.Free.ShouldBe(4);
         answer.Prompt.ShouldContain("Pick");
         answer.Command.ShouldBeNull();
@@ -108,8 +108,8 @@ public sealed class DatumBenchTests
         foreach (var order in new[] { new[] { 0, 1, 2 }, [2, 0, 1], [1, 2, 0] })
         {
             var answer = Pick(DatumKind.Plane, $"t{order[0]}");
-            answer = DatumBench.Answer(Model(), answer.Draft with { Picks = [$"t{order[1]}"] });
-            answer = DatumBench.Answer(Model(), answer.Draft with { Picks = [$"t{order[2]}"] });
+            answer = DatumDrafting.Answer(Model(), answer.Draft with { Picks = [$"t{order[1]}"] });
+            answer = DatumDrafting.Answer(Model(), answer.Draft with { Picks = [$"t{order[2]}"] });
             var plane = Plane3.Of(Model().Build((PlaneStep)((AddStep)answer.Command!).Step).Value);
             places
                 .Select(plane.Side)
@@ -123,7 +123,7 @@ public sealed class DatumBenchTests
         var one = Pick(DatumKind.Plane, "p");
         one.Free.ShouldBe(2);
         one.Prompt.ShouldStartWith("2 freedoms left");
-        var two = DatumBench.Answer(Model(), one.Draft with { Picks = ["top"] });
+        var two = DatumDrafting.Answer(Model(), one.Draft with { Picks = ["top"] });
         two.Free.ShouldBe(0);
         two.Draft.Conditions.Select(c => c.Relation).ShouldBe(["through", "parallel"]);
         var step = (PlaneStep)((AddStep)two.Command!).Step;
@@ -136,11 +136,11 @@ public sealed class DatumBenchTests
         var answer = Pick(DatumKind.Plane, "line", "top");
         answer.Free.ShouldBe(0);
         var reading = answer.Readings.First(r => r.Words.Contains("at an angle", StringComparison.Ordinal) && r.Solutions == 2);
-        var angled = DatumBench.Answer(Model(), answer.Draft with { Conditions = reading.Conditions });
+        var angled = DatumDrafting.Answer(Model(), answer.Draft with { Conditions = reading.Conditions });
         angled.Solutions.Length.ShouldBe(2);
         angled.Fields.ShouldHaveSingleItem().Shown.ShouldBe("45 deg");
         angled.Draft.Choice.ShouldNotBeNull("the chosen solution is remembered by its label");
-        var second = DatumBench.Answer(Model(), angled.Draft with { Choice = angled.Solutions[1].Label });
+        var second = DatumDrafting.Answer(Model(), angled.Draft with { Choice = angled.Solutions[1].Label });
         second.Chosen.ShouldBe(1);
         var view = second.Conditions.Single(c => c.Condition.Relation == "angle");
         view.Others.ShouldContain(o => o.Condition.Relation == "parallel");
@@ -151,10 +151,10 @@ public sealed class DatumBenchTests
     public void A_pick_that_was_lost_is_marked_and_can_be_replaced()
     {
         var draft = new DatumDraft { Makes = DatumKind.Plane, Conditions = [new DatumCondition("offset", ["gone"]) { Values = ["5 mm"] }] };
-        var lost = DatumBench.Answer(Model(), draft);
+        var lost = DatumDrafting.Answer(Model(), draft);
         lost.Refusal!.Code.ShouldBe("name.lost");
         lost.Conditions.Single().Of.Single().Lost.ShouldBeTrue();
-        DatumBench
+        DatumDrafting
             .Answer(Model(), draft with { Conditions = [new DatumCondition("offset", ["top"]) { Values = ["5 mm"] }] })
             .Command.ShouldNotBeNull();
     }
@@ -162,7 +162,7 @@ public sealed class DatumBenchTests
     [Fact]
     public void Skew_lines_are_refused_with_their_distance_and_the_halfway_point_is_offered()
     {
-        var skew = DatumBench.Answer(
+        var skew = DatumDrafting.Answer(
             Model(),
             new DatumDraft
             {
@@ -171,7 +171,7 @@ public sealed class DatumBenchTests
             }
         );
         skew.Refusal!.Message.ShouldContain("25 mm apart");
-        var instead = DatumBench.Answer(Model(), skew.Instead!);
+        var instead = DatumDrafting.Answer(Model(), skew.Instead!);
         instead.Solutions.Single().Frame.Origin.DistanceTo(new Vec3(0, 0, 12.5)).ShouldBe(0, 1e-9);
     }
 
@@ -179,12 +179,12 @@ public sealed class DatumBenchTests
     public void A_distance_is_dragged_by_its_handle_and_rounded_to_what_the_pointer_can_aim()
     {
         var draft = new DatumDraft { Makes = DatumKind.Plane, Conditions = [new DatumCondition("offset", ["top"]) { Values = ["10 mm"] }] };
-        var field = DatumBench.Answer(Model(), draft).Fields.Single();
+        var field = DatumDrafting.Answer(Model(), draft).Fields.Single();
         field.Way.DistanceTo(Vec3.AlongZ).ShouldBe(0, 1e-6);
         var ray = new Line3(field.Grip!.Value + new Vec3(0, -100, 7.27), Vec3.AlongY);
-        var dragged = DatumBench.Drag(Model(), draft, "distance", ray, 0.9)!;
+        var dragged = DatumDrafting.Drag(Model(), draft, "distance", ray, 0.9)!;
         dragged.Conditions[0].Values[0].ShouldBe("17.3 mm");
-        DatumBench.Drag(Model(), draft, "nothing", ray, 1).ShouldBeNull();
+        DatumDrafting.Drag(Model(), draft, "nothing", ray, 1).ShouldBeNull();
     }
 
     [Fact]
@@ -196,7 +196,7 @@ public sealed class DatumBenchTests
             Conditions = [new DatumCondition("at-fraction", ["line"]) { Values = ["0.2"] }],
         };
         string Dragged(double x, double reach) =>
-            DatumBench.Drag(Model(), draft, "fraction", new Line3(new Vec3(x, -50, x / 4), Vec3.AlongY), reach)!.Conditions[0].Values[0];
+            DatumDrafting.Drag(Model(), draft, "fraction", new Line3(new Vec3(x, -50, x / 4), Vec3.AlongY), reach)!.Conditions[0].Values[0];
         Dragged(20.4, 1).ShouldBe("0.5");
         Dragged(13.5, 1).ShouldBe("1/3");
         Dragged(15.2, 0.2).ShouldBe("0.38");
@@ -206,7 +206,7 @@ public sealed class DatumBenchTests
     [Fact]
     public void An_angle_is_dragged_in_whole_degrees()
     {
-        var answer = DatumBench.Answer(
+        var answer = DatumDrafting.Answer(
             Model(),
             new DatumDraft
             {
@@ -220,7 +220,7 @@ public sealed class DatumBenchTests
         );
         var grip = answer.Fields.Single();
         var eye = new Line3(grip.Grip!.Value.Turned(Vec3.AlongX, 0.2) + new Vec3(-80, 0, 0), Vec3.AlongX);
-        DatumBench
+        DatumDrafting
             .Drag(Model(), answer.Draft, "angle", eye, 0.5)!
             .Conditions[1]
             .Values[0]
@@ -231,7 +231,7 @@ public sealed class DatumBenchTests
     public void A_frame_as_seen_looks_as_the_view_did()
     {
         var view = Frame.OfAxes(new Vec3(1, 2, 3), new Vec3(0.3, -0.8, 0.5), new Vec3(1, 0.4, 0));
-        var step = (FrameStep)DatumBench.AsViewed(view, LengthUnit.Millimetre).ToStep();
+        var step = (FrameStep)DatumDrafting.AsViewed(view, LengthUnit.Millimetre).ToStep();
         var built = Model().Build(step).Value;
         built.X.DistanceTo(view.X).ShouldBeLessThan(1e-5);
         built.Z.DistanceTo(view.Z).ShouldBeLessThan(1e-5);
@@ -246,15 +246,15 @@ public sealed class DatumBenchTests
             Makes = DatumKind.Frame,
             Conditions = [new DatumCondition("free", []) { Values = ["1 mm", "2 mm", "3 mm", "0 deg", "0 deg", "0 deg"] }],
         };
-        var aimed = DatumBench.Answer(Model(), free with { Picks = [World.Yz] });
+        var aimed = DatumDrafting.Answer(Model(), free with { Picks = [World.Yz] });
         aimed.Draft.Conditions.Length.ShouldBe(2);
         var frame = aimed.Solutions.Single().Frame;
         frame.Origin.ShouldBe(new Vec3(1, 2, 3));
         frame.Z.DistanceTo(Vec3.AlongX).ShouldBe(0, 1e-12);
-        var along = DatumBench.Answer(Model(), free with { Picks = ["line"] }).Solutions.Single().Frame;
+        var along = DatumDrafting.Answer(Model(), free with { Picks = ["line"] }).Solutions.Single().Frame;
         along.X.DistanceTo(new Vec3(40, 0, 10).Unit).ShouldBe(0, 1e-12);
         along.Origin.ShouldBe(new Vec3(1, 2, 3));
-        var tied = DatumBench.Answer(Model(), free with { Picks = ["q"] });
+        var tied = DatumDrafting.Answer(Model(), free with { Picks = ["q"] });
         tied.Draft.Conditions.ShouldHaveSingleItem().Of.ShouldBe(["q"]);
     }
 
@@ -268,19 +268,19 @@ public sealed class DatumBenchTests
             Makes = DatumKind.Point,
             Conditions = [new DatumCondition("at-length", ["line + further"]) { Values = [$"{Math.Sqrt(1700) + 12} mm"] }],
         };
-        var answer = DatumBench.Answer(Model(), draft);
+        var answer = DatumDrafting.Answer(Model(), draft);
         answer.Solutions.Single().Frame.Origin.DistanceTo(new Vec3(40, 12, 10)).ShouldBe(0, 1e-6);
         answer.Conditions.Single().Of.Single().Words.ShouldBe("a path over 2 edges");
         draft.ToStep().References.ShouldBe(["line", "further"]);
         var apart = draft with { Conditions = [draft.Conditions[0] with { Of = ["line + ring"] }] };
-        DatumBench.Answer(Model(), apart).Refusal!.Message.ShouldContain("do not follow each other");
+        DatumDrafting.Answer(Model(), apart).Refusal!.Message.ShouldContain("do not follow each other");
     }
 
     [Fact]
     public void Three_points_on_one_line_say_so_beside_what_is_left()
     {
         part = new AddStep(new PointStep("m", 0, "", [Say("coordinates", "20 mm", "0 mm", "5 mm")])).Apply(part).Value;
-        var answer = DatumBench.Answer(
+        var answer = DatumDrafting.Answer(
             Model(),
             new DatumDraft
             {
@@ -301,19 +301,19 @@ public sealed class DatumBenchTests
     [Fact]
     public void A_place_on_a_curve_or_a_face_becomes_a_point_there()
     {
-        var onLine = DatumBench.PointAt(Model(), "line", new Line3(new Vec3(20, -9, 5), Vec3.AlongY)).Value;
+        var onLine = DatumDrafting.PointAt(Model(), "line", new Line3(new Vec3(20, -9, 5), Vec3.AlongY)).Value;
         onLine.Relation.ShouldBe("at-fraction");
         onLine.Values[0].ShouldBe("0.5");
-        var onPlane = DatumBench.PointAt(Model(), "top", new Line3(new Vec3(3, 4, 99), -Vec3.AlongZ)).Value;
+        var onPlane = DatumDrafting.PointAt(Model(), "top", new Line3(new Vec3(3, 4, 99), -Vec3.AlongZ)).Value;
         onPlane.Values.ShouldBe(["3 mm", "4 mm"]);
-        DatumBench.PointAt(Model(), "p", new Line3(Vec3.Zero, Vec3.AlongZ)).Value.Relation.ShouldBe("at");
-        DatumBench.PointAt(Model(), "skew", new Line3(Vec3.Zero, Vec3.AlongZ)).Refusal!.Code.ShouldBe("datum.no-place");
+        DatumDrafting.PointAt(Model(), "p", new Line3(Vec3.Zero, Vec3.AlongZ)).Value.Relation.ShouldBe("at");
+        DatumDrafting.PointAt(Model(), "skew", new Line3(Vec3.Zero, Vec3.AlongZ)).Refusal!.Code.ShouldBe("datum.no-place");
     }
 
     [Fact]
     public void Extensions_are_shown_where_edges_go_on_beyond_their_ends()
     {
-        var answer = DatumBench.Answer(
+        var answer = DatumDrafting.Answer(
             Model(),
             new DatumDraft
             {
@@ -360,7 +360,7 @@ public sealed class DatumBenchTests
     [Fact]
     public void A_point_of_a_curve_that_is_nothing_is_passed_over()
     {
-        var answer = CurveBench.Answer(
+        var answer = CurveDrafting.Answer(
             Ratiogon.Core.Building.Model.Of(part, Built()),
             new CurveDraft { Shape = CurveShape.Line, Points = [new CurvePoint(), new CurvePoint { Reference = "p" }] }
         );
@@ -372,20 +372,20 @@ public sealed class DatumBenchTests
     public void Curves_ask_for_their_points_and_make_those_that_are_missing()
     {
         var draft = new CurveDraft { Shape = CurveShape.Line };
-        CurveBench.Answer(Model(), draft).Prompt.ShouldContain("begins");
+        CurveDrafting.Answer(Model(), draft).Prompt.ShouldContain("begins");
         draft = draft with
         {
             Points = [new CurvePoint { Reference = "p" }, new CurvePoint { Made = Say("coordinates", "0 mm", "30 mm", "40 mm") }],
         };
-        var answer = CurveBench.Answer(Model(), draft);
+        var answer = CurveDrafting.Answer(Model(), draft);
         answer.Length.ShouldBe("50 mm");
         var made = answer.Command.ShouldBeOfType<Several>().Apply(part).Value;
         made.Steps.Length.ShouldBe(part.Steps.Length + 2);
         ((CurveStep)made.Steps[^1]).Points.ShouldBe(["p", made.Steps[^2].Id]);
-        var ring = CurveBench.Answer(Model(), new CurveDraft { Shape = CurveShape.Arc, Points = [new CurvePoint { Reference = "q" }] });
+        var ring = CurveDrafting.Answer(Model(), new CurveDraft { Shape = CurveShape.Arc, Points = [new CurvePoint { Reference = "q" }] });
         ring.Draft.Support.ShouldBe(World.Xy);
         ring.Drawn.Length.ShouldBeGreaterThan(4);
-        CurveBench
+        CurveDrafting
             .Answer(
                 Model(),
                 new CurveDraft
