@@ -52,7 +52,11 @@ public sealed record PickField(
     int Most,
     Func<FormStep, Refs> Get,
     Func<FormStep, Refs, FormStep> Set
-) : FormField(Name, Label);
+) : FormField(Name, Label)
+{
+    /// <summary>Whether a place on a flat face will do: a point is then made there.</summary>
+    public bool Places { get; init; }
+}
 
 /// <summary>A field with a formula.</summary>
 public sealed record ValueField(
@@ -104,13 +108,15 @@ public sealed class FormFields<TStep>
         int least = 1,
         int most = int.MaxValue,
         Func<TStep, bool>? when = null,
-        string hint = ""
+        string hint = "",
+        bool places = false
     ) =>
         Add(
             new PickField(name, label, accepts, least, most, s => get((TStep)s), (s, v) => set((TStep)s, v))
             {
                 When = Only(when),
                 Hint = hint,
+                Places = places,
             }
         );
 

@@ -83,7 +83,8 @@ public sealed record HoleStep(string Id, int Number, string Name, Refs Centres) 
             PickKind.Point | PickKind.Sketch,
             s => s.Centres,
             (s, v) => s with { Centres = v },
-            hint: "Pick points or circles, or a sketch for all of its free points and circles"
+            hint: "Click on a flat face, or pick points or circles, or a sketch for all of its free points and circles",
+            places: true
         )
         .Pick(
             "along",

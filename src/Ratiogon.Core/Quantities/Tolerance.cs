@@ -70,7 +70,7 @@ public static partial class Tolerance
     {
         var shown =
             of == Dimension.OfAngle ? value * 180 / Math.PI
-            : unit == LengthUnit.Inch ? value / 25.4
+            : unit == LengthUnit.Inch ? value / Units.MillimetresPerInch
             : value;
         var rounded = Math.Round(shown, unit == LengthUnit.Inch && of == Dimension.OfLength ? 5 : 4);
         return rounded.ToString("0.#####", CultureInfo.InvariantCulture) + (of == Dimension.OfAngle ? "°" : "");

@@ -16,13 +16,16 @@ public enum LengthUnit
 /// <summary>The units that formulas know, and how values are written for people.</summary>
 public static class Units
 {
+    /// <summary>By definition, since 1959.</summary>
+    public const double MillimetresPerInch = 25.4;
+
     private static readonly Dictionary<string, Quantity> Known = new(StringComparer.Ordinal)
     {
         ["mm"] = Quantity.Length(1),
         ["cm"] = Quantity.Length(10),
         ["m"] = Quantity.Length(1000),
         ["um"] = Quantity.Length(0.001),
-        ["in"] = Quantity.Length(25.4),
+        ["in"] = Quantity.Length(MillimetresPerInch),
         ["ft"] = Quantity.Length(304.8),
         ["deg"] = Quantity.Angle(Math.PI / 180),
         ["rad"] = Quantity.Angle(1),
@@ -61,7 +64,7 @@ public static class Units
         if (dim.Length is >= 1 and <= 3 && dim.Angle == 0 && dim.Mass == 0)
         {
             var inches = unit == LengthUnit.Inch;
-            var shown = inches ? value / Math.Pow(25.4, dim.Length) : value;
+            var shown = inches ? value / Math.Pow(MillimetresPerInch, dim.Length) : value;
             var power = dim.Length switch
             {
                 2 => "²",

@@ -55,6 +55,23 @@ public sealed partial class LiveHub
         return built.Done ? PreviewMessage.Of(applied.Value, built.Value, made.Id) : PreviewMessage.Refused(built.Refusal!);
     }
 
+    /// <summary>What places the centre of a hole on a face that was pointed at: a <see cref="PlacedCentre"/> or the refusal, as JSON.</summary>
+    /// <param name="draft">The hole, a <see cref="FormDraft"/> as JSON.</param>
+    /// <param name="face">The face.</param>
+    /// <param name="ray">From the eye through the place: origin and direction.</param>
+    /// <param name="reach">What a pixel comes to there, in millimetres.</param>
+    public async Task<string> PlaceCentre(string draft, string face, double[] ray, double reach)
+    {
+        if (Read<FormDraft>(draft) is not { Step: FormStep hole } || Ray(ray) is not { } along || !double.IsFinite(reach))
+        {
+            return Json(new { refusal = "That is no place." });
+        }
+
+        var model = await BeforeAsync(hole);
+        var placed = CentrePlacing.On(model, face ?? "", along, reach, hole);
+        return placed.Done ? Json(placed.Value) : Json(new { refusal = model.Wording.In(placed.Refusal!.Message) });
+    }
+
     /// <summary>The stretches of material along anything straight; answers a <see cref="ProbeView"/> as JSON.</summary>
     public async Task<string> Probe(string reference)
     {

@@ -204,7 +204,8 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
             offer.Draft is null ? null : Json(offer.Draft),
             offer.Form is null ? null : Json(offer.Form),
             offer.Note,
-            offer.Group
+            offer.Group,
+            [.. offer.Points.SelectMany(p => new[] { p.X, p.Y, p.Z })]
         );
 
     private static string Json<T>(T value) => JsonSerializer.Serialize(value, PartJson.Compact);

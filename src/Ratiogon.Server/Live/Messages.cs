@@ -225,7 +225,8 @@ public sealed record OfferMessage(
     [property: Key("draft")] string? Draft,
     [property: Key("form")] string? Form,
     [property: Key("note")] string Note,
-    [property: Key("group")] string Group
+    [property: Key("group")] string Group,
+    [property: Key("points")] double[] Points
 );
 
 [MessagePackObject]

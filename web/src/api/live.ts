@@ -193,6 +193,11 @@ export class LiveLink {
     return this.ask('EditForm', step)
   }
 
+  /** What places the centre of a hole on a face; a command and its reference, or the refusal, as JSON. */
+  placeCentre(draft: FormDraft, face: string, ray: number[], reach: number): Promise<string> {
+    return this.ask('PlaceCentre', JSON.stringify(draft), face, ray, reach)
+  }
+
   form(draft: FormDraft, input: FormInput): Promise<string | null> {
     return this.ask('Form', JSON.stringify(draft), JSON.stringify(input))
   }

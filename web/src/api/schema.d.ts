@@ -1171,6 +1171,7 @@ export interface components {
             active: boolean;
             optional: boolean;
             planes: boolean;
+            places: boolean;
             points: boolean;
             picks: components["schemas"]["FormPickView"][];
             value: string;
@@ -1396,6 +1397,7 @@ export interface components {
             form: null | string;
             note: string;
             group: string;
+            points: number[];
         };
         ParameterView: {
             name: string;

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
+import type { PartCommand } from '../api/client'
 import type { FormAnswer, FormDraft, FormInput, FormWay, PreviewMessage, ProbeView } from '../api/forms'
 import type { BodyMessage } from '../api/live'
 import { usePart } from './part'
@@ -156,6 +157,28 @@ export const useForm = defineStore('form', () => {
 
   const pick = (reference: string, field?: string): Promise<void> =>
     ask(field ? { pick: reference, field } : { pick: reference })
+
+  /** Whether a flat face that is clicked on gets a point there. */
+  const places = computed(() => answer.value?.fields.find((f) => f.active && f.places) ?? null)
+
+  /** Makes a point where a flat face was clicked on, and takes it. */
+  function place(face: string, ray: number[], reach: number): Promise<void> {
+    busy = busy.then(async () => {
+      const now = answer.value
+      const field = places.value
+      const live = part.live()
+      if (!now || !field || !live) return
+      const placed = JSON.parse(await live.placeCentre(now.draft, face, ray, reach)) as {
+        command?: PartCommand
+        reference?: string
+        refusal?: string
+      }
+      if (!placed.command || !placed.reference) part.notice = placed.refusal ?? null
+      else if (!(await part.send(placed.command)))
+        take(await live.form(now.draft, { pick: placed.reference, field: field.name }), asked)
+    })
+    return busy
+  }
   const set = (field: string, value: string): Promise<void> => ask({ field, value })
   const activate = (field: string): Promise<void> => ask({ field })
   const rename = (name: string): Promise<void> => ask({ name })
@@ -254,6 +277,8 @@ export const useForm = defineStore('form', () => {
     openDraft,
     edit,
     pick,
+    places,
+    place,
     set,
     activate,
     rename,

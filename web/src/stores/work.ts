@@ -136,6 +136,11 @@ export const useWork = defineStore('work', () => {
   function isPlane(name: string): boolean {
     if (['world', 'world/xy', 'world/yz', 'world/xz'].includes(name)) return true
     if (part.snapshot?.steps.some((s) => s.id === name && ['plane', 'frame'].includes(s.kind))) return true
+    return isFlatFace(name)
+  }
+
+  /** Whether a name is that of a flat face of a body. */
+  function isFlatFace(name: string): boolean {
     return (part.built?.bodies ?? []).some((b) => b.surfaces[b.faces.indexOf(name)] === 'plane')
   }
 
@@ -313,6 +318,7 @@ export const useWork = defineStore('work', () => {
     chooseTool,
     startTool,
     isPlane,
+    isFlatFace,
     input,
     click,
     construction,

@@ -4,6 +4,7 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import type { MotionMessage } from '../api/live'
 import { usePart } from '../stores/part'
 import { useForm } from '../stores/form'
+import { useForesight } from '../stores/foresight'
 import { useGauge } from '../stores/gauge'
 import { useLook } from '../stores/look'
 import { useWork } from '../stores/work'
@@ -26,6 +27,7 @@ const work = useWork()
 const form = useForm()
 const viewLook = useLook()
 const gauge = useGauge()
+const foresight = useForesight()
 const host = ref<HTMLDivElement | null>(null)
 const labels = shallowRef<Label[]>([])
 const snap = shallowRef<{ text: string; x: number; y: number } | null>(null)
@@ -87,7 +89,10 @@ function place(): void {
   }
   turned(stage)
   next.push(...datums.labels())
-  if (!work.sketch) next.push(...readingLabels(stage, part.snapshot?.steps ?? [], part.states, gauge.drawn))
+  if (!work.sketch)
+    next.push(
+      ...readingLabels(stage, part.snapshot?.steps ?? [], part.states, gauge.drawn ?? foresight.reading),
+    )
   const failed = form.open ? (form.preview ? [form.preview] : []) : [...part.states.values()]
   next.push(...failed.filter((s) => s.state === 'failed').flatMap((s) => failureLabels(stage, s)))
   if (next.length !== labels.value.length || next.some((l, i) => !alike(l, labels.value[i]!)))

@@ -1,5 +1,6 @@
 import * as THREE from 'three'
 import { useDatum } from '../stores/datum'
+import { useForesight } from '../stores/foresight'
 import { useForm } from '../stores/form'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
@@ -22,6 +23,7 @@ export function useDatumView(
   const work = useWork()
   const datum = useDatum()
   const form = useForm()
+  const foresight = useForesight()
   let stage: Stage | null = null
   let layer: DatumLayer | null = null
   let gripped: { field: string; off: THREE.Vector3 } | null = null
@@ -104,7 +106,7 @@ export function useDatumView(
     const known = datum.answer?.draft.step ? part.states.get(datum.answer.draft.step)?.extent : undefined
     if (form.answer) layer?.drawGrips(form.answer.grips)
     else if (datum.curve) layer?.drawCurve(datum.curve)
-    else layer?.drawAnswer(datum.quick?.answer ?? datum.answer, known || size * 0.55)
+    else layer?.drawAnswer(datum.quick?.answer ?? datum.answer ?? foresight.datum, known || size * 0.55)
   }
 
   /** The way from a place of the sketch to what only looks as if it lay there. */

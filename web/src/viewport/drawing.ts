@@ -3,6 +3,7 @@ import { computed, watch, type Ref } from 'vue'
 import { useDatum } from '../stores/datum'
 import { litFaces, useAsking } from '../stores/asking'
 import { useForm } from '../stores/form'
+import { useForesight } from '../stores/foresight'
 import { useGauge } from '../stores/gauge'
 import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
@@ -36,6 +37,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
   const form = useForm()
   const look = useLook()
   const gauge = useGauge()
+  const foresight = useForesight()
   let shownBodies = ''
 
   const openLayer = (): SketchLayer | undefined => (work.sketch ? scene.layers.get(work.sketch) : undefined)
@@ -102,8 +104,12 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
   function redrawForm(): void {
     const layer = form.sketch && form.answer ? scene.layers.get(form.sketch) : undefined
     layer?.drawRegions(form.regions.map((r) => r.reference))
-    const made = form.preview?.state === 'built' ? form.preview : null
-    scene.bodies?.setFresh(made?.bodies ?? [], made?.step ?? '', colour(form.taking ? 'taken' : 'added'))
+    const made = form.preview?.state === 'built' ? form.preview : foresight.form
+    scene.bodies?.setFresh(
+      made?.bodies ?? [],
+      made?.step ?? '',
+      colour(form.preview && form.taking ? 'taken' : 'added'),
+    )
     scene.bodies?.setFaint(work.sketch !== null || made !== null)
   }
 
@@ -111,7 +117,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
     const sketch = openLayer()
     if (sketch) {
       sketch.mark(work.hover, [...work.picks, ...work.touched], clashing.value)
-      sketch.drawForeseen(work.foreseen)
+      sketch.drawForeseen([...work.foreseen, ...foresight.curves])
       scene.bodies?.mark(work.taking ? taken.value : '', [])
     } else {
       const picked = [...work.picks, ...datum.references, ...form.references, ...gauge.references]
@@ -132,7 +138,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
     const kept = steps.filter((s) => s.kind === 'reading' && s.hidden !== true)
     scene.readings?.draw(
       kept.flatMap((s) => part.states.get(s.id) ?? []),
-      work.sketch ? [] : (gauge.drawn?.points ?? []),
+      work.sketch ? [] : ((gauge.drawn ?? foresight.reading)?.points ?? []),
     )
     place()
   }
@@ -182,7 +188,16 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
     },
   )
   watch(
-    () => [work.hover, work.picks, work.touched, work.foreseen, clashing.value, asking.lit, look.lit],
+    () => [
+      work.hover,
+      work.picks,
+      work.touched,
+      work.foreseen,
+      clashing.value,
+      asking.lit,
+      look.lit,
+      foresight.curves,
+    ],
     redrawMarks,
   )
   watch(
@@ -190,7 +205,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
     () => scene.datums.redraw(),
   )
   watch(
-    () => [datum.answer, datum.curve, datum.quick],
+    () => [datum.answer, datum.curve, datum.quick, foresight.datum],
     () => {
       scene.datums.drawBench()
       place()
@@ -199,7 +214,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
   watch(taken, redrawMarks)
   watch(() => look.section, cutPicture)
   watch(() => [look.mode, part.snapshot?.material.colour], setLook)
-  watch(() => [part.built, part.snapshot, work.sketch, gauge.drawn], redrawReadings)
+  watch(() => [part.built, part.snapshot, work.sketch, gauge.drawn, foresight.reading], redrawReadings)
   watch(() => gauge.answer, redrawMarks)
   watch(
     () => work.apart,
@@ -207,7 +222,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
   )
   watch(() => [form.open, form.sketch, form.before, form.references.join()], redrawModel)
   watch(
-    () => [form.answer, form.preview],
+    () => [form.answer, form.preview, foresight.form],
     () => {
       redrawForm()
       redrawMarks()

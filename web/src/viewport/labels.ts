@@ -60,7 +60,7 @@ export function readingLabels(
   stage: Stage,
   steps: readonly StepView[],
   states: ReadonlyMap<string, StepState>,
-  measured: GaugeValue | null,
+  measured: Pick<GaugeValue, 'shown' | 'points'> | null,
 ): Label[] {
   const between = (p: number[]): { x: number; y: number } => {
     const [a, b] = [new THREE.Vector3().fromArray(p), new THREE.Vector3().fromArray(p, 3)]

@@ -135,6 +135,8 @@ export function usePointing(scene: Scene) {
     const layer = form.choosing && form.sketch ? scene.layers.get(form.sketch) : undefined
     const region = layer && scene.stage ? layer.regionAt(scene.stage.ray(event)) : ''
     if (region) void form.pick(region, 'regions')
+    else if (name && form.places && work.isFlatFace(name))
+      void form.place(name, scene.datums.ray(event), scene.stage?.perPixel() ?? 1)
     else if (name) void form.pick(name)
   }
 

@@ -18,6 +18,7 @@ const offer = (id: string, group: string, more: Partial<OfferMessage> = {}): Off
   draft: null,
   form: null,
   touches: [],
+  points: [],
   group,
   ...more,
 })

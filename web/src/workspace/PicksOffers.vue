@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { Copy } from 'lucide-vue-next'
-import { computed } from 'vue'
+import { computed, onUnmounted, watch } from 'vue'
 import ToolIcon from '../icons/ToolIcon.vue'
 import type { OfferMessage } from '../api/live'
+import { useForesight } from '../stores/foresight'
 import { useNames } from '../stores/names'
-import { usePart } from '../stores/part'
 import { learned, took } from '../stores/taken'
 import { useWork } from '../stores/work'
 
-const part = usePart()
+const foresight = useForesight()
 const work = useWork()
 const names = useNames()
 const icon = (o: OfferMessage): string =>
@@ -45,19 +45,16 @@ const keys = computed(() => {
   return new Map(pressable.map((o, i) => [o.id, String(i + 1)]))
 })
 
+watch(() => work.offers, foresight.hide)
+onUnmounted(foresight.hide)
+
 /** Whether a group of offers begins here. */
 const heads = (i: number): boolean =>
   listed.value[i]!.group !== '' && listed.value[i]!.group !== listed.value[i - 1]?.group
 
-/** Shows on the sketch what an offer would make of it. */
-async function foresee(offer: OfferMessage | null): Promise<void> {
-  const live = part.live()
-  const useful = offer?.command && work.sketch && /^(tie|merge|part|handles)/.test(offer.id)
-  work.foreseen = useful && live ? ((await live.preview(work.sketch!, offer.command!)) ?? []) : []
-}
-
 function press(o: OfferMessage): void {
   took(o.id)
+  foresight.hide()
   void work.press(o)
 }
 
@@ -132,10 +129,10 @@ function copy(text: string): void {
                 (o.command ? ': press to keep it' : o.draft ? ': press to give its value and choose' : '')
               "
               @click="press(o)"
-              @pointerenter="foresee(o)"
-              @pointerleave="foresee(null)"
-              @focus="foresee(o)"
-              @blur="foresee(null)"
+              @pointerenter="foresight.show(o, work.sketch)"
+              @pointerleave="foresight.hide()"
+              @focus="foresight.show(o, work.sketch)"
+              @blur="foresight.hide()"
             >
               <ToolIcon :name="icon(o)" :size="14" class="shrink-0 text-muted" /><span
                 class="min-w-[50%] flex-1 leading-tight"

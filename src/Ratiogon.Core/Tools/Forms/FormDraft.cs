@@ -58,6 +58,9 @@ public sealed record FormFieldView(string Name, string Label, string Type)
     /// <summary>Whether planes may be picked for it: then those of the world are shown.</summary>
     public bool Planes { get; init; }
 
+    /// <summary>Of picks: whether a place on a flat face will do.</summary>
+    public bool Places { get; init; }
+
     /// <summary>Of picks: whether a point may be among them, so that one can be typed.</summary>
     public bool Points { get; init; }
 

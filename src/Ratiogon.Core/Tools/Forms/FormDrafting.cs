@@ -289,6 +289,7 @@ public static class FormDrafting
                 Optional = p.Least == 0,
                 Planes = (p.Accepts & (PickKind.Plane | PickKind.Straight)) != 0,
                 Points = (p.Accepts & PickKind.Point) != 0,
+                Places = p.Places,
                 Picks = [.. p.Get(step).Select(r => p.Accepts == PickKind.Region ? new FormPickView(r, r, false) : PickView(model, r))],
             },
             ValueField v => new FormFieldView(v.Name, v.Label, "value")

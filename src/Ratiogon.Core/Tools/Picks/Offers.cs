@@ -38,6 +38,9 @@ public sealed record Offer(string Id, string Label, string Detail, PartCommand? 
     /// <summary>What is worth saying beside the value, or empty.</summary>
     public string Note { get; init; } = "";
 
+    /// <summary>Of a reading, the places between which it is drawn.</summary>
+    public ImmutableArray<Vec3> Points { get; init; } = [];
+
     /// <summary>What it would touch besides the picks: shown before it is pressed.</summary>
     public ImmutableArray<string> Touches { get; init; } = [];
 }
@@ -419,5 +422,10 @@ public static class Offers
     private static bool Whole(Tools.Gauges.GaugeShown value) => Gauging.ReadingCatalog.Find(value.What)!.Whole;
 
     private static Offer Reading(Tools.Gauges.GaugeShown value) =>
-        new(value.What, value.Label, value.Shown, value.Keep) { Note = value.Note, Group = "Measured" };
+        new(value.What, value.Label, value.Shown, value.Keep)
+        {
+            Note = value.Note,
+            Group = "Measured",
+            Points = value.Points,
+        };
 }
