@@ -1,9 +1,11 @@
 import { defineStore } from 'pinia'
-import { ref, shallowRef } from 'vue'
+import { ref, shallowRef, watch } from 'vue'
 import { WORLD_PLANES } from './plane'
 import { usePart } from './part'
 
 export type LookMode = 'edges' | 'shaded' | 'through' | 'wire'
+const PERSPECTIVE = 'perspective'
+
 export interface SectionCut {
   reference: string
   /** Origin, x and y of the plane. */
@@ -17,6 +19,9 @@ export interface SectionCut {
 export const useLook = defineStore('look', () => {
   const part = usePart()
   const mode = ref<LookMode>('edges')
+  /** Whether what is further off is smaller; remembered on this browser. */
+  const perspective = ref(localStorage.getItem(PERSPECTIVE) === 'on')
+  watch(perspective, (on) => localStorage.setItem(PERSPECTIVE, on ? 'on' : 'off'))
   const section = shallowRef<SectionCut | null>(null)
   const card = ref<'holes' | 'mass' | 'readings' | 'export' | 'history' | 'ask' | null>(null)
   /** The step whose row is under the pointer: what it made lights up. */
@@ -38,5 +43,5 @@ export const useLook = defineStore('look', () => {
     if (section.value) section.value = { ...section.value, flip: !section.value.flip }
   }
 
-  return { mode, section, card, lit, under, cut, shift, flip }
+  return { mode, perspective, section, card, lit, under, cut, shift, flip }
 })

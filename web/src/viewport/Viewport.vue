@@ -13,6 +13,7 @@ import { BodyLayer } from './bodies'
 import { useDatumView } from './datumView'
 import { planeOfSketch, useDrawing } from './drawing'
 import { failureLabels, readingLabels, sketchLabels, type Label } from './labels'
+import { leaned, type Sight } from './leaning'
 import { playMotion } from './motion'
 import PickList from './PickList.vue'
 import { usePointing } from './pointing'
@@ -71,7 +72,8 @@ function place(): void {
   const layer = openLayer()
   const view = work.sketchView
   // While something is dragged, what is written stands with the sketch as it was.
-  const seen = stage.camera.projectionMatrix.clone().multiply(stage.camera.matrixWorldInverse)
+  const { lens } = stage
+  const seen = lens.projectionMatrix.clone().multiply(lens.matrixWorldInverse)
   if (work.answer?.moved && view === placed.view && seen.equals(placed.seen)) return placeSnap()
   placed = { view, seen }
   if (layer && view) {
@@ -101,7 +103,7 @@ function place(): void {
 }
 
 /** The camera's axes in the world, for the marker of directions. */
-const sight = shallowRef({ right: [1, 0, 0], up: [0, 1, 0], back: [0, 0, 1] })
+const sight = shallowRef<Sight>({ right: [1, 0, 0], up: [0, 1, 0], back: [0, 0, 1] })
 function turned(stage: Stage): void {
   const e = stage.camera.matrixWorld.elements
   const axis = (at: number): number[] => [e[at]!, e[at + 1]!, e[at + 2]!]
@@ -153,11 +155,28 @@ function play(motion: MotionMessage): void {
   stopPlaying = playMotion(layer, view, motion, 26 * scene.stage.perPixel())
 }
 
+/** A form that begins square to its sketch would show nothing of its depth: the view leans. */
+watch(
+  () => (form.open ? form.sketch : null),
+  (now, was) => {
+    const plane = now && !was ? planeOfSketch(now) : null
+    const from = plane && leaned(sight.value, plane.normal)
+    if (from) void scene.stage?.lookFrom(from)
+  },
+)
+
+/** What is drawn is seen in parallel: in perspective nothing on it would have its true length. */
+watch(
+  () => viewLook.perspective && !work.sketch,
+  (deep) => scene.stage?.setPerspective(deep),
+)
+
 defineExpose({ look, play })
 
 onMounted(() => {
   if (!host.value) return
   scene.stage = new Stage(host.value)
+  scene.stage.setPerspective(viewLook.perspective && !work.sketch)
   scene.bodies = new BodyLayer(scene.stage)
   scene.readings = new ReadingLayer(scene.stage)
   scene.datums.begin(scene.stage)

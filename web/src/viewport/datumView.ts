@@ -119,7 +119,7 @@ export function useDatumView(
     if (!stage) return
     const m = stage.camera.matrixWorld.elements
     const target = stage.controls.getTarget(new THREE.Vector3())
-    const { projectionMatrix, matrixWorldInverse } = stage.camera
+    const { projectionMatrix, matrixWorldInverse } = stage.lens
     const look = projectionMatrix.clone().multiply(matrixWorldInverse).elements
     if (host()) host()!.dataset.look = look.map((v) => v.toPrecision(9)).join(' ')
     work.view.towards = [m[8]!, m[9]!, m[10]!]

@@ -16,6 +16,9 @@ const LOOKS: Record<Direction, [number, number, number]> = {
   corner: [0.62, -1, 0.72],
 }
 
+/** How wide the eye opens where it sees in perspective, from top to bottom: about what a screen takes in at arm's length. */
+const FIELD = 28
+
 /** Frames without a change before the loop sleeps. */
 const RESTLESS = 5
 
@@ -23,6 +26,8 @@ const RESTLESS = 5
 export class Stage {
   readonly scene = new THREE.Scene()
   readonly camera = new THREE.OrthographicCamera(-1, 1, 1, -1, -1e5, 1e5)
+  private readonly eye = new THREE.PerspectiveCamera(FIELD)
+  private deep = false
   readonly renderer: THREE.WebGLRenderer
   readonly controls: CameraControls
   private readonly clock = new THREE.Clock()
@@ -83,13 +88,37 @@ export class Stage {
     this.wake()
   }
 
-  /** Millimetres across one pixel. */
+  /** In perspective, as an eye sees it, or in parallel, as a drawing shows it. */
+  setPerspective(deep: boolean): void {
+    this.deep = deep
+    this.redraw()
+  }
+
+  /** What the picture is taken with. The eye stands where what is looked at has the size that it has in parallel. */
+  get lens(): THREE.OrthographicCamera | THREE.PerspectiveCamera {
+    const { camera, eye } = this
+    camera.updateMatrixWorld()
+    if (!this.deep) return camera
+    const half = camera.top / camera.zoom
+    const away = half / Math.tan((FIELD * Math.PI) / 360)
+    const back = new THREE.Vector3(0, 0, 1).applyQuaternion(camera.quaternion)
+    eye.position.copy(this.controls.getTarget(new THREE.Vector3())).addScaledVector(back, away)
+    eye.quaternion.copy(camera.quaternion)
+    eye.aspect = camera.right / camera.top
+    eye.near = away / 100
+    eye.far = away * 100
+    eye.updateProjectionMatrix()
+    eye.updateMatrixWorld()
+    return eye
+  }
+
+  /** Millimetres across one pixel, at what is looked at. */
   perPixel(): number {
     return (this.camera.top - this.camera.bottom) / this.camera.zoom / this.host.clientHeight
   }
 
   toScreen(p: THREE.Vector3): { x: number; y: number } {
-    const v = p.clone().project(this.camera)
+    const v = p.clone().project(this.lens)
     return { x: ((v.x + 1) / 2) * this.host.clientWidth, y: ((1 - v.y) / 2) * this.host.clientHeight }
   }
 
@@ -100,8 +129,7 @@ export class Stage {
       1 - ((event.clientY - box.top) / box.height) * 2,
     )
     const caster = new THREE.Raycaster()
-    this.camera.updateMatrixWorld()
-    caster.setFromCamera(at, this.camera)
+    caster.setFromCamera(at, this.lens)
     return caster.ray
   }
 
@@ -210,7 +238,7 @@ export class Stage {
     if (this.awake) requestAnimationFrame(this.tick)
     if (!moved && !this.dirty) return
     this.dirty = false
-    this.renderer.render(this.scene, this.camera)
+    this.renderer.render(this.scene, this.lens)
     for (const listener of this.frameListeners) listener()
   }
 }

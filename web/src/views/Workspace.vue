@@ -7,6 +7,7 @@ import { useGauge } from '../stores/gauge'
 import { useLook } from '../stores/look'
 import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
+import ToolIcon from '../icons/ToolIcon.vue'
 import Viewport from '../viewport/Viewport.vue'
 import AskCard from '../workspace/AskCard.vue'
 import BenchPanel from '../workspace/BenchPanel.vue'
@@ -192,6 +193,18 @@ onBeforeUnmount(() => {
             @click="viewport?.look(v)"
           >
             {{ v }}
+          </button>
+          <button
+            type="button"
+            class="px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
+            :class="look.perspective ? 'bg-accent-soft text-accent' : 'bg-sheet/95'"
+            :aria-pressed="look.perspective"
+            aria-label="In perspective"
+            title="In perspective: what is further off is smaller. Sketches are always seen in parallel."
+            data-testid="perspective"
+            @click="look.perspective = !look.perspective"
+          >
+            <ToolIcon name="perspective" :size="16" />
           </button>
           <button
             type="button"

@@ -6,6 +6,7 @@ using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Steps;
 using Ratiogon.Core.Quantities;
+using Ratiogon.Core.Sketches;
 
 namespace Ratiogon.Core.Tools.Forms;
 
@@ -342,7 +343,7 @@ public static class FormDrafting
                         .Centres(sketch.Sketch)
                         .Select(c => new CentreView(
                             $"{id}/{c.Id}",
-                            $"{c.Words} of {sketch.Step.Name}",
+                            $"{(c is CircleEntity ? "centre of " : "")}{model.WordsOf($"{id}/{c.Id}")}",
                             hole.Centres.Contains($"{id}/{c.Id}")
                         ))
                 );

@@ -62,18 +62,14 @@ internal static class FormPicking
     }
 
     /// <summary>The things of a sketch that are centres of holes by themselves: circles, and points that nothing hangs on.</summary>
-    public static IEnumerable<(string Id, string Words)> Centres(Sketch sketch)
+    public static IEnumerable<SketchEntity> Centres(Sketch sketch)
     {
         var used = sketch.Entities.SelectMany(e => e.Points).ToHashSet(StringComparer.Ordinal);
         foreach (var entity in sketch.Entities.Where(e => !Sketch.IsBuiltIn(e.Id)))
         {
-            if (entity is CircleEntity)
+            if (entity is CircleEntity || (entity is PointEntity && !used.Contains(entity.Id)))
             {
-                yield return (entity.Id, $"centre of circle {entity.Id}");
-            }
-            else if (entity is PointEntity && !used.Contains(entity.Id))
-            {
-                yield return (entity.Id, $"free point {entity.Id}");
+                yield return entity;
             }
         }
     }

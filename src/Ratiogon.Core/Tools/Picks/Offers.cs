@@ -335,10 +335,21 @@ public static class Offers
             );
         }
 
+        // Edges ask to be rounded or bevelled: that comes first.
+        var edges = !picks.IsDefaultOrEmpty && picks.All(IsEdge);
+        if (edges)
+        {
+            offers.AddRange(Shaped(model, picks));
+        }
+
         offers.AddRange(Determined(model, picks));
         offers.AddRange(SpaceCopies.Of(model, picks));
         offers.AddRange(values.Where(v => !Whole(v)).Select(Reading));
-        offers.AddRange(Shaped(model, picks));
+        if (!edges)
+        {
+            offers.AddRange(Shaped(model, picks));
+        }
+
         offers.AddRange(values.Where(Whole).Select(Reading));
         return offers.ToImmutable();
     }
@@ -393,18 +404,20 @@ public static class Offers
         }
 
         // Edges ask to be rounded, faces to be opened or tilted; what repeats or combines whole things is taken up from the bench.
-        var edges = picks.All(p => p.Contains('^', StringComparison.Ordinal));
+        var edges = picks.All(IsEdge);
         var whole = picks.All(p => !p.Contains('/', StringComparison.Ordinal));
         foreach (
-            var kind in Tools.Forms.FormCatalog.All.Where(k =>
-                (k.Tool.Begins || model.HasBody)
-                && k.Tool.Offered switch
-                {
-                    OfferedWith.Edges => edges,
-                    OfferedWith.WholeThings => whole,
-                    _ => true,
-                }
-            )
+            var kind in Tools
+                .Forms.FormCatalog.All.Where(k =>
+                    (k.Tool.Begins || model.HasBody)
+                    && k.Tool.Offered switch
+                    {
+                        OfferedWith.Edges => edges,
+                        OfferedWith.WholeThings => whole,
+                        _ => true,
+                    }
+                )
+                .OrderBy(k => k.Tool.Offered == OfferedWith.Anything)
         )
         {
             var begun = Tools.Forms.FormDrafting.Begin(model, kind, picks);
@@ -418,6 +431,8 @@ public static class Offers
             }
         }
     }
+
+    private static bool IsEdge(string reference) => reference.Contains('^', StringComparison.Ordinal);
 
     private static bool Whole(Tools.Gauges.GaugeShown value) => Gauging.ReadingCatalog.Find(value.What)!.Whole;
 
