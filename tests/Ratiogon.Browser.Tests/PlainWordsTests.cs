@@ -1,9 +1,11 @@
 using OpenQA.Selenium;
+using OpenQA.Selenium.Chromium;
 
 namespace Ratiogon.Browser.Tests;
 
-/// <summary>Nothing on the screen is called by the name that it has in files. Walks through every demo part with every step opened
-/// for editing, and reads what is written, said and explained there.</summary>
+/// <summary>Nothing on the screen is called by the name that it has in files, nothing that is written lies on something else, and no text
+/// is cut off without saying all of itself under the pointer. Walks through every demo part with every step opened for editing, and
+/// reads what is written, said and explained there.</summary>
 public class PlainWordsTests(ServerFixture fixture) : BrowserTest(fixture)
 {
     /// <summary>What stands on the page, its tooltips and what a screen reader is told.</summary>
@@ -12,6 +14,28 @@ public class PlainWordsTests(ServerFixture fixture) : BrowserTest(fixture)
         for (const e of document.querySelectorAll('[title],[aria-label],[placeholder]'))
           told.push(e.title, e.getAttribute('aria-label'), e.getAttribute('placeholder'));
         return told.filter(t => t).join('\n');
+        """;
+
+    /// <summary>Labels of the picture that cover one another, by more than their margins; text that is cut off; what of the page
+    /// lies over something else that is pressed.</summary>
+    private const string OutOfPlace = """
+        const found = [];
+        const view = document.querySelector('[data-testid=viewport]').getBoundingClientRect();
+        const boxOf = e => ({ e, r: e.getBoundingClientRect() });
+        const within = ({ r }) => r.width > 0 && r.left > view.left && r.right < view.right && r.top > view.top && r.bottom < view.bottom;
+        const labels = [...document.querySelectorAll('[data-dimension],[data-constraint],[data-grip],[data-reading-label]')].map(boxOf).filter(within);
+        const over = (a, b, by) => Math.min(a.right, b.right) - Math.max(a.left, b.left) > by && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > by;
+        const name = e => e.textContent.trim() || e.getAttribute('aria-label') || e.title || e.tagName;
+        labels.forEach((a, i) => labels.slice(i + 1).forEach(b => { if (over(a.r, b.r, 4)) found.push(`'${name(a.e)}' lies on '${name(b.e)}'`); }));
+        const pressed = [...document.querySelectorAll('header button, header select, header a, nav button, [data-view], [data-testid=perspective]')].map(boxOf).filter(b => b.r.width > 0);
+        pressed.forEach((a, i) => pressed.slice(i + 1).forEach(b => { if (!a.e.contains(b.e) && !b.e.contains(a.e) && over(a.r, b.r, 1)) found.push(`the button ${name(a.e)} lies on ${name(b.e)}`); }));
+        for (const e of document.querySelectorAll('aside *, header *, [data-testid=form-panel] *, [data-testid=datum-panel] *, [data-testid=prompt], [aria-label="Build sheet"] *')) {
+          const own = e.tagName === 'INPUT' ? e.value : e.children.length === 0 ? e.textContent.trim() : '';
+          if (!own || e.clientWidth === 0 || e.closest('[title]:not([title=""])')) continue;
+          const style = getComputedStyle(e);
+          if ((e.tagName === 'INPUT' || style.overflowX !== 'visible') && e.scrollWidth > e.clientWidth + 1) found.push(`'${own}' is cut off`);
+        }
+        return found.join('\n');
         """;
 
     /// <summary>The ids of the steps of the part that is open, but for readings, which have no editor.</summary>
@@ -35,7 +59,7 @@ public class PlainWordsTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Settled();
         var ids = ((string)((IJavaScriptExecutor)B.Driver).ExecuteAsyncScript(Ids)!).Split(' ', StringSplitOptions.RemoveEmptyEntries);
         ids.Length.ShouldBeGreaterThan(1);
-        var shown = new List<string>();
+        var (shown, misplaced) = (new List<string>(), new List<string>());
         Read("the part");
         foreach (var id in ids)
         {
@@ -72,9 +96,25 @@ public class PlainWordsTests(ServerFixture fixture) : BrowserTest(fixture)
         B.ClickView(0, 0);
         B.Until(() => !Words().Contains('…', StringComparison.Ordinal) || B.Has("[data-offer]"), "words");
         Read("a pick");
+        Narrow(true);
+        Lies("the part in a narrow window");
+        Narrow(false);
         shown.ShouldBeEmpty();
+        misplaced.Distinct().ShouldBeEmpty();
 
-        void Read(string where) =>
+        void Lies(string where)
+        {
+            B.Drawn();
+            misplaced.AddRange(
+                ((string)((IJavaScriptExecutor)B.Driver).ExecuteScript(OutOfPlace)!)
+                    .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+                    .Select(line => $"{where}: {line}")
+            );
+        }
+
+        void Read(string where)
+        {
+            Lies(where);
             shown.AddRange(
                 Words()
                     .Split('\n')
@@ -83,6 +123,32 @@ public class PlainWordsTests(ServerFixture fixture) : BrowserTest(fixture)
                     )
                     .Select(line => $"{where}: {line}")
             );
+        }
+    }
+
+    /// <summary>As on a small screen, or as usual again.</summary>
+    private void Narrow(bool on)
+    {
+        var driver = (ChromiumDriver)B.Driver;
+        if (on)
+        {
+            driver.ExecuteCdpCommand(
+                "Emulation.setDeviceMetricsOverride",
+                new Dictionary<string, object?>
+                {
+                    ["width"] = 1024,
+                    ["height"] = 768,
+                    ["deviceScaleFactor"] = 1,
+                    ["mobile"] = false,
+                }
+            );
+        }
+        else
+        {
+            driver.ExecuteCdpCommand("Emulation.clearDeviceMetricsOverride", []);
+        }
+
+        B.Quiet();
     }
 
     private string Words() => (string)((IJavaScriptExecutor)B.Driver).ExecuteScript(Said)!;

@@ -1,15 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { cardOf } from './drawn'
-import { timed } from './scene'
+import Loop from './Loop.vue'
+import { LOOP, timed } from './scene'
 
 /** What a tool is for, what it needs, and a drawing of its use that moves, where motion is wanted. */
 const props = defineProps<{ bench: string; tool: string; label: string; stroke: string }>()
-const LOOP = '4.5s'
 const card = computed(() => cardOf(props.bench, props.tool))
 const beats = computed(() => timed(card.value?.scene ?? []))
 const calm = window.matchMedia('(prefers-reduced-motion: reduce)').matches
-const times = (from: number, until: number): string => `0;${from};${until};1`
 const place = (d: string): { x: number; y: number } => {
   const [x, y] = d.split(' ').map(Number)
   return { x: x!, y: y! }
@@ -53,14 +52,7 @@ const pointer = computed(() => {
           <template v-else-if="b.kind === 'pick'">
             <path :d="b.d" stroke="var(--muted)" />
             <path :d="b.d" stroke="var(--accent)" stroke-width="1.3">
-              <animate
-                v-if="!calm"
-                attributeName="opacity"
-                values="0;0;1;1"
-                :keyTimes="times(b.from, b.until)"
-                :dur="LOOP"
-                repeatCount="indefinite"
-              />
+              <Loop v-if="!calm" of="opacity" values="0;0;1;1" :from="b.from" :until="b.until" />
             </path>
           </template>
           <path
@@ -71,34 +63,13 @@ const pointer = computed(() => {
             pathLength="1"
             stroke-dasharray="1 1"
           >
-            <animate
-              v-if="!calm"
-              attributeName="stroke-dashoffset"
-              values="1;1;0;0"
-              :keyTimes="times(b.from, b.until)"
-              :dur="LOOP"
-              repeatCount="indefinite"
-            />
+            <Loop v-if="!calm" of="stroke-dashoffset" values="1;1;0;0" :from="b.from" :until="b.until" />
           </path>
           <path v-else-if="b.kind === 'fill'" :d="b.d" fill="var(--accent)" stroke="none" opacity="0.35">
-            <animate
-              v-if="!calm"
-              attributeName="opacity"
-              values="0;0;0.35;0.35"
-              :keyTimes="times(b.from, b.until)"
-              :dur="LOOP"
-              repeatCount="indefinite"
-            />
+            <Loop v-if="!calm" of="opacity" values="0;0;0.35;0.35" :from="b.from" :until="b.until" />
           </path>
           <path v-else-if="b.kind === 'go'" :d="b.d" stroke="var(--muted)" :opacity="calm ? 0.25 : 1">
-            <animate
-              v-if="!calm"
-              attributeName="opacity"
-              values="1;1;0;0"
-              :keyTimes="times(b.from, b.until)"
-              :dur="LOOP"
-              repeatCount="indefinite"
-            />
+            <Loop v-if="!calm" of="opacity" values="1;1;0;0" :from="b.from" :until="b.until" />
           </path>
           <path
             v-else-if="b.kind === 'turn'"
@@ -106,24 +77,16 @@ const pointer = computed(() => {
             stroke="var(--accent)"
             stroke-width="1.3"
           >
-            <animate
+            <Loop
               v-if="!calm"
-              attributeName="d"
+              of="d"
               :values="`${b.d};${b.d};${b.to};${b.to}`"
-              :keyTimes="times(b.from, b.until)"
-              :dur="LOOP"
-              repeatCount="indefinite"
+              :from="b.from"
+              :until="b.until"
             />
           </path>
           <circle v-else r="3" :cx="place(b.d).x" :cy="place(b.d).y" stroke="var(--accent)">
-            <animate
-              v-if="!calm"
-              attributeName="opacity"
-              values="0;0;1;0"
-              :keyTimes="times(b.from, b.until)"
-              :dur="LOOP"
-              repeatCount="indefinite"
-            />
+            <Loop v-if="!calm" of="opacity" values="0;0;1;0" :from="b.from" :until="b.until" />
           </circle>
         </template>
         <path v-if="pointer && !calm" d="M0 0l2.5 8.5l2 -3.6l3.8 -1.6Z" fill="var(--ink)" stroke="none">

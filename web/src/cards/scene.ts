@@ -52,3 +52,8 @@ export function timed(beats: readonly Beat[]): (Beat & { from: number; until: nu
     return { ...b, from: 0.05 + Math.max(at, 0) * share, until: 0.05 + (Math.max(at, 0) + 1) * share }
   })
 }
+
+/** How long the drawing of a card takes to begin anew. */
+export const LOOP = '4.5s'
+/** The key times of what changes within a beat: still before it and after it. */
+export const times = (from: number, until: number): string => `0;${from};${until};1`

@@ -1,18 +1,39 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import ConstraintIcon from '../icons/ConstraintIcon.vue'
 import DimensionField from './DimensionField.vue'
 import type { useDimensionText } from './dimensionText'
 import { useWork } from '../stores/work'
-import type { Label } from './labels'
+import type { Placed } from './placement'
 
 /** What is written over the picture: sizes, constraints, places where something is wrong, readings. */
-defineProps<{ labels: readonly Label[]; texts: ReturnType<typeof useDimensionText>; involved: string[] }>()
+const props = defineProps<{
+  labels: readonly Placed[]
+  texts: ReturnType<typeof useDimensionText>
+  involved: string[]
+}>()
 const editing = defineModel<string | null>('editing', { required: true })
 const emit = defineEmits<{ moved: []; pick: [id: string, event: MouseEvent] }>()
 const work = useWork()
+/** Those that stand away from where they belong. */
+const led = computed(() => props.labels.filter((l) => l.homeX !== undefined))
 </script>
 
 <template>
+  <svg class="pointer-events-none absolute inset-0 h-full w-full text-muted" aria-hidden="true">
+    <line
+      v-for="l in led"
+      :key="l.kind + l.id"
+      :x1="l.homeX"
+      :y1="l.homeY"
+      :x2="l.x"
+      :y2="l.y"
+      stroke="currentColor"
+      stroke-width="0.8"
+      stroke-dasharray="2 2"
+      :data-leader="l.id"
+    />
+  </svg>
   <template v-for="label in labels" :key="label.kind + label.id">
     <button
       v-if="label.kind === 'dimension' && editing !== label.id"

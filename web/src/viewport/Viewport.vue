@@ -12,10 +12,12 @@ import { useDimensionText } from './dimensionText'
 import { BodyLayer } from './bodies'
 import { useDatumView } from './datumView'
 import { planeOfSketch, useDrawing } from './drawing'
+import { fingers } from './fingers'
 import { failureLabels, readingLabels, sketchLabels, type Label } from './labels'
 import { leaned, type Sight } from './leaning'
 import { playMotion } from './motion'
 import PickList from './PickList.vue'
+import { placed as apart, type Placed, type Shifts } from './placement'
 import { usePointing } from './pointing'
 import { ReadingLayer } from './readings'
 import type { Scene } from './scene'
@@ -30,7 +32,8 @@ const viewLook = useLook()
 const gauge = useGauge()
 const foresight = useForesight()
 const host = ref<HTMLDivElement | null>(null)
-const labels = shallowRef<Label[]>([])
+const labels = shallowRef<Placed[]>([])
+const shifts: Shifts = new Map()
 const snap = shallowRef<{ text: string; x: number; y: number } | null>(null)
 const editing = ref<string | null>(null)
 const texts = useDimensionText((at) => active.value?.meet(scene.stage!.ray(at)) ?? null)
@@ -61,7 +64,9 @@ const scene: Scene = {
   ),
   active,
 }
-const { taken, onMove, onDown, onUp, takeUnder, pickRule } = usePointing(scene)
+const pointing = usePointing(scene)
+const { taken, takeUnder, pickRule } = pointing
+const hand = fingers(pointing)
 const { openLayer, involved, drawAll } = useDrawing(scene, taken, place)
 
 /** Places labels over the picture, and says where the sketch's origin lies on the screen. */
@@ -97,8 +102,10 @@ function place(): void {
     )
   const failed = form.open ? (form.preview ? [form.preview] : []) : [...part.states.values()]
   next.push(...failed.filter((s) => s.state === 'failed').flatMap((s) => failureLabels(stage, s)))
-  if (next.length !== labels.value.length || next.some((l, i) => !alike(l, labels.value[i]!)))
-    labels.value = next
+  const room = { width: host.value!.clientWidth, height: host.value!.clientHeight }
+  const shown = apart(next, shifts, room, texts.held())
+  if (shown.length !== labels.value.length || shown.some((l, i) => !alike(l, labels.value[i]!)))
+    labels.value = shown
   placeSnap()
 }
 
@@ -131,7 +138,7 @@ function alike<T extends object>(a: T, b: T): boolean {
 
 function press(event: PointerEvent): void {
   if (event.button === 0) editing.value = null
-  onDown(event)
+  hand.press(event)
 }
 
 async function look(direction: Direction | 'fit' | 'square'): Promise<void> {
@@ -237,10 +244,11 @@ watch(
     :data-per-pixel="frame.perPixel"
     :data-settled="part.settled"
     :data-volume="part.built?.bodies.reduce((sum, b) => sum + (b.reference ? 0 : b.volume), 0) ?? 0"
-    @pointermove="onMove"
+    @pointermove="hand.move"
     @pointerleave="work.sketch || (work.hover = '')"
     @pointerdown="press"
-    @pointerup="onUp"
+    @pointerup="hand.leave"
+    @pointercancel="hand.lose"
     @contextmenu.prevent
   >
     <ViewLabels

@@ -23,6 +23,8 @@ export function useDimensionText(
   drag(event: PointerEvent): boolean
   drop(): void
   moved(): boolean
+  /** The size whose text is being dragged, or null. */
+  held(): string | null
   step(id: string, by: number, event: { shiftKey: boolean; ctrlKey: boolean }): void
 } {
   const part = usePart()
@@ -95,5 +97,13 @@ export function useDimensionText(
     sending = false
   }
 
-  return { placeOf, grab, drag, drop, moved: () => wasMoved, step }
+  return {
+    placeOf,
+    grab,
+    drag,
+    drop,
+    moved: () => wasMoved,
+    held: () => (held.value?.at ? held.value.id : null),
+    step,
+  }
 }

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import type { SketchView, StepView } from '../api/client'
 import type { GaugeValue } from '../api/gauge'
 import type { StepState } from '../api/live'
-import { failureLabels, readingLabels, sketchLabels, spread, type Label } from './labels'
+import { failureLabels, readingLabels, sketchLabels } from './labels'
 import { SketchPlane, WORLD_PLANES } from '../stores/plane'
 import type { Stage } from './stage'
 
@@ -13,7 +13,6 @@ const reading = (id: string, more: Partial<StepView> = {}): StepView =>
   ({ id, name: id, kind: 'reading', hidden: null, ...more }) as StepView
 const state = (points: number[], more: Partial<StepState> = {}): StepState =>
   ({ state: 'built', reading: '12 mm', points, verdict: 'none', message: '', ...more }) as StepState
-const label = (id: string, x: number, y: number, text = id): Label => ({ id, text, kind: 'reading', x, y })
 
 describe('readingLabels', () => {
   const steps = [reading('width'), reading('gone'), reading('hidden', { hidden: true })]
@@ -34,7 +33,7 @@ describe('readingLabels', () => {
     expect(readingLabels(stage, steps, failing, null)[0]!.kind).toBe('reading-fail')
   })
 
-  it('leaves what is being measured its place and moves what is kept', () => {
+  it('writes what is being measured below its leader, first of all', () => {
     const near = new Map([['width', state([0, 0, 0, 20, 0, 0])]])
     const measured = {
       shown: '12.1 mm',
@@ -45,37 +44,7 @@ describe('readingLabels', () => {
     } as unknown as GaugeValue
     const [now, kept] = readingLabels(stage, [reading('width')], near, measured)
     expect(now).toMatchObject({ id: 'measured', y: -20 - 11 + 22 })
-    expect(Math.abs(kept!.y - now!.y)).toBeGreaterThanOrEqual(17)
-  })
-})
-
-describe('spread', () => {
-  it('leaves alone what does not meet', () => {
-    const apart = [label('a', 0, 0), label('b', 0, 17), label('c', 100, 0)]
-    expect(spread(apart)).toEqual(apart)
-  })
-
-  it('moves the later one by one line, down first', () => {
-    expect(spread([label('a', 0, 0), label('b', 4, 3)]).map((l) => l.y)).toEqual([0, 20])
-  })
-
-  it('parts a heap so that none covers another', () => {
-    const heap = Array.from({ length: 9 }, (_, i) => label(`value ${i}`, i, 2 * i))
-    const done = spread(heap)
-    for (const [i, a] of done.entries())
-      for (const b of done.slice(i + 1)) expect(Math.abs(a.y - b.y)).toBeGreaterThanOrEqual(17 - 1e-6)
-    expect(done.map((l) => l.x)).toEqual(heap.map((l) => l.x))
-  })
-
-  it('gives up rather than moving a label far away', () => {
-    const crowd = Array.from({ length: 40 }, (_, i) => label(`n${i}`, 0, 0))
-    expect(Math.max(...spread(crowd).map((l) => Math.abs(l.y)))).toBeLessThanOrEqual(6 * 17)
-  })
-
-  it('knows that long words reach further', () => {
-    const long = 'a very long name of a reading 123.456 mm'
-    expect(spread([label('a', 0, 0, long), label('b', 90, 0)])[1]!.y).not.toBe(0)
-    expect(spread([label('a', 0, 0), label('b', 90, 0)])[1]!.y).toBe(0)
+    expect(kept).toMatchObject({ id: 'width', y: -11 })
   })
 })
 

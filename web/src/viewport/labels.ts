@@ -7,13 +7,6 @@ import type { Stage } from './stage'
 
 /** How far above its leader a value stands, in pixels. */
 const ABOVE = 11
-/** Of a value as it is written: its height, its width about the letters, and a letter's; pixels. */
-const LINE = 17
-const MARGIN = 10
-const LETTER = 6.3
-/** How many lines a value may be moved to make room. */
-const MOVES = 6
-
 /** Something written at a place of the picture. */
 export interface Label {
   id: string
@@ -74,25 +67,11 @@ export function readingLabels(
     const kind = state.verdict === 'fail' ? 'reading-fail' : 'reading'
     return [{ id: step.id, text: `${step.name} ${state.reading}`, kind, ...between(state.points) }]
   })
-  if (!measured || measured.points.length < 2) return spread(kept)
-  // Below its leader, where the value of a reading that is kept there does not stand; it keeps its place among them.
+  if (!measured || measured.points.length < 2) return kept
+  // Below its leader, where the value of a reading that is kept there does not stand.
   const { x, y } = between(measured.points.flat())
   const now = { id: 'measured', text: measured.shown, kind: 'measured', x, y: y + 2 * ABOVE }
-  return spread([now, ...kept])
-}
-
-/** Labels moved up or down, by whole lines and as little as it takes, until none covers one before it. */
-export function spread(labels: readonly Label[]): Label[] {
-  const placed: Label[] = []
-  const width = (l: Label): number => l.text.length * LETTER + MARGIN
-  const covers = (a: Label, b: Label): boolean =>
-    Math.abs(a.x - b.x) < (width(a) + width(b)) / 2 && Math.abs(a.y - b.y) < LINE - 1e-6
-  for (const label of labels) {
-    const tries = Array.from({ length: 2 * MOVES + 1 }, (_, i) => (i % 2 ? 1 : -1) * Math.ceil(i / 2) * LINE)
-    const moved = tries.map((by) => ({ ...label, y: label.y + by }))
-    placed.push(moved.find((l) => !placed.some((p) => covers(l, p))) ?? label)
-  }
-  return placed
+  return [now, ...kept]
 }
 
 /** The places that the message of a failing step speaks of. */

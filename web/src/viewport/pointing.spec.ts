@@ -325,3 +325,39 @@ describe('what lies under the pointer', () => {
     expect(work.picks).toEqual(['e/bottom', 'e/top'])
   })
 })
+
+describe('a press that is taken back', () => {
+  it('draws and picks nothing where it ends', () => {
+    work.sketch = 's1'
+    work.tool = 'line'
+    pointing.onDown(event(10, 10))
+    pointing.cancel()
+    pointing.onUp(event(10, 10))
+    expect(work.click).not.toHaveBeenCalled()
+    work.sketch = null
+    pointing.onDown(event(10, 10))
+    pointing.cancel()
+    there.bodies = ['a/top']
+    pointing.onUp(event(10, 10))
+    expect(work.picks).toEqual([])
+  })
+
+  it('ends a drag that was begun', () => {
+    work.sketch = 's1'
+    work.tool = 'select'
+    pointing.onDown(event(10, 10))
+    pointing.onMove(event(40, 10, { buttons: 1 }))
+    pointing.cancel()
+    expect(work.input.mock.calls.map((c) => c[0] as string)).toEqual(['dragStart', 'drag', 'dragEnd'])
+  })
+
+  it('lists what lies there where a finger rests, but not in a sketch', () => {
+    there.bodies = ['a/top']
+    pointing.list(event(110, 60))
+    expect(look.under).toEqual({ x: 10, y: 10, names: ['a/top'] })
+    look.under = null
+    work.sketch = 's1'
+    pointing.list(event(110, 60))
+    expect(look.under).toBeNull()
+  })
+})

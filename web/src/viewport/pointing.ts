@@ -140,11 +140,24 @@ export function usePointing(scene: Scene) {
     else if (name) void form.pick(name)
   }
 
+  /** Takes back what was begun by a press: nothing is drawn or picked where it ends. */
+  function cancel(): void {
+    const was = down
+    down = null
+    scene.datums.drop()
+    if (work.sketch && was?.dragging) void work.input('dragEnd')
+  }
+
   /** A right click that does not turn the view lists what lies under the pointer. */
   function listUnder(event: PointerEvent): void {
     const was = rightDown
     rightDown = null
-    if (!was || moved(event, was) || work.sketch) return
+    if (was && !moved(event, was)) list(event)
+  }
+
+  /** Lists what lies under the pointer; in a sketch there is nothing under anything. */
+  function list(event: PointerEvent): void {
+    if (work.sketch) return
     const { datums, bodies } = scene
     const box = scene.host()!.getBoundingClientRect()
     const all = [datums.near(event), ...(bodies?.pickAll(event) ?? []), datums.pick(event)]
@@ -165,5 +178,5 @@ export function usePointing(scene: Scene) {
     work.picks = event.shiftKey || event.ctrlKey ? toggled(work.picks, id) : [id]
   }
 
-  return { taken, onMove, onDown, onUp, takeUnder, pickRule }
+  return { taken, onMove, onDown, onUp, cancel, list, takeUnder, pickRule }
 }

@@ -55,6 +55,9 @@ export class Stage {
     this.controls.mouseButtons.right = CameraControls.ACTION.ROTATE
     this.controls.mouseButtons.middle = CameraControls.ACTION.TRUCK
     this.controls.mouseButtons.wheel = CameraControls.ACTION.ZOOM
+    // Two fingers turn and zoom, three shift; one does what the left button does.
+    this.controls.touches.two = CameraControls.ACTION.TOUCH_ZOOM_ROTATE
+    this.controls.touches.three = CameraControls.ACTION.TOUCH_TRUCK
     this.letLeftTurn(true)
     const head = new THREE.DirectionalLight(0xffffff, 1.7)
     head.position.set(-300, 700, 900)
@@ -74,8 +77,9 @@ export class Stage {
     this.redraw()
   }
 
-  /** Whether dragging with the left button turns the view; not while a sketch tool wants it. */
+  /** Whether dragging with the left button or one finger turns the view; not while a sketch tool wants it. */
   letLeftTurn(on: boolean): void {
+    this.controls.touches.one = on ? CameraControls.ACTION.TOUCH_ROTATE : CameraControls.ACTION.NONE
     this.controls.mouseButtons.left = on ? CameraControls.ACTION.ROTATE : CameraControls.ACTION.NONE
   }
 

@@ -2,7 +2,9 @@
 import { computed, ref } from 'vue'
 import ToolCard from '../cards/ToolCard.vue'
 import ToolIcon from '../icons/ToolIcon.vue'
+import type { PartCommand } from '../api/client'
 import { useForm } from '../stores/form'
+import { usePart } from '../stores/part'
 import { useWork } from '../stores/work'
 import { useActions, type Action } from './actions'
 import { BENCHES } from '../stores/benches'
@@ -12,6 +14,10 @@ const SHORT = 8
 /** How long the pointer rests on a tool before its card comes, in milliseconds; and room for the tallest card, in pixels. */
 const RESTS = 650
 const CARD_HEIGHT = 330
+/** Benches whose tools change the open sketch, and tools on them that do not. */
+const SKETCHING = new Set(['Draw', 'Tie', 'Size'])
+const ALWAYS = new Set(['select', 'new-sketch'])
+const part = usePart()
 const work = useWork()
 const form = useForm()
 const actions = useActions()
@@ -54,11 +60,27 @@ function hide(): void {
 }
 function act(action: Action): void {
   hide()
+  if (copied.value && whyNot(action)) {
+    part.notice = whyNot(action)
+    return
+  }
   action.run()
 }
 
-/** Why a tie cannot be made from what is picked; empty where it can, or where nothing is picked. */
+/** What the open sketch is a live copy of: nothing is drawn in that. */
+const copied = computed(() => {
+  const like = part.snapshot?.steps.find((s) => s.id === work.sketch)?.step as { like?: string } | undefined
+  return part.snapshot?.steps.find((s) => s.id === like?.like) ?? null
+})
+
+async function own(): Promise<void> {
+  await part.send({ command: 'own-sketch', step: work.sketch } as PartCommand)
+}
+
+/** Why a tool cannot be taken up now, or a tie cannot be made from what is picked; empty where it can. */
 function whyNot(action: Action): string {
+  if (copied.value && SKETCHING.has(action.bench) && !ALWAYS.has(action.name))
+    return `This sketch is a live copy of ${copied.value.name}: nothing is drawn in it until it is one of its own.`
   if (!work.sketch || work.picks.length === 0 || action.bench !== 'Tie') return ''
   return work.offers.find((o) => o.id === action.name)?.whyNot ?? ''
 }
@@ -81,6 +103,16 @@ function whyNot(action: Action): string {
         {{ b.name }}<kbd class="font-mono text-[11px] opacity-70">{{ b.stroke }}</kbd>
       </button>
     </div>
+    <p
+      v-if="copied"
+      class="border-b border-hair bg-accent-soft px-2.5 py-1.5 leading-snug"
+      data-testid="copied"
+    >
+      A live copy of {{ copied.name }}: it follows what is drawn there.
+      <button type="button" class="button mt-1 block" data-testid="own-sketch" @click="own">
+        Make it one of its own
+      </button>
+    </p>
     <div class="flex-1 overflow-auto py-0.5" role="tabpanel" :aria-label="work.bench">
       <ul
         v-for="[group, list] in groups"
