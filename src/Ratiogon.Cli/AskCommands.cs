@@ -176,9 +176,11 @@ internal static class AskCommands
                         row.Name.Length == 0 ? "(as it is)"
                         : row.Fits ? $"{row.Name} *"
                         : row.Name;
+                    var readings = row.Readings.Select(
+                        (r, i) => (r is { } v ? variants.Columns[i].Measure.Show(v) : "-") + (row.Out[i] ? " !" : "")
+                    );
                     output.WriteLine(
-                        $"{name, -24}{string.Concat(row.Readings.Select((r, i) => $"{(r is { } v ? variants.Columns[i].Measure.Show(v) : "-") + (row.Out[i] ? " !" : ""), 22}"))}"
-                            + (row.Why is null ? "" : $"  {row.Why}")
+                        $"{name, -24}{string.Concat(readings.Select(r => $"{r, 22}"))}{(row.Why is null ? "" : $"  {row.Why}")}"
                     );
                 }
 

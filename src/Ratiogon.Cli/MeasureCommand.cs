@@ -64,7 +64,8 @@ internal static class MeasureCommand
             {
                 output.WriteLine(
                     $"{kind.Label}: "
-                        + $"{Units.Show(new Quantity(value.Value, kind.Kind), read.Value.Units)}{(value.Note.Length > 0 ? $" ({value.Note})" : "")}"
+                        + Units.Show(new Quantity(value.Value, kind.Kind), read.Value.Units)
+                        + (value.Note.Length > 0 ? $" ({value.Note})" : "")
                 );
             }
         }

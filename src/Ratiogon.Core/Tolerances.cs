@@ -19,11 +19,13 @@ public static class Tolerances
     /// <summary>Directions nearer than this are parallel.</summary>
     public const double Angle = 1e-9;
 
-    /// <summary>Directions of what is drawn, or picked to be cut, that lean against each other by less than this are parallel: they would meet
+    /// <summary>Directions of what is drawn, or picked to be cut, that lean against each other by less than this are parallel: they would
+    /// meet
     /// a million times further off than they are long.</summary>
     public const double DrawnAngle = 1e-6;
 
-    /// <summary>Directions of datums nearer than this are parallel, and datums nearer than this share of the size of what they hang on are one.
+    /// <summary>Directions of datums nearer than this are parallel, and datums nearer than this share of the size of what they hang on are
+    /// one.
     /// Their equations are solved to about 1e-13; solutions where two of them nearly coincide lose half of the digits.</summary>
     public const double DatumAngle = 1e-7;
 
@@ -45,7 +47,8 @@ public static class Tolerances
     /// <summary>A number this near to a whole one is it.</summary>
     public const double WholeNumber = 1e-9;
 
-    /// <summary>Kept from a divisor that may be nothing, where what is divided is nothing as well. No value of a part comes near it.</summary>
+    /// <summary>Kept from a divisor that may be nothing, where what is divided is nothing as well. No value of a part comes near
+    /// it.</summary>
     public const double Vanishing = 1e-300;
 
     /// <summary>The shortest line and the smallest radius a sketch may hold.</summary>

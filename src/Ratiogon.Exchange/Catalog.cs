@@ -67,9 +67,13 @@ public sealed record Catalog
 
     private static string Word(DatumKind kind) => kind.ToString().ToLowerInvariant();
 
-    private static string Field(FormField field) =>
-        $"{field.Name} "
-        + $"({field.Label.ToLowerInvariant()}{(field is ChoiceField { Options.Length: < 8 } choice ? $": {string.Join(", ", choice.Options.Select(o => o.Words))}" : "")})";
+    private static string Field(FormField field)
+    {
+        var options = field is ChoiceField { Options.Length: < 8 } choice
+            ? $": {string.Join(", ", choice.Options.Select(o => o.Words))}"
+            : "";
+        return $"{field.Name} ({field.Label.ToLowerInvariant()}{options})";
+    }
 }
 
 /// <summary>A name with what it needs or does.</summary>

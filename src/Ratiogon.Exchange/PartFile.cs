@@ -268,8 +268,7 @@ public static partial class PartFile
             type = member is null ? type : Nullable.GetUnderlyingType(member.PropertyType) ?? member.PropertyType;
             return type switch
             {
-                { IsEnum: true } => $"This must be one of "
-                    + $"{string.Join(", ", Enum.GetValues(type).Cast<object>().Select(v => JsonSerializer.Serialize(v, type, PartJson.Readable)))}.",
+                { IsEnum: true } => $"This must be one of {string.Join(", ", Values(type))}.",
                 _ when type == typeof(string) => "This must be a text.",
                 _ when type == typeof(bool) => "This must be true or false.",
                 _ when type == typeof(int) => "This must be a whole number.",
@@ -282,6 +281,10 @@ public static partial class PartFile
             ? $"'{JsonNamingPolicy.CamelCase.ConvertName(name.Groups["name"].Value)}' may not be null."
             : null;
     }
+
+    /// <summary>The values of an enumeration as they are written.</summary>
+    private static IEnumerable<string> Values(Type type) =>
+        Enum.GetValues(type).Cast<object>().Select(v => JsonSerializer.Serialize(v, type, PartJson.Readable));
 
     [GeneratedRegex(@"could not be converted to (System\.Nullable`1\[)?(?<type>[\w.+]*\w)")]
     private static partial Regex Converted();

@@ -37,7 +37,8 @@ public sealed class AccountStore(IDbContextFactory<RatiogonDb> databases)
                 select (coalesce((select sum(pg_column_size(p.*)) from parts p where p."OwnerId" = {account}), 0)
                   + coalesce((select sum(pg_column_size(s."Body")) from steps s join mine on mine."Id" = s."PartId"), 0)
                   + coalesce((select sum(pg_column_size(e."Change")) from edits e join mine on mine."Id" = e."PartId"), 0)
-                  + coalesce((select sum(pg_column_size(m."Model")) from models m join mine on mine."Id" = m."PartId"), 0))::bigint as "Value"
+                  + coalesce((select sum(pg_column_size(m."Model")) from models m join mine on mine."Id" = m."PartId"), 0)
+                )::bigint as "Value"
                 """
             )
             .SingleAsync(cancel);

@@ -90,8 +90,12 @@ public sealed class ModelStore(IDbContextFactory<RatiogonDb> databases)
         await db.Database.ExecuteSqlAsync(
             $"""
             delete from models m using (
-              select "PartId", "Key", row_number() over (partition by "PartId" order by "Used" desc) as place, sum(length("Model")) over (order by "Used" desc, "PartId", "Key") as bytes from models) as o
-            where m."PartId" = o."PartId" and m."Key" = o."Key" and (o.bytes > {MostBytes} or (m."PartId" = {part} and o.place > {MostOfPart}))
+              select "PartId", "Key",
+                row_number() over (partition by "PartId" order by "Used" desc) as place,
+                sum(length("Model")) over (order by "Used" desc, "PartId", "Key") as bytes
+              from models) as o
+            where m."PartId" = o."PartId" and m."Key" = o."Key"
+              and (o.bytes > {MostBytes} or (m."PartId" = {part} and o.place > {MostOfPart}))
             """,
             cancel
         );

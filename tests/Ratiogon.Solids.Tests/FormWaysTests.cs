@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Ratiogon.Core;
 using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
@@ -148,5 +149,63 @@ public sealed class FormWaysTests : IDisposable
         refused.State.ShouldBe(StepState.Failed);
         refused.Ways.ShouldNotBeEmpty();
         refused.Ways.ShouldAllBe(w => w.Instead == "g/end" && w.Field == "to" && !w.Words.Contains('/'));
+    }
+
+    /// <summary>An axis through a point, in the xz plane and leaning by 45 degrees, leans one way or the other: along one the hole meets the
+    /// block, along the other it passes by.</summary>
+    [Fact]
+    public void A_hole_that_misses_along_one_solution_of_its_axis_is_offered_the_other()
+    {
+        var axis = new AxisStep(
+            "a",
+            0,
+            "Lean",
+            [
+                new DatumCondition("through", ["p"]),
+                new DatumCondition("in", [World.Xz]),
+                new DatumCondition("angle-plane", [World.Xy]) { Values = ["45 deg"] },
+            ]
+        );
+        PartCommand[] scene =
+        [
+            .. Parts.Block(40, 30, 20),
+            Parts.Point("p", new Vec3(-60, 0, 60)),
+            new AddStep(axis),
+            new AddStep(
+                new HoleStep("h", 0, "", ["p"])
+                {
+                    Along = "a",
+                    Diameter = "4 mm",
+                    Extent = HoleExtent.Through,
+                }
+            ),
+        ];
+        var part = Parts.Of(scene);
+        var model = Model.Of(part, rebuilder.Rebuild(part, withMesh: false));
+        var labels = Ratiogon
+            .Core.Datums.DatumSolver.Solve(axis.Makes, model.Resolve(axis.Makes, axis.Conditions).Value)
+            .Solutions.Select(s => s.Label)
+            .ToList();
+        labels.Count.ShouldBe(2);
+        var missed = 0;
+        foreach (var label in labels)
+        {
+            var chosen = new ReplaceStep(axis with { Choice = label }).Apply(part).Value;
+            var refused = rebuilder.Rebuild(chosen, withMesh: false).Steps[^1];
+            if (refused.State == StepState.Built || !refused.Message.Contains("meets no material:", StringComparison.Ordinal))
+            {
+                refused.Ways.ShouldAllBe(w => w.FirstJson == null);
+                continue;
+            }
+
+            missed++;
+            var way = refused.Ways.Single(w => w.FirstJson is not null);
+            way.Words.ShouldBe("Take the other solution of Lean");
+            var command = JsonSerializer.Deserialize<PartCommand>(way.FirstJson!, PartJson.Compact)!;
+            var after = rebuilder.Rebuild(command.Apply(chosen).Value, withMesh: false).Steps[^1];
+            (after.State == StepState.Built || after.Ways.Any(w => w.Field == "flip")).ShouldBeTrue(after.Message);
+        }
+
+        missed.ShouldBe(1);
     }
 }

@@ -28,7 +28,8 @@ internal sealed partial class AimSearch(
     /// <summary>A region of trust smaller than this share of the ranges finds nothing new.</summary>
     private const double LeastTrust = 1e-10;
 
-    /// <summary>How narrow, as a share of the range, a least or most is bracketed: it is flat there, nearer cannot be told from rounding.</summary>
+    /// <summary>How narrow, as a share of the range, a least or most is bracketed: it is flat there, nearer cannot be told from
+    /// rounding.</summary>
     private const double FlatTo = 1e-7;
 
     /// <summary>The smallest region of trust in the search for a least or most, as a share of the ranges.</summary>

@@ -126,7 +126,7 @@ internal sealed class Scheduler(ISolidKernel kernel, BuildCache cache)
         return (
             Stood(
                 state,
-                step,
+                at,
                 step switch
                 {
                     DatumStep datum => DatumBuilder.Build(state, model, datum),
@@ -143,8 +143,9 @@ internal sealed class Scheduler(ISolidKernel kernel, BuildCache cache)
     }
 
     /// <summary>A step as it is reported; one that failed is missing to those that refer to it.</summary>
-    private static StepResult Stood(RebuildState state, Step step, Outcome<StepResult> built)
+    private StepResult Stood(RebuildState state, int at, Outcome<StepResult> built)
     {
+        var step = state.Part.Steps[at];
         if (built.Done)
         {
             return built.Value;
@@ -160,7 +161,7 @@ internal sealed class Scheduler(ISolidKernel kernel, BuildCache cache)
             Lost = mendable ? [.. refusal.Involved] : [],
             LostName = mendable ? refusal.Where : null,
             Where = refusal.Where,
-            Ways = step is FormStep form ? FormWays.Of(form, refusal) : [],
+            Ways = step is FormStep form ? [.. FormWays.Of(form, refusal), .. AxisWays.Of(state, kernel, at, refusal)] : [],
         };
     }
 
@@ -170,7 +171,7 @@ internal sealed class Scheduler(ISolidKernel kernel, BuildCache cache)
         var step = state.Part.Steps[at];
         return Stood(
             state,
-            step,
+            at,
             made.Map(built =>
             {
                 cache.Forms.Put(built.KeptAs(making.Key), built);

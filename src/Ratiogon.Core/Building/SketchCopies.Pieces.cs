@@ -63,8 +63,12 @@ public static partial class SketchCopies
                 : double.NaN;
             return new Refusal(
                 "copy.no-crossing",
-                $"{thing.Words} does not meet the sketch "
-                    + $"plane{(double.IsNaN(gap) ? "" : gap < Tolerances.Length ? ": it lies in it" : $": its nearest place is {gap:0.###} mm off it")}.",
+                $"{thing.Words} does not meet the sketch plane"
+                    + (
+                        double.IsNaN(gap) ? "."
+                        : gap < Tolerances.Length ? ": it lies in it."
+                        : $": its nearest place is {gap:0.###} mm off it."
+                    ),
                 thing.Reference
             );
         }

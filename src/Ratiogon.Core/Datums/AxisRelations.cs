@@ -174,7 +174,8 @@ internal static class AxisRelations
             ? new Refusal(
                 "datum.parallel",
                 "The lines are parallel to within "
-                    + $"{Reasons.Degrees(Math.Asin(Math.Min(1, a.Direction.Cross(b.Direction).Length)))}, {here.DistanceTo(there):0.###} mm apart: no one way between them is shortest."
+                    + $"{Reasons.Degrees(Math.Asin(Math.Min(1, a.Direction.Cross(b.Direction).Length)))}, "
+                    + $"{here.DistanceTo(there):0.###} mm apart: no one way between them is shortest."
             )
             : Whole(
                 new Line3(

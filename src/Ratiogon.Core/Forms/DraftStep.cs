@@ -71,11 +71,12 @@ public sealed record DraftStep(string Id, int Number, string Name, Refs Faces, s
 
                                 var degrees = Math.Abs(angle) * 180 / Math.PI;
                                 var most = LargestThatFits.Below(degrees, d => Leaning(Math.Sign(angle) * d * Math.PI / 180).Done);
+                                var said = FormSite.Degrees(Math.Sign(angle) * most * Math.PI / 180);
                                 return new Refusal(
                                     "draft.impossible",
                                     $"The faces cannot lean by {FormSite.Degrees(angle)}: one of them is rounded off, "
                                         + "free-form, or would meet another before it ends."
-                                        + $"{(most > degrees * 0.002 ? $" About {FormSite.Degrees(Math.Sign(angle) * most * Math.PI / 180)} is the most that they can." : "")}",
+                                        + (most > degrees * 0.002 ? $" About {said} is the most that they can." : ""),
                                     "angle"
                                 )
                                 {

@@ -6,7 +6,8 @@ namespace Ratiogon.Core.Forms;
 /// <summary>Which holes and drawn threads are on a body: those whose wall is one of its round faces.</summary>
 internal static class Fittings
 {
-    /// <summary>How near, in millimetres and as a sine, a wall has to lie to the tool that made it: the kernel fits some of its surfaces.</summary>
+    /// <summary>How near, in millimetres and as a sine, a wall has to lie to the tool that made it: the kernel fits some of its
+    /// surfaces.</summary>
     private const double Same = 1e-5;
 
     public static bool Has(FormBody body, HoleRow hole) => Has(body, new Line3(hole.At, hole.Direction), hole.Diameter / 2, 0);

@@ -13,7 +13,8 @@ public enum OfferedWith
     WholeThings,
 }
 
-/// <summary>On a form: how it stands among the tools. With its <see cref="KindAttribute"/> it is all that brings a form into the interface.</summary>
+/// <summary>On a form: how it stands among the tools. With its <see cref="KindAttribute"/> it is all that brings a form into the
+/// interface.</summary>
 /// <param name="label">As shown.</param>
 /// <param name="stroke">Second stroke of its shortcut, after that of the bench.</param>
 /// <param name="icon">Its mark, an SVG path in a box of 16 by 16.</param>

@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 
 namespace Ratiogon.Core.Forms;
 
-/// <summary>A way on from a refusal: a field of the form set to something else.</summary>
+/// <summary>A way on from a refusal: a field of the form set to something else, or what it stands on changed.</summary>
 /// <param name="Words">On a button.</param>
 /// <param name="Field">The field.</param>
 /// <param name="Value">What it is set to: a formula, the value of an option, true or false, or a reference.</param>
@@ -10,6 +10,9 @@ public sealed record FormWay(string Words, string Field, string Value)
 {
     /// <summary>Of a field with picks: the reference that gives way to it.</summary>
     public string? Instead { get; init; }
+
+    /// <summary>A command as JSON where something else than the form is changed; there is no field then.</summary>
+    public string? FirstJson { get; init; }
 }
 
 /// <summary>The ways on that a refused form has.</summary>

@@ -72,8 +72,8 @@ internal static class ThreadGroove
                             ? Shaped.Of(carved, step, [body.Shape, Shaped.Of(tool, step, o => Name(step, o))])
                             : new Refusal(
                                 "thread.unsound",
-                                "The groove could not be cut cleanly here: where it leaves the body, faces nearly touch. Change the length a "
-                                    + "little, or draw the thread instead.",
+                                "The groove could not be cut cleanly here: where it leaves the body, faces nearly touch. "
+                                    + "Change the length a little, or draw the thread instead.",
                                 "length"
                             )
                     )

@@ -114,7 +114,8 @@ public static partial class Tolerance
     private static partial Regex Symmetric();
 
     [GeneratedRegex(
-        @"^(?<a>[+-]?\s*[0-9.]+\s*[a-z]*)\s*[/,;\s]\s*(?<b>[+-]?\s*[0-9.]+\s*[a-z]*)$|^(?<a>[+]\s*[0-9.]+\s*[a-z]*)(?<b>[+-]\s*[0-9.]+\s*[a-z]*)$"
+        @"^(?<a>[+-]?\s*[0-9.]+\s*[a-z]*)\s*[/,;\s]\s*(?<b>[+-]?\s*[0-9.]+\s*[a-z]*)$"
+            + @"|^(?<a>[+]\s*[0-9.]+\s*[a-z]*)(?<b>[+-]\s*[0-9.]+\s*[a-z]*)$"
     )]
     private static partial Regex Both();
 }

@@ -28,7 +28,8 @@ public static class ToolCatalog
         new("rectangle", "Draw", "Draw", "Rectangle", 'r', () => new RectangleTool("corners"))
         {
             Icon =
-                "M2.5 4.5h11v7h-11zM2.5 11.5m-1.2 0a1.2 1.2 0 1 0 2.4 0a1.2 1.2 0 1 0-2.4 0M13.5 4.5m-1.2 0a1.2 1.2 0 1 0 2.4 0a1.2 1.2 0 1 0-2.4 0",
+                "M2.5 4.5h11v7h-11zM2.5 11.5m-1.2 0a1.2 1.2 0 1 0 2.4 0a1.2 1.2 0 1 0-2.4 0"
+                + "M13.5 4.5m-1.2 0a1.2 1.2 0 1 0 2.4 0a1.2 1.2 0 1 0-2.4 0",
         },
         new("rectangle-centre", "Draw", "Draw", "Rectangle, centred", 'm', () => new RectangleTool("centre"))
         {
@@ -78,12 +79,16 @@ public static class ToolCatalog
         new("pattern-ring", "Draw", "Copy", "Circular pattern", 'k', () => new RingTool())
         {
             Icon =
-                "M8 3m-1.500 0a1.500 1.500 0 1 0 3 0a1.500 1.500 0 1 0-3 0M12.500 10.500m-1.500 0a1.500 1.500 0 1 0 3 0a1.500 1.500 0 1 0-3 0M3.500 10.500m-1.500 0a1.500 1.500 0 1 0 3 0a1.500 1.500 0 1 0-3 0M8 8h.010",
+                "M8 3m-1.500 0a1.500 1.500 0 1 0 3 0a1.500 1.500 0 1 0-3 0"
+                + "M12.500 10.500m-1.500 0a1.500 1.500 0 1 0 3 0a1.500 1.500 0 1 0-3 0"
+                + "M3.500 10.500m-1.500 0a1.500 1.500 0 1 0 3 0a1.500 1.500 0 1 0-3 0"
+                + "M8 8h.010",
         },
         new("move", "Draw", "Copy", "Move, turn, scale", 'u', () => new MoveTool())
         {
             Icon =
-                "M8 2v12M2 8h12M6.500 3.500L8 2l1.500 1.500M6.500 12.500L8 14l1.500-1.500M3.500 6.500L2 8l1.500 1.500M12.500 6.500L14 8l-1.500 1.500",
+                "M8 2v12M2 8h12M6.500 3.500L8 2l1.500 1.500M6.500 12.500L8 14l1.500-1.500M3.500 6.500L2 8l1.500 1.500"
+                + "M12.500 6.500L14 8l-1.500 1.500",
         },
         new("dimension", "Size", "", "Dimension", 'd', () => new DimensionTool())
         {

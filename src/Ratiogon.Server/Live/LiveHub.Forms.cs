@@ -55,7 +55,8 @@ public sealed partial class LiveHub
         return built.Done ? PreviewMessage.Of(applied.Value, built.Value, made.Id) : PreviewMessage.Refused(built.Refusal!);
     }
 
-    /// <summary>What places the centre of a hole on a face that was pointed at: a <see cref="PlacedCentre"/> or the refusal, as JSON.</summary>
+    /// <summary>What places the centre of a hole on a face that was pointed at: a <see cref="PlacedCentre"/> or the refusal, as
+    /// JSON.</summary>
     /// <param name="draft">The hole, a <see cref="FormDraft"/> as JSON.</param>
     /// <param name="face">The face.</param>
     /// <param name="ray">From the eye through the place: origin and direction.</param>

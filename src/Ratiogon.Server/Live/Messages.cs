@@ -516,7 +516,7 @@ public sealed record PreviewMessage(
             built.Rough,
             [.. own?.Points.SelectMany(p => new[] { p.X, p.Y, p.Z }) ?? []],
             own?.Where ?? "",
-            [.. own?.Ways.Select(w => new FormWayMessage(w.Words, w.Field, w.Value, w.Instead)) ?? []]
+            [.. own?.Ways.Select(w => new FormWayMessage(w.Words, w.Field, w.Value, w.Instead, w.FirstJson)) ?? []]
         );
     }
 
@@ -534,13 +534,15 @@ public sealed record PreviewMessage(
         );
 }
 
-/// <summary>A way on from a refused form: a field set to something else, or one reference in place of another.</summary>
+/// <summary>A way on from a refused form: a field set to something else, one reference in place of another, or first a command (as JSON)
+/// that changes what the form stands on.</summary>
 [MessagePackObject]
 public sealed record FormWayMessage(
     [property: Key("words")] string Words,
     [property: Key("field")] string Field,
     [property: Key("value")] string Value,
-    [property: Key("instead")] string? Instead
+    [property: Key("instead")] string? Instead,
+    [property: Key("first")] string? First
 );
 
 /// <summary>What moves a reading, the largest share first, or why that cannot be told.</summary>

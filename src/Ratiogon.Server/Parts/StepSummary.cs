@@ -40,11 +40,13 @@ internal static class StepSummary
                     .Where(w => w is not null)
             ),
             ReadingStep r => r.Of.IsEmpty ? r.What : $"{r.What} of {string.Join(" and ", r.Of.Select(said))}",
-            ImportStep { Bodies.Count: > 0 } i =>
-                $"{i.File}: {string.Join(", ", i.Bodies.Select((name, n) => $"{(name.Length > 0 ? name : $"body {n + 1}")}{(i.LeavesOut(n + 1) ? " (left out)" : "")}"))}",
+            ImportStep { Bodies.Count: > 0 } i => $"{i.File}: {string.Join(", ", i.Bodies.Select((name, n) => BodyOf(i, name, n + 1)))}",
             ImportStep i => i.File,
             MeshStep m => $"{m.File}, in {m.Unit.Symbol()}",
             UnreadStep => "cannot be read",
             _ => "",
         };
+
+    private static string BodyOf(ImportStep import, string name, int number) =>
+        (name.Length > 0 ? name : $"body {number}") + (import.LeavesOut(number) ? " (left out)" : "");
 }

@@ -5,7 +5,8 @@ using Microsoft.EntityFrameworkCore.Migrations;
 
 namespace Ratiogon.Store.Migrations
 {
-    /// <summary>Accounts know since when they are there, whether they are a visitor's, and a code for the owner, and how much room they have.</summary>
+    /// <summary>Accounts know since when they are there, whether they are a visitor's, and a code for the owner, and how much room they
+    /// have.</summary>
     [DbContext(typeof(RatiogonDb))]
     [Migration("20261129100000_Accounts")]
     public partial class Accounts : Migration

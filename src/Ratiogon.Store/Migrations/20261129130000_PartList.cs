@@ -6,7 +6,8 @@ using Microsoft.EntityFrameworkCore.Migrations;
 
 namespace Ratiogon.Store.Migrations
 {
-    /// <summary>Deleted parts can be had back for a while; parts have tags, and know how many of their steps fail; states have names.</summary>
+    /// <summary>Deleted parts can be had back for a while; parts have tags, and know how many of their steps fail; states have
+    /// names.</summary>
     [DbContext(typeof(RatiogonDb))]
     [Migration("20261129130000_PartList")]
     public partial class PartList : Migration

@@ -10,7 +10,10 @@ export type FormDraft = Omit<Schemas['FormDraft'], 'step'> & {
   }
 }
 export type FormFieldView = Schemas['FormFieldView']
-export type FormWay = Omit<Schemas['FormWayMessage'], 'instead'> & { instead?: string | null }
+export type FormWay = Omit<Schemas['FormWayMessage'], 'instead' | 'first'> & {
+  instead?: string | null
+  first?: string | null
+}
 export type FormGrip = Schemas['FormGrip']
 export type FormAnswer = Omit<Schemas['FormAnswer'], 'draft'> & { draft: FormDraft }
 /** One thing done on the bench. */

@@ -1210,12 +1210,14 @@ export interface components {
             field: string;
             value: string;
             instead?: null | string;
+            firstJson?: null | string;
         };
         FormWayMessage: {
             words: string;
             field: string;
             value: string;
             instead: null | string;
+            first: null | string;
         };
         FormatView: {
             ending: string;

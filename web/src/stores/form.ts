@@ -183,13 +183,19 @@ export const useForm = defineStore('form', () => {
   const activate = (field: string): Promise<void> => ask({ field })
   const rename = (name: string): Promise<void> => ask({ name })
 
-  /** Goes one way on. */
-  const follow = (way: FormWay): Promise<void> =>
-    ask(
-      way.instead
-        ? { field: way.field, pick: way.value, value: way.instead }
-        : { field: way.field, value: way.value },
-    )
+  /** Goes one way on: what the form stands on is changed at once, the form itself in its draft. */
+  async function follow(way: FormWay): Promise<void> {
+    if (!way.first)
+      return ask(
+        way.instead
+          ? { field: way.field, pick: way.value, value: way.instead }
+          : { field: way.field, value: way.value },
+      )
+    if (await part.send(JSON.parse(way.first) as PartCommand)) return
+    // The draft says what it did; what it comes to is another thing now.
+    built = ''
+    await ask({})
+  }
 
   /** Keeps the draft for later, while what it stands on is mended. */
   function layAside(): void {

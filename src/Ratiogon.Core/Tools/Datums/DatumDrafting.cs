@@ -331,7 +331,9 @@ public static class DatumDrafting
 
     private static string Say(DatumDraft draft, Determination determined, Refusal? why) =>
         determined.Free > 0
-            ? $"{(determined.Redundant && why is not null ? $"{why.Message} " : "")}{(determined.Free == 1 ? "1 freedom" : $"{determined.Free} freedoms")} left: {string.Join("; ", determined.Left)}"
+            ? (determined.Redundant && why is not null ? $"{why.Message} " : "")
+                + (determined.Free == 1 ? "1 freedom" : $"{determined.Free} freedoms")
+                + $" left: {string.Join("; ", determined.Left)}"
         : determined.Solutions.Length > 1 ? $"{determined.Solutions.Length} solutions: n steps through them, a click chooses"
         : $"The {Word(draft.Makes)} is determined: Enter accepts";
 

@@ -100,39 +100,33 @@ public static class CentrePlacing
         Vec3 at,
         double reach,
         ImmutableArray<PartCommand> commands
-    ) =>
-        step.PlaneIn(model)
-            .Then<PlacedCentre>(plane =>
+    )
+    {
+        var plane = step.PlaneIn(model);
+        if (!plane.Done)
+        {
+            return plane.Refusal!;
+        }
+
+        var from = new List<string>();
+        foreach (var edge in Edges(model, face, at))
+        {
+            var taken = Copied(model, part, step, edge);
+            if (!taken.Done)
             {
-                var local = plane.ToPlane(at);
-                Outcome<(Part Part, SketchStep Step)> now = (part, step);
-                var from = new List<string>();
-                foreach (var edge in Edges(model, face, at))
-                {
-                    now = now.Then(n =>
-                    {
-                        var taken = Copied(model, n.Part, n.Step, edge);
-                        return taken.Map(t =>
-                        {
-                            from.Add(t.Entity);
-                            if (t.Command is { } command)
-                            {
-                                commands = commands.Add(command);
-                            }
+                return taken.Refusal!;
+            }
 
-                            return (t.Part, t.Step);
-                        });
-                    });
-                }
+            (part, step) = (taken.Value.Part, taken.Value.Step);
+            from.Add(taken.Value.Entity);
+            commands = taken.Value.Command is { } copying ? commands.Add(copying) : commands;
+        }
 
-                return now.Then<PlacedCentre>(n =>
-                {
-                    var edit = Point(n.Part, n.Step.Sketch, from, local, reach, out var point);
-                    commands = commands.Add(new EditSketch(step.Id, edit, "place a centre"));
-                    var command = commands.Length == 1 ? commands[0] : new Several(commands, "place a centre");
-                    return command.Apply(model.Part).Map(_ => new PlacedCentre(command, $"{step.Id}/{point}"));
-                });
-            });
+        var edit = Point(part, step.Sketch, from, plane.Value.ToPlane(at), reach, out var point);
+        commands = commands.Add(new EditSketch(step.Id, edit, "place a centre"));
+        var command = commands.Length == 1 ? commands[0] : new Several(commands, "place a centre");
+        return command.Apply(model.Part).Map(_ => new PlacedCentre(command, $"{step.Id}/{point}"));
+    }
 
     /// <summary>A thing of the model in the sketch: the copy that is there, or a new one.</summary>
     private sealed record Taken(Part Part, SketchStep Step, string Entity, PartCommand? Command);
