@@ -21,7 +21,11 @@ public class PlainWordsTests(ServerFixture fixture) : BrowserTest(fixture)
     private const string OutOfPlace = """
         const found = [];
         const view = document.querySelector('[data-testid=viewport]').getBoundingClientRect();
-        const boxOf = e => ({ e, r: e.getBoundingClientRect() });
+        // What is scrolled away is not there.
+        const boxOf = e => {
+          const r = e.getBoundingClientRect(), s = e.closest('.overflow-auto')?.getBoundingClientRect();
+          return { e, r: s ? { left: r.left, right: r.right, top: Math.max(r.top, s.top), bottom: Math.min(r.bottom, s.bottom), width: r.width } : r };
+        };
         const within = ({ r }) => r.width > 0 && r.left > view.left && r.right < view.right && r.top > view.top && r.bottom < view.bottom;
         const labels = [...document.querySelectorAll('[data-dimension],[data-constraint],[data-grip],[data-reading-label]')].map(boxOf).filter(within);
         const over = (a, b, by) => Math.min(a.right, b.right) - Math.max(a.left, b.left) > by && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > by;

@@ -69,6 +69,16 @@ function relate(index: number, event: Event): void {
         data-testid="datum-state"
         >{{ state.text }}</span
       >
+      <button
+        v-if="answer && answer.draft.makes !== 'point'"
+        type="button"
+        class="button flex items-center gap-1"
+        :aria-pressed="answer.draft.flip"
+        data-testid="datum-flip"
+        @click="datum.flip()"
+      >
+        <FlipHorizontal2 :size="13" />flip
+      </button>
     </div>
     <div v-if="answer" class="min-h-0 flex-1 overflow-auto px-3">
       <p v-if="answer.refusal" class="mb-1 text-alert" role="alert" data-testid="datum-refusal">
@@ -215,20 +225,11 @@ function relate(index: number, event: Event): void {
         >name<input
           class="field min-w-0 flex-1"
           :value="name"
+          :title="name"
           placeholder="by itself"
           data-testid="datum-name"
           @change="datum.rename(($event.target as HTMLInputElement).value)"
       /></label>
-      <button
-        v-if="answer && answer.draft.makes !== 'point'"
-        type="button"
-        class="button flex items-center gap-1"
-        :aria-pressed="answer.draft.flip"
-        data-testid="datum-flip"
-        @click="datum.flip()"
-      >
-        <FlipHorizontal2 :size="13" />flip
-      </button>
       <button
         type="button"
         class="button-main"

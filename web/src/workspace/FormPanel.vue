@@ -231,6 +231,7 @@ const lost = computed(() => answer.value?.fields.flatMap((f) => f.picks).find((p
         >name<input
           class="field min-w-0 flex-1"
           :value="answer.draft.step.name"
+          :title="answer.draft.step.name"
           placeholder="by itself"
           data-testid="form-name"
           @change="form.rename(($event.target as HTMLInputElement).value)"
