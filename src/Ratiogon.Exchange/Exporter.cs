@@ -84,7 +84,7 @@ public static class Exporter
     public static Refusal? CheckFormat(string ending) =>
         Find(ending) is not null
             ? null
-            : new Refusal("export.format", $"'{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Endings)}.", "ending");
+            : new Refusal("export.format", $"'.{Ids.Shorten(ending)}' is no known format; use {string.Join(", ", Endings)}.", "ending");
 
     private static Outcome<byte[]> Bodies(GaugeSite site, BodyFormat format) =>
         site.Bodies.IsEmpty

@@ -125,8 +125,9 @@ public class DatumKindTests(ServerFixture fixture) : DatumBench(fixture)
         B.Press("[data-edit=sketch1]");
         B.Until(() => B.Has("[data-testid=leave-sketch]"), "the copy to be open");
         B.Freedoms.ShouldBe(0);
-        B.Tool("Draw", "point");
-        B.ClickSketch(-20, -10);
+        B.Text("[data-testid=copied]").ShouldContain("A live copy of Base");
+        B.PressBench("Draw");
+        B.Press("[data-tool=point]");
         B.Until(() => B.Refusal.Contains("live copy of", StringComparison.Ordinal), "the refusal");
         B.Type(Keys.Escape, Keys.Escape);
         B.Until(() => !B.Has("[data-testid=leave-sketch]"), "the copy to be left");

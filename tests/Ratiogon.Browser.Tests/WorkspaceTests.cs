@@ -286,6 +286,8 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.PressBench("Datum");
         B.Press("[data-tool=plane]");
         B.Find("[data-testid=datum-panel]");
+        B.Settled();
+        B.Drawn();
         B.ClickView(-96, 87);
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-condition]")).Count == 1, "a pick");
         Axe("the Datum bench");

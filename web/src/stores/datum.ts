@@ -190,10 +190,17 @@ export const useDatum = defineStore('datum', () => {
     else if (curve.value) void askCurve({ ...curve.value.draft, name })
   }
 
+  /** The axis of a frame whose turn has a grip: that of the value that was worked on last. */
+  const axis = ref('z')
+  function attend(field: string): void {
+    if (/^(about )?[xyz]$/.test(field)) axis.value = field.at(-1)!
+  }
+
   let pulling = false
   async function pull(field: string, ray: number[], reach: number): Promise<void> {
     const live = part.live()
     if (!live || !answer.value || pulling) return
+    attend(field)
     pulling = true
     const json = await live.dragDatum(JSON.stringify(answer.value.draft), field, ray, reach)
     pulling = false
@@ -330,6 +337,8 @@ export const useDatum = defineStore('datum', () => {
   }
 
   return {
+    axis,
+    attend,
     answer,
     curve,
     replacing,

@@ -106,7 +106,12 @@ export function useDatumView(
     const known = datum.answer?.draft.step ? part.states.get(datum.answer.draft.step)?.extent : undefined
     if (form.answer) layer?.drawGrips(form.answer.grips)
     else if (datum.curve) layer?.drawCurve(datum.curve)
-    else layer?.drawAnswer(datum.quick?.answer ?? datum.answer ?? foresight.datum, known || size * 0.55)
+    else
+      layer?.drawAnswer(
+        datum.quick?.answer ?? datum.answer ?? foresight.datum,
+        known || size * 0.55,
+        datum.axis,
+      )
   }
 
   /** The way from a place of the sketch to what only looks as if it lay there. */

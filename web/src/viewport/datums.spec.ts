@@ -152,6 +152,22 @@ describe('the bench', () => {
     expect(layer.gripAt(over(4.6, 0))?.field).toBe('f1')
   })
 
+  it('grips the turn of a frame about one axis at a time, and its shifts always', () => {
+    const frame = {
+      ...answer(),
+      draft: { makes: 'frame' },
+      fields: ['x', 'y', 'z', 'about x', 'about y', 'about z'].map((name, i) => ({
+        name,
+        grip: [i, 0, 0],
+        way: [0, 0, 1],
+      })),
+    } as unknown as DatumAnswer
+    layer.drawAnswer(frame, 20)
+    expect(layer.gripPlaces().map((g) => g.field)).toEqual(['x', 'y', 'z', 'about z'])
+    layer.drawAnswer(frame, 20, 'x')
+    expect(layer.gripPlaces().map((g) => g.field)).toEqual(['x', 'y', 'z', 'about x'])
+  })
+
   it('shows the handles of a form in place of its own', () => {
     layer.drawAnswer(answer([[0, 0, 5]]), 20)
     layer.drawGrips([{ field: 'length', at: [9, 9, 9], way: [0, 0, 1] }])

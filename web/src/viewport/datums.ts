@@ -78,8 +78,9 @@ export class DatumLayer {
     }
   }
 
-  /** The datum on the bench: the chosen solution strong, others faint, values with their grips. */
-  drawAnswer(answer: DatumAnswer | null, extent: number): void {
+  /** The datum on the bench: the chosen solution strong, others faint, values with their grips. A frame is shifted along each of its axes;
+   *  of its turns that about one axis is gripped at a time, or they would lie in a heap. */
+  drawAnswer(answer: DatumAnswer | null, extent: number, axis = 'z'): void {
     clear(this.preview)
     this.solutions = []
     this.grips = []
@@ -98,7 +99,9 @@ export class DatumLayer {
             front: true,
           }),
         )
-      const grips = answer.fields.filter((f) => f.grip)
+      const grips = answer.fields.filter(
+        (f) => f.grip && (!f.name.startsWith('about ') || f.name === `about ${axis}`),
+      )
       for (const f of grips) {
         const crowd = grips.some((g) => g !== f && vector(g.grip!).distanceTo(vector(f.grip!)) < unit)
         this.drawGrip(f.name, vector(f.grip!), vector(f.way), crowd)

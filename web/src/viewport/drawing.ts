@@ -205,7 +205,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
     () => scene.datums.redraw(),
   )
   watch(
-    () => [datum.answer, datum.curve, datum.quick, foresight.datum],
+    () => [datum.answer, datum.curve, datum.quick, datum.axis, foresight.datum],
     () => {
       scene.datums.drawBench()
       place()

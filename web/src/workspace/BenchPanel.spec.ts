@@ -67,4 +67,20 @@ describe('the benches', () => {
     await settle()
     expect(sent).toEqual([{ command: 'own-sketch', step: 's2' }])
   })
+
+  it('leave Escape to the tool where no card is shown', async () => {
+    await open(null)
+    const heard: string[] = []
+    const listen = (e: Event): void => void heard.push((e as KeyboardEvent).key)
+    document.addEventListener('keydown', listen)
+    button('line').dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true }))
+    expect(heard).toEqual(['Escape'])
+    vi.useFakeTimers()
+    button('line').dispatchEvent(new Event('pointerenter'))
+    vi.advanceTimersByTime(2000)
+    vi.useRealTimers()
+    button('line').dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true }))
+    expect(heard).toEqual(['Escape'])
+    document.removeEventListener('keydown', listen)
+  })
 })

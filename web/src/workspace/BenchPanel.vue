@@ -58,6 +58,11 @@ function hide(): void {
   clearTimeout(resting)
   shown.value = null
 }
+/** Escape takes the card away; where there is none it is for the tool. */
+function escape(event: KeyboardEvent): void {
+  if (shown.value) event.stopPropagation()
+  hide()
+}
 function act(action: Action): void {
   hide()
   if (copied.value && whyNot(action)) {
@@ -145,7 +150,7 @@ function whyNot(action: Action): string {
             @pointerleave="leave"
             @focus="rest(a, $event)"
             @blur="leave"
-            @keydown.escape.stop="hide"
+            @keydown.escape="escape"
           >
             <ToolIcon :name="a.icon" /><span class="flex-1 truncate leading-tight">{{ a.label }}</span
             ><kbd class="font-mono text-[11px] text-muted">{{ a.stroke }}</kbd>

@@ -60,7 +60,7 @@ const pointed = computed(() =>
       @keydown.tab="hand(f.name)"
       @blur="hand(f.name)"
       @keydown.esc.stop.prevent="datum.close()"
-      @focus="($event.target as HTMLInputElement).select()"
+      @focus="(datum.attend(f.name), ($event.target as HTMLInputElement).select())"
     />
   </label>
   <label v-if="pointed" class="flex items-center gap-1.5">
