@@ -11,7 +11,7 @@ namespace Ratiogon.Core.Asking;
 /// <param name="Words">As people call it.</param>
 /// <param name="Value">What it is now, in mm, rad or as a number.</param>
 /// <param name="Kind">What it measures.</param>
-/// <param name="Slope">How much the reading grows for each unit of it: the reading's own unit (mm, rad, g, mm² …) per mm, rad or 1.</param>
+/// <param name="Slope">How much the reading grows for each unit of it: its own unit (mm, rad, g or another) per mm, rad or 1.</param>
 /// <param name="Error">How far the slope may be off, same unit.</param>
 public sealed record Drive(string Step, string Name, string Words, double Value, Dimension Kind, double Slope, double Error)
 {

@@ -8,15 +8,8 @@ public sealed class LongLineTests
     [Fact]
     public void No_line_of_the_source_is_too_long()
     {
-        var at = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(at, "Ratiogon.slnx")))
-        {
-            at = Path.GetDirectoryName(at)!;
-        }
-
         var long_ =
-            from file in Directory.EnumerateFiles(Path.Combine(at, "src"), "*.cs", SearchOption.AllDirectories)
-            where !Array.Exists(["/obj/", "/bin/", "/Migrations/"], f => file.Contains(f, StringComparison.Ordinal))
+            from file in Sources.Files("src")
             from line in File.ReadLines(file).Select((text, i) => (Text: text, Number: i + 1))
             where line.Text.Length > Longest
             select $"{Path.GetFileName(file)} {line.Number}: {line.Text.Length}";

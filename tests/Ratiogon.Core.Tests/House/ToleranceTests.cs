@@ -7,7 +7,7 @@ namespace Ratiogon.Core.Tests.House;
 public sealed partial class ToleranceTests
 {
     public static TheoryData<string> Projects =>
-        [.. Directory.GetDirectories(Path.Combine(Root(), "src")).Select(d => Path.GetFileName(d)!).Order(StringComparer.Ordinal)];
+        [.. Directory.GetDirectories(Path.Combine(Sources.Root(), "src")).Select(d => Path.GetFileName(d)!).Order(StringComparer.Ordinal)];
 
     [Theory]
     [MemberData(nameof(Projects))]
@@ -36,23 +36,11 @@ public sealed partial class ToleranceTests
     }
 
     private static IEnumerable<Line> Lines(string project) =>
-        from file in Directory.EnumerateFiles(Path.Combine(Root(), "src", project), "*.cs", SearchOption.AllDirectories)
-        where !file.Contains("/obj/", StringComparison.Ordinal) && !file.Contains("/bin/", StringComparison.Ordinal)
+        from file in Sources.Files("src", project)
         let lines = File.ReadAllLines(file)
         from i in Enumerable.Range(0, lines.Length)
         where !lines[i].TrimStart().StartsWith("//", StringComparison.Ordinal)
         select new Line(Path.GetFileName(file), i + 1, lines[i], i > 0 ? lines[i - 1] : "");
-
-    private static string Root()
-    {
-        var at = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(at, "Ratiogon.slnx")))
-        {
-            at = Path.GetDirectoryName(at)!;
-        }
-
-        return at;
-    }
 
     [GeneratedRegex(@"(?<![\w.""])\d+(\.\d+)?e-\d+\b")]
     private static partial Regex Small();

@@ -46,16 +46,7 @@ public sealed class TupleTests
     private static Assembly Load(string name) =>
         name == "Ratiogon.Core" ? typeof(Outcome<>).Assembly : Assembly.LoadFrom(Path.Combine(Folder(name), $"{name}.dll"));
 
-    private static string Folder(string name)
-    {
-        var at = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(at, "Ratiogon.slnx")))
-        {
-            at = Path.GetDirectoryName(at)!;
-        }
-
-        return Path.Combine(at, "src", name, "bin", "Release", "net10.0");
-    }
+    private static string Folder(string name) => Path.Combine(Sources.Root(), "src", name, "bin", "Release", "net10.0");
 
     /// <summary>Public or protected, and written by hand.</summary>
     private static bool Seen(MemberInfo member) =>

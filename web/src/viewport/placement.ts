@@ -28,6 +28,8 @@ const NEAR = 14
 const AIR = 2
 const PATIENCE = 4
 const CELL = 64
+/** More cells than any picture is high. */
+const ROOM = 4096
 
 interface Box {
   x: number
@@ -47,7 +49,7 @@ const meet = (a: Box, b: Box): boolean =>
 
 /** Boxes by the cells that they touch, so that many labels are compared with few. */
 class Taken {
-  private readonly cells = new Map<string, Box[]>()
+  private readonly cells = new Map<number, Box[]>()
 
   free(box: Box): boolean {
     return !this.about(box).some((key) => this.cells.get(key)?.some((other) => meet(box, other)))
@@ -61,11 +63,11 @@ class Taken {
     }
   }
 
-  private about({ x, y, w, h }: Box): string[] {
-    const keys: string[] = []
+  private about({ x, y, w, h }: Box): number[] {
+    const keys: number[] = []
     for (let i = Math.floor((x - w / 2) / CELL); i <= Math.floor((x + w / 2) / CELL); i++)
       for (let j = Math.floor((y - h / 2) / CELL); j <= Math.floor((y + h / 2) / CELL); j++)
-        keys.push(`${i},${j}`)
+        keys.push(i * ROOM + j)
     return keys
   }
 }

@@ -95,16 +95,22 @@ export class Stage {
   /** In perspective, as an eye sees it, or in parallel, as a drawing shows it. */
   setPerspective(deep: boolean): void {
     this.deep = deep
+    this.aim()
     this.redraw()
   }
 
-  /** What the picture is taken with. The eye stands where what is looked at has the size that it has in parallel. */
+  /** What the picture is taken with. */
   get lens(): THREE.OrthographicCamera | THREE.PerspectiveCamera {
+    return this.deep ? this.eye : this.camera
+  }
+
+  /** Brings what the picture is taken with to where the view is now: the eye stands where what is looked at has the size that it has in
+   *  parallel. */
+  private aim(): void {
     const { camera, eye } = this
     camera.updateMatrixWorld()
-    if (!this.deep) return camera
-    const half = camera.top / camera.zoom
-    const away = half / Math.tan((FIELD * Math.PI) / 360)
+    if (!this.deep) return
+    const away = camera.top / camera.zoom / Math.tan((FIELD * Math.PI) / 360)
     const back = new THREE.Vector3(0, 0, 1).applyQuaternion(camera.quaternion)
     eye.position.copy(this.controls.getTarget(new THREE.Vector3())).addScaledVector(back, away)
     eye.quaternion.copy(camera.quaternion)
@@ -113,7 +119,6 @@ export class Stage {
     eye.far = away * 100
     eye.updateProjectionMatrix()
     eye.updateMatrixWorld()
-    return eye
   }
 
   /** Millimetres across one pixel, at what is looked at. */
@@ -133,6 +138,7 @@ export class Stage {
       1 - ((event.clientY - box.top) / box.height) * 2,
     )
     const caster = new THREE.Raycaster()
+    this.aim()
     caster.setFromCamera(at, this.lens)
     return caster.ray
   }
@@ -242,6 +248,7 @@ export class Stage {
     if (this.awake) requestAnimationFrame(this.tick)
     if (!moved && !this.dirty) return
     this.dirty = false
+    this.aim()
     this.renderer.render(this.scene, this.lens)
     for (const listener of this.frameListeners) listener()
   }

@@ -124,7 +124,7 @@ internal sealed class Handle
             return Units.Show(Quantity.Angle(Math.Round(value * 180 / Math.PI) * Math.PI / 180), unit);
         }
 
-        var one = unit == LengthUnit.Inch ? 25.4 : 1;
+        var one = unit == LengthUnit.Inch ? Units.MillimetresPerInch : 1;
         var step = Math.Pow(10, Math.Floor(Math.Log10(Math.Max(reach / one / 2, FinestDetent))));
         return Units.Show(Quantity.Length(Math.Round(value / one / step) * step * one), unit, 4);
     }

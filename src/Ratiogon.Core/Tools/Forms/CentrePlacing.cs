@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using Ratiogon.Core.Building;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
@@ -157,26 +156,12 @@ public static class CentrePlacing
     /// <summary>The point with its sizes, rounded as the view shows it; where a size comes to nothing the point is tied instead.</summary>
     private static SketchEdit Point(Part part, Sketch sketch, List<string> from, Vec2 at, double reach, out string point)
     {
-        var taken = sketch
-            .Entities.Select(e => e.Id)
-            .Concat(sketch.Constraints.Select(c => c.Id))
-            .Concat(sketch.Dimensions.Select(d => d.Id))
-            .ToHashSet(StringComparer.Ordinal);
-        var id = point = Ids.Next("p", taken);
-        var edit = new SketchEdit { Add = [new PointEntity(id, at)] };
-        void Size(string kind, double length, string tied, params ImmutableArray<string> of)
+        var draft = new Draft(sketch);
+        var id = point = draft.NewPoint(at);
+        void Size(string kind, double length, string tied, params string[] of)
         {
             var value = Rounded(length, reach, part.Units);
-            edit =
-                value > 0
-                    ? edit with
-                    {
-                        Size = [.. edit.Size, new SketchDimension(Ids.Next("d", taken), kind, of, Text(value, part.Units))],
-                    }
-                    : edit with
-                    {
-                        Tie = [.. edit.Tie, new SketchConstraint(Ids.Next("c", taken), tied, of)],
-                    };
+            _ = value > 0 ? draft.Size(kind, Units.Show(Quantity.Length(value), part.Units, 4), of) : draft.Tie(tied, of);
         }
 
         if (from.Count == 2)
@@ -186,14 +171,14 @@ public static class CentrePlacing
                 Size("distance", ToLine(sketch, line, at), "on-curve", id, line);
             }
 
-            return edit;
+            return draft.Edit;
         }
 
         var middle = from.Count == 1 && sketch.Find(from[0]) is CircleEntity circle ? circle.Centre : Sketch.Origin;
         var off = at - sketch.At(middle);
         Size("horizontal-distance", Math.Abs(off.X), "vertical", middle, id);
         Size("vertical-distance", Math.Abs(off.Y), "horizontal", middle, id);
-        return edit;
+        return draft.Edit;
     }
 
     private static double ToLine(Sketch sketch, string id, Vec2 at)
@@ -229,14 +214,11 @@ public static class CentrePlacing
         return [.. around.Where(e => e.Edge.Curve == "circle").OrderBy(e => e.Edge.Centre.DistanceTo(at)).Take(1).Select(e => e.Name)];
     }
 
-    /// <summary>In the part's unit, as fine as the view shows it.</summary>
+    /// <summary>In millimetres, as fine in the part's unit as the view shows it.</summary>
     private static double Rounded(double length, double reach, LengthUnit unit)
     {
         var one = unit == LengthUnit.Inch ? Units.MillimetresPerInch : 1;
         var step = Math.Pow(10, Math.Ceiling(Math.Log10(Math.Max(reach * Coarse / one, Tolerances.SmallestSize))));
-        return Math.Round(Math.Round(length / one / step) * step, 6);
+        return Math.Round(length / one / step) * step * one;
     }
-
-    private static string Text(double value, LengthUnit unit) =>
-        $"{value.ToString("0.######", CultureInfo.InvariantCulture)} {(unit == LengthUnit.Inch ? "in" : "mm")}";
 }

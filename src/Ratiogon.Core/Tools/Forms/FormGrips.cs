@@ -39,7 +39,7 @@ internal static class FormGrips
         }
 
         var value = rail.Line.Along(rail.Line.Nearest(ray).Here) / rail.Factor;
-        var inch = model.Part.Units == LengthUnit.Inch ? 25.4 : 1;
+        var inch = model.Part.Units == LengthUnit.Inch ? Units.MillimetresPerInch : 1;
         var digits = (int)Math.Clamp(Math.Ceiling(-Math.Log10(Math.Max(reach, FinestReach) / inch)), 0, 3);
         var rounded = Math.Round(value / inch, digits) * inch;
         return rounded > Tolerances.SmallestSize ? Units.Show(Quantity.Length(rounded), model.Part.Units, 4) : null;
