@@ -36,16 +36,7 @@ public sealed class Browser : IDisposable
         options.AddUserProfilePreference("download.default_directory", Downloads);
         options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
         driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromSeconds(60));
-        driver.ExecuteCdpCommand(
-            "Emulation.setDeviceMetricsOverride",
-            new Dictionary<string, object?>
-            {
-                ["width"] = 1280,
-                ["height"] = 800,
-                ["deviceScaleFactor"] = 1,
-                ["mobile"] = false,
-            }
-        );
+        Resize();
         driver.Manage().Timeouts().AsynchronousJavaScript = Patience;
     }
 
@@ -61,6 +52,19 @@ public sealed class Browser : IDisposable
         driver.Dispose();
         Directory.Delete(profile, recursive: true);
     }
+
+    /// <summary>Makes the page as large as on a screen of that size; every test begins at the usual one.</summary>
+    public void Resize(int width = 1280, int height = 800) =>
+        driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new Dictionary<string, object?>
+            {
+                ["width"] = width,
+                ["height"] = height,
+                ["deviceScaleFactor"] = 1,
+                ["mobile"] = false,
+            }
+        );
 
     /// <summary>Forgets who was signed in and whatever was kept.</summary>
     public void Forget()
@@ -217,7 +221,7 @@ public sealed class Browser : IDisposable
             Thread.Sleep(50);
         }
 
-        throw new TimeoutException($"waited {Patience.TotalSeconds} s for {what}; prompt: {Prompt}; refusal: {Refusal}; {last?.Message}");
+        throw new TimeoutException($"waited {(patience ?? Patience).TotalSeconds} s for {what}; prompt: {Prompt}; refusal: {Refusal}; {last?.Message}");
     }
 
     public string Prompt => Words("[data-testid=prompt]");
@@ -253,8 +257,12 @@ public sealed class Browser : IDisposable
 
     public void UntilFreedoms(int count) => Until(() => Freedoms == count, $"{count} freedoms (there are {Freedoms})");
 
-    /// <summary>Waits until the model is built for what is shown.</summary>
-    public void Settled() => Until(() => Attribute("[data-testid=viewport]", "data-settled") == "true", "the model to be built");
+    /// <summary>Waits until the model is built for what is shown, and the picture stands still.</summary>
+    public void Settled()
+    {
+        Until(() => Attribute("[data-testid=viewport]", "data-settled") == "true", "the model to be built");
+        Quiet();
+    }
 
     /// <summary>Moves to a place on the open sketch, in millimetres, and clicks.</summary>
     public void ClickSketch(double x, double y, bool extend = false)
@@ -292,6 +300,7 @@ public sealed class Browser : IDisposable
     /// <summary>Clicks in the viewport, in pixels from its middle.</summary>
     public void ClickView(int fromMiddleX, int fromMiddleY, bool extend = false)
     {
+        Quiet();
         var view = Find("[data-testid=viewport]");
         var act = Act().MoveToElement(view, fromMiddleX - 2, fromMiddleY).MoveToElement(view, fromMiddleX, fromMiddleY);
         act = extend ? act.KeyDown(Keys.Shift).Click().KeyUp(Keys.Shift) : act.Click();
@@ -302,6 +311,7 @@ public sealed class Browser : IDisposable
     /// <summary>Clicks where a place in space is seen, in millimetres.</summary>
     public void ClickPlace(double x, double y, double z, bool extend = false)
     {
+        Quiet();
         var (px, py) = Seen(x, y, z);
         ClickView(px, py, extend);
     }
@@ -368,12 +378,12 @@ public sealed class Browser : IDisposable
     /// <summary>Gestures of a quick hand; the driver's own take a quarter of a second for every move.</summary>
     public Actions Act() => new(driver, TimeSpan.FromMilliseconds(20));
 
-    /// <summary>Waits until the page waits for nothing and draws nothing any more; of what takes longer than two seconds not the
-    /// end.</summary>
+    /// <summary>Waits until the page waits for nothing and draws nothing any more; of what takes longer than five seconds not
+    /// the end.</summary>
     public void Quiet() =>
         driver.ExecuteAsyncScript(
             """
-            const done = arguments[0], until = performance.now() + 2000
+            const done = arguments[0], until = performance.now() + 5000
             let still = 0
             const look = () => {
               const canvas = document.querySelector('[data-testid=viewport] canvas')

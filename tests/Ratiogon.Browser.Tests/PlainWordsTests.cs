@@ -1,5 +1,4 @@
 using OpenQA.Selenium;
-using OpenQA.Selenium.Chromium;
 
 namespace Ratiogon.Browser.Tests;
 
@@ -100,9 +99,11 @@ public class PlainWordsTests(ServerFixture fixture) : BrowserTest(fixture)
         B.ClickView(0, 0);
         B.Until(() => !Words().Contains('…', StringComparison.Ordinal) || B.Has("[data-offer]"), "words");
         Read("a pick");
-        Narrow(true);
+        B.Resize(1024, 768);
+        B.Quiet();
         Lies("the part in a narrow window");
-        Narrow(false);
+        B.Resize();
+        B.Quiet();
         shown.ShouldBeEmpty();
         misplaced.Distinct().ShouldBeEmpty();
 
@@ -128,31 +129,6 @@ public class PlainWordsTests(ServerFixture fixture) : BrowserTest(fixture)
                     .Select(line => $"{where}: {line}")
             );
         }
-    }
-
-    /// <summary>As on a small screen, or as usual again.</summary>
-    private void Narrow(bool on)
-    {
-        var driver = (ChromiumDriver)B.Driver;
-        if (on)
-        {
-            driver.ExecuteCdpCommand(
-                "Emulation.setDeviceMetricsOverride",
-                new Dictionary<string, object?>
-                {
-                    ["width"] = 1024,
-                    ["height"] = 768,
-                    ["deviceScaleFactor"] = 1,
-                    ["mobile"] = false,
-                }
-            );
-        }
-        else
-        {
-            driver.ExecuteCdpCommand("Emulation.clearDeviceMetricsOverride", []);
-        }
-
-        B.Quiet();
     }
 
     private string Words() => (string)((IJavaScriptExecutor)B.Driver).ExecuteScript(Said)!;

@@ -11,10 +11,11 @@ public sealed class ServerFixture : IAsyncLifetime
 
     public ServerProcess Server { get; private set; } = null!;
 
-    /// <summary>One browser for all tests, as if opened anew unless whoever was signed in may stay so.</summary>
+    /// <summary>One browser for all tests, of the usual size, as if opened anew unless whoever was signed in may stay so.</summary>
     public Browser Take(bool fresh)
     {
-        if (browser.IsValueCreated && fresh)
+        browser.Value.Resize();
+        if (fresh)
         {
             browser.Value.Forget();
         }

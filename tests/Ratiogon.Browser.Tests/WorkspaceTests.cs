@@ -279,6 +279,27 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
     }
 
     [Fact]
+    public void A_view_stays_fitted_in_a_window_of_another_size()
+    {
+        // The plate of the demo, 90 by 64 about the origin, in a view seen from above.
+        EnterDemo();
+        B.Press("[data-view=top]");
+        B.Quiet();
+        var wide = Plate();
+        B.Resize(1024, 620);
+        B.Until(() => Plate().Height < wide.Height * 0.8, "a view fitted to less room");
+        Plate().Share.ShouldBe(wide.Share, 0.05);
+    }
+
+    /// <summary>How high the demo's plate is in the picture, in pixels and as a share of the picture's shorter side.</summary>
+    private (double Height, double Share) Plate()
+    {
+        var view = B.Find("[data-testid=viewport]").Size;
+        var high = Math.Abs(B.Seen(0, 32, 0).Y - B.Seen(0, -32, 0).Y);
+        return (high, high / (double)Math.Min(view.Width, view.Height));
+    }
+
+    [Fact]
     public void Main_screens_pass_the_accessibility_rules()
     {
         EnterDemo();
@@ -286,8 +307,6 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
         B.PressBench("Datum");
         B.Press("[data-tool=plane]");
         B.Find("[data-testid=datum-panel]");
-        B.Settled();
-        B.Drawn();
         B.ClickView(-96, 87);
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-condition]")).Count == 1, "a pick");
         Axe("the Datum bench");

@@ -53,7 +53,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
   })
 
   function redrawBodies(): void {
-    const { bodies, stage } = scene
+    const { bodies } = scene
     const all = part.built?.bodies ?? []
     const hidden = new Set((part.snapshot?.steps ?? []).filter((s) => s.hidden).map((s) => s.id))
     // A form's preview is of bodies; what was read as triangles stays.
@@ -67,9 +67,17 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
     }
     bodies?.setThreads((part.built?.steps ?? []).flatMap((s) => s.threads))
     bodies?.setFaint(work.sketch !== null || form.preview?.state === 'built')
-    const box = bodies?.box()
-    if (box && !box.isEmpty()) void stage?.fitOnce(box)
+    fitAtFirst()
     scene.datums.redraw()
+  }
+
+  /** A part that opens is fitted to what is there of it so far; whether bodies come, and those go first, its model says. */
+  function fitAtFirst(): void {
+    const { bodies, stage, layers } = scene
+    if (!stage?.opening || !part.built) return
+    const box = bodies?.box() ?? new THREE.Box3()
+    if (box.isEmpty() && !work.sketch) for (const layer of layers.values()) box.union(layer.box())
+    if (!box.isEmpty()) stage.fitAtFirst(box, part.settled)
   }
 
   /** A sketch that a form was made of is drawn only where that is asked for, or while either is worked on. */
@@ -93,9 +101,8 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
       const layer = new SketchLayer(stage, plane, step.sketch, open)
       layers.set(step.id, layer)
       if (open) layer.drawDimensions()
-      if (!part.built?.bodies.length && step.sketch.entities.length > 0 && !work.sketch)
-        void stage.fitOnce(layer.box())
     }
+    fitAtFirst()
     redrawForm()
     redrawMarks()
     place()
@@ -172,6 +179,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
 
   watch(() => part.built, redrawModel)
   watch(() => part.snapshot, redrawSketches)
+  watch(() => part.settled, fitAtFirst)
   watch(
     () =>
       part.snapshot?.steps

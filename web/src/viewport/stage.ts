@@ -39,7 +39,10 @@ export class Stage {
   private awake = false
   private idle = 0
   private running = true
+  /** Whether the view has its scale: it fits itself no more. */
   private framed = false
+  /** What the view is fitted to, as long as no hand has moved it. */
+  private fitted: THREE.Box3 | null = null
 
   constructor(private readonly host: HTMLElement) {
     this.renderer = new THREE.WebGLRenderer({ antialias: true, stencil: true })
@@ -74,6 +77,7 @@ export class Stage {
     // Whatever moves the view by itself, or is about to.
     for (const moving of ['controlstart', 'control', 'transitionstart', 'update', 'wake'] as const)
       this.controls.addEventListener(moving, this.wake)
+    this.controls.addEventListener('controlstart', () => this.keepScale())
     this.redraw()
   }
 
@@ -169,22 +173,32 @@ export class Stage {
     const width = this.camera.right - this.camera.left
     const reach = Math.max(sphere.radius, 0.5)
     const glides = this.glides(smooth)
-    await Promise.all([
+    this.framed = true
+    this.fitted = box.clone()
+    const moves = [
       this.controls.moveTo(sphere.center.x, sphere.center.y, sphere.center.z, glides),
       this.controls.zoomTo(Math.min(height, width) / (2.35 * reach), glides),
-    ])
-    this.framed = true
+    ]
     this.redraw()
+    await Promise.all(moves)
   }
 
-  /** Fits once, when the first thing appears. */
-  async fitOnce(box: THREE.Box3): Promise<void> {
-    if (!this.framed) await this.fit(box, false)
+  /** Whether the view still fits itself to a part that opens. */
+  get opening(): boolean {
+    return !this.framed
+  }
+
+  /** Fits to what is there so far while a part opens, until all of it is there. */
+  fitAtFirst(box: THREE.Box3, whole: boolean): void {
+    if (this.framed) return
+    void this.fit(box, false)
+    this.framed = whole
   }
 
   /** No fitting by itself from now on. */
   keepScale(): void {
     this.framed = true
+    this.fitted = null
   }
 
   dispose(): void {
@@ -221,6 +235,7 @@ export class Stage {
     this.camera.top = half
     this.camera.bottom = -half
     this.camera.updateProjectionMatrix()
+    if (this.fitted) void this.fit(this.fitted, false)
     this.redraw()
   }
 
