@@ -164,7 +164,6 @@ public class AskTests(ServerFixture fixture) : BrowserTest(fixture)
         // A slider is one edit, however far it was moved, and shows the part meanwhile.
         B.Act().MoveToElement(B.Find("[aria-label=Parameters] h2")).ClickAndHold().MoveByOffset(60, 210).Release().Perform();
         B.Find("[data-testid=parameters]").Location.Y.ShouldBeGreaterThan(280, "the card goes where it is dragged");
-        B.Shoot("/tmp/par3.png");
         var volume = B.Text("[data-step=plate_volume]");
         var slider = B.Find("[data-slide=thick]");
         slider.SendKeys(Keys.End);

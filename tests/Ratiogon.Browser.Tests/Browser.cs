@@ -221,7 +221,9 @@ public sealed class Browser : IDisposable
             Thread.Sleep(50);
         }
 
-        throw new TimeoutException($"waited {(patience ?? Patience).TotalSeconds} s for {what}; prompt: {Prompt}; refusal: {Refusal}; {last?.Message}");
+        throw new TimeoutException(
+            $"waited {(patience ?? Patience).TotalSeconds} s for {what}; prompt: {Prompt}; refusal: {Refusal}; {last?.Message}"
+        );
     }
 
     public string Prompt => Words("[data-testid=prompt]");

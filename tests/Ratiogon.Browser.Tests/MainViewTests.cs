@@ -6,11 +6,16 @@ using Ratiogon.Core.Parts.Commands;
 
 namespace Ratiogon.Browser.Tests;
 
-/// <summary>Walks through the main views from demo data. With RATIOGON_PICTURES set to a folder it also takes their
-/// pictures, which is how docs/screenshots is refreshed.</summary>
+/// <summary>Walks through the main views from demo data, and holds each in light, dark and contrast at three sizes of the window to the
+/// rules of every screen. With RATIOGON_PICTURES set to a folder it also takes their pictures, which is how docs/screenshots is
+/// refreshed; with RATIOGON_LOOKS, those of all nine.</summary>
 public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
 {
     private static readonly string? Folder = Environment.GetEnvironmentVariable("RATIOGON_PICTURES");
+    private static readonly string? Looks = Environment.GetEnvironmentVariable("RATIOGON_LOOKS");
+    private static readonly (int Width, int Height)[] Windows = [(1024, 768), (1920, 1080), (1280, 800)];
+    private static readonly string[] Themes = ["dark", "contrast"];
+    private readonly List<string> wrong = [];
 
     private void Picture(string name, bool pointerStays = false)
     {
@@ -23,6 +28,50 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
 
             B.Shoot(Path.Combine(Folder, name + ".png"));
         }
+
+        Seen(name);
+    }
+
+    /// <summary>Looks at the view that is open: by all rules as it is, by those on room in every window, by those on colours in every
+    /// theme.</summary>
+    private void Seen(string name)
+    {
+        wrong.AddRange(B.Inaccessible().Select(w => $"{name}: {w}"));
+        foreach (var theme in Themes)
+        {
+            B.Theme(theme);
+            wrong.AddRange(B.Inaccessible("color-contrast").Select(w => $"{name}, {theme}: {w}"));
+        }
+
+        B.Theme("light");
+        foreach (var (width, height) in Windows)
+        {
+            B.Resize(width, height);
+            B.Quiet();
+            wrong.AddRange(B.OutOfPlace().Select(w => $"{name}, {width} wide: {w}"));
+            Shoot(name, width);
+        }
+    }
+
+    private void Shoot(string name, int width)
+    {
+        if (Looks is null)
+        {
+            return;
+        }
+
+        foreach (var theme in Themes.Append("light"))
+        {
+            B.Theme(theme);
+            B.Shoot(Path.Combine(Looks, $"{name}-{width}-{theme}.png"));
+        }
+    }
+
+    /// <summary>Nothing was wrong with what was seen, and the page complained of nothing.</summary>
+    private void AllWell()
+    {
+        wrong.Distinct().ShouldBeEmpty();
+        B.ConsoleErrors().ShouldBeEmpty();
     }
 
     [Fact]
@@ -107,7 +156,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Act().MoveToElement(B.Driver.FindElements(By.CssSelector("[data-testid=ways-out] button"))[1]).Perform();
         B.Quiet();
         Picture("clash", pointerStays: true);
-        B.ConsoleErrors().ShouldBeEmpty();
+        AllWell();
     }
 
     [Fact]
@@ -147,7 +196,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Prompt.StartsWith("Quick plane", StringComparison.Ordinal), "the quick plane");
         B.Quiet();
         B.Type(Keys.Escape);
-        B.ConsoleErrors().ShouldBeEmpty();
+        AllWell();
     }
 
     [Fact]
@@ -195,7 +244,7 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Press("[data-tool=holes]");
         B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=hole-table] tbody tr")).Count == 4, "four holes");
         Picture("hole-table");
-        B.ConsoleErrors().ShouldBeEmpty();
+        AllWell();
     }
 
     [Fact]
@@ -260,7 +309,66 @@ public class MainViewTests(ServerFixture fixture) : BrowserTest(fixture)
             "the mount on its motor"
         );
         Picture("imported");
-        B.ConsoleErrors().ShouldBeEmpty();
+        AllWell();
+    }
+
+    [Fact]
+    public void Every_card_and_page_besides_opens_without_errors()
+    {
+        B.Go("/sign-in");
+        B.Find("[data-testid=enter-demo]");
+        Seen("sign-in");
+        EnterDemo();
+        B.Press("[data-testid=open-history]");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[data-testid=history] li")).Count > 0, "the history");
+        Seen("history");
+        B.Press("[aria-label='Close the history']");
+        B.Type("?");
+        B.Find("[data-testid=keys]");
+        Seen("keys");
+        B.Type(Keys.Escape);
+        B.Press("[data-testid=open-parameters]");
+        B.Press("[data-more=bore]");
+        B.Until(() => B.Text("[data-details=bore]").Contains("used by", StringComparison.Ordinal), "where it is used");
+        Seen("parameters");
+        B.Press("[aria-label='Close the parameters']");
+        B.PressBench("Gauge");
+        B.Press("[data-tool=mass-card]");
+        B.Find("[data-testid=mass-card]");
+        Seen("mass");
+        B.PressBench("Form");
+        B.Act().MoveToElement(B.Find("[data-tool=hole]")).Perform();
+        B.Find("[data-card=hole]");
+        Seen("tool-card");
+        B.Type("/");
+        B.Find("input[aria-label='Find a tool by name']").SendKeys("angle");
+        B.Until(() => B.Driver.FindElements(By.CssSelector("[role=option]")).Count > 0, "what was found");
+        Seen("find");
+        B.Type(Keys.Escape);
+
+        Open("Inlet block");
+        Ask("flex");
+        B.Fill("[aria-label='how many tries']", "12" + Keys.Tab);
+        B.Press("[data-testid=ask-flex]");
+        B.Until(() => B.Has("[data-testid=flex-said]"), "what came of it", TimeSpan.FromSeconds(90));
+        Seen("flex");
+        Open("Hose cradle");
+        Ask("variants");
+        B.Until(() => B.Text("[data-variant='Hose 12']").Contains(" g", StringComparison.Ordinal), "their masses");
+        Seen("variants");
+        B.Press("[data-question=why]");
+        B.Find("[data-testid=why]");
+        Seen("why");
+        B.Go("/account");
+        B.Find("main h1, main h2");
+        Seen("account");
+        AllWell();
+
+        void Ask(string question)
+        {
+            B.Press("[data-testid=open-ask]");
+            B.Press($"[data-question={question}]");
+        }
     }
 
     private void Open(string part)

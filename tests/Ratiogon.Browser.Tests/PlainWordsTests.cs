@@ -15,32 +15,6 @@ public class PlainWordsTests(ServerFixture fixture) : BrowserTest(fixture)
         return told.filter(t => t).join('\n');
         """;
 
-    /// <summary>Labels of the picture that cover one another, by more than their margins; text that is cut off; what of the page
-    /// lies over something else that is pressed.</summary>
-    private const string OutOfPlace = """
-        const found = [];
-        const view = document.querySelector('[data-testid=viewport]').getBoundingClientRect();
-        // What is scrolled away is not there.
-        const boxOf = e => {
-          const r = e.getBoundingClientRect(), s = e.closest('.overflow-auto')?.getBoundingClientRect();
-          return { e, r: s ? { left: r.left, right: r.right, top: Math.max(r.top, s.top), bottom: Math.min(r.bottom, s.bottom), width: r.width } : r };
-        };
-        const within = ({ r }) => r.width > 0 && r.left > view.left && r.right < view.right && r.top > view.top && r.bottom < view.bottom;
-        const labels = [...document.querySelectorAll('[data-dimension],[data-constraint],[data-grip],[data-reading-label]')].map(boxOf).filter(within);
-        const over = (a, b, by) => Math.min(a.right, b.right) - Math.max(a.left, b.left) > by && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > by;
-        const name = e => e.textContent.trim() || e.getAttribute('aria-label') || e.title || e.tagName;
-        labels.forEach((a, i) => labels.slice(i + 1).forEach(b => { if (over(a.r, b.r, 4)) found.push(`'${name(a.e)}' lies on '${name(b.e)}'`); }));
-        const pressed = [...document.querySelectorAll('header button, header select, header a, nav button, [data-view], [data-testid=perspective]')].map(boxOf).filter(b => b.r.width > 0);
-        pressed.forEach((a, i) => pressed.slice(i + 1).forEach(b => { if (!a.e.contains(b.e) && !b.e.contains(a.e) && over(a.r, b.r, 1)) found.push(`the button ${name(a.e)} lies on ${name(b.e)}`); }));
-        for (const e of document.querySelectorAll('aside *, header *, [data-testid=form-panel] *, [data-testid=datum-panel] *, [data-testid=prompt], [aria-label="Build sheet"] *')) {
-          const own = e.tagName === 'INPUT' ? e.value : e.children.length === 0 ? e.textContent.trim() : '';
-          if (!own || e.clientWidth === 0 || e.closest('[title]:not([title=""])')) continue;
-          const style = getComputedStyle(e);
-          if ((e.tagName === 'INPUT' || style.overflowX !== 'visible') && e.scrollWidth > e.clientWidth + 1) found.push(`'${own}' is cut off`);
-        }
-        return found.join('\n');
-        """;
-
     /// <summary>The ids of the steps of the part that is open, but for readings, which have no editor.</summary>
     private const string Ids = """
         const done = arguments[0];
@@ -110,11 +84,7 @@ public class PlainWordsTests(ServerFixture fixture) : BrowserTest(fixture)
         void Lies(string where)
         {
             B.Drawn();
-            misplaced.AddRange(
-                ((string)((IJavaScriptExecutor)B.Driver).ExecuteScript(OutOfPlace)!)
-                    .Split('\n', StringSplitOptions.RemoveEmptyEntries)
-                    .Select(line => $"{where}: {line}")
-            );
+            misplaced.AddRange(B.OutOfPlace().Select(line => $"{where}: {line}"));
         }
 
         void Read(string where)

@@ -48,7 +48,6 @@ public sealed class ToolCardTests(ServerFixture fixture) : SketcherTest(fixture)
 
         B.Act().MoveToElement(B.Find("[data-tool=extrude]")).Perform();
         B.Until(() => B.Has("[data-card=extrude]"), "the card");
-        B.Shoot("/tmp/card.png");
         B.Press("[data-tool=extrude]");
         B.Until(() => !B.Has("[data-testid=tool-card]"), "the card to go");
         NoErrors();

@@ -23,6 +23,9 @@ public sealed record Drive(string Step, string Name, string Words, double Value,
 
     /// <summary>The slope downwards, where there is a kink; else as upwards.</summary>
     public double SlopeDown { get; init; }
+
+    /// <summary>Whether it was derived, through the sketches' equations, rather than taken from differences of rebuilds.</summary>
+    public bool Exact { get; init; }
 }
 
 /// <summary>Something whose slope could not be had, with the reason.</summary>
@@ -49,7 +52,8 @@ public sealed record DrivesAnswer(
 }
 
 /// <summary>
-/// Which parameters and sizes move a reading, and by how much. Each is moved a little both ways and the part built again; slopes are
+/// Which parameters and sizes move a reading, and by how much. Of readings that stand on sketches and datums the slopes are derived
+/// (<see cref="AnalyticSlopes"/>); of all others each is moved a little both ways and the part built again; slopes are
 /// central differences at two strides, extrapolated (Richardson), and the difference of the two is the error that is told.
 /// </summary>
 public static class DrivesOf
@@ -100,6 +104,7 @@ public static class DrivesOf
         var value = read.Value;
         var candidates = Knob.All(asked.Part);
         var (drives, left, stopped) = (new List<Drive>(), new List<Undriven>(), false);
+        var known = cancel.IsCancellationRequested ? null : AnalyticSlopes.Of(asked, value, candidates, build);
         for (var i = 0; i < candidates.Count; i++)
         {
             if (cancel.IsCancellationRequested)
@@ -109,6 +114,16 @@ public static class DrivesOf
             }
 
             progress?.Report((double)i / candidates.Count);
+            if (known?.TryGetValue(candidates[i], out var exact) == true)
+            {
+                if (exact.Slope != 0)
+                {
+                    drives.Add(Known(candidates[i], exact));
+                }
+
+                continue;
+            }
+
             var slope = Slope(asked, candidates[i], value, build);
             if (!slope.Done)
             {
@@ -139,6 +154,13 @@ public static class DrivesOf
             Stopped = stopped,
         };
     }
+
+    private static Drive Known(Knob of, KnownSlope slope) =>
+        new(of.Step, of.Name, of.Words, of.Value.Value, of.Value.Dimension, slope.Slope, slope.Error)
+        {
+            Exact = true,
+            SlopeDown = slope.Slope,
+        };
 
     private static double Weight(Drive drive) => Math.Abs(drive.Slope) * Scale(drive.Value);
 

@@ -199,6 +199,9 @@ public sealed record Knob(string Step, string Name, string Words, Quantity Value
 /// <param name="Kind">What it measures.</param>
 public sealed record AskedReading(Gauging.ReadingStep Step, Part Part, Dimension Kind)
 {
+    /// <summary>Whether it stands on sketches, datums and curves alone: <see cref="Part"/> has nothing else.</summary>
+    public bool Flat { get; private init; }
+
     /// <summary>Ids of steps that fail as the part is: they are no news.</summary>
     private ImmutableHashSet<string> Standing { get; init; } = [];
 
@@ -230,9 +233,10 @@ public sealed record AskedReading(Gauging.ReadingStep Step, Part Part, Dimension
             return new Refusal("ask.no-reading", $"{step.Name} cannot be taken.", "reading");
         }
 
-        var enough = Enough(part, step);
+        var (enough, flat) = Enough(part, step);
         return new AskedReading(step, enough, kind)
         {
+            Flat = flat,
             Standing = [.. build(enough).Steps.Where(s => s.State == Building.StepState.Failed).Select(s => s.Id)],
         };
     }
@@ -270,7 +274,7 @@ public sealed record AskedReading(Gauging.ReadingStep Step, Part Part, Dimension
 
     /// <summary>Steps after it, and readings that nothing here uses, are not seen by it; where it stands on sketches and datums alone,
     /// neither are forms.</summary>
-    private static Part Enough(Part part, Gauging.ReadingStep reading)
+    private static (Part Part, bool Flat) Enough(Part part, Gauging.ReadingStep reading)
     {
         var (needed, open) = (new HashSet<string>(StringComparer.Ordinal), new Queue<Step>([reading]));
         while (open.TryDequeue(out var step))
@@ -306,7 +310,7 @@ public sealed record AskedReading(Gauging.ReadingStep Step, Part Part, Dimension
                     && (
                         s is not Gauging.ReadingStep r || needed.Contains(r.Id) || UsedIn(part, r, reading.Number) || names.Contains(r.Name)
                     );
-        return part with { Steps = [.. part.Steps.Where(Sees)] };
+        return (part with { Steps = [.. part.Steps.Where(Sees)] }, flat);
     }
 
     private static bool UsedIn(Part part, Gauging.ReadingStep reading, int until) =>

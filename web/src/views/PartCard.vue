@@ -41,7 +41,7 @@ function accept(): void {
   >
     <input
       type="checkbox"
-      class="absolute top-2 left-2 z-10 h-4 w-4 accent-[var(--accent)]"
+      class="absolute top-2 left-2 z-10 h-6 w-6 accent-[var(--accent)]"
       :checked="chosen"
       :aria-label="`Choose ${part.name}`"
       @change="emit('choose')"

@@ -161,7 +161,7 @@ function whyNot(action: Action): string {
     <button
       v-if="work.sketch"
       type="button"
-      class="m-1.5 rounded bg-accent px-2 py-1 font-medium text-on-accent"
+      class="m-1.5 rounded bg-accent px-2 py-1.5 font-medium text-on-accent"
       data-testid="leave-sketch"
       @click="work.leaveSketch()"
     >

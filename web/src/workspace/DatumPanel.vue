@@ -172,7 +172,7 @@ function relate(index: number, event: Event): void {
         <kbd class="font-mono text-muted" title="n: the next solution">n</kbd>
       </div>
       <details v-if="readings.length" class="mt-2" open>
-        <summary class="head cursor-pointer">The same picks, read otherwise</summary>
+        <summary class="head min-h-6 cursor-pointer py-1.5">The same picks, read otherwise</summary>
         <button
           v-for="r in readings"
           :key="r.words"

@@ -59,7 +59,7 @@ onBeforeUnmount(() => {
       <ul class="min-h-0 flex-1 overflow-auto">
         <li v-for="(p, i) in proposals" :key="i">
           <label
-            class="flex items-baseline gap-2 rounded px-1.5 py-0.5 hover:bg-accent-soft"
+            class="flex min-h-6 items-baseline gap-2 rounded px-1.5 py-1 hover:bg-accent-soft"
             @pointerenter="work.touched = p.of"
             @pointerleave="work.touched = []"
           >

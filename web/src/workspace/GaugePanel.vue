@@ -41,7 +41,7 @@ function copy(text: string): void {
       <h2 class="head">Measure</h2>
       <button
         type="button"
-        class="ml-auto rounded p-1 hover:text-accent"
+        class="ml-auto rounded p-1.5 hover:text-accent"
         aria-label="Leave measuring"
         @click="gauge.close()"
       >

@@ -59,7 +59,7 @@ onBeforeUnmount(() => clearInterval(timer))
       >
       <button
         type="button"
-        class="ml-auto rounded p-1 hover:text-accent"
+        class="ml-auto rounded p-1.5 hover:text-accent"
         aria-label="Leave the guide"
         title="Leave the guide; the menu of the account takes it up again"
         @click="guide.on = false"

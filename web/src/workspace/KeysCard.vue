@@ -43,7 +43,7 @@ const WITHIN = [
     data-testid="keys"
     @close="emit('close')"
   >
-    <div class="grid min-h-0 grid-cols-2 gap-x-6 overflow-y-auto">
+    <div class="grid min-h-0 grid-cols-[minmax(150px,auto)_1fr] gap-x-8 overflow-y-auto">
       <div>
         <h3 class="mb-1 text-muted">
           <kbd class="font-mono text-accent">{{ bench?.stroke }}</kbd>, then
@@ -54,7 +54,7 @@ const WITHIN = [
           </li>
         </ul>
         <h3 class="mt-3 mb-1 text-muted">benches</h3>
-        <ul class="flex flex-wrap gap-x-4">
+        <ul class="grid grid-cols-2 gap-x-4">
           <li v-for="b in BENCHES" :key="b.name">
             <kbd class="font-mono text-accent">{{ b.stroke }}</kbd> {{ b.name }}
           </li>

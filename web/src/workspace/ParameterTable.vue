@@ -233,6 +233,7 @@ const nameOf = (step: string): string => part.snapshot?.steps.find((s) => s.id =
                   name="formula"
                   :value="refused[`${p.name}/formula`] ?? p.value"
                   :aria-label="`formula of ${p.name}`"
+                  :title="p.value"
                   :data-parameter="p.name"
                   @change="rework(p.name, p.value, p.note, $event)"
                 />
@@ -278,7 +279,7 @@ const nameOf = (step: string): string => part.snapshot?.steps.find((s) => s.id =
               <td>
                 <button
                   type="button"
-                  class="rounded p-1 text-muted hover:text-accent"
+                  class="rounded p-1.5 text-muted hover:text-accent"
                   :aria-label="`More of ${p.name}`"
                   :aria-expanded="open === p.name"
                   :data-more="p.name"
@@ -319,7 +320,7 @@ const nameOf = (step: string): string => part.snapshot?.steps.find((s) => s.id =
                   <span class="flex">
                     <button
                       type="button"
-                      class="rounded p-1 hover:text-accent"
+                      class="rounded p-1.5 hover:text-accent"
                       :aria-label="`Move ${p.name} up`"
                       @click="place(p, at(p) - 1, p.group)"
                     >
@@ -327,7 +328,7 @@ const nameOf = (step: string): string => part.snapshot?.steps.find((s) => s.id =
                     </button>
                     <button
                       type="button"
-                      class="rounded p-1 hover:text-accent"
+                      class="rounded p-1.5 hover:text-accent"
                       :aria-label="`Move ${p.name} down`"
                       @click="place(p, at(p) + 1, p.group)"
                     >
@@ -335,7 +336,7 @@ const nameOf = (step: string): string => part.snapshot?.steps.find((s) => s.id =
                     </button>
                     <button
                       type="button"
-                      class="rounded p-1 hover:text-alert"
+                      class="rounded p-1.5 hover:text-alert"
                       :aria-label="`Remove ${p.name}`"
                       @click="remove(p.name)"
                     >

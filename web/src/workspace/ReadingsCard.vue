@@ -95,7 +95,7 @@ async function limit(row: Row, side: 'least' | 'most', event: Event): Promise<vo
               <td class="text-right font-medium whitespace-nowrap">{{ r.value || '–' }}</td>
               <td class="pl-3">
                 <input
-                  class="field w-[64px] py-0"
+                  class="field w-[76px] py-0"
                   :value="r.least"
                   :aria-label="`Least of ${r.name}`"
                   :data-least="r.step"
@@ -104,7 +104,7 @@ async function limit(row: Row, side: 'least' | 'most', event: Event): Promise<vo
               </td>
               <td class="pl-1">
                 <input
-                  class="field w-[64px] py-0"
+                  class="field w-[76px] py-0"
                   :value="r.most"
                   :aria-label="`Most of ${r.name}`"
                   :data-most="r.step"
@@ -117,7 +117,7 @@ async function limit(row: Row, side: 'least' | 'most', event: Event): Promise<vo
               <td class="pl-2 text-right">
                 <button
                   type="button"
-                  class="rounded px-1 py-0.5 whitespace-nowrap text-muted underline hover:text-accent"
+                  class="rounded px-1 py-1 whitespace-nowrap text-muted underline hover:text-accent"
                   :data-moves="r.step"
                   @click="ask(r.step)"
                 >

@@ -41,7 +41,7 @@ function drag(event: PointerEvent): void {
       <h2 class="head pointer-events-none">{{ named }}</h2>
       <button
         type="button"
-        class="ml-auto rounded p-1 hover:text-accent"
+        class="ml-auto rounded p-1.5 hover:text-accent"
         :aria-label="closes"
         @click="emit('close')"
       >

@@ -30,7 +30,7 @@ async function take(out: WayOutMessage): Promise<void> {
       <li v-for="out in work.outs" :key="out.words">
         <button
           type="button"
-          class="w-full rounded px-1.5 py-0.5 text-left text-ink hover:bg-sheet focus:bg-sheet"
+          class="w-full rounded px-1.5 py-1 text-left text-ink hover:bg-sheet focus:bg-sheet"
           @pointerenter="show(out)"
           @pointerleave="show(null)"
           @focus="show(out)"

@@ -84,7 +84,7 @@ const ready = computed(() => by.value.length > 0 && (goal.value !== 'value' || v
         <span v-else class="text-muted">taken; undo brings the old ones back</span>
       </div>
       <details>
-        <summary class="text-muted">{{ answer.tries.length }} tries</summary>
+        <summary class="cursor-pointer py-1 text-muted">{{ answer.tries.length }} tries</summary>
         <ol class="max-h-40 overflow-y-auto tabular-nums">
           <li v-for="(t, i) in answer.tries" :key="i" class="flex gap-3">
             <span v-for="(v, n) in t.at" :key="n">{{ show(v, answer.knobs[n]!.measure, 8) }}</span>

@@ -69,13 +69,17 @@ const file = (ending: string): string =>
       </g>
       <slot />
     </svg>
-    <figcaption class="mt-1 flex gap-3 text-muted">
-      <button type="button" class="underline hover:text-accent" @click="save('svg', 'image/svg+xml', svg())">
+    <figcaption class="mt-1 flex flex-wrap gap-x-3 text-muted">
+      <button
+        type="button"
+        class="whitespace-nowrap underline hover:text-accent"
+        @click="save('svg', 'image/svg+xml', svg())"
+      >
         save as SVG
       </button>
       <button
         type="button"
-        class="underline hover:text-accent"
+        class="whitespace-nowrap underline hover:text-accent"
         data-testid="chart-csv"
         @click="save('csv', 'text/csv', csv(table))"
       >

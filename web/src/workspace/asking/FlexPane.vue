@@ -123,32 +123,36 @@ const whys = computed(() => {
             <th class="pr-3 font-normal">turned alone</th>
             <th class="font-normal">tried</th>
             <th class="font-normal">holds</th>
-            <th class="font-normal">what ends it</th>
             <th />
           </tr>
         </thead>
         <tbody>
-          <tr v-for="k in answer.knobs" :key="k.knob.words" :data-flex="k.knob.name">
-            <td class="py-0.5 pr-3 font-medium">{{ k.knob.words }}</td>
-            <td class="pr-2 whitespace-nowrap text-muted">
-              {{ show(k.least, k.measure, 4) }} to {{ show(k.most, k.measure, 4) }}
-            </td>
-            <td class="pr-2 whitespace-nowrap">
-              {{ show(k.holdsFrom, k.measure, 4) }} to {{ show(k.holdsTo, k.measure, 4) }}
-            </td>
-            <td class="max-w-48 truncate text-muted" :title="k.border ?? ''">{{ k.border ?? 'nothing' }}</td>
-            <td class="text-right">
-              <button
-                v-if="!k.knob.step && k.holdsFrom < k.holdsTo"
-                type="button"
-                class="underline hover:text-accent"
-                :title="ranged(k.knob.name) ? `its range is ${ranged(k.knob.name)}` : 'it has no range yet'"
-                @click="take(k)"
-              >
-                make that its range
-              </button>
-            </td>
-          </tr>
+          <template v-for="k in answer.knobs" :key="k.knob.words">
+            <tr :data-flex="k.knob.name">
+              <td class="py-0.5 pr-3 font-medium">{{ k.knob.words }}</td>
+              <td class="pr-2 whitespace-nowrap text-muted">
+                {{ show(k.least, k.measure, 4) }} to {{ show(k.most, k.measure, 4) }}
+              </td>
+              <td class="pr-2 whitespace-nowrap">
+                {{ show(k.holdsFrom, k.measure, 4) }} to {{ show(k.holdsTo, k.measure, 4) }}
+              </td>
+              <td class="text-right">
+                <button
+                  v-if="!k.knob.step && k.holdsFrom < k.holdsTo"
+                  type="button"
+                  class="underline hover:text-accent"
+                  :title="ranged(k.knob.name) ? `its range is ${ranged(k.knob.name)}` : 'it has no range yet'"
+                  @click="take(k)"
+                >
+                  make that its range
+                </button>
+              </td>
+            </tr>
+            <tr v-if="k.border" class="text-muted">
+              <td />
+              <td colspan="3" class="pb-1.5">what ends it: {{ k.border }}</td>
+            </tr>
+          </template>
         </tbody>
       </table>
       <ChartFrame

@@ -178,10 +178,13 @@ const download = async (only = ''): Promise<void> => {
             <td />
           </tr>
           <template v-for="r in rows" :key="r.name">
-            <tr :data-variant="r.name" :class="part.snapshot?.variant === r.name ? 'bg-accent-soft' : ''">
+            <tr
+              :data-variant="r.name"
+              :class="part.snapshot?.variant === r.name ? 'bg-accent-soft' : 'bg-sheet'"
+            >
               <td class="py-0.5">
                 <input
-                  class="field w-28 font-medium"
+                  class="field w-24 font-medium xl:w-28"
                   :value="r.name"
                   :aria-label="`name of ${r.name}`"
                   @change="rename(r, $event)"
@@ -189,8 +192,9 @@ const download = async (only = ''): Promise<void> => {
               </td>
               <td v-for="c in columns" :key="c" class="pl-1">
                 <input
-                  class="field w-24"
+                  class="field w-20 xl:w-24"
                   :value="cell(r, c)"
+                  :title="cell(r, c)"
                   :aria-label="`${c} of ${r.name}`"
                   placeholder="as it is"
                   @change="set(r, c, $event)"
@@ -208,7 +212,7 @@ const download = async (only = ''): Promise<void> => {
                     : '–'
                 }}
               </td>
-              <td class="pl-2 whitespace-nowrap">
+              <td class="sticky right-0 bg-inherit pl-2 whitespace-nowrap">
                 <button
                   type="button"
                   class="button py-0.5"
@@ -223,7 +227,7 @@ const download = async (only = ''): Promise<void> => {
                 </button>
                 <button
                   type="button"
-                  class="ml-1 rounded p-1 text-muted hover:text-alert"
+                  class="ml-1 rounded p-1.5 text-muted hover:text-alert"
                   :aria-label="`Remove ${r.name}`"
                   @click="keep(rows.filter((o) => o !== r))"
                 >
