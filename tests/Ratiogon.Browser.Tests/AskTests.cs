@@ -87,6 +87,16 @@ public class AskTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Text("[data-flex=apart]").ShouldContain("18.9");
         B.Driver.FindElements(By.CssSelector("[data-try=limits]")).Count.ShouldBeGreaterThan(3);
         B.Driver.FindElements(By.CssSelector("[data-try=good]")).Count.ShouldBeGreaterThan(20);
+
+        // A try is looked at on the model; for one that cannot be built, the nearest that can.
+        var wall = B.Text("[data-step=between]");
+        B.Press("[data-try=failed]");
+        B.Until(() => B.Text("[data-testid=flex-seen]").Contains("Shown: the nearest that can be built", StringComparison.Ordinal), "it");
+        B.Until(() => B.Text("[data-step=between]") != wall, "another block in the view");
+        B.Find("[data-try=failed]").SendKeys(Keys.ArrowUp);
+        ((string)B.Driver.ExecuteScript("return document.activeElement.dataset.try ?? ''")!).ShouldNotBe("");
+        B.Press("[data-testid=flex-seen] button");
+        B.Until(() => B.Text("[data-step=between]") == wall, "the block as it is");
         B.Find("[data-flex=apart] button").Click();
         B.Press("[data-testid=open-parameters]");
         B.Until(() => B.Attribute("[data-knob=apart]", "title")!.Contains("from 18.9", StringComparison.Ordinal), "the range");
@@ -104,6 +114,21 @@ public class AskTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Attribute("[data-testid=variant]", "value") == "Hose 12", "the variant in the header");
         Choose("[data-testid=variant]", "Hose 6");
         B.Until(() => B.Text("[data-variant='Hose 6']").Contains("shown", StringComparison.Ordinal), "the variant in the table");
+
+        // One is held against what the part is: what is set and read otherwise, and its body in the view.
+        var shown = B.Attribute("[data-testid=viewport]", "data-volume");
+        B.Press("[data-compare='Hose 12']");
+        B.Until(() => B.Has("[data-differs=Mass]"), "what differs");
+        B.Text("[data-differs=Mass]").ShouldContain("−");
+        B.Text("[data-differs=hose]").ShouldContain("12 mm");
+        B.Until(() => B.Attribute("[data-testid=viewport]", "data-volume") != shown, "its body in the view");
+        B.Press("[data-compare='Hose 10']");
+        B.Until(() => B.Text("[data-differs=hose]").Contains("10 mm", StringComparison.Ordinal), "the other one");
+        B.Press("[data-compare='Hose 10']");
+        B.Until(
+            () => B.Attribute("[data-testid=viewport]", "data-volume") == shown && !B.Has("[data-testid=compared]"),
+            "the part as it is"
+        );
         B.Press("[data-testid=add-variant]");
         B.Until(() => B.Has("[data-variant='Variant 6']"), "another");
         Change("[aria-label='guide_r of Variant 6']", "hose * what");

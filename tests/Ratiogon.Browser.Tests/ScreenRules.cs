@@ -24,7 +24,7 @@ public static class ScreenRules
         const over = (a, b, by) => Math.min(a.right, b.right) - Math.max(a.left, b.left) > by && Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top) > by;
         const name = e => e.textContent.trim() || e.getAttribute('aria-label') || e.title || e.tagName;
         labels.forEach((a, i) => labels.slice(i + 1).forEach(b => { if (over(a.r, b.r, 4)) found.push(`'${name(a.e)}' lies on '${name(b.e)}'`); }));
-        const pressed = [...document.querySelectorAll('header button, header select, header a, nav button, [data-view], [data-testid=perspective]')].map(boxOf).filter(b => b.r.width > 0);
+        const pressed = [...document.querySelectorAll('header button, header select, header a, nav button, [role=toolbar] button, [data-testid=temper-bar], [data-testid=finish]')].map(boxOf).filter(b => b.r.width > 0);
         pressed.forEach((a, i) => pressed.slice(i + 1).forEach(b => { if (!a.e.contains(b.e) && !b.e.contains(a.e) && over(a.r, b.r, 1)) found.push(`the button ${name(a.e)} lies on ${name(b.e)}`); }));
         for (const e of document.querySelectorAll('aside *, header *, main section *, main ul *, [data-testid=prompt]')) {
           const own = e.tagName === 'INPUT' ? e.value : e.children.length === 0 ? e.textContent.trim() : '';

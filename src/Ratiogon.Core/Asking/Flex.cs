@@ -21,6 +21,10 @@ public enum FlexState
     /// <summary>A step could not be built that can be built now.</summary>
     [System.Text.Json.Serialization.JsonStringEnumMemberName("failed")]
     Failed,
+
+    /// <summary>The sizes of a sketch cannot hold together there.</summary>
+    [System.Text.Json.Serialization.JsonStringEnumMemberName("clash")]
+    Clash,
 }
 
 /// <summary>One try.</summary>
@@ -197,7 +201,10 @@ public static class FlexOf
             var map = Tried(grid, whole);
             var borders = knobs.Select((k, i) => Border(i, [.. tries.Skip(i * Levels).Take(Levels)])).ToImmutableArray();
             progress?.Report(1);
-            var (failed, outside) = (tries.Count(t => t.State == FlexState.Failed), tries.Count(t => t.State == FlexState.Limits));
+            var (failed, outside) = (
+                tries.Count(t => t.State is FlexState.Failed or FlexState.Clash),
+                tries.Count(t => t.State == FlexState.Limits)
+            );
             var said =
                 cancel.IsCancellationRequested ? $"It was stopped after {tries.Length} of {places.Count} tries: {failed} failed."
                 : failed + outside == 0 ? $"It holds in all {tries.Length} tries."
@@ -310,7 +317,9 @@ public static class FlexOf
             var built = build(tried);
             if (built.Steps.FirstOrDefault(s => s.State == StepState.Failed && !failingNow.Contains(s.Id)) is { } failed)
             {
-                return new FlexTry([.. at], FlexState.Failed, failed.Id, $"{part.Find(failed.Id)?.Name}: {failed.Message}");
+                var step = part.Find(failed.Id);
+                var state = step is Parts.Steps.SketchStep ? FlexState.Clash : FlexState.Failed;
+                return new FlexTry([.. at], state, failed.Id, $"{step?.Name}: {failed.Message}");
             }
 
             var outside = built.Steps.FirstOrDefault(s => IsOut(s.Verdict) && !outNow.Contains(s.Id));

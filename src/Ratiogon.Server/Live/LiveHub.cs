@@ -337,12 +337,11 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
         return built.Done ? RebuiltMessage.Of(state.Value, revision, built.Value) : null;
     }
 
-    /// <summary>The model as it would be with another value of a parameter, to be looked at; null where it cannot be built so.</summary>
-    public async Task<RebuiltMessage?> TryParameter(string name, string value)
+    /// <summary>The model as it would be after a command, to be looked at; null where that is refused, or is none.</summary>
+    public async Task<RebuiltMessage?> Try(string command)
     {
         var session = Session();
-        var tried = new SetParameter(name, value).Apply(session.Present);
-        if (!tried.Done)
+        if (Read<PartCommand>(command)?.Apply(session.Present) is not { Done: true } tried)
         {
             return null;
         }

@@ -140,9 +140,9 @@ export class LiveLink {
     return this.ask<RebuiltMessage | null>('At', revision).then(unpacked)
   }
 
-  /** The model as it would be with another value of a parameter; null where it cannot be built so. */
-  tryParameter(name: string, value: string): Promise<RebuiltMessage | null> {
-    return this.ask<RebuiltMessage | null>('TryParameter', name, value).then(unpacked)
+  /** The model as it would be after a command; null where that is refused. */
+  tryCommand(command: string): Promise<RebuiltMessage | null> {
+    return this.ask<RebuiltMessage | null>('Try', command).then(unpacked)
   }
 
   /** What people call the things that references name; of a sketch, its entities and rules. */

@@ -1141,7 +1141,7 @@ export interface components {
             border: null | string;
         };
         /** @enum {unknown} */
-        FlexState: "good" | "limits" | "failed";
+        FlexState: "good" | "limits" | "failed" | "clash";
         FlexTry: {
             at: number[];
             state: components["schemas"]["FlexState"];

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import type { CurveMessage, OfferMessage } from '../api/live'
+import type { CurveMessage, OfferMessage, RebuiltMessage } from '../api/live'
 import type { DatumAnswer, DatumDraft } from '../api/datums'
 import type { FormDraft, PreviewMessage } from '../api/forms'
 import type { GaugeValue } from '../api/gauge'
@@ -22,6 +22,8 @@ export const useForesight = defineStore('foresight', () => {
   const datum = shallowRef<DatumAnswer | null>(null)
   const form = shallowRef<PreviewMessage | null>(null)
   const reading = shallowRef<ForeseenReading | null>(null)
+  /** Bodies that are drawn through what is shown, to compare. */
+  const beside = shallowRef<RebuiltMessage['bodies']>([])
   let turn = 0
 
   function hide(): void {
@@ -60,5 +62,5 @@ export const useForesight = defineStore('foresight', () => {
     }
   }
 
-  return { curves, datum, form, reading, show, hide }
+  return { curves, datum, form, reading, beside, show, hide }
 })

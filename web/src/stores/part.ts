@@ -108,17 +108,21 @@ export const usePart = defineStore('part', () => {
     return true
   }
 
-  /** Shows the part as it would be with another value of a parameter; dropped where it is not wanted
-   *  any more when it comes. */
-  async function tryOut(name: string, value: string, still: () => boolean): Promise<void> {
-    const message = await link?.tryParameter(name, value).catch(() => null)
-    if (!message || !built.value || !still()) return
+  /** Shows the part as it would be after a command, until it is left; dropped where it is not wanted any more when it comes. Answers
+   *  whether it is shown. */
+  async function tryOut(command: object, still: () => boolean): Promise<boolean> {
+    const message = await link?.tryCommand(JSON.stringify(command)).catch(() => null)
+    if (!message || !built.value || !still()) return false
     const bodies = withGeometry(message.bodies, built.value.bodies)
-    if (!bodies) return
+    if (!bodies) return false
     present ??= built.value
     looking.value = snapshot.value?.revision ?? 0
     built.value = { ...message, bodies, revision: snapshot.value?.revision ?? 0 }
+    return true
   }
+
+  /** The bodies as they are at present, whatever is looked at. */
+  const standing = (): RebuiltMessage['bodies'] => (present ?? built.value)?.bodies ?? []
 
   /** Back from the history to the present state. */
   function leave(): void {
@@ -263,6 +267,7 @@ export const usePart = defineStore('part', () => {
     built,
     states,
     settled,
+    standing,
     missing,
     connected,
     building,

@@ -35,7 +35,7 @@ export function drawThreads(into: THREE.Group, threads: number[][]): void {
   }
 }
 
-/** Draws what a form would make: the faces that bear its name, in the colour of added or taken material. */
+/** Draws what a form would make: the faces that bear its name, in the colour of added or taken material; without a name, all of them. */
 export function drawFresh(into: THREE.Group, messages: BodyMessage[], step: string, tint: string): void {
   clear(into)
   for (const message of messages) {
@@ -45,7 +45,8 @@ export function drawFresh(into: THREE.Group, messages: BodyMessage[], step: stri
     const mine: number[] = []
     let at = 0
     message.faceTriangles.forEach((n, i) => {
-      if (message.faces[i]!.startsWith(`${step}/`)) mine.push(...triangles.subarray(3 * at, 3 * (at + n)))
+      if (!step || message.faces[i]!.startsWith(`${step}/`))
+        mine.push(...triangles.subarray(3 * at, 3 * (at + n)))
       at += n
     })
     if (mine.length > 0) {
@@ -69,7 +70,7 @@ export function drawFresh(into: THREE.Group, messages: BodyMessage[], step: stri
     let count = 0
     at = 0
     message.edgeCounts.forEach((n, i) => {
-      if (message.edges[i]!.includes(`${step}/`)) {
+      if (!step || message.edges[i]!.includes(`${step}/`)) {
         segments.push(...pairs(points.subarray(3 * at, 3 * (at + n))))
         count++
       }

@@ -113,9 +113,9 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
     layer?.drawRegions(form.regions.map((r) => r.reference))
     const made = form.preview?.state === 'built' ? form.preview : foresight.form
     scene.bodies?.setFresh(
-      made?.bodies ?? [],
+      made?.bodies ?? foresight.beside,
       made?.step ?? '',
-      colour(form.preview && form.taking ? 'taken' : 'added'),
+      colour(made ? (form.preview && form.taking ? 'taken' : 'added') : 'amber'),
     )
     scene.bodies?.setFaint(work.sketch !== null || made !== null)
   }
@@ -230,7 +230,7 @@ export function useDrawing(scene: Scene, taken: Ref<string>, place: () => void) 
   )
   watch(() => [form.open, form.sketch, form.before, form.references.join()], redrawModel)
   watch(
-    () => [form.answer, form.preview, foresight.form],
+    () => [form.answer, form.preview, foresight.form, foresight.beside],
     () => {
       redrawForm()
       redrawMarks()

@@ -136,84 +136,88 @@ onBeforeUnmount(() => {
       <BenchPanel />
       <main class="relative min-w-0 flex-1">
         <Viewport ref="viewport" />
-        <div class="absolute top-2.5 left-3"><TemperBar @play="viewport?.play($event)" /></div>
         <div
-          class="absolute top-2.5 right-3 flex gap-px overflow-hidden rounded border border-hair bg-hair"
-          role="toolbar"
-          aria-label="Views"
+          class="pointer-events-none absolute inset-x-3 top-2.5 flex flex-wrap items-start gap-2 *:pointer-events-auto"
         >
-          <select
-            v-if="!work.sketch"
-            v-model="look.mode"
-            class="bg-sheet px-1.5 py-1 hover:bg-accent-soft"
-            aria-label="How bodies are drawn"
-            data-testid="look"
+          <TemperBar @play="viewport?.play($event)" />
+          <div
+            class="ml-auto flex gap-px overflow-hidden rounded border border-hair bg-hair"
+            role="toolbar"
+            aria-label="Views"
           >
-            <option value="edges">with edges</option>
-            <option value="shaded">shaded</option>
-            <option value="through">see-through</option>
-            <option value="wire">edges only</option>
-          </select>
-          <button
-            v-if="!work.sketch"
-            type="button"
-            class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
-            :class="look.section ? 'font-medium text-accent' : ''"
-            :aria-pressed="look.section !== null"
-            data-testid="section"
-            @click="section()"
-          >
-            section
-          </button>
-          <button
-            v-if="work.sketch"
-            type="button"
-            class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
-            data-testid="open-sizes"
-            :aria-pressed="sizes"
-            @click="sizes = !sizes"
-          >
-            sizes
-          </button>
-          <button
-            v-if="work.sketch"
-            type="button"
-            class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
-            @click="viewport?.look('square')"
-          >
-            square
-          </button>
-          <button
-            v-for="v in VIEWS"
-            :key="v"
-            type="button"
-            class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
-            :class="ON_THE_SPRIG.includes(v) ? 'hidden xl:block' : ''"
-            :data-view="v"
-            @click="viewport?.look(v)"
-          >
-            {{ v }}
-          </button>
-          <button
-            type="button"
-            class="px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
-            :class="look.perspective ? 'bg-accent-soft text-accent' : 'bg-sheet/95'"
-            :aria-pressed="look.perspective"
-            aria-label="In perspective"
-            title="In perspective: what is further off is smaller. Sketches are always seen in parallel."
-            data-testid="perspective"
-            @click="look.perspective = !look.perspective"
-          >
-            <ToolIcon name="perspective" :size="16" />
-          </button>
-          <button
-            type="button"
-            class="bg-sheet/95 px-1.5 py-1 xl:px-2 font-medium hover:bg-accent-soft"
-            data-view="fit"
-            @click="viewport?.look('fit')"
-          >
-            fit
-          </button>
+            <select
+              v-if="!work.sketch"
+              v-model="look.mode"
+              class="bg-sheet px-1.5 py-1 hover:bg-accent-soft"
+              aria-label="How bodies are drawn"
+              data-testid="look"
+            >
+              <option value="edges">with edges</option>
+              <option value="shaded">shaded</option>
+              <option value="through">see-through</option>
+              <option value="wire">edges only</option>
+            </select>
+            <button
+              v-if="!work.sketch"
+              type="button"
+              class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
+              :class="look.section ? 'font-medium text-accent' : ''"
+              :aria-pressed="look.section !== null"
+              data-testid="section"
+              @click="section()"
+            >
+              section
+            </button>
+            <button
+              v-if="work.sketch"
+              type="button"
+              class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
+              data-testid="open-sizes"
+              :aria-pressed="sizes"
+              @click="sizes = !sizes"
+            >
+              sizes
+            </button>
+            <button
+              v-if="work.sketch"
+              type="button"
+              class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
+              @click="viewport?.look('square')"
+            >
+              square
+            </button>
+            <button
+              v-for="v in VIEWS"
+              :key="v"
+              type="button"
+              class="bg-sheet/95 px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
+              :class="!ON_THE_SPRIG.includes(v) ? '' : work.sketch ? 'hidden 2xl:block' : 'hidden xl:block'"
+              :data-view="v"
+              @click="viewport?.look(v)"
+            >
+              {{ v }}
+            </button>
+            <button
+              type="button"
+              class="px-1.5 py-1 xl:px-2 hover:bg-accent-soft"
+              :class="look.perspective ? 'bg-accent-soft text-accent' : 'bg-sheet/95'"
+              :aria-pressed="look.perspective"
+              aria-label="In perspective"
+              title="In perspective: what is further off is smaller. Sketches are always seen in parallel."
+              data-testid="perspective"
+              @click="look.perspective = !look.perspective"
+            >
+              <ToolIcon name="perspective" :size="16" />
+            </button>
+            <button
+              type="button"
+              class="bg-sheet/95 px-1.5 py-1 xl:px-2 font-medium hover:bg-accent-soft"
+              data-view="fit"
+              @click="viewport?.look('fit')"
+            >
+              fit
+            </button>
+          </div>
         </div>
         <SectionBar />
         <HoleCard v-if="look.card === 'holes'" @close="look.card = null" />

@@ -99,9 +99,9 @@ describe('the parameters', () => {
     const shown: string[] = []
     const left = vi.fn()
     const part = usePart()
-    part.tryOut = ((name: string, value: string) => (
-      shown.push(`${name} ${value}`),
-      Promise.resolve()
+    part.tryOut = ((command: { name: string; value: string }) => (
+      shown.push(`${command.name} ${command.value}`),
+      Promise.resolve(true)
     )) as never
     part.leave = left as never
     const slider = table.all<HTMLInputElement>('[data-slide=a]')[0]!

@@ -122,7 +122,10 @@ async function slide(p: Row, event: Event): Promise<void> {
       const value = valueAt(p, sliding.value.share)
       if (value === last) break
       last = value
-      await part.tryOut(p.name, value, () => sliding.value?.name === p.name)
+      await part.tryOut(
+        { command: 'set-parameter', name: p.name, value },
+        () => sliding.value?.name === p.name,
+      )
     }
   } finally {
     busy = false

@@ -22,7 +22,7 @@ async function take(out: WayOutMessage): Promise<void> {
   <div
     v-if="refusal"
     role="alert"
-    class="absolute left-3 bottom-full z-20 mb-2 max-w-[600px] rounded border border-alert/30 bg-alert-soft px-3 py-1.5 whitespace-normal text-alert shadow"
+    class="absolute bottom-full left-[212px] z-20 mb-2 max-w-[min(600px,calc(100vw-570px))] rounded border border-alert/30 bg-alert-soft px-3 py-1.5 whitespace-normal text-alert shadow"
     data-testid="refusal"
   >
     {{ refusal }}

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import { show, useAnswer, useAsking, type FlexAnswer } from '../../stores/asking'
 import { usePart } from '../../stores/part'
 import { BELOW, HEIGHT, LEFT, RIGHT, WIDTH, axis } from './chart'
@@ -15,6 +15,8 @@ const tries = ref(120)
 const { answer, refused, ask: put } = useAnswer<FlexAnswer>()
 
 async function ask(): Promise<void> {
+  part.leave()
+  seen.value = null
   await put({
     ask: 'flex',
     of: of.value,
@@ -40,12 +42,65 @@ const ranged = (name: string): string => {
   return p?.least || p?.most ? `${p.least ?? '…'} to ${p.most ?? '…'}` : ''
 }
 
-const SIGN = { good: '●', limits: '◐', failed: '×' } as const
+const SIGN = { good: '●', limits: '◐', failed: '×', clash: '⊘' } as const
 const TINT = {
   good: 'fill-[var(--accent)]',
   limits: 'fill-[var(--amber)]',
   failed: 'fill-[var(--alert)]',
+  clash: 'fill-[var(--alert)]',
 } as const
+
+type Try = FlexAnswer['tries'][number]
+const built = (t: Try): boolean => t.state === 'good' || t.state === 'limits'
+
+/** The try that is looked at, and the one that the view shows for it: itself, or the nearest that is good where it cannot be built. */
+const seen = shallowRef<{ tried: Try; shown: Try | null } | null>(null)
+onBeforeUnmount(() => part.leave())
+watch(
+  () => part.looking,
+  (now) => now === null && (seen.value = null),
+  { flush: 'sync' },
+)
+
+/** How far two tries lie apart, each parameter as a share of its range. */
+function apart(a: Try, b: Try): number {
+  return Math.hypot(...answer.value!.knobs.map((k, i) => (a.at[i]! - b.at[i]!) / (k.most - k.least || 1)))
+}
+
+function nearestGood(to: Try): Try | null {
+  const all = [...answer.value!.map, ...answer.value!.tries].filter(built)
+  return all.reduce<Try | null>((best, t) => (!best || apart(t, to) < apart(best, to) ? t : best), null)
+}
+
+/** What a try set, in words. */
+const at = (t: Try): string =>
+  answer.value!.knobs.map((k, i) => `${k.knob.words} ${show(t.at[i]!, k.measure, 4)}`).join(', ')
+
+/** Shows a try on the model; once more, or another question, and the model is as it is again. */
+async function look(tried: Try): Promise<void> {
+  const again = seen.value?.tried === tried
+  part.leave()
+  const shown = built(tried) ? tried : nearestGood(tried)
+  seen.value = again ? null : { tried, shown }
+  if (again || !shown) return
+  const commands = answer.value!.knobs.map((k, i) => {
+    const value = `${shown.at[i]! * k.measure.scale} ${k.measure.unit}`.trim()
+    return k.knob.step
+      ? { command: 'set-size', step: k.knob.step, field: k.knob.name, value }
+      : { command: 'set-parameter', name: k.knob.name, value }
+  })
+  await part.tryOut({ command: 'several', what: 'a try', commands }, () => seen.value?.tried === tried)
+}
+
+/** The arrow keys go from dot to dot. */
+function step(event: KeyboardEvent, i: number): void {
+  const side = answer.value!.mapSide
+  const by = { ArrowRight: 1, ArrowLeft: -1, ArrowUp: side, ArrowDown: -side }[event.key]
+  const next = by === undefined ? null : document.getElementById(`try-${i + by}`)
+  if (!next || (Math.abs(by!) === 1 && Math.floor((i + by!) / side) !== Math.floor(i / side))) return
+  event.preventDefault()
+  next.focus()
+}
 
 /** The grid of two parameters: signs as well as colours. */
 const map = computed(() => {
@@ -173,21 +228,47 @@ const whys = computed(() => {
       >
         <text
           v-for="(d, i) in map.dots"
+          :id="`try-${i}`"
           :key="i"
           :x="d.x"
           :y="d.y + 5"
           text-anchor="middle"
-          class="text-[14px]"
-          :class="TINT[d.t.state as keyof typeof TINT]"
+          class="cursor-pointer text-[14px]"
+          :class="[
+            TINT[d.t.state as keyof typeof TINT],
+            seen?.tried === d.t ? 'stroke-ink stroke-1' : seen?.shown === d.t ? 'stroke-accent stroke-1' : '',
+          ]"
           :data-try="d.t.state"
+          role="button"
+          :tabindex="i === 0 || seen?.tried === d.t ? 0 : -1"
+          :aria-label="`${at(d.t)}: ${d.t.why ?? 'good'}`"
+          :aria-pressed="seen?.tried === d.t"
+          @click="look(d.t)"
+          @keydown.enter.prevent="look(d.t)"
+          @keydown.space.prevent="look(d.t)"
+          @keydown="step($event, i)"
         >
           {{ SIGN[d.t.state as keyof typeof SIGN] }}<title>{{ d.t.why ?? 'good' }}</title>
         </text>
         <circle :cx="map.now.x" :cy="map.now.y" r="8" fill="none" class="stroke-ink" stroke-width="1.5" />
         <template #caption
-          ><span>● good &nbsp;◐ beyond a limit &nbsp;× cannot be built &nbsp;○ as it is</span></template
+          ><span
+            >● good &nbsp;◐ beyond a limit &nbsp;× cannot be built &nbsp;⊘ sizes clash &nbsp;○ as it is</span
+          ></template
         >
       </ChartFrame>
+      <p v-if="!seen" class="text-muted">Press a try to see the part so.</p>
+      <div v-else class="rounded bg-accent-soft p-1.5" role="status" data-testid="flex-seen">
+        <span class="font-medium">{{ at(seen.tried) }}:</span> {{ seen.tried.why ?? 'good' }}
+        <template v-if="seen.shown !== seen.tried"
+          ><br />{{
+            seen.shown ? `Shown: the nearest that can be built, ${at(seen.shown)}.` : 'None can be built.'
+          }}</template
+        >
+        <button type="button" class="ml-1 underline hover:text-accent" @click="look(seen.tried)">
+          as it is
+        </button>
+      </div>
       <ul class="mt-1">
         <li v-for="w in whys" :key="w.why" class="text-muted">{{ w.n }} × {{ w.why }}</li>
       </ul>

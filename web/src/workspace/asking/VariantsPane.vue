@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { Plus, Trash2 } from 'lucide-vue-next'
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { give, saveAs } from '../../api/save'
 import { show, useAsking, type VariantsAnswer } from '../../stores/asking'
+import { useForesight } from '../../stores/foresight'
 import { useFormats } from '../../stores/formats'
 import { usePart } from '../../stores/part'
 import AskBusy from './AskBusy.vue'
@@ -35,6 +36,64 @@ async function read(): Promise<void> {
   if (typeof told === 'string') refused.value = told
 }
 watch(() => part.snapshot?.revision, read, { immediate: true })
+
+const foresight = useForesight()
+/** Name of the variant that is held against the part as it is. */
+const compared = ref('')
+onBeforeUnmount(() => part.leave())
+watch(
+  () => part.looking,
+  (now) => {
+    if (now !== null) return
+    compared.value = ''
+    foresight.beside = []
+  },
+  { flush: 'sync' },
+)
+
+/** Shows a variant in place of the part, which is drawn through it; once more, and all is as it was. */
+async function compare(row: Row): Promise<void> {
+  const again = compared.value === row.name
+  part.leave()
+  compared.value = again ? '' : row.name
+  if (again) return
+  const was = part.standing()
+  const shown = await part.tryOut(
+    { command: 'choose-variant', name: row.name },
+    () => compared.value === row.name,
+  )
+  if (shown) foresight.beside = was
+}
+
+/** What differs between a variant and the part as it is: what is set, then what is read. */
+const differences = computed(() => {
+  const row = rows.value.find((r) => r.name === compared.value)
+  const [now, then] = ['', compared.value].map((name) => answer.value?.rows.find((a) => a.name === name))
+  if (!row) return []
+  const found: { what: string; now: string; then: string; by: string }[] = []
+  for (const { name, value } of row.values) {
+    const p = part.snapshot?.parameters.find((q) => q.name === name)
+    if (p && p.value !== value && p.shown !== value)
+      found.push({ what: name, now: p.shown, then: value, by: '' })
+  }
+  const names = (ids: readonly string[] | undefined): string =>
+    (ids ?? []).map((id) => part.snapshot?.steps.find((s) => s.id === id)?.name ?? id).join(', ') || 'nothing'
+  if (row.suppressed) {
+    const left = (part.snapshot?.steps ?? []).filter((s) => s.suppressed).map((s) => s.id)
+    if (names(left) !== names(row.suppressed))
+      found.push({ what: 'left out', now: names(left), then: names(row.suppressed), by: '' })
+  }
+  if (row.material && row.material.name !== part.snapshot?.material.name)
+    found.push({ what: 'material', now: part.snapshot!.material.name, then: row.material.name, by: '' })
+  answer.value?.columns.forEach((c, i) => {
+    const [a, b] = [now?.readings[i], then?.readings[i]]
+    if (a === b || (a == null && b == null)) return
+    const text = (v: number | null | undefined): string => (v == null ? 'nothing' : show(v, c.measure))
+    const by = a != null && b != null ? `${b > a ? '+' : '−'}${show(Math.abs(b - a), c.measure)}` : ''
+    found.push({ what: c.name, now: text(a), then: text(b), by })
+  })
+  return found
+})
 
 async function keep(next: Row[]): Promise<boolean> {
   refused.value = await asking.change({ command: 'set-variants', variants: next })
@@ -222,6 +281,16 @@ const download = async (only = ''): Promise<void> => {
                 >
                   {{ part.snapshot?.variant === r.name ? 'shown' : 'Show' }}
                 </button>
+                <button
+                  type="button"
+                  class="ml-1 underline hover:text-accent"
+                  :aria-pressed="compared === r.name"
+                  :data-compare="r.name"
+                  title="Shows what differs from the part as it is"
+                  @click="compare(r)"
+                >
+                  compare
+                </button>
                 <button type="button" class="ml-1 underline hover:text-accent" @click="download(r.name)">
                   save
                 </button>
@@ -271,6 +340,31 @@ const download = async (only = ''): Promise<void> => {
           </template>
         </tbody>
       </table>
+    </div>
+    <div v-if="compared" class="mt-2 rounded bg-accent-soft p-2" role="status" data-testid="compared">
+      <p v-if="differences.length === 0">{{ compared }} and the part as it is do not differ.</p>
+      <table v-else class="w-full tabular-nums">
+        <thead class="text-left text-muted">
+          <tr>
+            <th class="font-normal">what differs</th>
+            <th class="text-right font-normal">as it is</th>
+            <th class="text-right font-normal">{{ compared }}</th>
+            <th class="text-right font-normal">by</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="d in differences" :key="d.what" :data-differs="d.what">
+            <td>{{ d.what }}</td>
+            <td class="text-right">{{ d.now }}</td>
+            <td class="text-right font-medium">{{ d.then }}</td>
+            <td class="text-right">{{ d.by }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="mt-1 text-muted">
+        The view shows {{ compared }}; the part as it is is drawn through it.
+        <button type="button" class="underline hover:text-accent" @click="part.leave()">as it is</button>
+      </p>
     </div>
     <div class="mt-2 flex flex-wrap items-center gap-2">
       <select
