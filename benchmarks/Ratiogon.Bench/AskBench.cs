@@ -1,10 +1,15 @@
 using System.Diagnostics;
+using Ratiogon.Core;
 using Ratiogon.Core.Asking;
 using Ratiogon.Core.Building;
 using Ratiogon.Core.Demo;
 using Ratiogon.Core.Gauging;
+using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Sketches;
+using Ratiogon.Core.Sketches.Editing;
 using Ratiogon.Solids;
 
 namespace Ratiogon.Bench;
@@ -42,6 +47,7 @@ internal static class AskBench
             1.2
         );
 
+        SlopesOfASketch(Build);
         var flat = new AddStep(new ReadingStep("flat", 0, "Flat", "distance", ["outline/bore.rim", "outline/frame.top"]))
             .Apply(plate)
             .Value;
@@ -61,6 +67,57 @@ internal static class AskBench
         {
             rebuilder.Dispose();
         }
+    }
+
+    /// <summary>Slopes of a reading to all sizes of a sketch of 300 entities, to one solve of it.</summary>
+    private static void SlopesOfASketch(Func<Part, RebuildResult> build)
+    {
+        const int Links = 100;
+        var edit = new SketchEdit
+        {
+            Add =
+            [
+                .. Enumerable.Range(0, Links + 1).Select(i => new PointEntity($"p{i}", new Vec2(3 * i, i % 2 * 4))),
+                .. Enumerable.Range(0, Links).Select(i => new LineEntity($"l{i}", $"p{i}", $"p{i + 1}")),
+                .. Enumerable.Range(0, Links).Select(i => new CircleEntity($"c{i}", $"p{i}", 1)),
+            ],
+            Tie = [new("t", "coincident", ["p0", Sketch.Origin]), new("h", "horizontal", ["l0"])],
+            Size =
+            [
+                .. Enumerable.Range(0, Links).Select(i => new SketchDimension($"d{i}", "distance", [$"l{i}"], "5 mm")),
+                .. Enumerable.Range(0, Links - 1).Select(i => new SketchDimension($"a{i}", "angle", [$"l{i}", $"l{i + 1}"], "100 deg")),
+                .. Enumerable.Range(0, Links).Select(i => new SketchDimension($"r{i}", "radius", [$"c{i}"], "1 mm")),
+            ],
+        };
+        var part = new Several(
+            [
+                new AddStep(new SketchStep("s", 0, "Chain", World.Xy, Sketch.Empty)),
+                new EditSketch("s", edit),
+                new AddStep(new ReadingStep("far", 0, "Far", "distance", ["s/p0", "s/p100"])),
+            ],
+            "chain"
+        )
+            .Apply(new Part())
+            .Value;
+        var knobs = Knob.All(part);
+        build(part);
+        var clock = Stopwatch.StartNew();
+        const int Solves = 10;
+        for (var i = 0; i < Solves; i++)
+        {
+            build(knobs[i].At(part, knobs[i].Value.Value * 1.001));
+        }
+
+        var solve = clock.Elapsed.TotalMilliseconds / Solves;
+        DrivesOf.Of(part, "far", build);
+        clock.Restart();
+        var answer = DrivesOf.Of(part, "far", build).Value;
+        Row(
+            $"slopes of a reading to {answer.Tried} sizes of a sketch of {3 * Links} entities, {answer.Drives.Count(d => d.Exact)} derived, x of a solve",
+            clock.Elapsed.TotalMilliseconds / solve,
+            "x",
+            2
+        );
     }
 
     private static void Row(string what, double value, string unit, double? aim) =>

@@ -135,7 +135,8 @@ internal static class AskCommands
     }
 
     private static bool HasFailed(Answer answer) =>
-        answer is AimAnswer { Met: false } || (answer is FlexAnswer flex && flex.Tries.Any(t => t.State is FlexState.Failed or FlexState.Clash));
+        answer is AimAnswer { Met: false }
+        || (answer is FlexAnswer flex && flex.Tries.Any(t => t.State is FlexState.Failed or FlexState.Clash));
 
     private static void Print(Answer answer, Part part, TextWriter output)
     {

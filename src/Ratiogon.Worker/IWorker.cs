@@ -26,11 +26,11 @@ public interface IWorker
     Task<string> ReadingsAsync(byte[] part, string[] picks);
 
     /// <summary>Which parameters and sizes move a reading, by its id; tells how far it is as a share.</summary>
-    Task<DrivesReply> DrivesAsync(byte[] part, string reading);
+    Task<DrivesReply> DrivesAsync(byte[] part, string reading, string diary);
 
     /// <summary>Answers a <see cref="Core.Asking.Question"/>; question and answer are JSON in UTF-8. Tells how far it is as a
-    /// share.</summary>
-    Task<AskAnswer> AskAsync(byte[] part, byte[] question);
+    /// share. The path of a <see cref="Core.Asking.BuildDiary"/> tells a worker what another one died of.</summary>
+    Task<AskAnswer> AskAsync(byte[] part, byte[] question, string diary);
 
     /// <summary>Ends the question under way: what was found until then is answered.</summary>
     Task StopAskingAsync();

@@ -78,24 +78,26 @@ internal sealed class WorkerService : IWorker, IDisposable
     public Task<string> ReadingsAsync(byte[] part, string[] picks) =>
         InTurn(() => JsonSerializer.Serialize(GaugeDrafting.Offered(rebuilder.Gauge(Read(part)), [.. picks]), PartJson.Compact));
 
-    public Task<DrivesReply> DrivesAsync(byte[] part, string reading) =>
+    public Task<DrivesReply> DrivesAsync(byte[] part, string reading, string diary) =>
         InTurn(() =>
         {
             var of = Read(part);
-            var asked = DrivesOf.Of(of, reading, p => rebuilder.Rebuild(p, withMesh: false), new Progress(share => Share?.Invoke(share)));
+            using var written = new BuildDiary(diary);
+            var asked = DrivesOf.Of(of, reading, written.Watched(Build(rebuilder)), new Progress(share => Share?.Invoke(share)));
             return asked.Done ? DriveRows.Of(asked.Value, of.Units) : new DrivesReply("", "", [], [], 0, asked.Refusal!.Message);
         });
 
-    public Task<AskAnswer> AskAsync(byte[] part, byte[] question) =>
+    public Task<AskAnswer> AskAsync(byte[] part, byte[] question, string diary) =>
         InTurn(() =>
         {
             var asked = JsonSerializer.Deserialize<Question>(question, PartJson.Compact)
                 ?? throw new InvalidOperationException("no question");
+            using var written = new BuildDiary(diary);
             using var stop = new CancellationTokenSource();
             asking = stop;
             try
             {
-                var answer = asked.Ask(Read(part), Several(), new Progress(share => Share?.Invoke(share)), stop.Token);
+                var answer = asked.Ask(Read(part), Several(written), new Progress(share => Share?.Invoke(share)), stop.Token);
                 return answer.Done
                     ? new AskAnswer(JsonSerializer.SerializeToUtf8Bytes(answer.Value, PartJson.Compact), null, null, null)
                     : new AskAnswer(null, answer.Refusal!.Code, answer.Refusal.Message, answer.Refusal.Where);
@@ -288,15 +290,22 @@ internal sealed class WorkerService : IWorker, IDisposable
     }
 
     /// <summary>As many that build side by side as there are cores, up to a few: each keeps what it has built.</summary>
-    private Builders Several()
+    private Builders Several(BuildDiary diary)
     {
+        if (diary.Careful)
+        {
+            return new Builders([diary.Watched(Build(rebuilder))]);
+        }
+
         while (helpers.Count + 1 < Math.Min(Environment.ProcessorCount, MostHelpers))
         {
             helpers.Add(new Rebuilder(kernel));
         }
 
-        return new Builders([.. helpers.Prepend(rebuilder).Select(r => (Func<Part, RebuildResult>)(p => r.Rebuild(p, withMesh: false)))]);
+        return new Builders([.. helpers.Prepend(rebuilder).Select(Build).Select(diary.Watched)]);
     }
+
+    private static Func<Part, RebuildResult> Build(Rebuilder with) => part => with.Rebuild(part, withMesh: false);
 
     /// <summary>The same part as the last time is the same object, so that nothing is built for it anew.</summary>
     private Part Read(byte[] part)

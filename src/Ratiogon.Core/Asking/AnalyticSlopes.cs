@@ -35,7 +35,7 @@ internal static class AnalyticSlopes
     private const double Held = 1e-9;
 
     /// <summary>What all is moved by to hold the slopes against a rebuild, as a share.</summary>
-    private const double TrialStride = 1e-5;
+    private const double TrialStride = 1e-6;
 
     /// <summary>What the trial may differ by, as a share of what the slopes make of it.</summary>
     private const double TrialShare = 2e-3;
@@ -45,6 +45,9 @@ internal static class AnalyticSlopes
 
     /// <summary>A slope is known no better than to this share of the terms it is made of.</summary>
     private const double Rounding = 1e-12;
+
+    /// <summary>With an error of less than this share no other stride is tried.</summary>
+    private const double GoodEnough = 1e-11;
 
     /// <summary>An error of more than this share of the largest slope is no derivative: there is a kink, or a jump.</summary>
     private const double NoDerivative = 1e-5;
@@ -96,7 +99,7 @@ internal static class AnalyticSlopes
         var slopes = new Dictionary<Knob, KnownSlope>();
         foreach (var sketch in sketches)
         {
-            if (!sketch.Differentiate(asked.Part, by => Read(loose.With(by))))
+            if (!sketch.Differentiate(by => Read(loose.With(by))))
             {
                 return null;
             }
@@ -183,17 +186,17 @@ internal static class AnalyticSlopes
     /// <param name="scale">What strides are shares of.</param>
     internal static KnownSlope? Derivative(Func<double, double?> of, double scale)
     {
+        if (of(0) is not { } middle)
+        {
+            return null;
+        }
+
         KnownSlope? best = null;
         Span<double> central = stackalloc double[3];
         Span<double> bend = stackalloc double[3];
         foreach (var share in Strides)
         {
             var (stride, most) = (share * scale, 0.0);
-            if (of(0) is not { } middle)
-            {
-                return null;
-            }
-
             for (var i = 0; i < central.Length; i++, stride /= 2)
             {
                 if (of(stride) is not { } up || of(-stride) is not { } down)
@@ -224,6 +227,10 @@ internal static class AnalyticSlopes
             if (best is null || error < best.Value.Error)
             {
                 best = new KnownSlope(slope, error);
+                if (error <= GoodEnough * Math.Abs(slope))
+                {
+                    break;
+                }
             }
         }
 
@@ -235,18 +242,27 @@ internal static class AnalyticSlopes
     {
         private readonly Sketch solved;
         private readonly SketchSlopes slopes;
+        private readonly IReadOnlyList<SketchEntity> involved;
         private readonly double extent;
         private IReadOnlyDictionary<string, SizeSlope> bySize = new Dictionary<string, SizeSlope>();
         private double doubt;
 
-        private HeldSketch(SketchStep step, Sketch solved, SketchSlopes slopes, IReadOnlyDictionary<string, double> sizes)
+        private HeldSketch(
+            SketchStep step,
+            Sketch solved,
+            SketchSlopes slopes,
+            IReadOnlyDictionary<string, double> sizes,
+            IReadOnlyList<SketchEntity> involved
+        )
         {
-            (Step, this.solved, this.slopes, Sizes) = (step, solved, slopes, sizes);
+            (this.solved, this.slopes, Sizes, this.involved) = (solved, slopes, sizes, involved);
+            var needed = involved.SelectMany(e => e.Points.Append(e.Id)).ToHashSet(StringComparer.Ordinal);
+            Step = step with { Sketch = new Sketch { Entities = [.. solved.Entities.Where(e => needed.Contains(e.Id))] } };
             var points = solved.Entities.OfType<PointEntity>().SelectMany(p => new[] { Math.Abs(p.At.X), Math.Abs(p.At.Y) });
             extent = points.Append(LeastScale).Max();
         }
 
-        /// <summary>The step with nothing in its sketch that would be solved.</summary>
+        /// <summary>The step with nothing in its sketch but what is referred to, and nothing that would be solved.</summary>
         public SketchStep Step { get; }
 
         /// <summary>The driving sizes by id.</summary>
@@ -258,23 +274,18 @@ internal static class AnalyticSlopes
                 SketchEditor.Solved(step.Sketch, part.Values) is not { Done: true, Value: var solved }
                 || SketchValues.Of(solved, part.Values) is not { Done: true, Value: var sizes }
                 || SketchSlopes.Of(solved, sizes) is not { } slopes
+                || Involved(part, step, solved) is not { } involved
             )
             {
                 return null;
             }
 
-            var bare = new Sketch { Entities = solved.Entities };
-            return new HeldSketch(step with { Sketch = bare }, solved, slopes, sizes);
+            return new HeldSketch(step, solved, slopes, sizes, involved);
         }
 
         /// <summary>Takes the reading's gradient over what it hangs on here, and what that makes for each size.</summary>
-        public bool Differentiate(Part part, Func<SketchStep, double?> read)
+        public bool Differentiate(Func<SketchStep, double?> read)
         {
-            if (Involved(part) is not { } involved)
-            {
-                return false;
-            }
-
             var (gradient, largest) = (new Dictionary<int, double>(), 0.0);
             foreach (var raw in involved.SelectMany(slopes.UnknownsOf).Distinct())
             {
@@ -356,13 +367,13 @@ internal static class AnalyticSlopes
         }
 
         /// <summary>The entities here that anything refers to; null where one is of a kind whose shape is more than its points.</summary>
-        private List<SketchEntity>? Involved(Part part)
+        private static List<SketchEntity>? Involved(Part part, SketchStep step, Sketch solved)
         {
             var names = part
                 .Steps.SelectMany(s => s.References)
                 .SelectMany(Kernel.World.Single)
-                .Where(r => Kernel.World.StepOf(r) == Step.Id)
-                .Select(r => r.Length > Step.Id.Length ? r[(Step.Id.Length + 1)..] : "");
+                .Where(r => Kernel.World.StepOf(r) == step.Id)
+                .Select(r => r.Length > step.Id.Length ? r[(step.Id.Length + 1)..] : "");
             var involved = new List<SketchEntity>();
             foreach (var name in names)
             {

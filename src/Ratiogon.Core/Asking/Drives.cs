@@ -64,6 +64,9 @@ public static class DrivesOf
     /// <summary>Strides as shares of a value, the largest first: the one with the least error counts.</summary>
     private static readonly double[] Strides = [4e-3, 5e-4];
 
+    /// <summary>With an error of less than this share of the slope no other stride is tried.</summary>
+    private const double GoodEnough = 1e-6;
+
     /// <summary>What a length of nothing is moved by, in millimetres (of an angle, in radians).</summary>
     private const double LeastStride = 1e-2;
 
@@ -184,7 +187,7 @@ public static class DrivesOf
             if (tried.Done && (best is null || tried.Value.Error < best.Value.Error))
             {
                 best = tried.Value;
-                if (tried.Value is { Up: 0, Down: 0 })
+                if (tried.Value is { Up: 0, Down: 0 } || (!tried.Value.Kink && tried.Value.Error <= GoodEnough * Math.Abs(tried.Value.Up)))
                 {
                     break;
                 }

@@ -48,6 +48,9 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     /// <summary>Done when another moment has come.</summary>
     private volatile TaskCompletionSource next = NewSignal();
     private (Part Of, int At)? gaveUp;
+
+    /// <summary>A question that this many workers died of, two for each value, is given up.</summary>
+    private const int MostDeaths = 8;
     private int watchers;
 
     public PartSession(
@@ -157,7 +160,7 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         }
 
         var bytes = JsonSerializer.SerializeToUtf8Bytes(question, PartJson.Compact);
-        var asked = await AsideAsync(worker => worker.AskAsync(ShownBytes(), bytes));
+        var asked = await AskedAsync((worker, diary) => worker.AskAsync(ShownBytes(), bytes, diary));
         return asked.Then<byte[]>(a => a.Answer is { } answer ? answer : new Refusal(a.Code ?? "ask", a.Refusal ?? "", a.Where));
     }
 
@@ -169,7 +172,7 @@ internal sealed partial class PartSession : IPartSession, IDisposable
 
     public async Task<Outcome<DrivesReply>> DrivesAsync(string reading)
     {
-        var asked = await AsideAsync(worker => worker.DrivesAsync(ShownBytes(), reading));
+        var asked = await AskedAsync((worker, diary) => worker.DrivesAsync(ShownBytes(), reading, diary));
         return asked.Then<DrivesReply>(a => a.Refusal is { } refusal ? new Refusal("drives", refusal) : a);
     }
 
@@ -266,6 +269,34 @@ internal sealed partial class PartSession : IPartSession, IDisposable
     /// <summary>In the worker for what takes long.</summary>
     private Task<Outcome<T>> AsideAsync<T>(Func<IWorker, Task<T>> work) =>
         WorkedAsync(() => workers.AskAsync(new Work(Stored.Owner, Id), work, new WorkerNews(_ => { }, TellShare)));
+
+    /// <summary>A question, asked again where its worker died: the next one knows of what, and goes around it.</summary>
+    private async Task<Outcome<T>> AskedAsync<T>(Func<IWorker, string, Task<T>> work)
+    {
+        var diary = Path.Combine(Path.GetTempPath(), $"ratiogon-diary-{Guid.NewGuid():N}");
+        try
+        {
+            return await WorkedAsync(async () =>
+            {
+                var news = new WorkerNews(_ => { }, TellShare);
+                for (var death = 1; ; death++)
+                {
+                    try
+                    {
+                        return await workers.AskAsync(new Work(Stored.Owner, Id), worker => work(worker, diary), news);
+                    }
+                    catch (WorkerFailedException failure) when (failure.Why == WorkerFailure.Died && death < MostDeaths)
+                    {
+                        // Once more, around what it died of.
+                    }
+                }
+            });
+        }
+        finally
+        {
+            File.Delete(diary);
+        }
+    }
 
     private static async Task<Outcome<T>> WorkedAsync<T>(Func<Task<T>> work)
     {

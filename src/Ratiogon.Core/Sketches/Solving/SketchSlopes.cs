@@ -85,12 +85,27 @@ internal sealed class SketchSlopes
             .Where(raw => system.UnknownOf(raw) >= 0)
             .Distinct();
 
-    /// <summary>The same sketch without its rules, with one of its unknowns moved.</summary>
+    /// <summary>Entities of the sketch, without its rules, with one of its unknowns moved.</summary>
     public Sketch Moved(Sketch loose, int raw, double by)
     {
-        var at = system.ToRaw(system.Start);
-        at[raw] += by;
-        return SketchCompiler.WithPositions(loose, writer, at);
+        SketchEntity At(SketchEntity entity)
+        {
+            var own = writer.OwnOf(entity);
+            return Array.IndexOf(own, raw) is var i and >= 0
+                ? entity switch
+                {
+                    PointEntity p => p with { At = p.At + (i == 0 ? new Vec2(by, 0) : new Vec2(0, by)) },
+                    CircleEntity c => c with { Radius = c.Radius + by },
+                    ArcEntity a => a with { Radius = a.Radius + by },
+                    _ => entity,
+                }
+                : entity;
+        }
+
+        return loose with
+        {
+            Entities = [.. loose.Entities.Select(At)],
+        };
     }
 
     /// <summary>The slopes to all sizes that move it, each with the sum of its terms' amounts; null where it hangs on what no size
