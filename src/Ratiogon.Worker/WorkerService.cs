@@ -83,7 +83,7 @@ internal sealed class WorkerService : IWorker, IDisposable
         {
             var of = Read(part);
             using var written = new BuildDiary(diary);
-            var asked = DrivesOf.Of(of, reading, written.Watched(Build(rebuilder)), new Progress(share => Share?.Invoke(share)));
+            var asked = DrivesOf.Of(of, reading, Several(written), new Progress(share => Share?.Invoke(share)));
             return asked.Done ? DriveRows.Of(asked.Value, of.Units) : new DrivesReply("", "", [], [], 0, asked.Refusal!.Message);
         });
 

@@ -300,6 +300,35 @@ public class WorkspaceTests(ServerFixture fixture) : BrowserTest(fixture)
     }
 
     [Fact]
+    public void A_view_is_kept_under_a_name_and_looked_at_again()
+    {
+        EnterDemo();
+        B.Press("[data-view=front]");
+        B.Quiet();
+        var look = Corners();
+        B.Press("[data-testid=named-views]");
+        B.Type("B", "o", "r", "e", Keys.Enter);
+        B.Find("[data-named-view=Bore]");
+        B.Type(Keys.Escape);
+        B.Until(() => !B.Has("[data-named-view=Bore]"), "the list to close");
+        B.Press("[data-view=corner]");
+        B.DragView(0, 0, 60, 20, right: true);
+        Corners().ShouldNotBe(look);
+
+        // It is there when the page is loaded anew.
+        B.Driver.Navigate().Refresh();
+        B.Settled();
+        B.Press("[data-testid=named-views]");
+        B.Press("[data-named-view=Bore]");
+        B.Until(() => Corners() == look, "the view as it was kept");
+        B.Press("[aria-label='Forget Bore']");
+        B.Until(() => !B.Has("[data-named-view=Bore]"), "it to be forgotten");
+        B.ConsoleErrors().ShouldBeEmpty();
+
+        ((int, int), (int, int)) Corners() => (B.Seen(-45, -32, 0), B.Seen(45, 32, 6));
+    }
+
+    [Fact]
     public void Main_screens_pass_the_accessibility_rules()
     {
         EnterDemo();

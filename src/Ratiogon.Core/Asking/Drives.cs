@@ -76,29 +76,38 @@ public static class DrivesOf
     /// <summary>Slopes to either side that differ by more than this share, and by more than their errors, are a kink.</summary>
     private const double KinkFrom = 1e-3;
 
-    /// <param name="part">The part.</param>
-    /// <param name="reading">Id or name of a reading step.</param>
-    /// <param name="build">Builds a part; without triangles.</param>
-    /// <param name="progress">Told how much is done, from 0 to 1.</param>
-    /// <param name="cancel">Stops before the next is tried; what was found until then is answered.</param>
+    /// <summary>With one builder.</summary>
     public static Outcome<DrivesAnswer> Of(
         Part part,
         string reading,
         Func<Part, RebuildResult> build,
         IProgress<double>? progress = null,
         CancellationToken cancel = default
+    ) => Of(part, reading, new Builders([build]), progress, cancel);
+
+    /// <param name="part">The part.</param>
+    /// <param name="reading">Id or name of a reading step.</param>
+    /// <param name="builders">Build parts side by side; without triangles.</param>
+    /// <param name="progress">Told how much is done, from 0 to 1.</param>
+    /// <param name="cancel">Stops before the next is tried; what was found until then is answered.</param>
+    public static Outcome<DrivesAnswer> Of(
+        Part part,
+        string reading,
+        Builders builders,
+        IProgress<double>? progress = null,
+        CancellationToken cancel = default
     )
     {
         ArgumentNullException.ThrowIfNull(part);
-        ArgumentNullException.ThrowIfNull(build);
-        var found = AskedReading.Of(part, reading, build);
+        ArgumentNullException.ThrowIfNull(builders);
+        var found = AskedReading.Of(part, reading, builders.Build);
         if (!found.Done)
         {
             return found.Refusal!;
         }
 
         var (asked, step, kind) = (found.Value, found.Value.Step, found.Value.Kind);
-        var read = asked.In(build(asked.Part));
+        var read = asked.In(builders.Build(asked.Part));
         if (!read.Done)
         {
             return read.Refusal!;
@@ -106,38 +115,34 @@ public static class DrivesOf
 
         var value = read.Value;
         var candidates = Knob.All(asked.Part);
-        var (drives, left, stopped) = (new List<Drive>(), new List<Undriven>(), false);
-        var known = cancel.IsCancellationRequested ? null : AnalyticSlopes.Of(asked, value, candidates, build);
-        for (var i = 0; i < candidates.Count; i++)
+        var known = cancel.IsCancellationRequested ? null : AnalyticSlopes.Of(asked, value, candidates, builders.Build);
+        var (tried, done) = (new Outcome<Drive?>?[candidates.Count], 0);
+        builders.Run(
+            candidates.Count,
+            (i, build) =>
+            {
+                tried[i] =
+                    known?.TryGetValue(candidates[i], out var exact) == true
+                        ? (exact.Slope == 0 ? null : Known(candidates[i], exact))
+                        : Slope(asked, candidates[i], value, build);
+                progress?.Report((double)Interlocked.Increment(ref done) / candidates.Count);
+            },
+            cancel
+        );
+        var (drives, left) = (new List<Drive>(), new List<Undriven>());
+        for (var i = 0; i < tried.Length; i++)
         {
-            if (cancel.IsCancellationRequested)
+            if (tried[i] is { Done: false, Refusal: { } refusal })
             {
-                stopped = true;
-                break;
+                left.Add(new Undriven(candidates[i].Words, refusal.Message));
             }
-
-            progress?.Report((double)i / candidates.Count);
-            if (known?.TryGetValue(candidates[i], out var exact) == true)
-            {
-                if (exact.Slope != 0)
-                {
-                    drives.Add(Known(candidates[i], exact));
-                }
-
-                continue;
-            }
-
-            var slope = Slope(asked, candidates[i], value, build);
-            if (!slope.Done)
-            {
-                left.Add(new Undriven(candidates[i].Words, slope.Refusal!.Message));
-            }
-            else if (slope.Value is { } drive)
+            else if (tried[i]?.Value is { } drive)
             {
                 drives.Add(drive);
             }
         }
 
+        var stopped = done < candidates.Count;
         progress?.Report(1);
         var whole = drives.Sum(Weight);
         return new DrivesAnswer(

@@ -7,6 +7,7 @@ import { useForm } from '../stores/form'
 import { useForesight } from '../stores/foresight'
 import { useGauge } from '../stores/gauge'
 import { useLook } from '../stores/look'
+import type { Viewpoint } from '../stores/views'
 import { useWork } from '../stores/work'
 import { useDimensionText } from './dimensionText'
 import { BodyLayer } from './bodies'
@@ -178,7 +179,12 @@ watch(
   (deep) => scene.stage?.setPerspective(deep),
 )
 
-defineExpose({ look, play })
+defineExpose({
+  look,
+  play,
+  viewpoint: () => scene.stage?.viewpoint(),
+  lookAs: (from: Viewpoint) => scene.stage?.lookAs(from),
+})
 
 onMounted(() => {
   if (!host.value) return

@@ -1,5 +1,6 @@
 import CameraControls from 'camera-controls'
 import * as THREE from 'three'
+import type { Viewpoint } from '../stores/views'
 import { colour } from '../theme'
 
 CameraControls.install({ THREE })
@@ -164,6 +165,27 @@ export class Stage {
     const eye = target.clone().addScaledVector(from.clone().normalize(), 1000)
     await this.controls.setLookAt(eye.x, eye.y, eye.z, target.x, target.y, target.z, this.glides(smooth))
     this.redraw()
+  }
+
+  /** From where, at what and how large the view looks. */
+  viewpoint(): Viewpoint {
+    const { controls, camera } = this
+    return {
+      eye: controls.getPosition(new THREE.Vector3()).toArray(),
+      at: controls.getTarget(new THREE.Vector3()).toArray(),
+      zoom: camera.zoom,
+    }
+  }
+
+  /** Looks as it was looked before. */
+  async lookAs({ eye, at, zoom }: Viewpoint): Promise<void> {
+    this.keepScale()
+    const [x = 0, y = 0, z = 0] = eye
+    const [u = 0, v = 0, w = 0] = at
+    const glides = this.glides(true)
+    const moves = [this.controls.setLookAt(x, y, z, u, v, w, glides), this.controls.zoomTo(zoom, glides)]
+    this.redraw()
+    await Promise.all(moves)
   }
 
   async fit(box: THREE.Box3, smooth = true): Promise<void> {

@@ -17,6 +17,7 @@ import DatumPanel from '../workspace/DatumPanel.vue'
 import HistoryCard from '../workspace/HistoryCard.vue'
 import HoleCard from '../workspace/HoleCard.vue'
 import MassCard from '../workspace/MassCard.vue'
+import NamedViews from '../workspace/NamedViews.vue'
 import ProbeCard from '../workspace/ProbeCard.vue'
 import SectionBar from '../workspace/SectionBar.vue'
 import ExportCard from '../workspace/ExportCard.vue'
@@ -218,6 +219,7 @@ onBeforeUnmount(() => {
               fit
             </button>
           </div>
+          <NamedViews :viewpoint="() => viewport?.viewpoint()" @look="viewport?.lookAs($event)" />
         </div>
         <SectionBar />
         <HoleCard v-if="look.card === 'holes'" @close="look.card = null" />
