@@ -129,7 +129,11 @@ services
     .AddHostedService<Bin>()
     .AddSingleton<Keeper>()
     .AddHostedService(p => p.GetRequiredService<Keeper>());
-services.AddSingleton<WorkerPool>().AddSingleton<IPartAudience, LiveAudience>().AddSingleton<IPartSessions, PartSessions>();
+services
+    .AddSingleton<WorkerPool>()
+    .AddSingleton<IPartAudience, LiveAudience>()
+    .AddSingleton<IPartSessions, PartSessions>()
+    .AddHostedService<PartNews>();
 
 var app = builder.Build();
 app.UseExceptionHandler(

@@ -15,7 +15,7 @@ namespace Ratiogon.Server.Tests;
 /// <summary>A signed-in client of a running server.</summary>
 internal sealed class Client : IAsyncDisposable
 {
-    private readonly CookieContainer cookies = new();
+    private readonly CookieContainer cookies;
     private readonly List<HubConnection> links = [];
 
     private readonly ServerProcess? server;
@@ -26,14 +26,23 @@ internal sealed class Client : IAsyncDisposable
 
     /// <summary>For a server that something else started.</summary>
     public Client(Uri address)
+        : this(address, new CookieContainer()) { }
+
+    private Client(Uri address, CookieContainer cookies, ServerProcess? server = null)
     {
-        this.address = address;
+        (this.address, this.cookies, this.server) = (address, cookies, server);
         Http = new HttpClient(new HttpClientHandler { CookieContainer = cookies })
         {
             BaseAddress = address,
             Timeout = TimeSpan.FromSeconds(60),
         };
     }
+
+    /// <summary>Another window of the same browser.</summary>
+    public Client Again() => new(address, cookies, server);
+
+    /// <summary>The same account at another server on the same database.</summary>
+    public Client At(ServerProcess other) => new(other.Address, cookies, other);
 
     public ServerProcess Server => server ?? throw new InvalidOperationException("something else started this server");
 

@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using System.Net;
 using Ratiogon.Core.Parts.Commands;
 using Ratiogon.TestHost;
 
@@ -8,6 +9,22 @@ namespace Ratiogon.Server.Tests;
 public class FairTests
 {
     private const int Parts = 9;
+
+    /// <summary>What is solved in the server's own process has a bound as well: refused, and nothing is changed.</summary>
+    [Fact]
+    public async Task An_edit_that_would_take_too_long_is_refused()
+    {
+        await using var server = await ServerProcess.StartAsync(demo: false, new() { ["Live__Solving"] = "00:00:00.0000010" });
+        await using var client = await Client.SignedUpAsync(server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate[0]);
+        var before = (await client.PartAsync(id)).ToJsonString();
+        var answer = await client.SendAsync(id, Commands.Plate[1]);
+        answer.StatusCode.ShouldBe(HttpStatusCode.UnprocessableEntity);
+        (await Client.CodeAsync(answer)).ShouldBe("command.too-long");
+        (await client.PartAsync(id)).ToJsonString().ShouldBe(before);
+        await client.DoAsync(id, new SetParameter("a", "1 mm"));
+    }
 
     [Fact]
     public async Task Heavy_parts_of_one_account_do_not_hold_up_another()

@@ -39,6 +39,7 @@ internal static class DenseNewton
             var (length, polish) = (0.0, 0);
             for (var step = 0; step < MostSteps; step++)
             {
+                Patience.Look();
                 var (norm, largest) = Linearise(system, equations, unknowns, columnOf, x, a, r);
 
                 // A long last step tells of a solution that is approached slowly, from where the residual is small already.
@@ -176,6 +177,7 @@ internal static class DenseNewton
 
         for (var k = 0; k < n; k++)
         {
+            Patience.Look();
             var p = k;
             for (var i = k + 1; i < n; i++)
             {

@@ -125,6 +125,7 @@ internal sealed class MinimumNorm
         var (idle, polish, last, shrinks) = (0, 0, 0.0, true);
         for (var step = 0; step < most; step++)
         {
+            Patience.Look();
             // A long last step tells of a solution that is approached slowly, from where the residual is small already.
             if (largest <= goal && (last <= Blunt * Math.Min(1, system.Size) || largest == 0 || !shrinks || polish++ == MostPolish))
             {

@@ -38,6 +38,7 @@ internal sealed class RowSpace(int columnCount, bool tracking)
     /// <param name="values">Their values.</param>
     public IReadOnlyDictionary<int, double>? Add(int label, ReadOnlySpan<int> columns, ReadOnlySpan<double> values)
     {
+        Patience.Look();
         var norm = 0.0;
         foreach (var v in values)
         {

@@ -7,6 +7,8 @@ namespace Ratiogon.Core.Numerics;
 /// </summary>
 internal sealed class SparseLdl
 {
+    /// <summary>Columns between two looks at the clock.</summary>
+    private const int Glance = 128;
     private readonly int n;
     private readonly int[] columnStart;
     private readonly int[] rowIndex;
@@ -76,6 +78,11 @@ internal sealed class SparseLdl
     {
         for (var k = 0; k < n; k++)
         {
+            if (k % Glance == 0)
+            {
+                Patience.Look();
+            }
+
             y[k] = 0;
             var top = n;
             flag[k] = k;

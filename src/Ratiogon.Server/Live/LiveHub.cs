@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Text.Json;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.SignalR;
+using Microsoft.Extensions.Options;
 using Ratiogon.Core;
 using Ratiogon.Core.Building;
 using Ratiogon.Core.Datums;
@@ -40,7 +41,8 @@ public interface ILiveClient
 
 /// <summary>Pointer, hover, drag and previews. Each connection has at most one part and one tool at a time.</summary>
 [Authorize]
-public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Sessions signedIn) : Hub<ILiveClient>
+public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Sessions signedIn, IOptions<LiveOptions> options)
+    : Hub<ILiveClient>
 {
     private const string StateKey = "state",
         WatchKey = "watch";
@@ -138,7 +140,12 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
         ToolAnswer answer;
         try
         {
+            using var patience = Patience.Limit(options.Value.Solving);
             answer = active.Tool.Handle(active.Context, input);
+        }
+        catch (OutOfPatienceException e)
+        {
+            answer = new ToolAnswer { Prompt = "Take the tool up again", Refusal = e.Refused };
         }
         catch (Exception e) when (e is not OutOfMemoryException)
         {

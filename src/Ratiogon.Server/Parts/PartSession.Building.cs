@@ -154,7 +154,7 @@ internal sealed partial class PartSession
     /// <summary>Lets the worker build what is shown already, so that the first change finds it built.</summary>
     private async Task PrepareAsync(byte[] bytes)
     {
-        await Task.Delay(prepare);
+        await Task.Delay(options.Prepare);
         try
         {
             await workers.RunAsync(new Work(Stored.Owner, Id, Waited: false), async worker =>

@@ -152,6 +152,32 @@ internal sealed partial class PartSession
         return done;
     }
 
+    /// <summary>Takes what another server has kept, and tells of it; of what was kept here nothing is new.</summary>
+    public async Task HearAsync(long revision)
+    {
+        await turn.WaitAsync();
+        try
+        {
+            if (
+                revision <= Stored.Revision
+                || await store.LoadAsync(Id, Stored.Owner) is not { } theirs
+                || theirs.Revision <= Stored.Revision
+            )
+            {
+                return;
+            }
+
+            Take(theirs);
+            revision = theirs.Revision;
+        }
+        finally
+        {
+            turn.Release();
+        }
+
+        await audience.ChangedAsync(Id, revision);
+    }
+
     /// <summary>What is kept now; it is built next.</summary>
     private void Take(StoredPart stored)
     {

@@ -27,7 +27,7 @@ internal sealed partial class PartSession : IPartSession, IDisposable
 {
     private readonly PartStore store;
     private readonly Keeper keeper;
-    private readonly TimeSpan prepare;
+    private readonly LiveOptions options;
     private readonly WorkerPool workers;
     private readonly IPartAudience audience;
     private readonly ILogger log;
@@ -59,11 +59,11 @@ internal sealed partial class PartSession : IPartSession, IDisposable
         Keeper keeper,
         WorkerPool workers,
         IPartAudience audience,
-        TimeSpan prepare,
+        LiveOptions options,
         ILogger log
     )
     {
-        this.prepare = prepare;
+        this.options = options;
         (now, this.store, this.keeper, this.workers, this.audience, this.log) = (
             new PartMoment(stored, stored.Part, RebuildResult.Empty, 0),
             store,
@@ -127,12 +127,19 @@ internal sealed partial class PartSession : IPartSession, IDisposable
 
     public Task<Outcome<StoredPart>> ApplyAsync(PartCommand command, Guid account, long? expected = null) =>
         ChangeAsync(
-            part => Task.FromResult(command.Apply(part).Map(next => UprightSketches.Of(part, next, now.Result))),
+            part => Task.FromResult(Worked(command, part).Map(next => UprightSketches.Of(part, next, now.Result))),
             account,
             EditKind.Do,
             () => (command.Words, null),
             expected
         );
+
+    /// <summary>Within the time that others can wait.</summary>
+    private Outcome<Part> Worked(PartCommand command, Part part)
+    {
+        using var patience = Patience.Limit(options.Solving);
+        return command.Apply(part);
+    }
 
     public Task<Outcome<StoredPart>> ReplaceAsync(Part state, string words, Guid account, long? expected = null) =>
         ChangeAsync(_ => Task.FromResult<Outcome<Part>>(state), account, EditKind.Do, () => (words, null), expected);

@@ -17,6 +17,10 @@ public sealed class LiveOptions
     /// <summary>How long after a part was opened from what is kept its worker makes itself ready: the page has enough to do at
     /// first.</summary>
     public TimeSpan Prepare { get; set; } = TimeSpan.FromSeconds(1);
+
+    /// <summary>How long an edit may be worked out here, where all share the processors: sketches are solved in the server's own
+    /// process.</summary>
+    public TimeSpan Solving { get; set; } = TimeSpan.FromSeconds(20);
 }
 
 /// <summary>The live parts of this server.</summary>
@@ -27,6 +31,12 @@ public interface IPartSessions
 
     /// <summary>How many are live.</summary>
     int Count { get; }
+
+    /// <summary>Hears that a part has another revision, by whichever server; 0 where it is gone.</summary>
+    Task HearAsync(Guid id, Guid owner, long revision);
+
+    /// <summary>Looks at every live part again, for it may have been changed elsewhere.</summary>
+    Task LookAgainAsync();
 
     /// <summary>Forgets a part that was deleted.</summary>
     void Forget(Guid id, Guid owner);
@@ -41,6 +51,7 @@ internal sealed class PartSessions : IPartSessions, IDisposable
     private readonly LiveOptions options;
     private readonly Func<StoredPart, PartSession> begin;
     private readonly PartStore store;
+    private readonly IPartAudience audience;
     private readonly Timer sweeping;
 
     public PartSessions(
@@ -52,13 +63,14 @@ internal sealed class PartSessions : IPartSessions, IDisposable
         ILogger<PartSessions> log
     )
     {
+        this.audience = audience;
         (this.store, this.options, begin) = (store, options.Value, stored => new PartSession(
             stored,
             store,
             keeper,
             workers,
             audience,
-            options.Value.Prepare,
+            options.Value,
             log
         ));
         var every = TimeSpan.FromTicks(Math.Clamp(this.options.Idle.Ticks / 10, TimeSpan.TicksPerSecond / 5, TimeSpan.TicksPerMinute));
@@ -95,6 +107,39 @@ internal sealed class PartSessions : IPartSessions, IDisposable
 
         live.TryRemove(new(key, entry));
         return null;
+    }
+
+    public async Task HearAsync(Guid id, Guid owner, long revision)
+    {
+        if (!live.TryGetValue((id, owner), out var entry) || await entry.Value is not { } session)
+        {
+            return;
+        }
+
+        if (revision > 0)
+        {
+            await session.HearAsync(revision);
+        }
+        else
+        {
+            Forget(id, owner);
+            await audience.ChangedAsync(id, revision);
+        }
+    }
+
+    public async Task LookAgainAsync()
+    {
+        foreach (var (id, owner) in live.Keys)
+        {
+            if (await store.LoadAsync(id, owner) is { } stored)
+            {
+                await HearAsync(id, owner, stored.Revision);
+            }
+            else
+            {
+                await HearAsync(id, owner, 0);
+            }
+        }
     }
 
     public void Forget(Guid id, Guid owner)

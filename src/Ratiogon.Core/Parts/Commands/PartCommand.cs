@@ -22,6 +22,10 @@ public abstract record PartCommand
                     : (Outcome<Part>)Tolerancing.Tidied(part, after)
                 );
         }
+        catch (OutOfPatienceException e)
+        {
+            return e.Refused;
+        }
         catch (Exception e) when (e is not OutOfMemoryException)
         {
             var at = e

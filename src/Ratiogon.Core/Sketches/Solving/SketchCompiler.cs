@@ -25,6 +25,7 @@ internal static class SketchCompiler
         // Rules that reduce come first, so that the others see what is already one unknown; then those that put points on curves.
         foreach (var constraint in sketch.Constraints.OrderBy(c => ConstraintCatalog.Find(c.Kind)!.Turn))
         {
+            Patience.Look();
             writer.From(new Owner(OwnerKind.Constraint, constraint.Id));
             ConstraintCatalog.Find(constraint.Kind)!.Write(writer, constraint, sketch.FindAll(constraint.Of)!);
         }

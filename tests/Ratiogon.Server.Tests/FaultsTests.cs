@@ -1,0 +1,340 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Net;
+using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.SignalR.Client;
+using Npgsql;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Server.Live;
+using Ratiogon.TestHost;
+
+namespace Ratiogon.Server.Tests;
+
+/// <summary>
+/// A campaign of faults: two editors at one part while something is killed, stopped, cut or full at a random moment. After each round
+/// every edit that was acknowledged stands in the history, at its revision, in order, and nothing that nobody sent; the part is what the
+/// history says; undo is exact; whoever looks on has the newest model. RATIOGON_FAULTS says how many rounds, RATIOGON_FAULTS_SEED which.
+/// </summary>
+public sealed class FaultsTests(ITestOutputHelper output)
+{
+    private const int UsualRounds = 14;
+    private static readonly TimeSpan Round = TimeSpan.FromSeconds(1.2);
+
+    private enum Fault
+    {
+        KillServer,
+        KillWorker,
+        StopServer,
+        StopWorker,
+        CutDatabase,
+        DatabaseAway,
+        DiskFull,
+        CutLink,
+        SlowReader,
+    }
+
+    [Fact]
+    public async Task Whatever_fails_what_was_acknowledged_is_there()
+    {
+        int Number(string name, int otherwise) =>
+            int.TryParse(Environment.GetEnvironmentVariable(name), CultureInfo.InvariantCulture, out var n) ? n : otherwise;
+        var (rounds, seed) = (Number("RATIOGON_FAULTS", UsualRounds), Number("RATIOGON_FAULTS_SEED", 1));
+        await using var server = await ServerProcess.StartAsync(demo: false);
+        var campaign = await Campaign.BeginAsync(server, seed);
+        var faults = Enum.GetValues<Fault>();
+        for (var round = 0; round < rounds; round++)
+        {
+            await campaign.RunAsync(faults[round % faults.Length]);
+        }
+
+        output.WriteLine(campaign.Said());
+        campaign.Acknowledged.ShouldBeGreaterThan(rounds);
+        campaign.Slowest.ShouldBeLessThan(TimeSpan.FromSeconds(20), "a server that was killed answers again soon, even on a busy machine");
+        await campaign.EndAsync();
+    }
+
+    /// <summary>An edit that was sent: its words, and the revision that it was acknowledged with, or null where no answer came.</summary>
+    private sealed record Sent(string Words, long? Revision);
+
+    private sealed class Campaign(ServerProcess server, Random random, Client[] editors, string part)
+    {
+        private readonly List<Sent> sent = [];
+        private readonly List<TimeSpan> recoveries = [];
+        private readonly Dictionary<Fault, int> done = [];
+        private int numbered;
+        private int undone;
+
+        public int Acknowledged => sent.Count(s => s.Revision is not null);
+
+        public TimeSpan Slowest => recoveries.DefaultIfEmpty().Max();
+
+        public static async Task<Campaign> BeginAsync(ServerProcess server, int seed)
+        {
+            var first = await Client.SignedUpAsync(server);
+            var id = await first.NewPartAsync();
+            await first.DoAsync(id, Commands.Plate);
+            await TellAsync(
+                server.Database,
+                """
+                create function no_room() returns trigger language plpgsql as $$
+                begin raise exception 'could not extend file: No space left on device' using errcode = '53100'; end $$
+                """
+            );
+            var campaign = new Campaign(server, new Random(seed), [first, first.Again()], id);
+            campaign.sent.AddRange((await campaign.HistoryAsync()).Select(h => new Sent(h.Words, h.Revision)));
+            return campaign;
+        }
+
+        public async Task EndAsync()
+        {
+            foreach (var editor in editors)
+            {
+                await editor.DisposeAsync();
+            }
+        }
+
+        public string Said() =>
+            $"{done.Values.Sum()} rounds, {Acknowledged} edits acknowledged, {sent.Count - Acknowledged} without an answer, none lost; "
+            + $"server killed {recoveries.Count} times, back within {(recoveries.Count > 0 ? recoveries.Order().ElementAt(recoveries.Count / 2) : default).TotalSeconds:0.0} s "
+            + $"(median), {Slowest.TotalSeconds:0.0} s at most";
+
+        public async Task RunAsync(Fault fault)
+        {
+            done[fault] = done.GetValueOrDefault(fault) + 1;
+            var (hub, models) = await editors[0].OpenAsync(part);
+            using var over = new CancellationTokenSource(Round);
+            var editing = editors.Select(e => EditAsync(e, over.Token)).ToList();
+            await Task.Delay(random.Next(50, 700));
+            await HappenAsync(fault, hub);
+            await Task.WhenAll(editing);
+            await UntilThereAsync();
+            await HoldsAsync();
+            await UndoIsExactAsync();
+
+            // Whoever looks on has what is newest; by a new link where the old one was cut.
+            var revision = (long)(await editors[0].PartAsync(part))["revision"]!;
+            if (hub.State != HubConnectionState.Connected)
+            {
+                (hub, models) = await editors[0].OpenAsync(part);
+            }
+
+            (await Client.ModelAsync(models, revision)).Steps.ShouldAllBe(s => s.State == "built");
+            await hub.DisposeAsync();
+        }
+
+        /// <summary>Edits one after the other, each noted with what became of it.</summary>
+        private async Task EditAsync(Client editor, CancellationToken over)
+        {
+            long? revision = null;
+            while (!over.IsCancellationRequested)
+            {
+                var n = Interlocked.Increment(ref numbered);
+                var command = new SetParameter($"p{n % 7}", $"{n} mm");
+                try
+                {
+                    revision ??= (long)(await editor.PartAsync(part))["revision"]!;
+                    var answer = await editor.SendAsync(part, command, revision);
+                    var kept = answer.StatusCode == HttpStatusCode.OK ? (long?)(await Client.JsonAsync(answer))["revision"]! : null;
+                    Note(answer.StatusCode, command.Words, kept);
+                    revision = kept;
+                }
+                catch (Exception e)
+                    when (e is HttpRequestException or IOException or TaskCanceledException or System.Text.Json.JsonException)
+                {
+                    Note(null, command.Words, null);
+                    revision = null;
+                    await Task.Delay(50, CancellationToken.None);
+                }
+            }
+        }
+
+        private void Note(HttpStatusCode? status, string words, long? revision)
+        {
+            lock (sent)
+            {
+                // Refused as out of date: it is not there. Without an answer, or with 5xx: it may be.
+                if (status is not (HttpStatusCode.Conflict or HttpStatusCode.TooManyRequests))
+                {
+                    (status is null or HttpStatusCode.OK || (int)status >= 500).ShouldBeTrue($"{status} for {words}");
+                    sent.Add(new Sent(words, revision));
+                }
+            }
+        }
+
+        private async Task HappenAsync(Fault fault, HubConnection hub)
+        {
+            var workers = editors[0].Workers();
+            var worker = workers.Count > 0 ? workers[random.Next(workers.Count)] : 0;
+            switch (fault)
+            {
+                case Fault.KillServer:
+                    await server.KillAsync();
+                    var clock = Stopwatch.StartNew();
+                    await server.StartProcessAsync();
+                    await UntilThereAsync();
+                    recoveries.Add(clock.Elapsed);
+                    break;
+                case Fault.KillWorker when worker > 0:
+                    Client.Kill(worker);
+                    break;
+                case Fault.StopServer:
+                    await StopAsync(server.ProcessId);
+                    break;
+                case Fault.StopWorker when worker > 0:
+                    await StopAsync(worker);
+                    break;
+                case Fault.CutDatabase:
+                    await CutAsync();
+                    break;
+                case Fault.DatabaseAway:
+                    await AllowAsync(false);
+                    await CutAsync();
+                    await Task.Delay(random.Next(100, 600));
+                    await AllowAsync(true);
+                    break;
+                case Fault.DiskFull:
+                    await TellAsync(
+                        server.Database,
+                        "create trigger no_room before insert on edits for each row execute function no_room()"
+                    );
+                    await Task.Delay(random.Next(100, 600));
+                    await TellAsync(server.Database, "drop trigger no_room on edits");
+                    break;
+                case Fault.CutLink:
+                    await hub.DisposeAsync();
+                    break;
+                case Fault.SlowReader:
+                    var (slow, _) = await editors[1].OpenAsync(part);
+                    slow.On<RebuiltMessage>("Rebuilt", _ => Thread.Sleep(1500));
+                    slow.On<long>("Changed", _ => Thread.Sleep(1500));
+                    break;
+            }
+        }
+
+        private async Task StopAsync(int pid)
+        {
+            await SignalAsync("-STOP", pid);
+            await Task.Delay(random.Next(100, 800));
+            await SignalAsync("-CONT", pid);
+        }
+
+        private static async Task SignalAsync(string signal, int pid)
+        {
+            using var kill = Process.Start("kill", $"{signal} {pid}");
+            await kill.WaitForExitAsync();
+        }
+
+        private Task CutAsync() =>
+            TellAsync(
+                InCluster(),
+                $"select pg_terminate_backend(pid) from pg_stat_activity where datname = '{new NpgsqlConnectionStringBuilder(server.Database).Database}'"
+            );
+
+        private Task AllowAsync(bool open) =>
+            TellAsync(
+                InCluster(),
+                $"alter database {new NpgsqlConnectionStringBuilder(server.Database).Database} allow_connections {open}"
+            );
+
+        private string InCluster() =>
+            new NpgsqlConnectionStringBuilder(server.Database) { Database = "postgres", Pooling = false }.ToString();
+
+        private static async Task TellAsync(string database, string sql)
+        {
+            await using var connection = new NpgsqlConnection(new NpgsqlConnectionStringBuilder(database) { Pooling = false }.ToString());
+            await connection.OpenAsync();
+            await using var command = connection.CreateCommand();
+            command.CommandText = sql;
+            await command.ExecuteNonQueryAsync();
+        }
+
+        private async Task UntilThereAsync()
+        {
+            var clock = Stopwatch.StartNew();
+            while (true)
+            {
+                try
+                {
+                    if ((await editors[0].Http.GetAsync($"/api/parts/{part}/history")).IsSuccessStatusCode)
+                    {
+                        return;
+                    }
+                }
+                catch (HttpRequestException)
+                {
+                    // Not there yet.
+                }
+
+                clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(60), "the server comes back");
+                await Task.Delay(20);
+            }
+        }
+
+        private async Task<List<(long Revision, string Words, string How)>> HistoryAsync()
+        {
+            var answer = await editors[0].Http.GetAsync($"/api/parts/{part}/history");
+            answer.StatusCode.ShouldBe(HttpStatusCode.OK);
+            return
+            [
+                .. JsonNode
+                    .Parse(await answer.Content.ReadAsStringAsync())!
+                    .AsArray()
+                    .Select(s => ((long)s!["revision"]!, (string)s["words"]!, (string)s["how"]!))
+                    .OrderBy(s => s.Item1),
+            ];
+        }
+
+        /// <summary>The history against what was sent, and the part against the history.</summary>
+        private async Task HoldsAsync()
+        {
+            var history = await HistoryAsync();
+            history.Select(h => h.Revision).ShouldBe(Enumerable.Range(1, history.Count).Select(r => (long)r), "no gap, nothing twice");
+            var at = history.ToDictionary(h => h.Revision, h => h.Words);
+            foreach (var edit in sent.Where(s => s.Revision is not null))
+            {
+                at.ShouldContainKeyAndValue(edit.Revision!.Value, edit.Words);
+            }
+
+            // Each was sent once: what stands there and was not acknowledged is one that got no answer.
+            var unanswered = sent.Where(s => s.Revision is null).Select(s => s.Words).ToHashSet(StringComparer.Ordinal);
+            var acknowledged = sent.Select(s => s.Revision).OfType<long>().ToHashSet();
+            history.Where(h => h.How == "done" && !acknowledged.Contains(h.Revision)).ShouldAllBe(h => unanswered.Contains(h.Words));
+
+            var values = new Dictionary<string, string>(StringComparer.Ordinal);
+            foreach (var (_, words, how) in history.Where(h => h.Words.StartsWith("set p", StringComparison.Ordinal)))
+            {
+                how.ShouldNotBe("done again");
+                var (name, value) = (words.Split(' ')[1], words.Split(" to ")[1]);
+                if (how == "done")
+                {
+                    values[name] = value;
+                }
+            }
+
+            var now = (await editors[0].PartAsync(part))["parameters"]!.AsArray();
+            var last = history[^1];
+            if (last.How != "undone")
+            {
+                now.ToDictionary(p => (string)p!["name"]!, p => (string)p!["value"]!)
+                    .Where(p => p.Key != "u")
+                    .OrderBy(p => p.Key, StringComparer.Ordinal)
+                    .ShouldBe(values.OrderBy(p => p.Key, StringComparer.Ordinal));
+            }
+        }
+
+        /// <summary>An edit and its undo leave the part as it was, through a new session as well.</summary>
+        private async Task UndoIsExactAsync()
+        {
+            static string Whole(JsonObject of) => of["steps"]!.ToJsonString() + of["parameters"]!.ToJsonString();
+            var editor = editors[random.Next(editors.Length)];
+            var before = Whole(await editor.PartAsync(part));
+            var edit = new SetParameter("u", $"{++undone} mm");
+            var answer = await editor.SendAsync(part, edit);
+            answer.StatusCode.ShouldBe(HttpStatusCode.OK, await answer.Content.ReadAsStringAsync());
+            sent.Add(new Sent(edit.Words, (long)(await Client.JsonAsync(answer))["revision"]!));
+            Whole(await editor.PartAsync(part)).ShouldNotBe(before);
+            (await editor.StepAsync(part, "undo")).StatusCode.ShouldBe(HttpStatusCode.OK);
+            Whole(await editor.PartAsync(part)).ShouldBe(before);
+        }
+    }
+}

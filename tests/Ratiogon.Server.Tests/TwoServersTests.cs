@@ -1,0 +1,108 @@
+using System.Net;
+using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.SignalR.Client;
+using Ratiogon.Core.Parts.Commands;
+using Ratiogon.TestHost;
+
+namespace Ratiogon.Server.Tests;
+
+/// <summary>Two servers on one database: whoever looks on at one sees what is done at the other, nothing is lost, what is gone is gone at
+/// both.</summary>
+public class TwoServersTests
+{
+    private static readonly TimeSpan Soon = TimeSpan.FromSeconds(10);
+
+    [Fact]
+    public async Task What_is_done_at_one_is_seen_at_the_other()
+    {
+        await using var one = await ServerProcess.StartAsync(demo: false);
+        await using var two = await ServerProcess.StartOnAsync(one.Database);
+        await using var here = await Client.SignedUpAsync(one);
+        await using var there = here.At(two);
+        var id = await here.NewPartAsync();
+        await here.DoAsync(id, Commands.Plate);
+        var (_, models) = await there.OpenAsync(id);
+        var revision = (long)(await there.PartAsync(id))["revision"]!;
+        await Client.ModelAsync(models, revision);
+
+        // An edit at one: the model comes at the other without anything being asked there.
+        await here.DoAsync(id, new SetSize("plate", "length", "20 mm"));
+        (await Client.ModelAsync(models, revision + 1).WaitAsync(Soon)).Bodies.Single().Volume.ShouldBe(80 * 50 * 20, 1e-6);
+        ((long)(await there.PartAsync(id))["revision"]!).ShouldBe(revision + 1);
+        (await there.StepAsync(id, "undo")).StatusCode.ShouldBe(HttpStatusCode.OK);
+        await UntilAsync(async () => (long)(await here.PartAsync(id))["revision"]! == revision + 2);
+        (await here.PartAsync(id)).ToJsonString().ShouldContain("12 mm");
+    }
+
+    [Fact]
+    public async Task Editors_at_both_lose_nothing_and_collide_as_409()
+    {
+        await using var one = await ServerProcess.StartAsync(demo: false);
+        await using var two = await ServerProcess.StartOnAsync(one.Database);
+        await using var here = await Client.SignedUpAsync(one);
+        await using var there = here.At(two);
+        var id = await here.NewPartAsync();
+        await here.DoAsync(id, Commands.Plate);
+        var kept = new System.Collections.Concurrent.ConcurrentDictionary<long, string>();
+        async Task EditAsync(Client editor, string name)
+        {
+            for (var done = 0; done < 25; )
+            {
+                var command = new SetParameter(name, $"{done + 1} mm");
+                var answer = await editor.SendAsync(id, command);
+                answer.StatusCode.ShouldBeOneOf(HttpStatusCode.OK, HttpStatusCode.Conflict);
+                if (answer.StatusCode == HttpStatusCode.OK)
+                {
+                    kept.TryAdd((long)(await Client.JsonAsync(answer))["revision"]!, command.Words).ShouldBeTrue("one revision, one edit");
+                    done++;
+                }
+            }
+        }
+
+        await Task.WhenAll(EditAsync(here, "a"), EditAsync(there, "b"));
+        var history = JsonNode.Parse(await here.Http.GetStringAsync($"/api/parts/{id}/history"))!.AsArray();
+        var words = history.ToDictionary(h => (long)h!["revision"]!, h => (string)h!["words"]!);
+        kept.Count.ShouldBe(50);
+        foreach (var (revision, said) in kept)
+        {
+            words[revision].ShouldBe(said);
+        }
+
+        var last = kept.Keys.Max();
+        foreach (var editor in new[] { here, there })
+        {
+            await UntilAsync(async () => (long)(await editor.PartAsync(id))["revision"]! == last);
+            (await editor.PartAsync(id))["parameters"]!.AsArray().Select(p => (string)p!["value"]!).ShouldBe(["25 mm", "25 mm"]);
+        }
+    }
+
+    [Fact]
+    public async Task What_is_deleted_at_one_is_gone_at_the_other_and_back_again()
+    {
+        await using var one = await ServerProcess.StartAsync(demo: false);
+        await using var two = await ServerProcess.StartOnAsync(one.Database);
+        await using var here = await Client.SignedUpAsync(one);
+        await using var there = here.At(two);
+        var id = await here.NewPartAsync();
+        await here.DoAsync(id, Commands.Plate);
+        var (hub, models) = await there.OpenAsync(id);
+        await Client.ModelAsync(models, (long)(await there.PartAsync(id))["revision"]!);
+        var told = new TaskCompletionSource<long>();
+        hub.On<long>("Changed", told.SetResult);
+        (await here.Http.DeleteAsync($"/api/parts/{id}")).StatusCode.ShouldBe(HttpStatusCode.NoContent);
+        (await told.Task.WaitAsync(Soon)).ShouldBe(0, "whoever looks on is told, and finds that it is gone");
+        await UntilAsync(async () => (await there.Http.GetAsync($"/api/parts/{id}")).StatusCode == HttpStatusCode.NotFound);
+        (await there.SendAsync(id, new SetParameter("a", "1 mm"), 4)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await there.Http.PostAsync($"/api/parts/{id}/restore", null)).IsSuccessStatusCode.ShouldBeTrue();
+        (await here.Http.GetAsync($"/api/parts/{id}")).StatusCode.ShouldBe(HttpStatusCode.OK);
+    }
+
+    private static async Task UntilAsync(Func<Task<bool>> holds)
+    {
+        using var limit = new CancellationTokenSource(Soon);
+        while (!await holds())
+        {
+            await Task.Delay(50, limit.Token);
+        }
+    }
+}
