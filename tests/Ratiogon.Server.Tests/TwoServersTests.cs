@@ -97,6 +97,119 @@ public class TwoServersTests
         (await here.Http.GetAsync($"/api/parts/{id}")).StatusCode.ShouldBe(HttpStatusCode.OK);
     }
 
+    /// <summary>Three behind one address: two are killed in turn under somebody who edits; nothing that was acknowledged is lost, and it
+    /// goes on within seconds.</summary>
+    [Fact]
+    public async Task Behind_one_address_any_server_may_die()
+    {
+        var servers = new List<ServerProcess> { await ServerProcess.StartAsync(demo: false) };
+        servers.Add(await ServerProcess.StartOnAsync(servers[0].Database));
+        servers.Add(await ServerProcess.StartOnAsync(servers[0].Database));
+        using var gateway = await GatewayAsync(servers, out var address);
+        try
+        {
+            await using var client = await Client.SignedUpAsync(new Client(address));
+            var id = await client.NewPartAsync();
+            await client.DoAsync(id, Commands.Plate);
+            var (_, models) = await client.OpenAsync(id);
+            var revision = (long)(await client.PartAsync(id))["revision"]!;
+            await Client.ModelAsync(models, revision);
+            var kept = new Dictionary<long, string>();
+            var (longest, n) = (TimeSpan.Zero, 0);
+            foreach (var server in servers.Take(2))
+            {
+                await server.KillAsync();
+                var clock = System.Diagnostics.Stopwatch.StartNew();
+                for (var done = 0; done < 5; )
+                {
+                    var command = new SetParameter("a", $"{++n} mm");
+                    try
+                    {
+                        var answer = await client.SendAsync(id, command);
+                        if (answer.StatusCode == HttpStatusCode.OK)
+                        {
+                            kept.Add((long)(await Client.JsonAsync(answer))["revision"]!, command.Words);
+                            done++;
+                            longest = clock.Elapsed > longest ? clock.Elapsed : longest;
+                            clock.Restart();
+                        }
+                        else
+                        {
+                            ((int)answer.StatusCode).ShouldBeOneOf(409, 502, 503);
+                        }
+                    }
+                    catch (System.Text.Json.JsonException)
+                    {
+                        // The gateway's own answer, while it finds out.
+                    }
+
+                    await Task.Delay(100);
+                }
+
+                await server.StartProcessAsync();
+                await Task.Delay(2500);
+            }
+
+            kept.Count.ShouldBe(10);
+            longest.ShouldBeLessThan(TimeSpan.FromSeconds(15), "it goes on soon, on a busy machine as well");
+            var history = JsonNode.Parse(await client.Http.GetStringAsync($"/api/parts/{id}/history"))!.AsArray();
+            var words = history.ToDictionary(h => (long)h!["revision"]!, h => (string)h!["words"]!);
+            foreach (var (at, said) in kept)
+            {
+                words[at].ShouldBe(said);
+            }
+
+            // The live link goes through as well, and shows what is newest.
+            var (_, again) = await client.OpenAsync(id);
+            (await Client.ModelAsync(again, kept.Keys.Max())).Steps.ShouldAllBe(s => s.State == "built");
+        }
+        finally
+        {
+            gateway.Kill(entireProcessTree: true);
+            foreach (var server in servers)
+            {
+                await server.DisposeAsync();
+            }
+        }
+    }
+
+    private static Task<System.Diagnostics.Process> GatewayAsync(List<ServerProcess> servers, out Uri address)
+    {
+        address = new Uri($"http://127.0.0.1:{ServerProcess.FreePort()}");
+        var start = new System.Diagnostics.ProcessStartInfo(
+            "dotnet",
+            [
+                Path.Combine(ServerProcess.Repository, "src", "Ratiogon.Gateway", "bin", "Release", "net10.0", "Ratiogon.Gateway.dll"),
+                "--urls",
+                address.ToString(),
+            ]
+        );
+        for (var i = 0; i < servers.Count; i++)
+        {
+            start.Environment[$"Servers__{i}"] = servers[i].Address.ToString();
+        }
+
+        start.Environment["Logging__LogLevel__Default"] = "Error";
+        return UntilItAnswersAsync(System.Diagnostics.Process.Start(start)!, address);
+    }
+
+    private static async Task<System.Diagnostics.Process> UntilItAnswersAsync(System.Diagnostics.Process gateway, Uri address)
+    {
+        using var http = new HttpClient { BaseAddress = address };
+        await UntilAsync(async () =>
+        {
+            try
+            {
+                return (await http.GetAsync("/health/live")).IsSuccessStatusCode;
+            }
+            catch (HttpRequestException)
+            {
+                return false;
+            }
+        });
+        return gateway;
+    }
+
     private static async Task UntilAsync(Func<Task<bool>> holds)
     {
         using var limit = new CancellationTokenSource(Soon);

@@ -1,0 +1,69 @@
+using Yarp.ReverseProxy.Configuration;
+using Yarp.ReverseProxy.Health;
+using Yarp.ReverseProxy.Transforms;
+
+// One address before several servers on the same database. A browser stays with one server, so that a part that it works on is live
+// there; where that server ends, it goes on with another, and its session with it: cookies and parts lie in the database.
+// Servers: Servers__0=http://127.0.0.1:5181 and so on.
+var builder = WebApplication.CreateBuilder(args);
+var servers = builder.Configuration.GetSection("Servers").Get<string[]>() ?? [];
+if (servers.Length == 0)
+{
+    Console.Error.WriteLine("No servers are given: Servers__0=http://127.0.0.1:5181 names the first.");
+    return 1;
+}
+
+builder
+    .Services.AddReverseProxy()
+    .LoadFromMemory(
+        [
+            new RouteConfig
+            {
+                RouteId = "all",
+                ClusterId = "servers",
+                Match = new RouteMatch { Path = "{**rest}" },
+            },
+        ],
+        [
+            new ClusterConfig
+            {
+                ClusterId = "servers",
+                LoadBalancingPolicy = "LeastRequests",
+                SessionAffinity = new SessionAffinityConfig
+                {
+                    Enabled = true,
+                    Policy = "HashCookie",
+                    FailurePolicy = "Redistribute",
+                    AffinityKeyName = "ratiogon-server",
+                    Cookie = new SessionAffinityCookieConfig { HttpOnly = true, SameSite = SameSiteMode.Lax },
+                },
+                HealthCheck = new HealthCheckConfig
+                {
+                    Active = new ActiveHealthCheckConfig
+                    {
+                        Enabled = true,
+                        Interval = TimeSpan.FromSeconds(1),
+                        Timeout = TimeSpan.FromSeconds(2),
+                        Policy = HealthCheckConstants.ActivePolicy.ConsecutiveFailures,
+                        Path = "/health/live",
+                    },
+                    Passive = new PassiveHealthCheckConfig
+                    {
+                        Enabled = true,
+                        Policy = HealthCheckConstants.PassivePolicy.TransportFailureRate,
+                        ReactivationPeriod = TimeSpan.FromSeconds(2),
+                    },
+                },
+                Metadata = new Dictionary<string, string> { [ConsecutiveFailuresHealthPolicyOptions.ThresholdMetadataName] = "1" },
+                Destinations = servers
+                    .Select((address, i) => (Name: $"server{i + 1}", Address: address))
+                    .ToDictionary(s => s.Name, s => new DestinationConfig { Address = s.Address }),
+            },
+        ]
+    )
+    // The servers hold the origin of a request against the host that the browser knows.
+    .AddTransforms(c => c.AddOriginalHost());
+var app = builder.Build();
+app.MapReverseProxy();
+app.Run();
+return 0;
