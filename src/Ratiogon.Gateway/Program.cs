@@ -6,6 +6,7 @@ using Yarp.ReverseProxy.Transforms;
 // there; where that server ends, it goes on with another, and its session with it: cookies and parts lie in the database.
 // Servers: Servers__0=http://127.0.0.1:5181 and so on.
 var builder = WebApplication.CreateBuilder(args);
+builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
 var servers = builder.Configuration.GetSection("Servers").Get<string[]>() ?? [];
 if (servers.Length == 0)
 {
