@@ -11,6 +11,8 @@ const props = defineProps<{
   xLabel: string
   yLabel?: string
   table: (string | number | null)[][]
+  /** Whether what is in it can be pressed. */
+  pressed?: boolean
 }>()
 const drawing = ref<SVGSVGElement | null>(null)
 
@@ -48,7 +50,7 @@ const file = (ending: string): string =>
       ref="drawing"
       :viewBox="`0 0 ${WIDTH} ${HEIGHT}`"
       class="w-full bg-canvas"
-      role="img"
+      :role="pressed ? 'group' : 'img'"
       :aria-label="named"
       data-testid="chart"
     >

@@ -212,6 +212,7 @@ const whys = computed(() => {
       </table>
       <ChartFrame
         v-if="map"
+        pressed
         :named="`Where it holds, ${map.kj.knob.words} over ${map.ki.knob.words}`"
         :x="map.x"
         :y="map.y"
