@@ -69,7 +69,7 @@ async function limit(row: Row, side: 'least' | 'most', event: Event): Promise<vo
       <table class="w-full">
         <thead class="text-left text-muted">
           <tr>
-            <th class="font-normal">no.</th>
+            <th class="pr-1.5 font-normal">no.</th>
             <th class="font-normal">name</th>
             <th class="font-normal">reading</th>
             <th class="text-right font-normal">value</th>
@@ -82,7 +82,7 @@ async function limit(row: Row, side: 'least' | 'most', event: Event): Promise<vo
         <tbody class="tabular-nums">
           <template v-for="r in rows" :key="r.step">
             <tr class="border-t border-hair" :data-reading="r.step">
-              <td class="py-0.5">{{ r.number }}</td>
+              <td class="py-0.5 pr-1.5">{{ r.number }}</td>
               <td class="max-w-32 truncate" :title="r.formula ? `formulas use it as ${r.formula}` : r.name">
                 {{ r.name }}
               </td>
