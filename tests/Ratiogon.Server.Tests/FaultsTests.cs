@@ -49,7 +49,7 @@ public sealed class FaultsTests(ITestOutputHelper output)
 
         output.WriteLine(campaign.Said());
         campaign.Acknowledged.ShouldBeGreaterThan(rounds);
-        campaign.Slowest.ShouldBeLessThan(TimeSpan.FromSeconds(20), "a server that was killed answers again soon, even on a busy machine");
+        campaign.Slowest.ShouldBeLessThan(TimeSpan.FromSeconds(60), "a server that was killed answers again soon, even on a busy machine");
         await campaign.EndAsync();
     }
 

@@ -10,7 +10,7 @@ namespace Ratiogon.Server.Tests;
 /// both.</summary>
 public class TwoServersTests
 {
-    private static readonly TimeSpan Soon = TimeSpan.FromSeconds(10);
+    private static readonly TimeSpan Soon = TimeSpan.FromSeconds(40);
 
     [Fact]
     public async Task What_is_done_at_one_is_seen_at_the_other()
@@ -151,7 +151,7 @@ public class TwoServersTests
             }
 
             kept.Count.ShouldBe(10);
-            longest.ShouldBeLessThan(TimeSpan.FromSeconds(15), "it goes on soon, on a busy machine as well");
+            longest.ShouldBeLessThan(TimeSpan.FromSeconds(40), "it goes on soon, on a busy machine as well");
             var history = JsonNode.Parse(await client.Http.GetStringAsync($"/api/parts/{id}/history"))!.AsArray();
             var words = history.ToDictionary(h => (long)h!["revision"]!, h => (string)h!["words"]!);
             foreach (var (at, said) in kept)
