@@ -39,7 +39,7 @@ public class FinishItTests
     {
         var sketch = Of([P("a", 30.2, 15), new CircleEntity("c", "a", 3), P("b", -29.9, 15.1), new CircleEntity("d", "b", 3.02)]);
         var done = Finished(sketch, out var proposals).Value;
-        proposals[0].Words.ShouldStartWith("symmetric c, d");
+        proposals[0].Words.ShouldStartWith("symmetric: c, d");
         (done.At("a").X + done.At("b").X).ShouldBe(0, 1e-9);
         done.At("a").X.ShouldBe(30, 1e-9);
         Freedoms.Of(done).Count.ShouldBe(0);

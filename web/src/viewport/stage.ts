@@ -78,7 +78,7 @@ export class Stage {
     // Whatever moves the view by itself, or is about to.
     for (const moving of ['controlstart', 'control', 'transitionstart', 'update', 'wake'] as const)
       this.controls.addEventListener(moving, this.wake)
-    this.controls.addEventListener('controlstart', () => this.keepScale())
+    this.controls.addEventListener('control', () => this.keepScale())
     this.redraw()
   }
 

@@ -456,10 +456,12 @@ public static class FinishIt
     /// <param name="units">Of the part.</param>
     private static Proposal Named(Sketch sketch, Candidate candidate, HashSet<string> taken, LengthUnit units)
     {
+        var words = EntityWords.Of(sketch, units);
+        var things = string.Join(", ", candidate.Of.Select(words.The));
         if (candidate.Value is not { } value)
         {
             var tie = new SketchConstraint(Ids.Next("k", taken), candidate.Kind, candidate.Of);
-            return new Proposal($"{candidate.Kind} {string.Join(", ", candidate.Of)}", tie, null);
+            return new Proposal($"{candidate.Kind.Replace('-', ' ')}: {things}", tie, null);
         }
 
         var kind = DimensionCatalog.Find(candidate.Kind)!;
@@ -467,7 +469,7 @@ public static class FinishIt
         var now = kind.Measure(sketch, sketch.FindAll(candidate.Of)!);
         var from = Math.Abs(now - value) > Holds ? $" (now {Units.Show(new Quantity(now, kind.Of), units)})" : "";
         return new Proposal(
-            $"{candidate.Kind.Replace('-', ' ')} {text} of {string.Join(", ", candidate.Of)}{from}",
+            $"{candidate.Kind.Replace('-', ' ')} {text} of {things}{from}",
             null,
             new SketchDimension(Ids.Next("d", taken), candidate.Kind, candidate.Of, text)
         );
