@@ -77,8 +77,11 @@ public class ExplainingTests : ToolDriver
         Do(Core.Tools.InputKind.Click, 50, 31, suppress: true);
         Do(Core.Tools.InputKind.Click, 50 + (26.0 - 20.02), 31, suppress: true);
         var words = FinishIt.Propose(Drawn, LengthUnit.Millimetre).Select(p => p.Words).ToList();
-        words.ShouldContain(w => w.StartsWith("equal c1, c2", StringComparison.Ordinal));
-        words.ShouldContain(w => w.StartsWith("diameter 12 mm of c1 (now 11.96 mm)", StringComparison.Ordinal));
+        words.ShouldContain(w => w.StartsWith("equal: the ", StringComparison.Ordinal));
+        words.ShouldContain(w =>
+            w.StartsWith("diameter 12 mm of the ", StringComparison.Ordinal) && w.EndsWith("(now 11.96 mm)", StringComparison.Ordinal)
+        );
+        words.ShouldAllBe(w => !w.Contains("c1", StringComparison.Ordinal) && !w.Contains("c2", StringComparison.Ordinal));
     }
 
     [Theory]
