@@ -1,7 +1,6 @@
 using Ratiogon.Core.Building;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Steps;
-using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketches;
 using Ratiogon.Core.Sketches.Applying;
 using Ratiogon.Core.Sketches.Rules;
@@ -105,7 +104,7 @@ internal static class AnalyticSlopes
             }
         }
 
-        foreach (var knob in knobs.Where(k => !IsCount(k)))
+        foreach (var knob in knobs.Where(k => !Knob.IsCount(k.Value)))
         {
             if (Slope(asked.Part, loose, knob, sketches, Read) is { } slope)
             {
@@ -115,8 +114,6 @@ internal static class AnalyticSlopes
 
         return slopes.Count > 0 && Holds(asked, now, slopes, Read) ? slopes : null;
     }
-
-    private static bool IsCount(Knob knob) => knob.Value.Dimension == Dimension.None && knob.Value.Value == Math.Round(knob.Value.Value);
 
     /// <summary>By way of what is not drawn, with the sketches held, and by way of each sketch.</summary>
     private static KnownSlope? Slope(Part part, Part loose, Knob knob, List<HeldSketch> sketches, Func<Part, double?> read)
@@ -328,18 +325,15 @@ internal static class AnalyticSlopes
             {
                 double? At(double by) => All(by)?[size];
 
-                // Most sizes do not hang on it at all: one look tells.
-                if (At(scale * Strides[0]) == Sizes[size] && At(-scale * Strides[0]) == Sizes[size])
-                {
-                    continue;
-                }
-
                 if (Derivative(At, scale) is not { } rate)
                 {
                     return null;
                 }
 
-                rates[size] = rate.Slope;
+                if (rate.Slope != 0)
+                {
+                    rates[size] = rate.Slope;
+                }
             }
 
             return rates;

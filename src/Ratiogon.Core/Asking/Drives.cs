@@ -182,7 +182,7 @@ public static class DrivesOf
 
         // A count cannot be moved by a little: it goes one up and one down.
         var value = of.Value.Value;
-        var whole = of.Value.Dimension == Dimension.None && value == Math.Round(value);
+        var whole = Knob.IsCount(of.Value);
         Tried? best = null;
         Refusal? refused = null;
         foreach (var stride in whole ? [1.0] : Strides.Select(s => s * Scale(value)))

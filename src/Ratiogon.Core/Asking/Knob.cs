@@ -183,7 +183,8 @@ public sealed record Knob(string Step, string Name, string Words, Quantity Value
         : part.Find(Step) is { } step ? part.With(step.WithSize(Name, text))
         : part;
 
-    private static bool IsCount(Quantity value) => value.Dimension == Dimension.None && value.Value == Math.Round(value.Value);
+    /// <summary>Whether a value is a number of pieces: it goes up and down by one.</summary>
+    internal static bool IsCount(Quantity value) => value.Dimension == Dimension.None && value.Value == Math.Round(value.Value);
 
     internal static Quantity? Plain(string formula) =>
         Formula.Parse(formula) is { Done: true, Value: var parsed }

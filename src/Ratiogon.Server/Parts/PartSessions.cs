@@ -131,14 +131,7 @@ internal sealed class PartSessions : IPartSessions, IDisposable
     {
         foreach (var (id, owner) in live.Keys)
         {
-            if (await store.LoadAsync(id, owner) is { } stored)
-            {
-                await HearAsync(id, owner, stored.Revision);
-            }
-            else
-            {
-                await HearAsync(id, owner, 0);
-            }
+            await HearAsync(id, owner, (await store.LoadAsync(id, owner))?.Revision ?? 0);
         }
     }
 
