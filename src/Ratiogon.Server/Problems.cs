@@ -12,8 +12,9 @@ internal static class Problems
             detail: refusal.Message,
             statusCode: refusal.Code switch
             {
-                "edit.stale" => StatusCodes.Status409Conflict,
-                Away.Code or Away.FullCode => StatusCodes.Status503ServiceUnavailable,
+                "edit.stale" or "edit.unsure" => StatusCodes.Status409Conflict,
+                Away.Code or Away.FullCode or Away.OwnerCode => StatusCodes.Status503ServiceUnavailable,
+                "part.unknown" => StatusCodes.Status404NotFound,
                 _ => StatusCodes.Status422UnprocessableEntity,
             },
             title: "Refused",

@@ -11,6 +11,7 @@ using Ratiogon.Core.Parts;
 using Ratiogon.Core.Tools;
 using Ratiogon.Server;
 using Ratiogon.Server.Accounts;
+using Ratiogon.Server.Cluster;
 using Ratiogon.Server.Demo;
 using Ratiogon.Server.Live;
 using Ratiogon.Server.Operating;
@@ -82,6 +83,7 @@ services.AddLimits(builder.Configuration);
 services.AddSingleton<Sessions>().AddHostedService(p => p.GetRequiredService<Sessions>());
 builder.AddFences();
 builder.AddOperating();
+builder.AddCluster();
 services.AddProblemDetails(o =>
     o.CustomizeProblemDetails = c =>
     {

@@ -124,6 +124,13 @@ public sealed class PartStore(IDbContextFactory<RatiogonDb> databases)
         return row is null ? null : await LoadAsync(db, row, cancel);
     }
 
+    /// <summary>Whether there is a part of that id, and whether it is this account's.</summary>
+    public async Task<bool> IsThereAsync(Guid id, Guid owner, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        return await db.Parts.AnyAsync(p => p.Id == id && p.OwnerId == owner, cancel);
+    }
+
     /// <summary>The part, whoever owns it: for what the server does by itself.</summary>
     public async Task<StoredPart?> LoadAsync(Guid id, CancellationToken cancel = default)
     {

@@ -1,10 +1,14 @@
 using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Hosting;
+using Microsoft.Extensions.Logging;
 using Microsoft.Extensions.Logging.Abstractions;
 using Microsoft.Extensions.Options;
 using Ratiogon.Core.Building;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Server.Cluster;
 using Ratiogon.Server.Parts;
 using Ratiogon.Server.Workers;
 using Ratiogon.Store;
@@ -22,6 +26,7 @@ public sealed class PartSessionsTests : IAsyncLifetime
         Options.Create(new WorkerOptions { Count = 1, Ahead = false }),
         NullLogger<WorkerPool>.Instance
     );
+    private readonly List<IHost> clusters = [];
     private Databases databases = null!;
     private PartStore store = null!;
 
@@ -42,24 +47,41 @@ public sealed class PartSessionsTests : IAsyncLifetime
         store = new PartStore(databases);
     }
 
-    public ValueTask DisposeAsync() => workers.DisposeAsync();
+    public async ValueTask DisposeAsync()
+    {
+        foreach (var cluster in clusters)
+        {
+            await cluster.StopAsync();
+            cluster.Dispose();
+        }
 
-    private PartSessions Sessions(LiveOptions? options = null) =>
-        new(
-            store,
-            new Keeper(store, new ModelStore(databases), workers, NullLogger<Keeper>.Instance),
-            workers,
-            heard,
-            Options.Create(options ?? new LiveOptions()),
-            NullLogger<PartSessions>.Instance
-        );
+        await workers.DisposeAsync();
+    }
+
+    private async Task<PartSessions> SessionsAsync(LiveOptions? options = null)
+    {
+        var host = Host.CreateApplicationBuilder();
+        host.Logging.ClearProviders();
+        host.Services.AddSingleton(store)
+            .AddSingleton(new Keeper(store, new ModelStore(databases), workers, NullLogger<Keeper>.Instance))
+            .AddSingleton(workers)
+            .AddSingleton<IPartAudience>(heard)
+            .AddSingleton(Options.Create(options ?? new LiveOptions()))
+            .AddSingleton<PartSessions>()
+            .AddSingleton<IPartSessions>(s => s.GetRequiredService<PartSessions>());
+        host.AddCluster();
+        var cluster = host.Build();
+        clusters.Add(cluster);
+        await cluster.StartAsync();
+        return cluster.Services.GetRequiredService<PartSessions>();
+    }
 
     private async Task<Guid> NewAsync() => await store.CreateAsync(owner, new Part { Name = "P" });
 
     [Fact]
     public async Task Every_change_is_built_however_they_come()
     {
-        using var sessions = Sessions();
+        using var sessions = await SessionsAsync();
         var id = await NewAsync();
         var session = (await sessions.OpenAsync(id, owner))!;
         var random = new Random(3);
@@ -86,7 +108,7 @@ public sealed class PartSessionsTests : IAsyncLifetime
     [Fact]
     public async Task A_change_that_another_server_made_is_taken_and_built()
     {
-        using var sessions = Sessions();
+        using var sessions = await SessionsAsync();
         var id = await NewAsync();
         var session = (await sessions.OpenAsync(id, owner))!;
         await session.SettledAsync();
@@ -106,7 +128,7 @@ public sealed class PartSessionsTests : IAsyncLifetime
     [Fact]
     public async Task Many_who_open_one_part_at_once_have_the_same_and_a_stranger_has_none()
     {
-        using var sessions = Sessions();
+        using var sessions = await SessionsAsync();
         var ids = new List<Guid>();
         for (var i = 0; i < 6; i++)
         {
@@ -130,7 +152,7 @@ public sealed class PartSessionsTests : IAsyncLifetime
     [Fact]
     public async Task Who_follows_a_part_keeps_it_live_and_the_others_go()
     {
-        using var sessions = Sessions(new LiveOptions { Idle = TimeSpan.FromSeconds(1) });
+        using var sessions = await SessionsAsync(new LiveOptions { Idle = TimeSpan.FromSeconds(1) });
         var (followed, left) = (await NewAsync(), await NewAsync());
         var session = (await sessions.OpenAsync(followed, owner))!;
         var other = (await sessions.OpenAsync(left, owner))!;
@@ -155,7 +177,7 @@ public sealed class PartSessionsTests : IAsyncLifetime
     [Fact]
     public async Task The_memory_of_parts_that_nobody_follows_comes_back()
     {
-        using var sessions = Sessions(new LiveOptions { Idle = TimeSpan.FromSeconds(1) });
+        using var sessions = await SessionsAsync(new LiveOptions { Idle = TimeSpan.FromSeconds(1) });
         var gone = await OpenedAsync(sessions);
         await UntilAsync(() => sessions.Count == 0);
         await UntilAsync(() =>
@@ -176,7 +198,7 @@ public sealed class PartSessionsTests : IAsyncLifetime
 
     [Fact]
     public void What_people_typed_begins_no_line_of_the_log() =>
-        PartSession.OneLine("rename to a\r\nfail: forged\u2028\0").ShouldBe("rename to a  fail: forged  ");
+        OwnedPart.OneLine("rename to a\r\nfail: forged\u2028\0").ShouldBe("rename to a  fail: forged  ");
 
     private static async Task UntilAsync(Func<bool> done)
     {

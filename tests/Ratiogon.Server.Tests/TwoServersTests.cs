@@ -8,17 +8,33 @@ namespace Ratiogon.Server.Tests;
 
 /// <summary>Two servers on one database: whoever looks on at one sees what is done at the other, nothing is lost, what is gone is gone at
 /// both.</summary>
-public class TwoServersTests
+public sealed class TwoServersTests : IAsyncDisposable
 {
     private static readonly TimeSpan Soon = TimeSpan.FromSeconds(40);
+    private readonly List<IAsyncDisposable> open = [];
+
+    public async ValueTask DisposeAsync()
+    {
+        foreach (var one in open)
+        {
+            await one.DisposeAsync();
+        }
+    }
+
+    /// <summary>Somebody at two servers on one database.</summary>
+    private async Task<(Client Here, Client There)> TwoAsync()
+    {
+        var servers = await ServerProcess.StartTogetherAsync(2);
+        var here = await Client.SignedUpAsync(servers[0]);
+        var there = here.At(servers[1]);
+        open.AddRange([here, there, .. servers]);
+        return (here, there);
+    }
 
     [Fact]
     public async Task What_is_done_at_one_is_seen_at_the_other()
     {
-        await using var one = await ServerProcess.StartAsync(demo: false);
-        await using var two = await ServerProcess.StartOnAsync(one.Database);
-        await using var here = await Client.SignedUpAsync(one);
-        await using var there = here.At(two);
+        var (here, there) = await TwoAsync();
         var id = await here.NewPartAsync();
         await here.DoAsync(id, Commands.Plate);
         var (_, models) = await there.OpenAsync(id);
@@ -37,10 +53,7 @@ public class TwoServersTests
     [Fact]
     public async Task Editors_at_both_lose_nothing_and_collide_as_409()
     {
-        await using var one = await ServerProcess.StartAsync(demo: false);
-        await using var two = await ServerProcess.StartOnAsync(one.Database);
-        await using var here = await Client.SignedUpAsync(one);
-        await using var there = here.At(two);
+        var (here, there) = await TwoAsync();
         var id = await here.NewPartAsync();
         await here.DoAsync(id, Commands.Plate);
         var kept = new System.Collections.Concurrent.ConcurrentDictionary<long, string>();
@@ -79,10 +92,7 @@ public class TwoServersTests
     [Fact]
     public async Task What_is_deleted_at_one_is_gone_at_the_other_and_back_again()
     {
-        await using var one = await ServerProcess.StartAsync(demo: false);
-        await using var two = await ServerProcess.StartOnAsync(one.Database);
-        await using var here = await Client.SignedUpAsync(one);
-        await using var there = here.At(two);
+        var (here, there) = await TwoAsync();
         var id = await here.NewPartAsync();
         await here.DoAsync(id, Commands.Plate);
         var (hub, models) = await there.OpenAsync(id);
@@ -102,9 +112,8 @@ public class TwoServersTests
     [Fact]
     public async Task Behind_one_address_any_server_may_die()
     {
-        var servers = new List<ServerProcess> { await ServerProcess.StartAsync(demo: false) };
-        servers.Add(await ServerProcess.StartOnAsync(servers[0].Database));
-        servers.Add(await ServerProcess.StartOnAsync(servers[0].Database));
+        var servers = await ServerProcess.StartTogetherAsync(3);
+        open.AddRange(servers);
         using var gateway = await GatewayAsync(servers, out var address);
         try
         {
@@ -166,14 +175,10 @@ public class TwoServersTests
         finally
         {
             gateway.Kill(entireProcessTree: true);
-            foreach (var server in servers)
-            {
-                await server.DisposeAsync();
-            }
         }
     }
 
-    private static Task<System.Diagnostics.Process> GatewayAsync(List<ServerProcess> servers, out Uri address)
+    private static Task<System.Diagnostics.Process> GatewayAsync(IReadOnlyList<ServerProcess> servers, out Uri address)
     {
         address = new Uri($"http://127.0.0.1:{ServerProcess.FreePort()}");
         var start = new System.Diagnostics.ProcessStartInfo(

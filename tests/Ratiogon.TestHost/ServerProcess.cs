@@ -51,6 +51,19 @@ public sealed class ServerProcess : IAsyncDisposable
         return server;
     }
 
+    /// <summary>Starts some servers on one database that know of each other.</summary>
+    public static async Task<IReadOnlyList<ServerProcess>> StartTogetherAsync(int count)
+    {
+        var database = await NewDatabaseAsync();
+        var servers = new List<ServerProcess>();
+        while (servers.Count < count)
+        {
+            servers.Add(await StartOnAsync(database, new() { ["Cluster__Port"] = $"{FreePort()}" }));
+        }
+
+        return servers;
+    }
+
     /// <summary>A connection string to a database of its own, in the cluster that <c>./test</c> started.</summary>
     public static async Task<string> NewDatabaseAsync()
     {

@@ -1,13 +1,17 @@
 using System.Collections.Immutable;
 using Ratiogon.Core;
 using Ratiogon.Core.Building;
+using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Forms;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
+using Ratiogon.Core.Parts.Steps;
+using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Tools.Gauges;
 using Ratiogon.Exchange;
+using Ratiogon.Server.Cluster;
 using Ratiogon.Store;
 using Ratiogon.Worker;
 
@@ -41,9 +45,41 @@ public sealed record PartMoment(StoredPart Stored, Part Present, RebuildResult R
 {
     /// <summary>Whether what was built is what is kept.</summary>
     public bool Settled => Revision >= Stored.Revision;
+
+    /// <summary>A part as kept, and what was built last, of this revision or of one before.</summary>
+    internal static PartMoment Of(StoredPart stored, BuiltPart? built) =>
+        new(
+            stored,
+            built?.Revision == stored.Revision ? Followed(stored.Part, built.Result) : stored.Part,
+            built?.Result ?? RebuildResult.Empty,
+            built?.Revision ?? 0
+        );
+
+    /// <summary>The part with the sketches that moved with what they copy, and the readings that formulas may use.</summary>
+    private static Part Followed(Part part, RebuildResult result)
+    {
+        var moved = part;
+        foreach (var step in part.Steps.OfType<SketchStep>())
+        {
+            if (result.Step(step.Id)?.Followed() is { } sketch)
+            {
+                moved = moved.With(step with { Sketch = sketch });
+            }
+        }
+
+        var readings = part
+            .Steps.OfType<ReadingStep>()
+            .Where(r => r.Named && result.Step(r.Id) is { Reading: not null })
+            .GroupBy(r => r.Name)
+            .ToImmutableDictionary(
+                g => g.Key,
+                g => new Quantity(result.Step(g.Last().Id)!.Reading!.Value, ReadingCatalog.Find(g.Last().What)!.Kind)
+            );
+        return readings.IsEmpty && moved.Readings.IsEmpty ? moved : moved with { Readings = readings };
+    }
 }
 
-/// <summary>One live part: the only place that changes it. Kept behind an interface so that it can live on another machine.</summary>
+/// <summary>One live part as this server shows it. Who changes and builds it may be another server.</summary>
 public interface IPartSession
 {
     Guid Id { get; }
@@ -125,7 +161,7 @@ public interface IPartSession
     Task<Outcome<ImmutableArray<Inertia>>> InertiaAsync();
 
     /// <summary>Stops a rebuild under way; the part is not changed by it.</summary>
-    bool Stop();
+    Task<bool> StopAsync();
 
     /// <summary>Waits until the present revision is rebuilt, for as long as that may take at most; answers how it stands then.</summary>
     Task<PartMoment> SettledAsync();

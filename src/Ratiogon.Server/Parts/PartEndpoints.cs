@@ -55,7 +55,9 @@ internal static class PartEndpoints
             .WithName("redo");
         parts
             .MapPost("/{id:guid}/stop", async Task<Results<Ok<Stopped>, ProblemHttpResult>> (Guid id, Who who, IPartSessions sessions) =>
-                await sessions.OpenAsync(id, who.Id) is { } session ? TypedResults.Ok(new Stopped(session.Stop())) : Problems.NoPart()
+                await sessions.OpenAsync(id, who.Id) is { } session
+                    ? TypedResults.Ok(new Stopped(await session.StopAsync()))
+                    : Problems.NoPart()
             )
             .WithName("stopWork");
         parts

@@ -23,7 +23,7 @@ internal sealed partial class PartNews(IConfiguration configuration, IPartSessio
             }
             catch (Exception e) when (e is NpgsqlException or IOException or TimeoutException)
             {
-                LogAway(log, PartSession.OneLine(e.Message));
+                LogAway(log, OwnedPart.OneLine(e.Message));
                 await Task.Delay(Again, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
             }
             catch (OperationCanceledException)

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using Microsoft.Extensions.Options;
-using Ratiogon.Server.Workers;
+using Ratiogon.Server.Cluster;
+using Ratiogon.Server.Safety;
 using Ratiogon.Store;
 
 namespace Ratiogon.Server.Parts;
@@ -23,7 +24,7 @@ public sealed class LiveOptions
     public TimeSpan Solving { get; set; } = TimeSpan.FromSeconds(20);
 }
 
-/// <summary>The live parts of this server.</summary>
+/// <summary>The parts that this server follows.</summary>
 public interface IPartSessions
 {
     /// <summary>The session of a part, or null when there is none of that id for this owner.</summary>
@@ -38,43 +39,35 @@ public interface IPartSessions
     /// <summary>Looks at every live part again, for it may have been changed elsewhere.</summary>
     Task LookAgainAsync();
 
+    /// <summary>Makes sure that every live part is followed: who owned it may have ended.</summary>
+    Task FollowAgainAsync();
+
     /// <summary>Forgets a part that was deleted.</summary>
     void Forget(Guid id, Guid owner);
 }
 
-/// <summary>Each part is loaded once, whoever asks at the same time, and none waits for another's.</summary>
+/// <summary>Each part is followed once, whoever asks at the same time, and none waits for another's.</summary>
 internal sealed class PartSessions : IPartSessions, IDisposable
 {
     /// <summary>What was asked for a moment ago is still in somebody's hands.</summary>
     private static readonly TimeSpan InHand = TimeSpan.FromSeconds(10);
+
+    /// <summary>Owners forget in a while who does not say so again.</summary>
+    private static readonly TimeSpan Renewed = TimeSpan.FromSeconds(30);
     private readonly ConcurrentDictionary<(Guid Part, Guid Owner), Lazy<Task<PartSession?>>> live = new();
     private readonly LiveOptions options;
-    private readonly Func<StoredPart, PartSession> begin;
     private readonly PartStore store;
+    private readonly IGrainFactory cluster;
     private readonly IPartAudience audience;
-    private readonly Timer sweeping;
+    private readonly Timer sweeping,
+        renewing;
 
-    public PartSessions(
-        PartStore store,
-        Keeper keeper,
-        WorkerPool workers,
-        IPartAudience audience,
-        IOptions<LiveOptions> options,
-        ILogger<PartSessions> log
-    )
+    public PartSessions(PartStore store, IGrainFactory cluster, IPartAudience audience, IOptions<LiveOptions> options)
     {
-        this.audience = audience;
-        (this.store, this.options, begin) = (store, options.Value, stored => new PartSession(
-            stored,
-            store,
-            keeper,
-            workers,
-            audience,
-            options.Value,
-            log
-        ));
+        (this.store, this.cluster, this.audience, this.options) = (store, cluster, audience, options.Value);
         var every = TimeSpan.FromTicks(Math.Clamp(this.options.Idle.Ticks / 10, TimeSpan.TicksPerSecond / 5, TimeSpan.TicksPerMinute));
         sweeping = new Timer(_ => Sweep(this.options.Idle), null, every, every);
+        renewing = new Timer(_ => _ = FollowAgainAsync(), null, Renewed, Renewed);
     }
 
     /// <summary>How many there are.</summary>
@@ -83,9 +76,10 @@ internal sealed class PartSessions : IPartSessions, IDisposable
     public async Task<IPartSession?> OpenAsync(Guid id, Guid owner)
     {
         var key = (id, owner);
-        var entry = live.GetOrAdd(key, _ => new Lazy<Task<PartSession?>>(async () =>
-            await store.LoadAsync(id, owner) is { } stored ? begin(stored) : null
-        ));
+        var entry = live.GetOrAdd(
+            key,
+            _ => new Lazy<Task<PartSession?>>(() => PartSession.OpenAsync(id, owner, cluster, audience))
+        );
         try
         {
             if (await entry.Value is { } session)
@@ -135,39 +129,71 @@ internal sealed class PartSessions : IPartSessions, IDisposable
         }
     }
 
+    public Task FollowAgainAsync() =>
+        Task.WhenAll(
+            Ready()
+                .Select(async r =>
+                {
+                    try
+                    {
+                        if (!await r.Session.FollowAsync())
+                        {
+                            await HearAsync(r.Session.Id, r.Session.Owner, 0);
+                        }
+                    }
+                    catch (Exception e) when (Away.Is(e))
+                    {
+                        // The next time.
+                    }
+                })
+        );
+
     public void Forget(Guid id, Guid owner)
     {
         if (live.TryRemove((id, owner), out var gone) && gone is { IsValueCreated: true, Value.IsCompletedSuccessfully: true })
         {
-            gone.Value.Result?.Dispose();
+            _ = gone.Value.Result?.LeaveAsync();
         }
+
+        _ = cluster.GetGrain<IPartGrain>(id, owner.ToString("N")).GoneAsync();
     }
 
-    public void Dispose() => sweeping.Dispose();
+    public void Dispose()
+    {
+        sweeping.Dispose();
+        renewing.Dispose();
+    }
+
+    private IEnumerable<(KeyValuePair<(Guid, Guid), Lazy<Task<PartSession?>>> Entry, PartSession Session)> Ready() =>
+        live.Where(e => e.Value is { IsValueCreated: true, Value.IsCompletedSuccessfully: true })
+            .Select(e => (Entry: e, Session: e.Value.Value.Result!))
+            .Where(e => e.Session is not null);
 
     /// <summary>Ends parts that nobody follows and nobody asked for in a while, those first that were not asked for longest.</summary>
     private void Sweep(TimeSpan idle, int most = int.MaxValue)
     {
         var before = DateTimeOffset.UtcNow - idle;
-        var ready = live.Where(e => e.Value is { IsValueCreated: true, Value.IsCompletedSuccessfully: true })
-            .Select(e => (Entry: e, Session: e.Value.Value.Result))
-            .Where(e => e.Session is { Watched: false } s && s.Used < before)
-            .OrderBy(e => e.Session!.Used)
-            .Take(most)
-            .ToList();
-        var gone = 0;
+        var ready = Ready().Where(e => !e.Session.Watched && e.Session.Used < before).OrderBy(e => e.Session.Used).Take(most).ToList();
+        var leaving = new List<Task>();
         foreach (var (entry, session) in ready)
         {
             if (live.TryRemove(entry))
             {
-                session!.Dispose();
-                gone++;
+                leaving.Add(session.LeaveAsync());
             }
         }
 
-        if (gone > 0 && live.IsEmpty)
+        if (leaving.Count > 0 && live.IsEmpty)
         {
-            // Nobody is here to wait for it: what all of them took goes back to the machine.
+            _ = Task.WhenAll(leaving).ContinueWith(_ => GiveBack(), TaskScheduler.Default);
+        }
+    }
+
+    /// <summary>Nobody is here to wait for it: what all of them took goes back to the machine.</summary>
+    private void GiveBack()
+    {
+        if (live.IsEmpty)
+        {
             GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
         }
     }

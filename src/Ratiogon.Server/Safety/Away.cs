@@ -27,8 +27,20 @@ internal static class Away
             + "make room; try again after that."
     );
 
+    /// <summary>Code of the refusal while nobody owns a part, for the server that did has ended; answered likewise.</summary>
+    public const string OwnerCode = "part.away";
+
+    public static readonly Refusal Owner = new(
+        OwnerCode,
+        "The server that had this part has ended and another has not taken it up yet, so this was not done. What was kept before is safe. "
+            + "Try again in a moment."
+    );
+
     /// <summary>What to answer for an exception that <see cref="Is"/> such a one.</summary>
-    public static Refusal Of(Exception? e) => HasNoRoom(e) ? Full : Refusal;
+    public static Refusal Of(Exception? e) =>
+        e is AwayException { Code: var code } ? (code == OwnerCode ? Owner : code == FullCode ? Full : Refusal)
+        : HasNoRoom(e) ? Full
+        : Refusal;
 
     /// <summary>Whether a disk is full: the database's (SQLSTATE 53100) or this server's (ENOSPC, POSIX.1, 28 on Linux).</summary>
     private static bool HasNoRoom(Exception? e) =>
@@ -49,9 +61,19 @@ internal static class Away
         e switch
         {
             PostgresException refused => Classes.Any(c => refused.SqlState.StartsWith(c, StringComparison.Ordinal)),
-            NpgsqlException or TimeoutException => true,
+            NpgsqlException or TimeoutException or AwayException => true,
             IOException => HasNoRoom(e),
             DbUpdateException or InvalidOperationException => Is(e.InnerException),
             _ => false,
         };
+}
+
+/// <summary>The same, told by another server.</summary>
+/// <param name="code">Of the refusal.</param>
+/// <param name="cause">What it was there.</param>
+[GenerateSerializer]
+public sealed class AwayException(string code, Exception? cause = null) : Exception(code, cause)
+{
+    [Id(0)]
+    public string Code { get; } = code;
 }

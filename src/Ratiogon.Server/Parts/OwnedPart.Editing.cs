@@ -15,6 +15,7 @@ using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketches;
 using Ratiogon.Core.Tools.Gauges;
 using Ratiogon.Exchange;
+using Ratiogon.Server.Cluster;
 using Ratiogon.Server.Operating;
 using Ratiogon.Server.Safety;
 using Ratiogon.Server.Workers;
@@ -24,7 +25,7 @@ using Ratiogon.Worker;
 namespace Ratiogon.Server.Parts;
 
 /// <summary>What is done to the part: one change after the other, kept before it is told.</summary>
-internal sealed partial class PartSession
+internal sealed partial class OwnedPart
 {
     private Task<Outcome<StoredPart>> StepBackAsync(Guid account, long? expected, EditKind kind)
     {
@@ -148,7 +149,7 @@ internal sealed partial class PartSession
             turn.Release();
         }
 
-        await audience.ChangedAsync(Id, done.Revision);
+        listener.Became();
         return done;
     }
 
@@ -168,20 +169,20 @@ internal sealed partial class PartSession
             }
 
             Take(theirs);
-            revision = theirs.Revision;
         }
         finally
         {
             turn.Release();
         }
 
-        await audience.ChangedAsync(Id, revision);
+        listener.Became();
     }
 
     /// <summary>What is kept now; it is built next.</summary>
     private void Take(StoredPart stored)
     {
-        Become(at => at with { Stored = stored, Present = stored.Part });
+        Recent.Add(stored);
+        Become(at => PartMoment.Of(stored, BuiltPart.Of(at)));
         changes.Writer.TryWrite(true);
     }
 

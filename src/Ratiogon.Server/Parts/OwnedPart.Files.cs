@@ -12,7 +12,7 @@ using Ratiogon.Store;
 namespace Ratiogon.Server.Parts;
 
 /// <summary>Files going out and coming in.</summary>
-internal sealed partial class PartSession
+internal sealed partial class OwnedPart
 {
     public async Task<Outcome<byte[]>> ExportAsync(string ending, ExportOptions options)
     {

@@ -15,6 +15,7 @@ using Ratiogon.Core.Quantities;
 using Ratiogon.Core.Sketches;
 using Ratiogon.Core.Tools.Gauges;
 using Ratiogon.Exchange;
+using Ratiogon.Server.Cluster;
 using Ratiogon.Server.Operating;
 using Ratiogon.Server.Safety;
 using Ratiogon.Server.Workers;
@@ -24,7 +25,7 @@ using Ratiogon.Worker;
 namespace Ratiogon.Server.Parts;
 
 /// <summary>The part rebuilt after each change, by a worker.</summary>
-internal sealed partial class PartSession
+internal sealed partial class OwnedPart
 {
     /// <summary>Builds the newest there is, again and again, for as long as the part is live.</summary>
     private async Task BuildAsync()
@@ -40,18 +41,10 @@ internal sealed partial class PartSession
                 }
 
                 var result = await BuiltAsync(stored);
-                var (present, before) = (Followed(stored.Part, result), now.Result);
 
                 // A change that came meanwhile has written another word.
-                Become(at =>
-                    at with
-                    {
-                        Result = result,
-                        Revision = stored.Revision,
-                        Present = ReferenceEquals(at.Stored.Part, stored.Part) ? present : at.Present,
-                    }
-                );
-                await audience.RebuiltAsync(Id, stored.Part, stored.Revision, result, before);
+                Become(at => PartMoment.Of(at.Stored, new BuiltPart(stored.Revision, result)));
+                listener.Became();
             }
         }
         catch (OperationCanceledException) when (closing.IsCancellationRequested)
@@ -93,7 +86,7 @@ internal sealed partial class PartSession
             void Tell()
             {
                 told = true;
-                _ = audience.BuildingAsync(Id, step);
+                listener.Building(step);
             }
 
             void Building(string now)
@@ -117,7 +110,7 @@ internal sealed partial class PartSession
 
             if (told)
             {
-                await audience.BuildingAsync(Id, null);
+                listener.Building(null);
             }
 
             Figures.Rebuilt(clock.Elapsed, "built", packed.Length);
@@ -126,7 +119,7 @@ internal sealed partial class PartSession
         catch (WorkerFailedException failure)
         {
             Figures.Rebuilt(clock.Elapsed, "failed", 0);
-            await audience.BuildingAsync(Id, null);
+            listener.Building(null);
             return Unfinished(
                 stored.Part,
                 failure.Step,
@@ -197,28 +190,5 @@ internal sealed partial class PartSession
         };
     }
 
-    /// <summary>The part with the sketches that moved with what they copy, and the readings that formulas may use.</summary>
-    private static Part Followed(Part part, RebuildResult result)
-    {
-        var moved = part;
-        foreach (var step in part.Steps.OfType<SketchStep>())
-        {
-            if (result.Step(step.Id)?.Followed() is { } sketch)
-            {
-                moved = moved.With(step with { Sketch = sketch });
-            }
-        }
-
-        var readings = part
-            .Steps.OfType<ReadingStep>()
-            .Where(r => r.Named && result.Step(r.Id) is { Reading: not null })
-            .GroupBy(r => r.Name)
-            .ToImmutableDictionary(
-                g => g.Key,
-                g => new Quantity(result.Step(g.Last().Id)!.Reading!.Value, ReadingCatalog.Find(g.Last().What)!.Kind)
-            );
-        return readings.IsEmpty && moved.Readings.IsEmpty ? moved : moved with { Readings = readings };
-    }
-
-    private void TellShare(double share) => _ = audience.ShareAsync(Id, share);
+    private void TellShare(double share) => listener.Share(share);
 }
