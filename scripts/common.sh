@@ -66,7 +66,40 @@ build_web() {
 }
 
 dotnet_build() { say "building $1"; dotnet build "$1" -c Release -v q -clp:ErrorsOnly >var/dotnet.log 2>&1 || { grep -E "error" var/dotnet.log | sort -u | head -20 >&2; fail "the build failed; see var/dotnet.log"; }; }
-build_server() { [ -e src/Ratiogon.Server/bin/Release/net10.0/Ratiogon.Server.dll ] || rm -f var/server.done; unless_done server src Directory.Build.props Directory.Packages.props .editorconfig build/native/libratiogon_solids.so -- dotnet_build src/Ratiogon.Server; }
+build_server() {
+  [ -e src/Ratiogon.Server/bin/Release/net10.0/Ratiogon.Server.dll ] || rm -f var/server.done
+  unless_done server src scripts/ahead Directory.Build.props Directory.Packages.props .editorconfig build/native/libratiogon_solids.so -- build_server_whole
+}
+build_server_whole() { dotnet_build src/Ratiogon.Server && compile_ahead src/Ratiogon.Server/bin/Release/net10.0; }
+
+# compile_ahead FOLDER: turns the assemblies there into ones that are compiled ahead of time (ReadyToRun), so that the server and its
+# workers start in little more than half the time. What was compiled once is kept by its content. Without the compiler, which comes as a
+# package, all stays as it is.
+compile_ahead() {
+  local folder=$1 kept=$root/build/ahead tool framework
+  [ "$(uname -m)" = x86_64 ] || return 0
+  dotnet restore scripts/ahead -v q >var/ahead.log 2>&1 || true
+  tool=$(ls -d "${NUGET_PACKAGES:-$HOME/.nuget/packages}"/microsoft.netcore.app.crossgen2.linux-x64/10.*/tools/crossgen2 2>/dev/null | sort -V | tail -1)
+  framework=$(dotnet --list-runtimes | awk '/^Microsoft.NETCore.App 10/ { v = $2; d = $3 } END { gsub(/[][]/, "", d); print d "/" v }')
+  [ -n "$tool" ] && [ -d "$framework" ] || { say "not compiled ahead of time: the server starts more slowly"; return 0; }
+  say "compiling ahead of time"
+  mkdir -p "$kept"
+  local file sum
+  for file in "$folder"/*.dll; do
+    case $(basename "$file") in Microsoft.CodeAnalysis* | Microsoft.Build* | Humanizer* | *.Design.dll | Mono.*) continue ;; esac
+    sum=$(sha1sum "$file" | cut -c1-40)
+    [ -e "$kept/$sum.made" ] || printf '%s %s\0' "$file" "$sum"
+  done | xargs -0 -r -P "$(nproc)" -I{} bash -c '
+    set -- $1 "$2" "$3" "$4" "$5"; file=$1 sum=$2 tool=$3 framework=$4 kept=$5 folder=$6
+    if [ ! -e "$kept/$sum.dll" ]; then
+      "$tool" --targetos linux --targetarch x64 -O --parallelism 1 -r "$framework/*.dll" -r "${framework/Microsoft.NETCore.App/Microsoft.AspNetCore.App}/*.dll" \
+        -r "$folder/*.dll" -o "$kept/$sum.part" "$file" || { rm -f "$kept/$sum.part"; exit 0; }
+      mv "$kept/$sum.part" "$kept/$sum.dll"
+    fi
+    touch "$kept/$(sha1sum "$kept/$sum.dll" | cut -c1-40).made"
+    # Moved, not written over: what runs goes on with what it has.
+    cp "$kept/$sum.dll" "$file.new" && mv "$file.new" "$file"' _ {} "$tool" "$framework" "$kept" "$folder" >>var/ahead.log 2>&1
+}
 
 port_free() { ! (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
 

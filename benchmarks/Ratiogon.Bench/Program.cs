@@ -5,7 +5,7 @@ if (args is not [var what, .. var rest])
 {
     Console.Error.WriteLine(
         "bench: drag | datums | forms PROGRAM | steps | workers | corpus FOLDER | damaged N | gauge PROGRAM | triangles "
-            + "| judging | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS | flood ADDRESS | load ADDRESS | asking"
+            + "| judging | growth | least-squares PROGRAM FOLDER | picture ADDRESS | latency ADDRESS | flood ADDRESS | load ADDRESS | asking | servers"
     );
     return 2;
 }
@@ -41,6 +41,9 @@ switch (what)
         return 0;
     case "workers":
         await WorkerBench.RunAsync();
+        return 0;
+    case "servers":
+        await ServersBench.RunAsync();
         return 0;
     case "previews":
         await PreviewBench.RunAsync();

@@ -17,8 +17,10 @@ namespace Ratiogon.Server.Tests;
 /// </summary>
 public sealed class FaultsTests(ITestOutputHelper output)
 {
-    private const int UsualRounds = 14;
-    private static readonly TimeSpan Round = TimeSpan.FromSeconds(1.2);
+    private const int UsualRounds = 14,
+        UsualOfThree = 8;
+    private static readonly TimeSpan Round = TimeSpan.FromSeconds(1.2),
+        Lost = TimeSpan.FromSeconds(6);
 
     private enum Fault
     {
@@ -31,17 +33,32 @@ public sealed class FaultsTests(ITestOutputHelper output)
         DiskFull,
         CutLink,
         SlowReader,
+        KillDatabase,
+
+        /// <summary>One of several is away for longer than the others wait for it: they go on without it.</summary>
+        LoseServer,
     }
 
     [Fact]
-    public async Task Whatever_fails_what_was_acknowledged_is_there()
+    public Task Whatever_fails_what_was_acknowledged_is_there() =>
+        RunAsync(1, [.. Enum.GetValues<Fault>().Where(f => f != Fault.LoseServer)], UsualRounds);
+
+    [Fact]
+    public Task Whatever_fails_among_three_servers_what_was_acknowledged_is_there() =>
+        RunAsync(
+            3,
+            [Fault.KillServer, Fault.LoseServer, Fault.StopServer, Fault.KillDatabase, Fault.CutDatabase, Fault.KillWorker],
+            UsualOfThree
+        );
+
+    private async Task RunAsync(int count, Fault[] faults, int usual)
     {
         int Number(string name, int otherwise) =>
             int.TryParse(Environment.GetEnvironmentVariable(name), CultureInfo.InvariantCulture, out var n) ? n : otherwise;
-        var (rounds, seed) = (Number("RATIOGON_FAULTS", UsualRounds), Number("RATIOGON_FAULTS_SEED", 1));
-        await using var server = await ServerProcess.StartAsync(demo: false);
-        var campaign = await Campaign.BeginAsync(server, seed);
-        var faults = Enum.GetValues<Fault>();
+        var (rounds, seed) = (Number("RATIOGON_FAULTS", usual), Number("RATIOGON_FAULTS_SEED", 1));
+        await using var database = await DatabaseProcess.StartAsync();
+        var servers = await ServerProcess.StartTogetherAsync(count, database.Cluster);
+        await using var campaign = await Campaign.BeginAsync(database, servers, seed);
         for (var round = 0; round < rounds; round++)
         {
             await campaign.RunAsync(faults[round % faults.Length]);
@@ -50,52 +67,59 @@ public sealed class FaultsTests(ITestOutputHelper output)
         output.WriteLine(campaign.Said());
         campaign.Acknowledged.ShouldBeGreaterThan(rounds);
         campaign.Slowest.ShouldBeLessThan(TimeSpan.FromSeconds(60), "a server that was killed answers again soon, even on a busy machine");
-        await campaign.EndAsync();
     }
 
     /// <summary>An edit that was sent: its words, and the revision that it was acknowledged with, or null where no answer came.</summary>
     private sealed record Sent(string Words, long? Revision);
 
-    private sealed class Campaign(ServerProcess server, Random random, Client[] editors, string part)
+    private sealed class Campaign(
+        DatabaseProcess database,
+        IReadOnlyList<ServerProcess> servers,
+        Random random,
+        Client[] editors,
+        string part
+    ) : IAsyncDisposable
     {
         private readonly List<Sent> sent = [];
         private readonly List<TimeSpan> recoveries = [];
         private readonly Dictionary<Fault, int> done = [];
-        private int numbered;
+        private int numbered,
+            lost;
         private int undone;
 
         public int Acknowledged => sent.Count(s => s.Revision is not null);
 
         public TimeSpan Slowest => recoveries.DefaultIfEmpty().Max();
 
-        public static async Task<Campaign> BeginAsync(ServerProcess server, int seed)
+        /// <summary>The first editor opens the part, and so the first server owns it; the second is at the last.</summary>
+        public static async Task<Campaign> BeginAsync(DatabaseProcess database, IReadOnlyList<ServerProcess> servers, int seed)
         {
-            var first = await Client.SignedUpAsync(server);
+            var first = await Client.SignedUpAsync(servers[0]);
             var id = await first.NewPartAsync();
             await first.DoAsync(id, Commands.Plate);
             await TellAsync(
-                server.Database,
+                servers[0].Database,
                 """
                 create function no_room() returns trigger language plpgsql as $$
                 begin raise exception 'could not extend file: No space left on device' using errcode = '53100'; end $$
                 """
             );
-            var campaign = new Campaign(server, new Random(seed), [first, first.Again()], id);
+            var campaign = new Campaign(database, servers, new Random(seed), [first, first.At(servers[^1])], id);
             campaign.sent.AddRange((await campaign.HistoryAsync()).Select(h => new Sent(h.Words, h.Revision)));
             return campaign;
         }
 
-        public async Task EndAsync()
+        public async ValueTask DisposeAsync()
         {
-            foreach (var editor in editors)
+            foreach (var one in editors.Concat<IAsyncDisposable>(servers))
             {
-                await editor.DisposeAsync();
+                await one.DisposeAsync();
             }
         }
 
         public string Said() =>
-            $"{done.Values.Sum()} rounds, {Acknowledged} edits acknowledged, {sent.Count - Acknowledged} without an answer, none lost; "
-            + $"server killed {recoveries.Count} times, back within {(recoveries.Count > 0 ? recoveries.Order().ElementAt(recoveries.Count / 2) : default).TotalSeconds:0.0} s "
+            $"{done.Values.Sum()} rounds with {servers.Count} servers, {Acknowledged} edits acknowledged, {sent.Count - Acknowledged} without an answer, none lost; "
+            + $"{lost} servers given up by the others; started again {recoveries.Count} times, back within {(recoveries.Count > 0 ? recoveries.Order().ElementAt(recoveries.Count / 2) : default).TotalSeconds:0.0} s "
             + $"(median), {Slowest.TotalSeconds:0.0} s at most";
 
         public async Task RunAsync(Fault fault)
@@ -165,14 +189,35 @@ public sealed class FaultsTests(ITestOutputHelper output)
         {
             var workers = editors[0].Workers();
             var worker = workers.Count > 0 ? workers[random.Next(workers.Count)] : 0;
+            var server = servers[random.Next(servers.Count)];
             switch (fault)
             {
                 case Fault.KillServer:
                     await server.KillAsync();
-                    var clock = Stopwatch.StartNew();
-                    await server.StartProcessAsync();
-                    await UntilThereAsync();
-                    recoveries.Add(clock.Elapsed);
+                    await AgainAsync(server);
+                    break;
+                case Fault.LoseServer:
+                    await SignalAsync("-STOP", server.ProcessId);
+                    await Task.Delay(Lost);
+                    await SignalAsync("-CONT", server.ProcessId);
+
+                    // It finds out that it was given up, and ends; who looks after it starts it again.
+                    for (var waited = 0; server.Runs && waited < 100; waited++)
+                    {
+                        await Task.Delay(100);
+                    }
+
+                    if (!server.Runs)
+                    {
+                        lost++;
+                        await AgainAsync(server);
+                    }
+
+                    break;
+                case Fault.KillDatabase:
+                    await database.KillAsync();
+                    await Task.Delay(random.Next(50, 400));
+                    await database.StartAgainAsync();
                     break;
                 case Fault.KillWorker when worker > 0:
                     Client.Kill(worker);
@@ -194,11 +239,11 @@ public sealed class FaultsTests(ITestOutputHelper output)
                     break;
                 case Fault.DiskFull:
                     await TellAsync(
-                        server.Database,
+                        servers[0].Database,
                         "create trigger no_room before insert on edits for each row execute function no_room()"
                     );
                     await Task.Delay(random.Next(100, 600));
-                    await TellAsync(server.Database, "drop trigger no_room on edits");
+                    await TellAsync(servers[0].Database, "drop trigger no_room on edits");
                     break;
                 case Fault.CutLink:
                     await hub.DisposeAsync();
@@ -209,6 +254,14 @@ public sealed class FaultsTests(ITestOutputHelper output)
                     slow.On<long>("Changed", _ => Thread.Sleep(1500));
                     break;
             }
+        }
+
+        private async Task AgainAsync(ServerProcess server)
+        {
+            var clock = Stopwatch.StartNew();
+            await server.StartProcessAsync();
+            await UntilThereAsync();
+            recoveries.Add(clock.Elapsed);
         }
 
         private async Task StopAsync(int pid)
@@ -227,17 +280,17 @@ public sealed class FaultsTests(ITestOutputHelper output)
         private Task CutAsync() =>
             TellAsync(
                 InCluster(),
-                $"select pg_terminate_backend(pid) from pg_stat_activity where datname = '{new NpgsqlConnectionStringBuilder(server.Database).Database}'"
+                $"select pg_terminate_backend(pid) from pg_stat_activity where datname = '{new NpgsqlConnectionStringBuilder(servers[0].Database).Database}'"
             );
 
         private Task AllowAsync(bool open) =>
             TellAsync(
                 InCluster(),
-                $"alter database {new NpgsqlConnectionStringBuilder(server.Database).Database} allow_connections {open}"
+                $"alter database {new NpgsqlConnectionStringBuilder(servers[0].Database).Database} allow_connections {open}"
             );
 
         private string InCluster() =>
-            new NpgsqlConnectionStringBuilder(server.Database) { Database = "postgres", Pooling = false }.ToString();
+            new NpgsqlConnectionStringBuilder(servers[0].Database) { Database = "postgres", Pooling = false }.ToString();
 
         private static async Task TellAsync(string database, string sql)
         {
@@ -255,12 +308,13 @@ public sealed class FaultsTests(ITestOutputHelper output)
             {
                 try
                 {
-                    if ((await editors[0].Http.GetAsync($"/api/parts/{part}/history")).IsSuccessStatusCode)
+                    var answers = await Task.WhenAll(editors.Select(e => e.Http.GetAsync($"/api/parts/{part}")));
+                    if (answers.All(a => a.IsSuccessStatusCode))
                     {
                         return;
                     }
                 }
-                catch (HttpRequestException)
+                catch (Exception e) when (e is HttpRequestException or TaskCanceledException)
                 {
                     // Not there yet.
                 }

@@ -208,7 +208,7 @@ public class FuzzTests
         }
     }
 
-    private static string Shown(object? argument) =>
+    internal static string Shown(object? argument) =>
         argument switch
         {
             null => "null",
@@ -218,7 +218,7 @@ public class FuzzTests
             _ => Convert.ToString(argument, CultureInfo.InvariantCulture)!,
         };
 
-    private static object? Argument(Fuzz fuzz, ParameterInfo parameter)
+    internal static object? Argument(Fuzz fuzz, ParameterInfo parameter)
     {
         var type = parameter.ParameterType;
         return type == typeof(string)

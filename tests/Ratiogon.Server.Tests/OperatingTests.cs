@@ -21,7 +21,7 @@ public class OperatingTests
         live.StatusCode.ShouldBe(HttpStatusCode.OK);
         var ready = JsonNode.Parse(await http.GetStringAsync("/health/ready"))!;
         ((string)ready["checks"]!["database"]!["status"]!).ShouldBe("healthy");
-        ready["checks"]!.AsObject().Select(c => c.Key).ShouldBe(["database", "workers", "disk"], ignoreOrder: true);
+        ready["checks"]!.AsObject().Select(c => c.Key).ShouldBe(["database", "servers", "workers", "disk"], ignoreOrder: true);
         (await http.GetAsync("/health/else")).StatusCode.ShouldBe(HttpStatusCode.NotFound, "never the page");
 
         // The database goes: live, but not ready.

@@ -8,8 +8,19 @@ namespace Ratiogon.Server.Tests;
 [Collection("workers of this process")]
 public class WorkerPoolTests
 {
-    private static WorkerPool Pool(TimeSpan limit) =>
-        new(Options.Create(new WorkerOptions { Count = 1, Limit = limit }), NullLogger<WorkerPool>.Instance);
+    private static WorkerPool Pool(TimeSpan limit, int memory = 8000, TimeSpan hour = default) =>
+        new(
+            Options.Create(
+                new WorkerOptions
+                {
+                    Count = 1,
+                    Limit = limit,
+                    Memory = memory,
+                    AccountHour = hour,
+                }
+            ),
+            NullLogger<WorkerPool>.Instance
+        );
 
     [Fact]
     public async Task Work_that_comes_in_the_moment_a_hung_worker_is_ended_goes_to_a_new_one()
@@ -109,5 +120,33 @@ public class WorkerPoolTests
             }));
         (failure.Why, tries).ShouldBe((WorkerFailure.Died, 2));
         (await pool.RunAsync(Guid.Empty, w => w.HelloAsync())).ShouldBeGreaterThan(0);
+    }
+
+    [Fact]
+    public async Task Work_that_takes_too_much_memory_is_ended_and_the_next_is_done()
+    {
+        await using var pool = Pool(TimeSpan.FromSeconds(60), memory: 400);
+        var first = await pool.RunAsync(Guid.Empty, w => w.HelloAsync());
+        var failure = await Should.ThrowAsync<WorkerFailedException>(pool.RunAsync(Guid.Empty, async w =>
+            {
+                await w.MisbehaveAsync(end: false, megabytes: 700);
+                return 0;
+            }));
+        failure.Why.ShouldBe(WorkerFailure.TookTooMuch);
+        failure.Words.ShouldContain("memory");
+        (await pool.RunAsync(Guid.Empty, w => w.HelloAsync())).ShouldNotBe(first);
+    }
+
+    [Fact]
+    public async Task An_account_that_has_had_its_hour_waits_and_another_does_not()
+    {
+        await using var pool = Pool(TimeSpan.FromSeconds(60), hour: TimeSpan.FromMilliseconds(1));
+        var (one, other) = (Guid.NewGuid(), Guid.NewGuid());
+        await pool.RunAsync(new Work(one, Guid.NewGuid()), w => w.HelloAsync());
+        var failure = await Should.ThrowAsync<WorkerFailedException>(pool.RunAsync(new Work(one, Guid.NewGuid()), w => w.HelloAsync()));
+        failure.Why.ShouldBe(WorkerFailure.NoTimeLeft);
+        failure.Wait.ShouldBeInRange(TimeSpan.FromMinutes(55), TimeSpan.FromMinutes(65));
+        failure.Words.ShouldContain(" min");
+        (await pool.RunAsync(new Work(other, Guid.NewGuid()), w => w.HelloAsync())).ShouldBeGreaterThan(0);
     }
 }

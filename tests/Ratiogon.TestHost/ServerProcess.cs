@@ -29,6 +29,8 @@ public sealed class ServerProcess : IAsyncDisposable
 
     public int ProcessId => process!.Id;
 
+    public bool Runs => process is { HasExited: false };
+
     /// <summary>Where its database is.</summary>
     public string Database => database;
 
@@ -52,22 +54,35 @@ public sealed class ServerProcess : IAsyncDisposable
     }
 
     /// <summary>Starts some servers on one database that know of each other.</summary>
-    public static async Task<IReadOnlyList<ServerProcess>> StartTogetherAsync(int count)
+    /// <param name="count">How many.</param>
+    /// <param name="cluster">Where the database is made; null for where <c>./test</c> says.</param>
+    /// <param name="settings">Of each of them.</param>
+    public static async Task<IReadOnlyList<ServerProcess>> StartTogetherAsync(
+        int count,
+        string? cluster = null,
+        Dictionary<string, string>? settings = null
+    )
     {
-        var database = await NewDatabaseAsync();
+        var database = await NewDatabaseAsync(cluster);
         var servers = new List<ServerProcess>();
         while (servers.Count < count)
         {
-            servers.Add(await StartOnAsync(database, new() { ["Cluster__Port"] = $"{FreePort()}" }));
+            var own = new Dictionary<string, string>(settings ?? []);
+            if (count > 1)
+            {
+                own["Cluster__Port"] = $"{FreePort()}";
+            }
+
+            servers.Add(await StartOnAsync(database, own));
         }
 
         return servers;
     }
 
-    /// <summary>A connection string to a database of its own, in the cluster that <c>./test</c> started.</summary>
-    public static async Task<string> NewDatabaseAsync()
+    /// <summary>A connection string to a database of its own, by default in the cluster that <c>./test</c> started.</summary>
+    public static async Task<string> NewDatabaseAsync(string? cluster = null)
     {
-        var cluster = Environment.GetEnvironmentVariable("RATIOGON_TEST_DB")
+        cluster ??= Environment.GetEnvironmentVariable("RATIOGON_TEST_DB")
             ?? throw new InvalidOperationException("RATIOGON_TEST_DB is not set; run the tests with ./test");
         var name = $"t{Guid.NewGuid():N}";
         await using var connection = new NpgsqlConnection(

@@ -158,14 +158,21 @@ public readonly record struct Box(Vec3 Low, Vec3 High)
 /// <param name="FaceTriangles">For each face, how many triangles it has; they follow each other in order.</param>
 /// <param name="EdgePoints">float32 x, y, z of the polylines, one after the other.</param>
 /// <param name="EdgeCounts">For each edge, how many points it has.</param>
-public sealed record SolidMesh(
-    byte[] Positions,
-    byte[] Normals,
-    byte[] Triangles,
-    int[] FaceTriangles,
-    byte[] EdgePoints,
-    int[] EdgeCounts
-);
+public sealed record SolidMesh(byte[] Positions, byte[] Normals, byte[] Triangles, int[] FaceTriangles, byte[] EdgePoints, int[] EdgeCounts)
+{
+    /// <summary>Whether another holds the same to the last bit.</summary>
+    public bool IsSame(SolidMesh? other) =>
+        ReferenceEquals(this, other)
+        || (
+            other is not null
+            && Positions.AsSpan().SequenceEqual(other.Positions)
+            && Normals.AsSpan().SequenceEqual(other.Normals)
+            && Triangles.AsSpan().SequenceEqual(other.Triangles)
+            && FaceTriangles.AsSpan().SequenceEqual(other.FaceTriangles)
+            && EdgePoints.AsSpan().SequenceEqual(other.EdgePoints)
+            && EdgeCounts.AsSpan().SequenceEqual(other.EdgeCounts)
+        );
+}
 
 /// <summary>A part of a body to measure from.</summary>
 public readonly record struct SubShape(SubShapeKind Kind, int Index);

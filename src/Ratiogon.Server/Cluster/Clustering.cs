@@ -2,6 +2,7 @@ using System.Net;
 using Microsoft.AspNetCore.Connections;
 using Orleans.Configuration;
 using Orleans.Runtime;
+using Orleans.Serialization.Configuration;
 using Ratiogon.Server.Parts;
 using Ratiogon.Server.Safety;
 
@@ -43,6 +44,7 @@ internal static class Clustering
             silo.Configure<ClusterOptions>(builder.Configuration.GetSection("Cluster"))
                 .Configure<SiloMessagingOptions>(o => (o.ResponseTimeout, o.SystemResponseTimeout) = (LongestQuestion, Probe * 10))
                 .Configure<GrainCollectionOptions>(o => o.CollectionAge = TimeSpan.FromMinutes(2))
+                .Configure<TypeManifestOptions>(Allow)
                 .AddIncomingGrainCallFilter<AwayCalls>();
             if (options.Port == 0)
             {
@@ -54,12 +56,36 @@ internal static class Clustering
             }
         });
         builder.Services.AddHostedService<Neighbours>();
+
+        // It takes the machine's age for the time since it looked last, the first time.
+        builder.Logging.AddFilter("Orleans.Runtime.Watchdog", LogLevel.Error);
+    }
+
+    /// <summary>What may come from another server: what owners are asked and answer, and nothing else.</summary>
+    private static void Allow(TypeManifestOptions options)
+    {
+        foreach (
+            var carried in typeof(IPartGrain)
+                .GetMethods()
+                .SelectMany(m => m.GetParameters().Select(p => p.ParameterType).Concat(m.ReturnType.GenericTypeArguments))
+                .SelectMany(t => t.GenericTypeArguments)
+                .Append(typeof(Core.Refusal))
+        )
+        {
+            options.AddAllowedType(carried);
+            foreach (var of in carried.GenericTypeArguments)
+            {
+                options.AddAllowedType(of);
+            }
+        }
     }
 
     private static void Alone(ISiloBuilder silo)
     {
         silo.UseLocalhostClustering(NoPort, gatewayPort: 0, serviceId: Name, clusterId: Name);
-        foreach (var listening in silo.Services.Where(s => s.IsKeyedService && s.ServiceType == typeof(IConnectionListenerFactory)).ToList())
+        foreach (
+            var listening in silo.Services.Where(s => s.IsKeyedService && s.ServiceType == typeof(IConnectionListenerFactory)).ToList()
+        )
         {
             silo.Services.Remove(listening);
             silo.Services.AddKeyedSingleton<IConnectionListenerFactory>(listening.ServiceKey, (_, _) => new NoListener());

@@ -100,7 +100,7 @@ internal sealed class Followers : IPartListener
         {
             var now = follower.Part.Now;
             var stored = now.Stored.Revision == follower.Stored.Revision ? null : now.Stored;
-            var built = now.Revision == (follower.Built?.Revision ?? 0) ? null : BuiltPart.Of(now);
+            var built = ReferenceEquals(now.Result, follower.Built?.Result) ? null : BuiltPart.Of(now);
             if (stored is null && built is null)
             {
                 follower.Telling = false;

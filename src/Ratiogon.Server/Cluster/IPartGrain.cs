@@ -50,14 +50,7 @@ internal interface IPartGrain : IGrainWithGuidCompoundKey
 
     Task<EditAnswer> ImportBodyAsync(Carried<byte[]> file, string name, string? step, Guid account, long known);
 
-    Task<EditAnswer> ImportMeshAsync(
-        Carried<byte[]> file,
-        string name,
-        Core.Meshes.MeshUnit? unit,
-        string? step,
-        Guid account,
-        long known
-    );
+    Task<EditAnswer> ImportMeshAsync(Carried<byte[]> file, string name, Core.Meshes.MeshUnit? unit, string? step, Guid account, long known);
 
     Task<EditAnswer> ImportSvgAsync(Carried<byte[]> file, string name, string? sketch, Guid account, long known);
 

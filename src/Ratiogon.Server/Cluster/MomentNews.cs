@@ -83,12 +83,19 @@ internal sealed class MomentNews
 
     private static (RebuildResult Result, string[] Same) Light(RebuildResult result, RebuildResult? before)
     {
+        // By what they are, not by the key alone: faces keep the triangles that an earlier body gave them, so that one body may be
+        // drawn by others another time.
         var there = MeshesOf(before);
-        var same = result.Bodies.Concat(result.References).Where(b => b.Mesh is not null && there.ContainsKey(b.Key)).Select(b => b.Key).ToArray();
-        BodyResult Lighter(BodyResult body) => there.ContainsKey(body.Key) ? body with { Mesh = null } : body;
-        return same.Length == 0
-            ? (result, same)
-            : (result with { Bodies = [.. result.Bodies.Select(Lighter)], References = [.. result.References.Select(Lighter)] }, same);
+        var same = result
+            .Bodies.Concat(result.References)
+            .GroupBy(b => b.Key, StringComparer.Ordinal)
+            .Where(of => there.TryGetValue(of.Key, out var mesh) && of.All(b => mesh.IsSame(b.Mesh)))
+            .Select(of => of.Key)
+            .ToHashSet(StringComparer.Ordinal);
+        BodyResult Lighter(BodyResult body) => same.Contains(body.Key) ? body with { Mesh = null } : body;
+        return same.Count == 0
+            ? (result, [])
+            : (result with { Bodies = [.. result.Bodies.Select(Lighter)], References = [.. result.References.Select(Lighter)] }, [.. same]);
     }
 
     private static RebuildResult Meshed(RebuildResult result, string[] same, RebuildResult? mine)

@@ -23,13 +23,9 @@ namespace Ratiogon.Server.Cluster;
 /// out on the cluster's own threads; the part itself keeps edits in their order.
 /// </summary>
 [Reentrant, PreferLocalPlacement]
-internal sealed class PartGrain(
-    PartStore store,
-    Keeper keeper,
-    WorkerPool workers,
-    IOptions<LiveOptions> options,
-    ILogger<PartGrain> log
-) : Grain, IPartGrain
+internal sealed class PartGrain(PartStore store, Keeper keeper, WorkerPool workers, IOptions<LiveOptions> options, ILogger<PartGrain> log)
+    : Grain,
+        IPartGrain
 {
     /// <summary>What is answered for a part that is not there.</summary>
     public static readonly Refusal Gone = new("part.unknown", "There is no such part.");

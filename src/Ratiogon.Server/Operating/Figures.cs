@@ -32,6 +32,11 @@ internal static class Figures
         "By",
         "What a worker answers of a part"
     );
+    private static readonly UpDownCounter<long> Owners = Meter.CreateUpDownCounter<long>(
+        "ratiogon.part.owned",
+        "{part}",
+        "Parts that this server changes and builds"
+    );
     private static readonly ActivitySource Source = new(Name);
 
     /// <summary>A span of a trace; null where nobody looks.</summary>
@@ -53,12 +58,20 @@ internal static class Figures
 
     public static void Waited(TimeSpan took) => Waits.Record(took.TotalSeconds);
 
+    /// <summary>This server owns one part more, or one less.</summary>
+    public static void Owned(int more) => Owners.Add(more);
+
     public static void Ended(string why) => Deaths.Add(1, new KeyValuePair<string, object?>("why", why));
 
     /// <summary>Tells how much waits for a worker, and how many parts are live, whenever somebody asks.</summary>
     public static void Look(Func<int> waiting, Func<int> live)
     {
         Meter.CreateObservableGauge("ratiogon.worker.waiting", waiting, "{work}", "Work that waits for a worker");
-        Meter.CreateObservableGauge("ratiogon.part.live", live, "{part}", "Parts that are live");
+        Meter.CreateObservableGauge(
+            "ratiogon.part.live",
+            live,
+            "{part}",
+            "Parts that somebody looks at through this server, or did lately"
+        );
     }
 }

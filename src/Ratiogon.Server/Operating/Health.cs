@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Diagnostics.HealthChecks;
 using Microsoft.Extensions.Diagnostics.HealthChecks;
+using Orleans.Runtime;
 using Ratiogon.Server.Workers;
 using Ratiogon.Store;
 
@@ -45,6 +46,20 @@ internal sealed class DiskHealth : IHealthCheck
     }
 }
 
+/// <summary>Whether this server takes part in the cluster, and how many do.</summary>
+internal sealed class ServersHealth(ISiloStatusOracle servers) : IHealthCheck
+{
+    public Task<HealthCheckResult> CheckHealthAsync(HealthCheckContext context, CancellationToken cancellationToken = default)
+    {
+        var says = $"{servers.GetApproximateSiloStatuses(onlyActive: true).Count} of them";
+        return Task.FromResult(
+            servers.CurrentStatus == SiloStatus.Active
+                ? HealthCheckResult.Healthy(says)
+                : HealthCheckResult.Unhealthy("this one has no part")
+        );
+    }
+}
+
 /// <summary>The routes that a supervisor asks: <c>/health/live</c> (the process answers) and <c>/health/ready</c> (it can do its
 /// work).</summary>
 internal static class Health
@@ -53,6 +68,7 @@ internal static class Health
         services
             .AddHealthChecks()
             .AddCheck<DatabaseHealth>("database", timeout: TimeSpan.FromSeconds(5))
+            .AddCheck<ServersHealth>("servers")
             .AddCheck<WorkerHealth>("workers")
             .AddCheck<DiskHealth>("disk");
 

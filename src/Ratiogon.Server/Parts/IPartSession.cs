@@ -1,8 +1,8 @@
 using System.Collections.Immutable;
 using Ratiogon.Core;
 using Ratiogon.Core.Building;
-using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Forms;
+using Ratiogon.Core.Gauging;
 using Ratiogon.Core.Geometry;
 using Ratiogon.Core.Kernel;
 using Ratiogon.Core.Parts;

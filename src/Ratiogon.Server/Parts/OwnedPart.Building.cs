@@ -35,10 +35,12 @@ internal sealed partial class OwnedPart
             await foreach (var _ in changes.Reader.ReadAllAsync(closing.Token))
             {
                 var stored = Stored;
-                if (now.Settled)
+                if (now.Settled && !again)
                 {
                     continue;
                 }
+
+                again = false;
 
                 var result = await BuiltAsync(stored);
 
@@ -120,16 +122,12 @@ internal sealed partial class OwnedPart
         {
             Figures.Rebuilt(clock.Elapsed, "failed", 0);
             listener.Building(null);
-            return Unfinished(
-                stored.Part,
-                failure.Step,
-                failure.Why switch
-                {
-                    WorkerFailure.TookTooLong => "took too long and was stopped",
-                    WorkerFailure.Stopped => "was stopped",
-                    _ => "made the geometry worker stop",
-                }
-            );
+            if (failure.Why == WorkerFailure.NoTimeLeft)
+            {
+                _ = AgainAfterAsync(failure.Wait);
+            }
+
+            return Unfinished(stored.Part, failure.Step, failure.Words);
         }
         catch (Exception e)
             when (e
@@ -142,6 +140,14 @@ internal sealed partial class OwnedPart
             log.LogError(e, "Rebuild of part {Part} failed", Id);
             return Unfinished(stored.Part, null, "could not be built: the geometry worker reported a defect");
         }
+    }
+
+    /// <summary>Builds it once more when there is time for its account again.</summary>
+    private async Task AgainAfterAsync(TimeSpan wait)
+    {
+        await Task.Delay(wait, closing.Token).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+        again = true;
+        changes.Writer.TryWrite(true);
     }
 
     /// <summary>Lets the worker build what is shown already, so that the first change finds it built.</summary>

@@ -58,6 +58,9 @@ internal sealed partial class OwnedPart : IDisposable
     private volatile PartMoment now;
     private (Part Of, int At)? gaveUp;
 
+    /// <summary>Whether what is built is to be built once more.</summary>
+    private volatile bool again;
+
     /// <summary>A question that this many workers died of, two for each value, is given up.</summary>
     private const int MostDeaths = 8;
 
@@ -71,17 +74,11 @@ internal sealed partial class OwnedPart : IDisposable
         ILogger log
     )
     {
-        (this.store, this.keeper, this.workers, this.listener, this.options, this.log) = (
-            store,
-            keeper,
-            workers,
-            listener,
-            options,
-            log
-        );
+        (this.store, this.keeper, this.workers, this.listener, this.options, this.log) = (store, keeper, workers, listener, options, log);
         now = PartMoment.Of(stored, null);
         Recent.Add(stored);
         changes.Writer.TryWrite(true);
+        Figures.Owned(1);
         _ = Task.Run(BuildAsync);
     }
 
@@ -99,6 +96,12 @@ internal sealed partial class OwnedPart : IDisposable
     /// <summary>It is live no longer: nothing more is built.</summary>
     public void Dispose()
     {
+        if (closing.IsCancellationRequested)
+        {
+            return;
+        }
+
+        Figures.Owned(-1);
         closing.Cancel();
         changes.Writer.TryComplete();
     }
@@ -124,8 +127,11 @@ internal sealed partial class OwnedPart : IDisposable
     /// <summary>Within the time that others can wait.</summary>
     private Outcome<Part> Worked(PartCommand command, Part part)
     {
+        var took = System.Diagnostics.Stopwatch.StartNew();
         using var patience = Patience.Limit(options.Solving);
-        return command.Apply(part);
+        var worked = command.Apply(part);
+        workers.Spending.Add(Stored.Owner, took.Elapsed);
+        return worked;
     }
 
     public Task<Outcome<StoredPart>> ReplaceAsync(Part state, string words, Guid account, long? expected = null) =>
@@ -244,12 +250,9 @@ internal sealed partial class OwnedPart : IDisposable
         {
             return new Refusal(
                 "worker.failed",
-                failure.Why switch
-                {
-                    WorkerFailure.TookTooLong => "The geometry took too long and was stopped; the part is unchanged.",
-                    WorkerFailure.Stopped => "It was stopped; the part is unchanged.",
-                    _ => "The geometry worker stopped; the part is unchanged. Try again.",
-                }
+                failure.Why == WorkerFailure.Died
+                    ? "The geometry worker stopped; the part is unchanged. Try again."
+                    : $"It {failure.Words}; the part is unchanged."
             );
         }
     }

@@ -277,16 +277,12 @@ internal sealed class PartSession : IPartSession, IPartFollower, IDisposable
     private async Task<Outcome<Imported>> ReadAsync(Func<IPartGrain, long, Task<EditAnswer>> read)
     {
         var said = ImmutableArray<string>.Empty;
-        var done = await EditAsync(
-            null,
-            null,
-            async (g, _, known) =>
-            {
-                var answer = await read(g, known);
-                said = [.. answer.Said];
-                return answer;
-            }
-        );
+        var done = await EditAsync(null, null, async (g, _, known) =>
+        {
+            var answer = await read(g, known);
+            said = [.. answer.Said];
+            return answer;
+        });
         return done.Map(part => new Imported(part, said));
     }
 

@@ -76,10 +76,7 @@ internal sealed class PartSessions : IPartSessions, IDisposable
     public async Task<IPartSession?> OpenAsync(Guid id, Guid owner)
     {
         var key = (id, owner);
-        var entry = live.GetOrAdd(
-            key,
-            _ => new Lazy<Task<PartSession?>>(() => PartSession.OpenAsync(id, owner, cluster, audience))
-        );
+        var entry = live.GetOrAdd(key, _ => new Lazy<Task<PartSession?>>(() => PartSession.OpenAsync(id, owner, cluster, audience)));
         try
         {
             if (await entry.Value is { } session)

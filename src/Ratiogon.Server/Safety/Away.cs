@@ -38,7 +38,12 @@ internal static class Away
 
     /// <summary>What to answer for an exception that <see cref="Is"/> such a one.</summary>
     public static Refusal Of(Exception? e) =>
-        e is AwayException { Code: var code } ? (code == OwnerCode ? Owner : code == FullCode ? Full : Refusal)
+        e is AwayException { Code: var code }
+            ? (
+                code == OwnerCode ? Owner
+                : code == FullCode ? Full
+                : Refusal
+            )
         : HasNoRoom(e) ? Full
         : Refusal;
 

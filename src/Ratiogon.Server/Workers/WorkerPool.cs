@@ -16,6 +16,16 @@ public sealed class WorkerOptions
     /// <summary>How long one call may take before its worker is replaced.</summary>
     public TimeSpan Limit { get; set; } = TimeSpan.FromSeconds(60);
 
+    /// <summary>Megabytes that a worker may take while it works for somebody: a share of what the machine has.</summary>
+    public int Memory { get; set; } = (int)Math.Clamp((GC.GetGCMemoryInfo().TotalAvailableMemoryBytes >> 20) / 4, LeastMemory, MostMemory);
+
+    /// <summary>How much of an hour all workers together may work for one account; zero for as much as it likes. Somebody at one part,
+    /// with a long question beside it, never has more than two.</summary>
+    public TimeSpan AccountHour { get; set; } = TimeSpan.FromHours(2);
+
+    private const int LeastMemory = 1000,
+        MostMemory = 6000;
+
     /// <summary>Whether workers are started, and build something, before anybody asks, and one more stands by.</summary>
     public bool Ahead { get; set; } = true;
 }
@@ -33,6 +43,12 @@ public enum WorkerFailure
 
     /// <summary>It was stopped on request.</summary>
     Stopped,
+
+    /// <summary>It took more memory than there is for one part.</summary>
+    TookTooMuch,
+
+    /// <summary>It was not begun: the account has had all that it may have in an hour.</summary>
+    NoTimeLeft,
 }
 
 /// <summary>A worker died, took too long or was stopped.</summary>
@@ -43,6 +59,22 @@ public sealed class WorkerFailedException(string? step, WorkerFailure why) : Exc
     public string? Step { get; } = step;
 
     public WorkerFailure Why { get; } = why;
+
+    /// <summary>Where there is no time left: when there is again.</summary>
+    public TimeSpan Wait { get; init; }
+
+    /// <summary>What became of it, in words that follow "it" or a step.</summary>
+    public string Words =>
+        Why switch
+        {
+            WorkerFailure.TookTooLong => "took too long and was stopped",
+            WorkerFailure.TookTooMuch => "took more memory than there is for one part and was stopped",
+            WorkerFailure.Stopped => "was stopped",
+            WorkerFailure.NoTimeLeft =>
+                $"was not begun, for this account has had all of the computing that it may have in an hour; there is more in "
+                    + $"{Math.Max(1, Math.Ceiling(Wait.TotalMinutes)):0} min",
+            _ => "made the geometry worker stop",
+        };
 }
 
 /// <summary>
@@ -62,15 +94,20 @@ public sealed class WorkerPool : IAsyncDisposable
     private readonly CancellationTokenSource closing = new();
     private Task<WorkerProcess>? spare;
     private readonly TimeSpan limit;
+    private readonly long memory;
     private readonly ILogger<WorkerPool> log;
 
     public WorkerPool(IOptions<WorkerOptions> options, ILogger<WorkerPool> log)
     {
         ArgumentNullException.ThrowIfNull(options);
-        (limit, this.log) = (options.Value.Limit, log);
+        (limit, memory, this.log) = (options.Value.Limit, (long)options.Value.Memory << 20, log);
+        Spending = new Spending(options.Value.AccountHour, TimeProvider.System);
         lanes = [.. Enumerable.Range(0, Math.Max(1, options.Value.Count)).Select(_ => new Lane())];
         turns = new Turns(lanes.Length, TimeProvider.System);
     }
+
+    /// <summary>What accounts had of the last hour.</summary>
+    public Spending Spending { get; }
 
     /// <summary>Process ids of the workers that are running.</summary>
     public IReadOnlyList<int> ProcessIds =>
@@ -141,13 +178,15 @@ public sealed class WorkerPool : IAsyncDisposable
     /// <param name="work">Calls the worker.</param>
     /// <param name="told">Hears of what is under way.</param>
     /// <param name="cancel">Gives up waiting for a turn.</param>
-    /// <exception cref="WorkerFailedException">It died twice, or took too long.</exception>
+    /// <exception cref="WorkerFailedException">It died twice, took too long or too much, or there is no time left for its account.</exception>
     public async Task<T> RunAsync<T>(Work of, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default)
     {
+        MayBegin(of);
         var waited = Stopwatch.StartNew();
         var place = await turns.EnterAsync(of, cancel);
         Figures.Waited(waited.Elapsed);
         var lane = lanes[place];
+        var took = Stopwatch.StartNew();
         try
         {
             return await RunAsync(lane, work, told, cancel, of.Key);
@@ -159,7 +198,16 @@ public sealed class WorkerPool : IAsyncDisposable
         }
         finally
         {
+            Spending.Add(of.Owner, took.Elapsed);
             turns.Leave(place);
+        }
+    }
+
+    private void MayBegin(Work of)
+    {
+        if (Spending.Wait(of.Owner) is { } wait)
+        {
+            throw new WorkerFailedException(null, WorkerFailure.NoTimeLeft) { Wait = wait };
         }
     }
 
@@ -168,13 +216,16 @@ public sealed class WorkerPool : IAsyncDisposable
     /// <exception cref="WorkerFailedException">It died, or nothing was heard of it for too long.</exception>
     public async Task<T> AskAsync<T>(Work of, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default)
     {
+        MayBegin(of);
         var place = await asideTurns.EnterAsync(of, cancel);
+        var took = Stopwatch.StartNew();
         try
         {
             return await RunAsync(asides[place], work, told, cancel, of.Key);
         }
         finally
         {
+            Spending.Add(of.Owner, took.Elapsed);
             asideTurns.Leave(place);
         }
     }
@@ -260,25 +311,32 @@ public sealed class WorkerPool : IAsyncDisposable
                 }
             );
             var call = work(worker.Proxy);
-            if (await Task.WhenAny(call, worker.Ended, OverdueAsync(heard)) == call)
+            using var over = new CancellationTokenSource();
+            var large = worker.TakesMoreAsync(memory, over.Token);
+            var first = await Task.WhenAny(call, worker.Ended, OverdueAsync(heard), large);
+            await over.CancelAsync();
+            if (first == call)
             {
                 return await call;
             }
 
-            var died = worker.Ended.IsCompleted;
+            var why =
+                lane.Stopped ? WorkerFailure.Stopped
+                : first == large ? WorkerFailure.TookTooMuch
+                : worker.Ended.IsCompleted ? WorkerFailure.Died
+                : WorkerFailure.TookTooLong;
             worker.End();
             Figures.Ended(
-                lane.Stopped ? "stopped"
-                : died ? "died"
-                : "too long"
+                why switch
+                {
+                    WorkerFailure.Stopped => "stopped",
+                    WorkerFailure.TookTooMuch => "too much",
+                    WorkerFailure.Died => "died",
+                    _ => "too long",
+                }
             );
             _ = call.ContinueWith(t => t.Exception, TaskScheduler.Default);
-            throw new WorkerFailedException(
-                step,
-                lane.Stopped ? WorkerFailure.Stopped
-                    : died ? WorkerFailure.Died
-                    : WorkerFailure.TookTooLong
-            );
+            throw new WorkerFailedException(step, why);
         }
         catch (ConnectionLostException)
         {
@@ -323,7 +381,8 @@ public sealed class WorkerPool : IAsyncDisposable
     private sealed class WorkerProcess
     {
         private const int StartTries = 3;
-        private static readonly TimeSpan StartLimit = TimeSpan.FromSeconds(30);
+        private static readonly TimeSpan StartLimit = TimeSpan.FromSeconds(30),
+            Looked = TimeSpan.FromMilliseconds(250);
         private readonly Process process;
         private readonly NamedPipeServerStream pipe;
         private volatile bool ended;
@@ -349,6 +408,24 @@ public sealed class WorkerPool : IAsyncDisposable
         public bool Alive => !ended && !process.HasExited;
 
         public int ProcessId => process.Id;
+
+        /// <summary>Over when it takes more memory than this; never where it does not.</summary>
+        public async Task TakesMoreAsync(long most, CancellationToken over)
+        {
+            try
+            {
+                do
+                {
+                    await Task.Delay(Looked, over);
+                    process.Refresh();
+                } while (ended || process.HasExited || process.WorkingSet64 <= most);
+            }
+            catch (Exception e) when (e is OperationCanceledException or InvalidOperationException)
+            {
+                // The work is over, or the worker is: others see to that.
+                await Task.Delay(Timeout.Infinite, over).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+            }
+        }
 
         /// <exception cref="WorkerFailedException">It ended before it was there, again and again.</exception>
         public static async Task<WorkerProcess> StartAsync()
