@@ -20,7 +20,7 @@ public sealed class FaultsTests(ITestOutputHelper output)
     private const int UsualRounds = 14,
         UsualOfThree = 8;
     private static readonly TimeSpan Round = TimeSpan.FromSeconds(1.2),
-        Lost = TimeSpan.FromSeconds(6);
+        Lost = TimeSpan.FromSeconds(10);
 
     private enum Fault
     {

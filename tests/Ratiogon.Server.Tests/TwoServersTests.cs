@@ -8,7 +8,7 @@ namespace Ratiogon.Server.Tests;
 
 /// <summary>Two servers on one database: whoever looks on at one sees what is done at the other, nothing is lost, what is gone is gone at
 /// both.</summary>
-public sealed class TwoServersTests : IAsyncDisposable
+public sealed class TwoServersTests(ITestOutputHelper output) : IAsyncDisposable
 {
     private static readonly TimeSpan Soon = TimeSpan.FromSeconds(40);
     private readonly List<IAsyncDisposable> open = [];
@@ -176,6 +176,49 @@ public sealed class TwoServersTests : IAsyncDisposable
         {
             gateway.Kill(entireProcessTree: true);
         }
+    }
+
+    /// <summary>Who looks at a part through another server than its owner notices nothing of that one's end but a pause: the part is
+    /// taken up, edits go on, and the models come.</summary>
+    [Fact]
+    public async Task The_owner_may_die_under_those_who_look_on_elsewhere()
+    {
+        var servers = await ServerProcess.StartTogetherAsync(3);
+        open.AddRange(servers);
+        await using var owner = await Client.SignedUpAsync(servers[0]);
+        await using var here = owner.At(servers[1]);
+        await using var there = owner.At(servers[2]);
+        var id = await owner.NewPartAsync();
+        await owner.DoAsync(id, Commands.Plate);
+        await owner.OpenAsync(id);
+        var (_, models) = await here.OpenAsync(id);
+        var (_, others) = await there.OpenAsync(id);
+        var revision = (long)(await here.PartAsync(id))["revision"]!;
+        await Client.ModelAsync(models, revision);
+        var pauses = new List<double>();
+        for (var round = 0; round < 2; round++)
+        {
+            await servers[0].KillAsync();
+            var clock = System.Diagnostics.Stopwatch.StartNew();
+            await here.DoAsync(id, new SetSize("plate", "length", $"{20 + round} mm"));
+            pauses.Add(clock.Elapsed.TotalSeconds);
+            revision++;
+            foreach (var coming in new[] { models, others })
+            {
+                (await Client.ModelAsync(coming, revision).WaitAsync(Soon)).Bodies.Single().Volume.ShouldBe(80 * 50 * (20 + round), 1e-6);
+            }
+
+            pauses.Add(clock.Elapsed.TotalSeconds);
+            await servers[0].StartProcessAsync();
+
+            // Back, it follows the part as the others do: the second time somebody dies who does not own it.
+            (await owner.StepAsync(id, "undo")).StatusCode.ShouldBe(HttpStatusCode.OK);
+            revision++;
+            await Client.ModelAsync(models, revision).WaitAsync(Soon);
+        }
+
+        output.WriteLine($"kept, and seen by all, seconds after the owner was killed: {string.Join(", ", pauses.Select(p => $"{p:0.0}"))}");
+        pauses.Max().ShouldBeLessThan(30, "on a busy machine as well");
     }
 
     private static Task<System.Diagnostics.Process> GatewayAsync(IReadOnlyList<ServerProcess> servers, out Uri address)

@@ -29,8 +29,10 @@ internal static class Clustering
     /// <summary>A number for who listens at none.</summary>
     private const int NoPort = 1;
 
-    /// <summary>A server that has ended is found out in three of these; each says so often in the database that it is there.</summary>
+    /// <summary>A server that has ended is found out in three of the first, one that hangs in three of the second; each says so often in
+    /// the database that it is there.</summary>
     private static readonly TimeSpan Probe = TimeSpan.FromSeconds(1),
+        SlowProbe = TimeSpan.FromSeconds(2),
         Alive = TimeSpan.FromSeconds(2);
 
     /// <summary>What is asked of another server may take as long as the longest question; where that server ends, the asking does.</summary>
@@ -98,7 +100,7 @@ internal static class Clustering
             .ConfigureEndpoints(IPAddress.Parse(options.Address), options.Port, gatewayPort: 0)
             .Configure<ClusterMembershipOptions>(o =>
             {
-                (o.ProbeTimeout, o.NumMissedProbesLimit, o.NumVotesForDeathDeclaration) = (Probe, 3, 1);
+                (o.ProbeTimeout, o.MaxProbeTimeout, o.NumMissedProbesLimit, o.NumVotesForDeathDeclaration) = (Probe, SlowProbe, 3, 1);
                 (o.TableRefreshTimeout, o.IAmAliveTablePublishTimeout) = (Alive, Alive);
                 (o.DefunctSiloExpiration, o.DefunctSiloCleanupPeriod) = (TimeSpan.FromHours(1), TimeSpan.FromMinutes(10));
             });
