@@ -44,8 +44,9 @@ internal static class ServersBench
             );
             try
             {
-                var held = servers.Select(s => Quota.Hold(s.ProcessId, Share)).ToList();
                 var parts = await OpenAsync(servers);
+                await EditAsync(parts, 0);
+                var held = servers.Select(s => Quota.Hold(s.ProcessId, Share)).ToList();
                 var own = await EditAsync(parts, 0);
                 first = count == 1 ? own.Rate : first;
                 Print(count, "at the owner", own, first);
@@ -137,6 +138,10 @@ internal static class ServersBench
                         {
                             times.Add(edit.Elapsed.TotalMilliseconds);
                             refused += answer.IsSuccessStatusCode ? 0 : 1;
+                            if (!answer.IsSuccessStatusCode)
+                            {
+                                Console.WriteLine($"({(int)answer.StatusCode})");
+                            }
                         }
                     }
                 })

@@ -29,13 +29,14 @@ internal static class Clustering
     /// <summary>A number for who listens at none.</summary>
     private const int NoPort = 1;
 
-    /// <summary>A server that has ended is found out in three of the first, one that hangs in three of the second; each says so often in
-    /// the database that it is there.</summary>
+    /// <summary>A server that has ended is found out in three of the first, one that hangs in three of the second; each says so often
+    /// in the database that it is there.</summary>
     private static readonly TimeSpan Probe = TimeSpan.FromSeconds(1),
         SlowProbe = TimeSpan.FromSeconds(2),
         Alive = TimeSpan.FromSeconds(2);
 
-    /// <summary>What is asked of another server may take as long as the longest question; where that server ends, the asking does.</summary>
+    /// <summary>What is asked of another server may take as long as the longest question; where that server ends, the asking
+    /// does.</summary>
     private static readonly TimeSpan LongestQuestion = TimeSpan.FromMinutes(30);
 
     public static void AddCluster(this IHostApplicationBuilder builder)

@@ -20,7 +20,8 @@ namespace Ratiogon.Server.Cluster;
 /// </summary>
 internal interface IPartGrain : IGrainWithGuidCompoundKey
 {
-    /// <summary>Tells a server from now on what becomes of the part, and now what it does not know; null where there is no such part.</summary>
+    /// <summary>Tells a server from now on what becomes of the part, and now what it does not know; null where there is no such
+    /// part.</summary>
     /// <param name="follower">The server's end.</param>
     /// <param name="known">What it has.</param>
     Task<Followed?> FollowAsync(IPartFollower follower, Known known);

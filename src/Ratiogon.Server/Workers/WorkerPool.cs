@@ -178,7 +178,8 @@ public sealed class WorkerPool : IAsyncDisposable
     /// <param name="work">Calls the worker.</param>
     /// <param name="told">Hears of what is under way.</param>
     /// <param name="cancel">Gives up waiting for a turn.</param>
-    /// <exception cref="WorkerFailedException">It died twice, took too long or too much, or there is no time left for its account.</exception>
+    /// <exception cref="WorkerFailedException">It died twice, took too long or too much, or there is no time left for its
+    /// account.</exception>
     public async Task<T> RunAsync<T>(Work of, Func<IWorker, Task<T>> work, WorkerNews? told = null, CancellationToken cancel = default)
     {
         MayBegin(of);
