@@ -65,6 +65,30 @@ builder
     // The servers hold the origin of a request against the host that the browser knows.
     .AddTransforms(c => c.AddOriginalHost());
 var app = builder.Build();
+
+// While it finds out that a server has ended, it answers as a server does that cannot just now: pages ask again by themselves.
+app.Use(
+    (context, next) =>
+    {
+        context.Response.OnStarting(() =>
+        {
+            var response = context.Response;
+            if (
+                response.StatusCode
+                is StatusCodes.Status502BadGateway
+                    or StatusCodes.Status503ServiceUnavailable
+                    or StatusCodes.Status504GatewayTimeout
+            )
+            {
+                response.StatusCode = StatusCodes.Status503ServiceUnavailable;
+                response.Headers.RetryAfter = response.Headers.RetryAfter.Count == 0 ? "1" : response.Headers.RetryAfter;
+            }
+
+            return Task.CompletedTask;
+        });
+        return next(context);
+    }
+);
 app.MapReverseProxy();
 app.Run();
 return 0;

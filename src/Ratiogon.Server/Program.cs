@@ -31,12 +31,12 @@ builder.Logging.AddFilter("Microsoft.EntityFrameworkCore.Database.Connection", L
 // What live methods refuse is no fault; what is one, LiveCalls writes.
 builder.Logging.AddFilter("Microsoft.AspNetCore.SignalR.Internal.DefaultHubDispatcher", LogLevel.None);
 var services = builder.Services;
-services.AddDbContextFactory<RatiogonDb>(o =>
-    o.UseNpgsql(
-        builder.Configuration["Database"]
-            ?? throw new InvalidOperationException("The setting 'Database' is missing; start the server with ./run.")
-    )
-);
+var database = builder.Configuration["Database"]
+    ?? throw new InvalidOperationException("The setting 'Database' is missing; start the server with ./run.");
+services.AddDbContextFactory<RatiogonDb>(o => o.UseNpgsql(database));
+
+// What the mapping of the tables takes goes beside all else that a start takes.
+_ = Task.Run(() => new RatiogonDb(new DbContextOptionsBuilder<RatiogonDb>().UseNpgsql(database).Options).Model);
 services.AddScoped(p => p.GetRequiredService<IDbContextFactory<RatiogonDb>>().CreateDbContext());
 services
     .AddIdentity<Account, IdentityRole<Guid>>(o =>
@@ -133,7 +133,8 @@ services
     .AddHostedService(p => p.GetRequiredService<Keeper>());
 services
     .AddSingleton<WorkerPool>()
-    .AddSingleton<IPartAudience, LiveAudience>()
+    .AddSingleton<LiveAudience>()
+    .AddSingleton<IPartAudience>(p => p.GetRequiredService<LiveAudience>())
     .AddSingleton<IPartSessions, PartSessions>()
     .AddHostedService<PartNews>();
 
@@ -177,7 +178,12 @@ app.MapFallbackToFile("index.html", Pages.Options);
 if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
 {
     await using var scope = app.Services.CreateAsyncScope();
-    await scope.ServiceProvider.GetRequiredService<RatiogonDb>().Database.MigrateAsync();
+    var tables = scope.ServiceProvider.GetRequiredService<RatiogonDb>().Database;
+    if (!await tables.CanConnectAsync() || (await tables.GetPendingMigrationsAsync()).Any())
+    {
+        await tables.MigrateAsync();
+    }
+
     var (pool, parts) = (app.Services.GetRequiredService<WorkerPool>(), app.Services.GetRequiredService<IPartSessions>());
     Figures.Look(() => pool.Waiting, () => parts.Count);
     if (app.Services.GetRequiredService<DemoSwitch>().On)

@@ -215,7 +215,7 @@ public sealed class PartSessionsTests : IAsyncLifetime
 
         public Task ChangedAsync(Guid part, long revision) => Task.CompletedTask;
 
-        public Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result, RebuildResult before)
+        public Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result)
         {
             Built.GetOrAdd(id, _ => []).Add(revision);
             return Task.CompletedTask;

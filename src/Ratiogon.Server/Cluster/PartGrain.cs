@@ -96,9 +96,10 @@ internal sealed class PartGrain(PartStore store, Keeper keeper, WorkerPool worke
 
     public async Task<Followed?> FollowAsync(IPartFollower follower, Known known)
     {
-        // Deleted by another server a moment ago, it may be live here still.
+        // Deleted by another server a moment ago, it may be live here still; who only says that it goes on following would have heard.
         var (id, owner) = (Id, Owner);
-        if (!await Task.Run(() => store.IsThereAsync(id, owner)) || await PartAsync() is not { } part)
+        var there = known.Owner == me || await Task.Run(() => store.IsThereAsync(id, owner));
+        if (!there || await PartAsync() is not { } part)
         {
             await GoneAsync();
             return null;

@@ -41,8 +41,13 @@ public interface ILiveClient
 
 /// <summary>Pointer, hover, drag and previews. Each connection has at most one part and one tool at a time.</summary>
 [Authorize]
-public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Sessions signedIn, IOptions<LiveOptions> options)
-    : Hub<ILiveClient>
+public sealed partial class LiveHub(
+    IPartSessions sessions,
+    PartStore store,
+    Sessions signedIn,
+    LiveAudience audience,
+    IOptions<LiveOptions> options
+) : Hub<ILiveClient>
 {
     private const string StateKey = "state",
         WatchKey = "watch";
@@ -50,20 +55,21 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
     private const int MostPicks = 2000;
     private const int LargestPiece = 4_000_000;
 
-    internal static string Group(Guid part) => part.ToString("N");
-
     /// <summary>Follows a part. The model comes as soon as it is built.</summary>
     public async Task Open(Guid part)
     {
         var session = await sessions.OpenAsync(part, Who.Of(Context.User).Id) ?? throw new HubException("There is no such part.");
         (Here.Session, Here.Tool) = (session, null);
         StopWatching();
-        await Groups.AddToGroupAsync(Context.ConnectionId, Group(part));
-        Context.Items[WatchKey] = session.Watch();
-        if (session.Now is { Revision: > 0 } at)
+        var looking = new Looking(session.Watch(), audience, part, Context.ConnectionId);
+        Context.Items[WatchKey] = looking;
+        var at = session.Now;
+        if (at.Revision > 0)
         {
             await Clients.Caller.Rebuilt(RebuiltMessage.Of(at.Present, at.Revision, at.Result));
         }
+
+        looking.Outbox.Begin(at.Revision, at.Revision > 0 ? at.Result : null);
     }
 
     /// <summary>Follows a part from a desk: what was begun there before the link went away goes on.</summary>
@@ -84,10 +90,13 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
     }
 
     /// <summary>Sends the model with all of its geometry once more, to who misses some.</summary>
-    public Task Whole() =>
-        Here.Session?.Now is { Revision: > 0 } at
-            ? Clients.Caller.Rebuilt(RebuiltMessage.Of(at.Present, at.Revision, at.Result))
-            : Task.CompletedTask;
+    public void Whole()
+    {
+        if (Here.Session?.Now is { Revision: > 0 } at && Context.Items.TryGetValue(WatchKey, out var looking))
+        {
+            ((Looking)looking!).Outbox.Whole(at.Present, at.Revision, at.Result);
+        }
+    }
 
     /// <summary>Answers at once: whether the link is there.</summary>
     public int Ping() => 0;
@@ -505,6 +514,18 @@ public sealed partial class LiveHub(IPartSessions sessions, PartStore store, Ses
             : null;
 }
 
+/// <summary>A connection that looks at a part: the part stays live, and it is told of it.</summary>
+internal sealed class Looking(IDisposable watch, LiveAudience audience, Guid part, string connection) : IDisposable
+{
+    public Outbox Outbox { get; } = audience.Join(part, connection);
+
+    public void Dispose()
+    {
+        audience.Leave(part, connection);
+        watch.Dispose();
+    }
+}
+
 /// <summary>The tool in use and the sketch it works on.</summary>
 internal sealed record LiveTool(string Step, SketchTool Tool);
 
@@ -522,17 +543,4 @@ internal sealed class LiveState
 
     /// <summary>The model before the form that is edited: the revision and the step, and what was built.</summary>
     public (string Key, RebuildResult Result)? Before { get; set; }
-}
-
-/// <summary>Tells the browsers that follow a part.</summary>
-internal sealed class LiveAudience(IHubContext<LiveHub, ILiveClient> hub) : IPartAudience
-{
-    public Task ChangedAsync(Guid part, long revision) => hub.Clients.Group(LiveHub.Group(part)).Changed(revision);
-
-    public Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result, RebuildResult before) =>
-        hub.Clients.Group(LiveHub.Group(id)).Rebuilt(RebuiltMessage.Of(part, revision, result, before));
-
-    public Task ShareAsync(Guid part, double share) => hub.Clients.Group(LiveHub.Group(part)).Share(share);
-
-    public Task BuildingAsync(Guid part, string? step) => hub.Clients.Group(LiveHub.Group(part)).Building(step);
 }

@@ -26,8 +26,7 @@ public interface IPartAudience
     /// <param name="part">As it was built.</param>
     /// <param name="revision">Its revision.</param>
     /// <param name="result">What was built.</param>
-    /// <param name="before">What was told last.</param>
-    Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result, RebuildResult before);
+    Task RebuiltAsync(Guid id, Part part, long revision, RebuildResult result);
 
     /// <summary>A rebuild that takes its time has come to a step; null when it has ended.</summary>
     Task BuildingAsync(Guid part, string? step);

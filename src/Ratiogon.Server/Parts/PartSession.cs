@@ -67,11 +67,11 @@ internal sealed class PartSession : IPartSession, IPartFollower, IDisposable
         }
         catch
         {
-            session.Dispose();
+            session.Forget();
             throw;
         }
 
-        session.Dispose();
+        session.Forget();
         return null;
     }
 
@@ -111,6 +111,12 @@ internal sealed class PartSession : IPartSession, IPartFollower, IDisposable
             // Who owned it has ended.
         }
 
+        Forget();
+    }
+
+    private void Forget()
+    {
+        Dispose();
         cluster.DeleteObjectReference<IPartFollower>(me);
     }
 
@@ -198,7 +204,7 @@ internal sealed class PartSession : IPartSession, IPartFollower, IDisposable
         if (built is not null)
         {
             var of = recent.Find(built.Revision)?.Part ?? Stored.Part;
-            await audience.RebuiltAsync(Id, of, built.Revision, built.Result, before?.Result ?? RebuildResult.Empty);
+            await audience.RebuiltAsync(Id, of, built.Revision, built.Result);
         }
     }
 

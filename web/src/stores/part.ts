@@ -253,7 +253,7 @@ export const usePart = defineStore('part', () => {
     }
     const problem: Problem = { ...(error as Problem), detail: reason(error) }
     notice.value = problem.detail ?? null
-    if (problem.code === 'edit.stale') void refresh()
+    if (problem.code === 'edit.stale' || problem.code === 'edit.unsure') void refresh()
     return problem
   }
 
