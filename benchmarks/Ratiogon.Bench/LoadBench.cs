@@ -27,7 +27,7 @@ namespace Ratiogon.Bench;
 /// server before, with and after them.</summary>
 internal static class LoadBench
 {
-    private const string Outlined = "outline";
+    internal const string Outlined = "outline";
     private const int MovesASecond = 30,
         Seconds = 6;
 
@@ -130,7 +130,7 @@ internal static class LoadBench
     private static void Print(string what, double value, double median, double aim) =>
         Console.WriteLine($"{what, -84} {value, 8:0.0}   {median, 8:0.0}   aim {aim}   {(value <= aim ? "met" : "MISSED")}");
 
-    private static AddStep Outline() =>
+    internal static AddStep Outline() =>
         new AddStep(
             new SketchStep(
                 Outlined,
@@ -165,7 +165,7 @@ internal static class LoadBench
         return id;
     }
 
-    private static Task<HttpResponseMessage> SendAsync(HttpClient http, string id, long revision, PartCommand command) =>
+    internal static Task<HttpResponseMessage> SendAsync(HttpClient http, string id, long revision, PartCommand command) =>
         http.PostAsync(
             $"/api/parts/{id}/commands",
             new StringContent(

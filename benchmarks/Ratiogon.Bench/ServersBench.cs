@@ -1,19 +1,11 @@
 using System.Diagnostics;
 using System.Net;
 using System.Net.Http.Json;
-using System.Text;
-using System.Text.Json;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.SignalR.Client;
 using Microsoft.Extensions.DependencyInjection;
-using Ratiogon.Core;
 using Ratiogon.Core.Forms;
-using Ratiogon.Core.Kernel;
-using Ratiogon.Core.Parts;
 using Ratiogon.Core.Parts.Commands;
-using Ratiogon.Core.Parts.Steps;
-using Ratiogon.Core.Sketches;
-using Ratiogon.Core.Sketches.Shapes;
 using Ratiogon.TestHost;
 
 namespace Ratiogon.Bench;
@@ -101,7 +93,7 @@ internal static class ServersBench
                 HttpClient[] from = [.. clients.Skip(owner), .. clients.Take(owner)];
                 var made = await from[0].PostAsJsonAsync("/api/parts", new { name = $"Live {parts.Count}" });
                 var id = (string)(await made.Content.ReadFromJsonAsync<JsonObject>())!["id"]!;
-                await SendAsync(from[0], id, 1, Plate());
+                await LoadBench.SendAsync(from[0], id, 1, Plate());
                 var hub = new HubConnectionBuilder()
                     .WithUrl(new Uri(from[0].BaseAddress!, "/live"), o => o.Cookies = cookies)
                     .AddMessagePackProtocol()
@@ -133,15 +125,16 @@ internal static class ServersBench
                         var at = part.Servers[other];
                         var revision = (long)(await at.GetFromJsonAsync<JsonObject>($"/api/parts/{part.Id}"))!["revision"]!;
                         var edit = Stopwatch.StartNew();
-                        using var answer = await SendAsync(at, part.Id, revision, new SetSize("plate", "length", $"{10 + (n % 50)} mm"));
+                        using var answer = await LoadBench.SendAsync(
+                            at,
+                            part.Id,
+                            revision,
+                            new SetSize("plate", "length", $"{10 + (n % 50)} mm")
+                        );
                         lock (times)
                         {
                             times.Add(edit.Elapsed.TotalMilliseconds);
                             refused += answer.IsSuccessStatusCode ? 0 : 1;
-                            if (!answer.IsSuccessStatusCode)
-                            {
-                                Console.WriteLine($"({(int)answer.StatusCode})");
-                            }
                         }
                     }
                 })
@@ -152,35 +145,7 @@ internal static class ServersBench
     }
 
     private static Several Plate() =>
-        new(
-            [
-                new AddStep(
-                    new SketchStep(
-                        "outline",
-                        0,
-                        "Outline",
-                        World.Xy,
-                        Core.Sketches.Applying.SketchEditor.Apply(
-                            Sketch.Empty,
-                            ShapeCatalog.RectangleByCorners("r", default, new Vec2(40, 25)),
-                            Core.Quantities.ParameterValues.Evaluate([])
-                        ).Value
-                    )
-                ),
-                new AddStep(new ExtrudeStep("plate", 0, "Plate", "outline") { Length = "10 mm" }),
-            ],
-            "a plate"
-        );
-
-    private static Task<HttpResponseMessage> SendAsync(HttpClient http, string id, long revision, PartCommand command) =>
-        http.PostAsync(
-            $"/api/parts/{id}/commands",
-            new StringContent(
-                $$"""{"revision":{{revision}},"command":{{JsonSerializer.Serialize(command, PartJson.Compact)}}}""",
-                Encoding.UTF8,
-                "application/json"
-            )
-        );
+        new([LoadBench.Outline(), new AddStep(new ExtrudeStep("plate", 0, "Plate", LoadBench.Outlined) { Length = "10 mm" })], "a plate");
 
     /// <summary>A share of a processor for a process and those that it starts, by a control group (Linux cgroup, version 1); none where
     /// that cannot be had.</summary>

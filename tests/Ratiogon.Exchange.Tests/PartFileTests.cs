@@ -23,7 +23,7 @@ public class PartFileTests
         }
         """;
 
-    private static readonly string Repository = FindRepository();
+    internal static readonly string Repository = FindRepository();
 
     private static Outcome<Part> Read(string text) => PartFile.Read(Encoding.UTF8.GetBytes(text));
 

@@ -15,7 +15,7 @@ public class VersionTests
 {
     /// <summary>Of a volume: sketches are solved anew.</summary>
     private const double Near = 1e-9;
-    private static readonly string Folder = Path.Combine(Repository(), "tests", "Ratiogon.Exchange.Tests", "Versions");
+    private static readonly string Folder = Path.Combine(PartFileTests.Repository, "tests", "Ratiogon.Exchange.Tests", "Versions");
     private static readonly string Noted = Path.Combine(Folder, "volumes.txt");
 
     private static IEnumerable<string> Files => Directory.GetFiles(Folder, "*.json").Order(StringComparer.Ordinal);
@@ -68,21 +68,12 @@ public class VersionTests
     {
         var kept = Files.Select(File.ReadAllText).ToHashSet(StringComparer.Ordinal);
         foreach (
-            var file in Directory.GetFiles(Path.Combine(Repository(), "demo"), "*.json").Where(f => !kept.Contains(File.ReadAllText(f)))
+            var file in Directory
+                .GetFiles(Path.Combine(PartFileTests.Repository, "demo"), "*.json")
+                .Where(f => !kept.Contains(File.ReadAllText(f)))
         )
         {
             File.Copy(file, Path.Combine(Folder, $"{DateTime.UtcNow:yyyyMMdd}-{Path.GetFileName(file)}"));
         }
-    }
-
-    private static string Repository()
-    {
-        var folder = new DirectoryInfo(AppContext.BaseDirectory);
-        while (!File.Exists(Path.Combine(folder.FullName, "Directory.Packages.props")))
-        {
-            folder = folder.Parent!;
-        }
-
-        return folder.FullName;
     }
 }
