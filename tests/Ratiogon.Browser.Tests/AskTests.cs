@@ -116,6 +116,7 @@ public class AskTests(ServerFixture fixture) : BrowserTest(fixture)
         B.Until(() => B.Text("[data-variant='Hose 6']").Contains("shown", StringComparison.Ordinal), "the variant in the table");
 
         // One is held against what the part is: what is set and read otherwise, and its body in the view.
+        B.Settled();
         var shown = B.Attribute("[data-testid=viewport]", "data-volume");
         B.Press("[data-compare='Hose 12']");
         B.Until(() => B.Has("[data-differs=Mass]"), "what differs");

@@ -306,6 +306,7 @@ public sealed class FaultsTests(ITestOutputHelper output)
             var clock = Stopwatch.StartNew();
             while (true)
             {
+                string instead;
                 try
                 {
                     var answers = await Task.WhenAll(editors.Select(e => e.Http.GetAsync($"/api/parts/{part}")));
@@ -313,13 +314,23 @@ public sealed class FaultsTests(ITestOutputHelper output)
                     {
                         return;
                     }
+
+                    var texts = await Task.WhenAll(answers.Select(a => a.Content.ReadAsStringAsync()));
+                    instead = string.Join(
+                        " / ",
+                        answers.Zip(texts, (a, text) => $"{(int)a.StatusCode} {text[..Math.Min(text.Length, 300)]}")
+                    );
                 }
                 catch (Exception e) when (e is HttpRequestException or TaskCanceledException)
                 {
                     // Not there yet.
+                    instead = e.Message;
                 }
 
-                clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(60), "the server comes back");
+                clock.Elapsed.ShouldBeLessThan(
+                    TimeSpan.FromSeconds(60),
+                    $"the server comes back: {instead}\n{string.Join("\n", servers.Where(s => !s.Runs).SelectMany(s => s.Log.TakeLast(80)).Where(l => !l.StartsWith("         at ", StringComparison.Ordinal)))}"
+                );
                 await Task.Delay(20);
             }
         }

@@ -63,7 +63,7 @@ public sealed class PartSessionsTests : IAsyncLifetime
         var host = Host.CreateApplicationBuilder();
         host.Logging.ClearProviders();
         host.Services.AddSingleton(store)
-            .AddSingleton(new Keeper(store, new ModelStore(databases), workers, NullLogger<Keeper>.Instance))
+            .AddSingleton(new Keeper(store, new ModelStore(databases), workers, TimeProvider.System, NullLogger<Keeper>.Instance))
             .AddSingleton(workers)
             .AddSingleton<IPartAudience>(heard)
             .AddSingleton(Options.Create(options ?? new LiveOptions()))

@@ -14,7 +14,8 @@ namespace Ratiogon.Server.Accounts;
 /// Sessions that were signed in. Each has an id in its cookie; one that was ended, on whichever server, is refused within
 /// <see cref="Fresh"/>, and so are all of an account whose security stamp changed or that is gone. Live links end with their session.
 /// </summary>
-public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvider time) : BackgroundService
+public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvider time, ILogger<Sessions> log)
+    : Tended(Sessions.Fresh, time, log)
 {
     /// <summary>Claim of a cookie: the id of its session.</summary>
     public const string Claim = "session";
@@ -40,7 +41,7 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
             return false;
         }
 
-        var now = time.GetUtcNow();
+        var now = Time.GetUtcNow();
         if (known.TryGetValue(id, out var before) && (!before.Open || now - before.At < Fresh))
         {
             return before.Open;
@@ -83,7 +84,7 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
         }
 
         // Here at once, whatever becomes of the rest.
-        var now = time.GetUtcNow();
+        var now = Time.GetUtcNow();
         known[id] = (false, now);
         Close(l => l.User?.FindFirstValue(Claim) == id);
         await using var db = await database.CreateDbContextAsync(cancel);
@@ -116,24 +117,16 @@ public sealed class Sessions(IDbContextFactory<RatiogonDb> database, TimeProvide
     /// <summary>A live link ended.</summary>
     public void Detach(HubCallerContext link) => links.TryRemove(link.ConnectionId, out _);
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    /// <summary>While the database is away nothing is known of any session; links stay until it can be asked again.</summary>
+    protected override string Failing => "Whether sessions were ended is not known just now";
+
+    protected override async Task TendAsync(CancellationToken cancel)
     {
-        using var every = new PeriodicTimer(Fresh, time);
-        while (await every.WaitForNextTickAsync(stoppingToken))
+        foreach (var link in links.Values)
         {
-            foreach (var link in links.Values)
+            if (Expires(link) < Time.GetUtcNow() || !await StandsAsync(link.User, cancel))
             {
-                try
-                {
-                    if (Expires(link) < time.GetUtcNow() || !await StandsAsync(link.User, stoppingToken))
-                    {
-                        Close(l => l.ConnectionId == link.ConnectionId);
-                    }
-                }
-                catch (Exception e) when (Away.Is(e))
-                {
-                    // While the database is away nothing is known of any session; links stay until it can be asked again.
-                }
+                Close(l => l.ConnectionId == link.ConnectionId);
             }
         }
     }

@@ -13,7 +13,8 @@ namespace Ratiogon.Server.Parts;
 /// Keeps what parts are built into, and draws their pictures, once nothing has changed for a moment: opening shows the one before
 /// anything is built again, the list of parts shows the other. One part at a time, behind what somebody waits for.
 /// </summary>
-internal sealed partial class Keeper(PartStore parts, ModelStore models, WorkerPool workers, ILogger<Keeper> log) : BackgroundService
+internal sealed partial class Keeper(PartStore parts, ModelStore models, WorkerPool workers, TimeProvider time, ILogger<Keeper> log)
+    : Tended(TimeSpan.FromSeconds(1), time, log)
 {
     private static readonly TimeSpan Quiet = TimeSpan.FromSeconds(2);
     private readonly Channel<Guid> queue = Channel.CreateUnbounded<Guid>();
@@ -44,26 +45,24 @@ internal sealed partial class Keeper(PartStore parts, ModelStore models, WorkerP
         }
     }
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    protected override string Failing => "What parts are built into is not kept just now";
+
+    protected override async Task TendAsync(CancellationToken cancel)
     {
         parts.Kept += Want;
         try
         {
-            await WantUndrawnAsync(stoppingToken);
-            await foreach (var part in queue.Reader.ReadAllAsync(stoppingToken))
+            await WantUndrawnAsync(cancel);
+            await foreach (var part in queue.Reader.ReadAllAsync(cancel))
             {
                 while (wanted.TryGetValue(part, out var since) && since + Quiet is var due && due > DateTime.UtcNow)
                 {
-                    await Task.Delay(due - DateTime.UtcNow + TimeSpan.FromMilliseconds(10), stoppingToken);
+                    await Task.Delay(due - DateTime.UtcNow + TimeSpan.FromMilliseconds(10), cancel);
                 }
 
                 wanted.TryRemove(part, out _);
-                await TryKeepAsync(part, stoppingToken);
+                await TryKeepAsync(part, cancel);
             }
-        }
-        catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
-        {
-            // The server stops.
         }
         finally
         {

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Ratiogon.Core;
 using Ratiogon.Server.Accounts;
+using Ratiogon.Server.Safety;
 using Ratiogon.Store;
 
 namespace Ratiogon.Server.Parts;
@@ -101,26 +102,9 @@ internal static class ListEndpoints
 }
 
 /// <summary>Throws away what was deleted long ago.</summary>
-internal sealed partial class Bin(PartStore parts, TimeProvider time, ILogger<Bin> log) : BackgroundService
+internal sealed class Bin(PartStore parts, TimeProvider time, ILogger<Bin> log) : Tended(TimeSpan.FromHours(1), time, log)
 {
-    private static readonly TimeSpan Every = TimeSpan.FromHours(1);
+    protected override string Failing => "Deleted parts were left as they are";
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
-    {
-        using var every = new PeriodicTimer(Every, time);
-        do
-        {
-            try
-            {
-                await parts.ThrowAwayAsync(time.GetUtcNow() - PartStore.Restorable, stoppingToken);
-            }
-            catch (Exception e) when (!stoppingToken.IsCancellationRequested)
-            {
-                LogLeft(log, e);
-            }
-        } while (await every.WaitForNextTickAsync(stoppingToken));
-    }
-
-    [LoggerMessage(LogLevel.Warning, "Deleted parts were left as they are")]
-    private static partial void LogLeft(ILogger log, Exception e);
+    protected override Task TendAsync(CancellationToken cancel) => parts.ThrowAwayAsync(Time.GetUtcNow() - PartStore.Restorable, cancel);
 }

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Npgsql;
+using Ratiogon.Server.Safety;
 
 namespace Ratiogon.Server.Parts;
 
@@ -8,32 +9,14 @@ namespace Ratiogon.Server.Parts;
 /// trigger on the table of parts), so that nobody who looks at one here goes on looking at what was. Where the connection was away,
 /// every live part is looked at again.
 /// </summary>
-internal sealed partial class PartNews(IConfiguration configuration, IPartSessions sessions, ILogger<PartNews> log) : BackgroundService
+internal sealed class PartNews(IConfiguration configuration, IPartSessions sessions, TimeProvider time, ILogger<PartNews> log)
+    : Tended(TimeSpan.FromSeconds(1), time, log)
 {
     private const string Channel = "ratiogon_parts";
-    private static readonly TimeSpan Again = TimeSpan.FromSeconds(1);
 
-    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
-    {
-        while (!stoppingToken.IsCancellationRequested)
-        {
-            try
-            {
-                await ListenAsync(stoppingToken);
-            }
-            catch (Exception e) when (e is NpgsqlException or IOException or TimeoutException)
-            {
-                LogAway(log, OwnedPart.OneLine(e.Message));
-                await Task.Delay(Again, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
-            }
-            catch (OperationCanceledException)
-            {
-                return;
-            }
-        }
-    }
+    protected override string Failing => "Other servers are not heard just now";
 
-    private async Task ListenAsync(CancellationToken cancel)
+    protected override async Task TendAsync(CancellationToken cancel)
     {
         var own = new NpgsqlConnectionStringBuilder(configuration["Database"]) { Pooling = false, KeepAlive = 10 };
         await using var connection = new NpgsqlConnection(own.ToString());
@@ -66,7 +49,4 @@ internal sealed partial class PartNews(IConfiguration configuration, IPartSessio
             _ = sessions.HearAsync(id, whose, number).ContinueWith(t => t.Exception, TaskScheduler.Default);
         }
     }
-
-    [LoggerMessage(LogLevel.Warning, "The database is away; other servers are heard again when it answers: {Why}")]
-    private static partial void LogAway(ILogger log, string why);
 }

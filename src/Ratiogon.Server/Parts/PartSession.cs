@@ -127,15 +127,26 @@ internal sealed class PartSession : IPartSession, IPartFollower, IDisposable
         await turn.WaitAsync();
         try
         {
-            var known = anew || now is null ? default : new Known(owner, Stored.Revision, now.Revision);
-            if (await OwnerAsync(g => g.FollowAsync(me, known)) is not { } followed)
+            while (true)
             {
-                return false;
-            }
+                var known = anew || now is null ? default : new Known(owner, Stored.Revision, now.Revision);
+                if (await OwnerAsync(g => g.FollowAsync(me, known)) is not { } followed)
+                {
+                    return false;
+                }
 
-            owner = followed.Owner;
-            await TakeAsync(followed.News);
-            return true;
+                owner = followed.Owner;
+                try
+                {
+                    await TakeAsync(followed.News);
+                    return true;
+                }
+                catch (LostThreadException) when (!anew)
+                {
+                    // What is here is too old to build on: all of it, once.
+                    anew = true;
+                }
+            }
         }
         finally
         {
