@@ -177,6 +177,7 @@ app.MapFallbackToFile("index.html", Pages.Options);
 // The document generator starts the program only to look at it.
 if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
 {
+    Beforehand.Begin(app);
     await using var scope = app.Services.CreateAsyncScope();
     var tables = scope.ServiceProvider.GetRequiredService<RatiogonDb>().Database;
     if (!await tables.CanConnectAsync() || (await tables.GetPendingMigrationsAsync()).Any())

@@ -22,6 +22,9 @@ public sealed class FaultsTests(ITestOutputHelper output)
     private static readonly TimeSpan Round = TimeSpan.FromSeconds(1.2),
         Lost = TimeSpan.FromSeconds(10);
 
+    /// <summary>For how long a server may show what was, where the one that it hears from is gone.</summary>
+    private static readonly TimeSpan Unnoticed = TimeSpan.FromSeconds(20);
+
     private enum Fault
     {
         KillServer,
@@ -84,8 +87,9 @@ public sealed class FaultsTests(ITestOutputHelper output)
         private readonly List<TimeSpan> recoveries = [];
         private readonly Dictionary<Fault, int> done = [];
         private int numbered,
-            lost;
-        private int undone;
+            lost,
+            undone,
+            late;
 
         public int Acknowledged => sent.Count(s => s.Revision is not null);
 
@@ -119,10 +123,22 @@ public sealed class FaultsTests(ITestOutputHelper output)
 
         public string Said() =>
             $"{done.Values.Sum()} rounds with {servers.Count} servers, {Acknowledged} edits acknowledged, {sent.Count - Acknowledged} without an answer, none lost; "
-            + $"{lost} servers given up by the others; started again {recoveries.Count} times, back within {(recoveries.Count > 0 ? recoveries.Order().ElementAt(recoveries.Count / 2) : default).TotalSeconds:0.0} s "
+            + $"{lost} servers given up by the others, {late} times something came late; started again {recoveries.Count} times, back within {(recoveries.Count > 0 ? recoveries.Order().ElementAt(recoveries.Count / 2) : default).TotalSeconds:0.0} s "
             + $"(median), {Slowest.TotalSeconds:0.0} s at most";
 
         public async Task RunAsync(Fault fault)
+        {
+            try
+            {
+                await RoundAsync(fault);
+            }
+            catch (ShouldAssertException e)
+            {
+                throw new InvalidOperationException($"after {fault}, round {done.Values.Sum()}", e);
+            }
+        }
+
+        private async Task RoundAsync(Fault fault)
         {
             done[fault] = done.GetValueOrDefault(fault) + 1;
             var (hub, models) = await editors[0].OpenAsync(part);
@@ -159,7 +175,7 @@ public sealed class FaultsTests(ITestOutputHelper output)
                     revision ??= (long)(await editor.PartAsync(part))["revision"]!;
                     var answer = await editor.SendAsync(part, command, revision);
                     var kept = answer.StatusCode == HttpStatusCode.OK ? (long?)(await Client.JsonAsync(answer))["revision"]! : null;
-                    Note(answer.StatusCode, command.Words, kept);
+                    Note(await UnsureAsync(answer) ? null : answer.StatusCode, command.Words, kept);
                     revision = kept;
                 }
                 catch (Exception e)
@@ -171,6 +187,10 @@ public sealed class FaultsTests(ITestOutputHelper output)
                 }
             }
         }
+
+        /// <summary>Whether an edit was refused for nobody could tell whether it was made.</summary>
+        private static async Task<bool> UnsureAsync(HttpResponseMessage answer) =>
+            answer.StatusCode == HttpStatusCode.Conflict && await Client.CodeAsync(answer) == "edit.unsure";
 
         private void Note(HttpStatusCode? status, string words, long? revision)
         {
@@ -338,6 +358,18 @@ public sealed class FaultsTests(ITestOutputHelper output)
         private async Task<List<(long Revision, string Words, string How)>> HistoryAsync()
         {
             var answer = await editors[0].Http.GetAsync($"/api/parts/{part}/history");
+
+            // A link to the database that broke is found out by who uses it first.
+            for (
+                var clock = Stopwatch.StartNew();
+                answer.StatusCode == HttpStatusCode.ServiceUnavailable && clock.Elapsed < Unnoticed;
+                late++
+            )
+            {
+                await Task.Delay(20);
+                answer = await editors[0].Http.GetAsync($"/api/parts/{part}/history");
+            }
+
             answer.StatusCode.ShouldBe(HttpStatusCode.OK);
             return
             [
@@ -352,7 +384,15 @@ public sealed class FaultsTests(ITestOutputHelper output)
         /// <summary>The history against what was sent, and the part against the history.</summary>
         private async Task HoldsAsync()
         {
-            var history = await HistoryAsync();
+            // Together: what is still without its answer may come between.
+            var (history, shown) = (await HistoryAsync(), await editors[0].PartAsync(part));
+            for (var clock = Stopwatch.StartNew(); (long)shown["revision"]! != history[^1].Revision; late++)
+            {
+                clock.Elapsed.ShouldBeLessThan(Unnoticed, $"the part at {shown["revision"]}, its history at {history[^1].Revision}");
+                await Task.Delay(20);
+                (history, shown) = (await HistoryAsync(), await editors[0].PartAsync(part));
+            }
+
             history.Select(h => h.Revision).ShouldBe(Enumerable.Range(1, history.Count).Select(r => (long)r), "no gap, nothing twice");
             var at = history.ToDictionary(h => h.Revision, h => h.Words);
             foreach (var edit in sent.Where(s => s.Revision is not null))
@@ -376,7 +416,7 @@ public sealed class FaultsTests(ITestOutputHelper output)
                 }
             }
 
-            var now = (await editors[0].PartAsync(part))["parameters"]!.AsArray();
+            var now = shown["parameters"]!.AsArray();
             var last = history[^1];
             if (last.How != "undone")
             {
@@ -390,16 +430,54 @@ public sealed class FaultsTests(ITestOutputHelper output)
         /// <summary>An edit and its undo leave the part as it was, through a new session as well.</summary>
         private async Task UndoIsExactAsync()
         {
-            static string Whole(JsonObject of) => of["steps"]!.ToJsonString() + of["parameters"]!.ToJsonString();
+            var clock = Stopwatch.StartNew();
             var editor = editors[random.Next(editors.Length)];
-            var before = Whole(await editor.PartAsync(part));
+            while (!await UndoneExactlyAsync(editor))
+            {
+                late++;
+                clock.Elapsed.ShouldBeLessThan(Unnoticed, "every server soon shows the part as it is");
+                await Task.Delay(50);
+            }
+        }
+
+        /// <summary>False where something else came between: an edit that is still without its answer, or one that this server has not
+        /// heard of yet.</summary>
+        private async Task<bool> UndoneExactlyAsync(Client editor)
+        {
+            static string Whole(JsonObject of) => of["steps"]!.ToJsonString() + of["parameters"]!.ToJsonString();
+            static long Revision(JsonObject of) => (long)of["revision"]!;
+            var before = await editor.PartAsync(part);
             var edit = new SetParameter("u", $"{++undone} mm");
-            var answer = await editor.SendAsync(part, edit);
+            var answer = await editor.SendAsync(part, edit, Revision(before));
+            if (answer.StatusCode is HttpStatusCode.Conflict or HttpStatusCode.ServiceUnavailable)
+            {
+                Note(await UnsureAsync(answer) ? null : answer.StatusCode, edit.Words, null);
+                return false;
+            }
+
             answer.StatusCode.ShouldBe(HttpStatusCode.OK, await answer.Content.ReadAsStringAsync());
-            sent.Add(new Sent(edit.Words, (long)(await Client.JsonAsync(answer))["revision"]!));
-            Whole(await editor.PartAsync(part)).ShouldNotBe(before);
-            (await editor.StepAsync(part, "undo")).StatusCode.ShouldBe(HttpStatusCode.OK);
-            Whole(await editor.PartAsync(part)).ShouldBe(before);
+            sent.Add(new Sent(edit.Words, Revision(await Client.JsonAsync(answer))));
+            var between = await editor.PartAsync(part);
+            if (Revision(between) != Revision(before) + 1)
+            {
+                return false;
+            }
+
+            Whole(between).ShouldNotBe(Whole(before));
+            var back = await editor.StepAsync(part, "undo");
+            if (back.StatusCode is HttpStatusCode.Conflict or HttpStatusCode.ServiceUnavailable)
+            {
+                return false;
+            }
+
+            back.StatusCode.ShouldBe(HttpStatusCode.OK);
+            if (Revision(await Client.JsonAsync(back)) != Revision(before) + 2)
+            {
+                return false;
+            }
+
+            Whole(await editor.PartAsync(part)).ShouldBe(Whole(before));
+            return true;
         }
     }
 }

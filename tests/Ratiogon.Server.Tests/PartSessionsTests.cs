@@ -28,11 +28,13 @@ public sealed class PartSessionsTests : IAsyncLifetime
     );
     private readonly List<IHost> clusters = [];
     private Databases databases = null!;
+    private string connection = "";
     private PartStore store = null!;
 
     public async ValueTask InitializeAsync()
     {
-        databases = new Databases(await ServerProcess.NewDatabaseAsync());
+        connection = await ServerProcess.NewDatabaseAsync();
+        databases = new Databases(connection);
         await using var db = databases.CreateDbContext();
         await db.Database.MigrateAsync();
         db.Users.Add(
@@ -123,6 +125,53 @@ public sealed class PartSessionsTests : IAsyncLifetime
             (at.Stored.Part.Name, at.Revision).ShouldBe(($"elsewhere {i}", before.Revision + 1));
             (await session.ApplyAsync(new RenamePart($"here {i}"), owner)).Done.ShouldBeTrue("what was looked at again");
         }
+    }
+
+    [Fact]
+    public async Task What_was_heard_is_there_or_who_heard_it_knows_that_it_is_not()
+    {
+        using var sessions = await SessionsAsync();
+        var id = await NewAsync();
+        var session = (await sessions.OpenAsync(id, owner))!;
+        await session.SettledAsync();
+
+        // Another server, by its own connections.
+        var there = new Npgsql.NpgsqlConnectionStringBuilder(connection) { ApplicationName = "there" };
+        var theirs = new PartStore(new Databases(there.ToString()));
+        var missed = 0;
+        for (var i = 0; i < 12; i++)
+        {
+            var before = (await theirs.LoadAsync(id, owner))!;
+            var saved = (await theirs.SaveAsync(before, before.Part with { Name = $"N{i}" }, owner, EditKind.Do, "elsewhere", null))!;
+            if (i % 2 == 0)
+            {
+                await using var end = new Npgsql.NpgsqlCommand(
+                    "select count(pg_terminate_backend(pid)) from pg_stat_activity "
+                        + "where datname = current_database() and application_name <> 'there'",
+                    new Npgsql.NpgsqlConnection(there.ToString())
+                );
+                await using var link = end.Connection!;
+                await link.OpenAsync();
+                await end.ExecuteScalarAsync();
+            }
+
+            while (true)
+            {
+                try
+                {
+                    await sessions.HearAsync(id, owner, saved.Revision);
+                    break;
+                }
+                catch (Exception e) when (Safety.Away.Is(e))
+                {
+                    missed++;
+                }
+            }
+
+            session.Now.Stored.Revision.ShouldBe(saved.Revision);
+        }
+
+        missed.ShouldBeGreaterThan(0, "the database ended what was asked through");
     }
 
     [Fact]

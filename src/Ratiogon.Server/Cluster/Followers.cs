@@ -10,8 +10,13 @@ namespace Ratiogon.Server.Cluster;
 /// </summary>
 internal sealed class Followers : IPartListener
 {
-    /// <summary>Who does not take what it is told for so long is told no more, until it asks again.</summary>
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(30);
+    /// <summary>Who does not take what it is told in the first is told all of it anew, and waited for twice as long, up to the second;
+    /// then it is told no more, until it asks again.</summary>
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(3),
+        MostPatience = TimeSpan.FromSeconds(24);
+
+    /// <summary>Between being refused and telling it anew.</summary>
+    private static readonly TimeSpan Again = TimeSpan.FromSeconds(0.5);
     private readonly Lock gate = new();
     private readonly Dictionary<IPartFollower, Follower> all = [];
 
@@ -71,26 +76,45 @@ internal sealed class Followers : IPartListener
 
     private async Task TellAsync(IPartFollower reference, Follower follower)
     {
+        var patience = Patience;
         while (Next(follower) is var (news, stored, built))
         {
             try
             {
-                await reference.BecameAsync(news).WaitAsync(Patience);
+                await reference.BecameAsync(news).WaitAsync(patience);
+                (follower.Stored, follower.Built, patience) = (stored, built, Patience);
             }
             catch (Exception e) when (e is OrleansException or TimeoutException)
             {
-                lock (gate)
+                // Whether it took that is not known: it is taken to have nothing.
+                (follower.Stored, follower.Built, patience) = (null, null, patience * 2);
+                if (patience > MostPatience || !Has(reference, follower))
                 {
-                    if (all.TryGetValue(reference, out var there) && ReferenceEquals(there, follower))
-                    {
-                        all.Remove(reference);
-                    }
+                    GiveUp(reference, follower);
+                    return;
                 }
 
-                return;
+                await Task.Delay(Again);
             }
+        }
+    }
 
-            (follower.Stored, follower.Built) = (stored, built);
+    private bool Has(IPartFollower reference, Follower follower)
+    {
+        lock (gate)
+        {
+            return all.TryGetValue(reference, out var there) && ReferenceEquals(there, follower);
+        }
+    }
+
+    private void GiveUp(IPartFollower reference, Follower follower)
+    {
+        lock (gate)
+        {
+            if (Has(reference, follower))
+            {
+                all.Remove(reference);
+            }
         }
     }
 
@@ -99,7 +123,7 @@ internal sealed class Followers : IPartListener
         lock (gate)
         {
             var now = follower.Part.Now;
-            var stored = now.Stored.Revision == follower.Stored.Revision ? null : now.Stored;
+            var stored = now.Stored.Revision == follower.Stored?.Revision ? null : now.Stored;
             var built = ReferenceEquals(now.Result, follower.Built?.Result) ? null : BuiltPart.Of(now);
             if (stored is null && built is null)
             {
@@ -116,7 +140,8 @@ internal sealed class Followers : IPartListener
     {
         public OwnedPart Part => part;
 
-        public required StoredPart Stored { get; set; }
+        /// <summary>Null where that is not known.</summary>
+        public required StoredPart? Stored { get; set; }
 
         public BuiltPart? Built { get; set; }
 

@@ -29,8 +29,8 @@ internal interface IPartGrain : IGrainWithGuidCompoundKey
     /// <summary>The server is told no more; who is followed by none ends.</summary>
     Task UnfollowAsync(IPartFollower follower);
 
-    /// <summary>The part has this revision in the database; it is looked at where that is news.</summary>
-    [OneWay]
+    /// <summary>The part has this revision in the database; it is looked at where that is news. Where that fails, who says so hears of it
+    /// and says so again.</summary>
     Task HearAsync(long revision);
 
     /// <summary>The part was deleted.</summary>

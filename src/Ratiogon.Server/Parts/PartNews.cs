@@ -20,7 +20,15 @@ internal sealed class PartNews(IConfiguration configuration, IPartSessions sessi
     {
         var own = new NpgsqlConnectionStringBuilder(configuration["Database"]) { Pooling = false, KeepAlive = 10 };
         await using var connection = new NpgsqlConnection(own.ToString());
-        connection.Notification += (_, told) => Hear(told.Payload);
+        var missed = new TaskCompletionSource();
+        connection.Notification += (_, told) =>
+            _ = HearAsync(told.Payload)
+                .ContinueWith(
+                    t => missed.TrySetException(t.Exception!),
+                    cancel,
+                    TaskContinuationOptions.OnlyOnFaulted,
+                    TaskScheduler.Default
+                );
         await connection.OpenAsync(cancel);
         await using (var listen = connection.CreateCommand())
         {
@@ -30,14 +38,23 @@ internal sealed class PartNews(IConfiguration configuration, IPartSessions sessi
 
         // What was told while nobody listened is made up for.
         await sessions.LookAgainAsync();
-        while (true)
+        using var ending = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        var waiting = Task.CompletedTask;
+        while (!missed.Task.IsCompleted)
         {
-            await connection.WaitAsync(cancel);
+            await waiting;
+            waiting = connection.WaitAsync(ending.Token);
+            await Task.WhenAny(waiting, missed.Task);
         }
+
+        // Of what was told one could not be looked at: all is, by beginning again.
+        await ending.CancelAsync();
+        await waiting.ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+        await missed.Task;
     }
 
     /// <summary>Part, owner and revision, 0 for one that is gone.</summary>
-    private void Hear(string payload)
+    private async Task HearAsync(string payload)
     {
         if (
             payload.Split(' ') is [var part, var owner, var revision]
@@ -46,7 +63,7 @@ internal sealed class PartNews(IConfiguration configuration, IPartSessions sessi
             && long.TryParse(revision, CultureInfo.InvariantCulture, out var number)
         )
         {
-            _ = sessions.HearAsync(id, whose, number).ContinueWith(t => t.Exception, TaskScheduler.Default);
+            await sessions.HearAsync(id, whose, number);
         }
     }
 }

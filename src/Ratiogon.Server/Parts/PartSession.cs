@@ -234,6 +234,9 @@ internal sealed class PartSession : IPartSession, IPartFollower, IDisposable
                 await g.HearAsync(revision);
                 return true;
             });
+
+            // The owner may have heard before, and not have reached who follows here.
+            await FollowAsync();
         }
     }
 
