@@ -63,45 +63,51 @@ internal static class ServersBench
     private static void Print(int servers, string where, Load load, double first) =>
         Console.WriteLine(
             $"{servers} servers, {Parts} live parts, {Editors} editors {where, -18} {load.Rate, 7:0} edits a second ({load.Rate / first:0.00} x), "
-                + $"{load.Times[load.Times.Count / 2], 6:0} ms median, {Chains.Percentile(load.Times, 0.95), 6:0} ms p95, {load.Refused} refused"
+                + $"{load.Times[load.Times.Count / 2], 6:0} ms median, {Chains.Percentile(load.Times, 0.95), 6:0} ms p95, "
+                + (
+                    load.Refused.Count == 0
+                        ? "none refused"
+                        : string.Join(", ", load.Refused.GroupBy(w => w, (why, all) => $"{all.Count()} refused: {why}"))
+                )
         );
 
     /// <summary>A part that somebody looks at, through each server the first of which owns it.</summary>
     private sealed record Live(string Id, HttpClient[] Servers, HubConnection[] Links);
 
-    private sealed record Load(double Rate, List<double> Times, int Refused);
+    private sealed record Load(double Rate, List<double> Times, List<string> Refused);
 
     private static async Task<List<Live>> OpenAsync(IReadOnlyList<ServerProcess> servers)
     {
+        var accounts = await Task.WhenAll(Enumerable.Range(0, Parts / OfAccount).Select(account => OpenAccountAsync(servers, account)));
+        return [.. accounts.SelectMany(a => a)];
+    }
+
+    /// <summary>The parts of one account, each owned by the next of the servers.</summary>
+    private static async Task<List<Live>> OpenAccountAsync(IReadOnlyList<ServerProcess> servers, int account)
+    {
         var parts = new List<Live>();
-        for (var account = 0; account < Parts / OfAccount; account++)
+        var cookies = new CookieContainer();
+        var clients = servers
+            .Select(s => new HttpClient(new HttpClientHandler { CookieContainer = cookies }) { BaseAddress = s.Address })
+            .ToArray();
+        (
+            await clients[0]
+                .PostAsJsonAsync("/api/account/sign-up", new { email = $"s{Guid.NewGuid():N}@ratiogon.example", password = "moss nursery" })
+        ).EnsureSuccessStatusCode();
+        for (var i = 0; i < OfAccount; i++)
         {
-            var cookies = new CookieContainer();
-            var clients = servers
-                .Select(s => new HttpClient(new HttpClientHandler { CookieContainer = cookies }) { BaseAddress = s.Address })
-                .ToArray();
-            (
-                await clients[0]
-                    .PostAsJsonAsync(
-                        "/api/account/sign-up",
-                        new { email = $"s{Guid.NewGuid():N}@ratiogon.example", password = "moss nursery" }
-                    )
-            ).EnsureSuccessStatusCode();
-            for (var i = 0; i < OfAccount; i++)
-            {
-                var owner = parts.Count % servers.Count;
-                HttpClient[] from = [.. clients.Skip(owner), .. clients.Take(owner)];
-                var made = await from[0].PostAsJsonAsync("/api/parts", new { name = $"Live {parts.Count}" });
-                var id = (string)(await made.Content.ReadFromJsonAsync<JsonObject>())!["id"]!;
-                await LoadBench.SendAsync(from[0], id, 1, Plate());
-                var hub = new HubConnectionBuilder()
-                    .WithUrl(new Uri(from[0].BaseAddress!, "/live"), o => o.Cookies = cookies)
-                    .AddMessagePackProtocol()
-                    .Build();
-                await hub.StartAsync();
-                await hub.InvokeAsync("Open", Guid.Parse(id));
-                parts.Add(new Live(id, from, [hub]));
-            }
+            var owner = ((account * OfAccount) + i) % servers.Count;
+            HttpClient[] from = [.. clients.Skip(owner), .. clients.Take(owner)];
+            var made = await from[0].PostAsJsonAsync("/api/parts", new { name = $"Live {i}" });
+            var id = (string)(await made.Content.ReadFromJsonAsync<JsonObject>())!["id"]!;
+            await LoadBench.SendAsync(from[0], id, 1, Plate());
+            var hub = new HubConnectionBuilder()
+                .WithUrl(new Uri(from[0].BaseAddress!, "/live"), o => o.Cookies = cookies)
+                .AddMessagePackProtocol()
+                .Build();
+            await hub.StartAsync();
+            await hub.InvokeAsync("Open", Guid.Parse(id));
+            parts.Add(new Live(id, from, [hub]));
         }
 
         return parts;
@@ -111,7 +117,7 @@ internal static class ServersBench
     /// <param name="other">How many servers on from the owner the editors are.</param>
     private static async Task<Load> EditAsync(List<Live> parts, int other)
     {
-        var (times, refused) = (new List<double>(), 0);
+        var (times, refused) = (new List<double>(), new List<string>());
         var clock = Stopwatch.StartNew();
         await Task.WhenAll(
             Enumerable
@@ -131,10 +137,13 @@ internal static class ServersBench
                             revision,
                             new SetSize("plate", "length", $"{10 + (n % 50)} mm")
                         );
+                        var why = answer.IsSuccessStatusCode
+                            ? null
+                            : $"{(int)answer.StatusCode} {await answer.Content.ReadAsStringAsync()}";
                         lock (times)
                         {
                             times.Add(edit.Elapsed.TotalMilliseconds);
-                            refused += answer.IsSuccessStatusCode ? 0 : 1;
+                            refused.AddRange(why is null ? [] : [why]);
                         }
                     }
                 })

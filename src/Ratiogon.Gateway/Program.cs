@@ -1,3 +1,4 @@
+using Ratiogon.Gateway;
 using Yarp.ReverseProxy.Configuration;
 using Yarp.ReverseProxy.Health;
 using Yarp.ReverseProxy.Transforms;
@@ -14,6 +15,7 @@ if (servers.Length == 0)
     return 1;
 }
 
+builder.Services.AddSingleton(TimeProvider.System).AddSingleton<Unheard>().AddHostedService(p => p.GetRequiredService<Unheard>());
 builder
     .Services.AddReverseProxy()
     .LoadFromMemory(
@@ -89,6 +91,34 @@ app.Use(
         return next(context);
     }
 );
-app.MapReverseProxy();
+var unheard = app.Services.GetRequiredService<Unheard>();
+app.MapReverseProxy(proxy =>
+{
+    proxy.UseSessionAffinity();
+    proxy.UseLoadBalancing();
+    proxy.UsePassiveHealthChecks();
+    proxy.Use(
+        async (context, next) =>
+        {
+            if (context.GetReverseProxyFeature().AvailableDestinations is not [var server])
+            {
+                await next(context);
+                return;
+            }
+
+            var aborted = context.RequestAborted;
+            using var waiting = CancellationTokenSource.CreateLinkedTokenSource(aborted, unheard.Of(server.DestinationId));
+            context.RequestAborted = waiting.Token;
+            try
+            {
+                await next(context);
+            }
+            finally
+            {
+                context.RequestAborted = aborted;
+            }
+        }
+    );
+});
 app.Run();
 return 0;

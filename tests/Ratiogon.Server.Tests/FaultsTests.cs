@@ -88,7 +88,7 @@ public sealed class FaultsTests(ITestOutputHelper output)
         private readonly Dictionary<Fault, int> done = [];
         private int numbered,
             lost,
-            undone,
+            numberedUndo,
             late;
 
         public int Acknowledged => sent.Count(s => s.Revision is not null);
@@ -132,9 +132,14 @@ public sealed class FaultsTests(ITestOutputHelper output)
             {
                 await RoundAsync(fault);
             }
-            catch (ShouldAssertException e)
+            catch (Exception e)
             {
-                throw new InvalidOperationException($"after {fault}, round {done.Values.Sum()}", e);
+                var logs = servers.Select(
+                    (server, i) =>
+                        $"-- server {i}, {(server.Runs ? "running" : "ended")}\n"
+                        + string.Join('\n', server.Log.Where(l => !l.StartsWith("         at ", StringComparison.Ordinal)).TakeLast(60))
+                );
+                throw new InvalidOperationException($"after {fault}, round {done.Values.Sum()}: {e.Message}\n{string.Join('\n', logs)}", e);
             }
         }
 
@@ -158,7 +163,17 @@ public sealed class FaultsTests(ITestOutputHelper output)
                 (hub, models) = await editors[0].OpenAsync(part);
             }
 
-            (await Client.ModelAsync(models, revision)).Steps.ShouldAllBe(s => s.State == "built");
+            try
+            {
+                (await Client.ModelAsync(models, revision)).Steps.ShouldAllBe(s => s.State == "built");
+            }
+            catch (OperationCanceledException)
+            {
+                hub.State.ShouldBe(HubConnectionState.Connected);
+                var there = await editors[0].PartAsync(part);
+                throw new InvalidOperationException($"no model of revision {revision}; the part is at {there["revision"]}");
+            }
+
             await hub.DisposeAsync();
         }
 
@@ -347,10 +362,7 @@ public sealed class FaultsTests(ITestOutputHelper output)
                     instead = e.Message;
                 }
 
-                clock.Elapsed.ShouldBeLessThan(
-                    TimeSpan.FromSeconds(60),
-                    $"the server comes back: {instead}\n{string.Join("\n", servers.Where(s => !s.Runs).SelectMany(s => s.Log.TakeLast(80)).Where(l => !l.StartsWith("         at ", StringComparison.Ordinal)))}"
-                );
+                clock.Elapsed.ShouldBeLessThan(TimeSpan.FromSeconds(60), $"the server comes back: {instead}");
                 await Task.Delay(20);
             }
         }
@@ -432,27 +444,29 @@ public sealed class FaultsTests(ITestOutputHelper output)
         {
             var clock = Stopwatch.StartNew();
             var editor = editors[random.Next(editors.Length)];
-            while (!await UndoneExactlyAsync(editor))
+            var whys = new List<string>();
+            while (await WhyNotUndoneExactlyAsync(editor) is { } why)
             {
+                whys.Add($"{clock.Elapsed.TotalSeconds:0.0} s: {why}");
                 late++;
-                clock.Elapsed.ShouldBeLessThan(Unnoticed, "every server soon shows the part as it is");
+                clock.Elapsed.ShouldBeLessThan(Unnoticed, $"every server soon shows the part as it is\n{string.Join('\n', whys)}");
                 await Task.Delay(50);
             }
         }
 
-        /// <summary>False where something else came between: an edit that is still without its answer, or one that this server has not
-        /// heard of yet.</summary>
-        private async Task<bool> UndoneExactlyAsync(Client editor)
+        /// <summary>Null, or what came between: an edit that is still without its answer, or one that this server has not heard of
+        /// yet.</summary>
+        private async Task<string?> WhyNotUndoneExactlyAsync(Client editor)
         {
             static string Whole(JsonObject of) => of["steps"]!.ToJsonString() + of["parameters"]!.ToJsonString();
             static long Revision(JsonObject of) => (long)of["revision"]!;
             var before = await editor.PartAsync(part);
-            var edit = new SetParameter("u", $"{++undone} mm");
+            var edit = new SetParameter("u", $"{++numberedUndo} mm");
             var answer = await editor.SendAsync(part, edit, Revision(before));
             if (answer.StatusCode is HttpStatusCode.Conflict or HttpStatusCode.ServiceUnavailable)
             {
                 Note(await UnsureAsync(answer) ? null : answer.StatusCode, edit.Words, null);
-                return false;
+                return $"edit on {Revision(before)}: {(int)answer.StatusCode} {await answer.Content.ReadAsStringAsync()}";
             }
 
             answer.StatusCode.ShouldBe(HttpStatusCode.OK, await answer.Content.ReadAsStringAsync());
@@ -460,24 +474,25 @@ public sealed class FaultsTests(ITestOutputHelper output)
             var between = await editor.PartAsync(part);
             if (Revision(between) != Revision(before) + 1)
             {
-                return false;
+                return $"after an edit on {Revision(before)} it is at {Revision(between)}";
             }
 
             Whole(between).ShouldNotBe(Whole(before));
             var back = await editor.StepAsync(part, "undo");
             if (back.StatusCode is HttpStatusCode.Conflict or HttpStatusCode.ServiceUnavailable)
             {
-                return false;
+                return $"undo of {Revision(between)}: {(int)back.StatusCode} {await back.Content.ReadAsStringAsync()}";
             }
 
             back.StatusCode.ShouldBe(HttpStatusCode.OK);
-            if (Revision(await Client.JsonAsync(back)) != Revision(before) + 2)
+            var undone = Revision(await Client.JsonAsync(back));
+            if (undone != Revision(before) + 2)
             {
-                return false;
+                return $"undo of {Revision(between)} led to {undone}";
             }
 
             Whole(await editor.PartAsync(part)).ShouldBe(Whole(before));
-            return true;
+            return null;
         }
     }
 }

@@ -181,6 +181,73 @@ public sealed class TwoServersTests(ITestOutputHelper output) : IAsyncDisposable
         }
     }
 
+    /// <summary>A server that hangs keeps its connections: the gateway lets nobody wait for it.</summary>
+    [Fact]
+    public async Task Behind_the_gateway_a_server_that_hangs_is_left()
+    {
+        var servers = await ServerProcess.StartTogetherAsync(2);
+        open.AddRange(servers);
+        using var gateway = await GatewayAsync(servers, out var address);
+        try
+        {
+            await using var client = await Client.SignedUpAsync(new Client(address));
+            var id = await client.NewPartAsync();
+            await client.DoAsync(id, Commands.Plate);
+            var hung = servers[await WorksAtAsync(client, id, servers)];
+            using (var stop = System.Diagnostics.Process.Start("kill", ["-STOP", $"{hung.ProcessId}"]))
+            {
+                await stop.WaitForExitAsync();
+            }
+
+            var clock = System.Diagnostics.Stopwatch.StartNew();
+            var (kept, words) = (false, "");
+            for (var n = 1; !kept; n++)
+            {
+                clock.Elapsed.ShouldBeLessThan(Soon, "it goes on elsewhere");
+                try
+                {
+                    var command = new SetParameter("a", $"{n} mm");
+                    using var answer = await client.SendAsync(id, command);
+                    (kept, words) = (answer.StatusCode == HttpStatusCode.OK, command.Words);
+                    ((int)answer.StatusCode).ShouldBeOneOf(200, 409, 503);
+                }
+                catch (System.Text.Json.JsonException)
+                {
+                    // The gateway's own answer.
+                    await Task.Delay(100);
+                }
+            }
+
+            output.WriteLine($"kept {clock.Elapsed.TotalSeconds:0.0} s after the server began to hang");
+            var history = JsonNode.Parse(await client.Http.GetStringAsync($"/api/parts/{id}/history"))!.AsArray();
+            history.Select(h => (string)h!["words"]!).ShouldContain(words);
+        }
+        finally
+        {
+            gateway.Kill(entireProcessTree: true);
+        }
+    }
+
+    /// <summary>The server that a browser stays with: the one whose processor its requests take.</summary>
+    private static async Task<int> WorksAtAsync(Client client, string part, IReadOnlyList<ServerProcess> servers)
+    {
+        TimeSpan[] Taken() =>
+            [
+                .. servers.Select(s =>
+                {
+                    using var process = System.Diagnostics.Process.GetProcessById(s.ProcessId);
+                    return process.TotalProcessorTime;
+                }),
+            ];
+        var before = Taken();
+        for (var i = 0; i < 200; i++)
+        {
+            await client.PartAsync(part);
+        }
+
+        return Taken().Zip(before, (now, was) => now - was).Index().MaxBy(t => t.Item).Index;
+    }
+
     /// <summary>Who looks at a part through another server than its owner notices nothing of that one's end but a pause: the part is
     /// taken up, edits go on, and the models come.</summary>
     [Fact]

@@ -14,17 +14,26 @@ namespace Ratiogon.Server.Live;
 /// compiled.</summary>
 internal static class Rehearsal
 {
+    private static readonly Part Played = MotorPlate.Build();
+
+    private static readonly byte[] Bytes = JsonSerializer.SerializeToUtf8Bytes(Played, PartJson.Compact);
+
+    /// <summary>Opens a part, without what needs a worker.</summary>
+    public static async Task OpenAsync(IServiceProvider services)
+    {
+        JsonSerializer.Serialize(PartSnapshot.Of(new StoredPart(Guid.Empty, Guid.Empty, Played, 1, default, [], [])), PartJson.Compact);
+        await services.GetRequiredService<PartStore>().LoadAsync(Guid.Empty, Guid.Empty);
+        await services.GetRequiredService<Keeper>().FindAsync(Guid.Empty, Bytes);
+    }
+
+    /// <summary>The same with the rest.</summary>
     public static async Task RunAsync(IServiceProvider services)
     {
-        var part = MotorPlate.Build();
-        var bytes = JsonSerializer.SerializeToUtf8Bytes(part, PartJson.Compact);
-        await services.GetRequiredService<PartStore>().LoadAsync(Guid.Empty);
-        await services.GetRequiredService<Keeper>().FindAsync(Guid.Empty, bytes);
+        await OpenAsync(services);
         var built = await services
             .GetRequiredService<WorkerPool>()
-            .RunAsync(Guid.Empty, worker => worker.RebuildAsync(bytes, oneByOne: false));
+            .RunAsync(Guid.Empty, worker => worker.RebuildAsync(Bytes, oneByOne: false));
         var result = MessagePackSerializer.Deserialize<RebuildResult>(built, WorkerFormat.Options);
-        MessagePackSerializer.Serialize(RebuiltMessage.Of(part, 1, KeptModel.Unpack(KeptModel.Pack(built)) ?? result));
-        JsonSerializer.Serialize(PartSnapshot.Of(new StoredPart(Guid.Empty, Guid.Empty, part, 1, default, [], [])), PartJson.Compact);
+        MessagePackSerializer.Serialize(RebuiltMessage.Of(Played, 1, KeptModel.Unpack(KeptModel.Pack(built)) ?? result));
     }
 }

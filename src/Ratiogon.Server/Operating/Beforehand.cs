@@ -1,3 +1,5 @@
+using Ratiogon.Server.Live;
+
 namespace Ratiogon.Server.Operating;
 
 /// <summary>
@@ -8,9 +10,10 @@ internal static class Beforehand
 {
     public static void Begin(WebApplication app)
     {
-        Beside(() => app.Services.GetServices<IHostedService>().Count());
-        Beside(() => ((IEndpointRouteBuilder)app).DataSources.Sum(s => s.Endpoints.Count));
+        Beside(() => Task.FromResult(app.Services.GetServices<IHostedService>().Count()));
+        Beside(() => Task.FromResult(((IEndpointRouteBuilder)app).DataSources.Sum(s => s.Endpoints.Count)));
+        Beside(() => Rehearsal.OpenAsync(app.Services));
     }
 
-    private static void Beside(Func<int> what) => _ = Task.Run(what).ContinueWith(t => t.Exception, TaskScheduler.Default);
+    private static void Beside(Func<Task> what) => _ = Task.Run(what).ContinueWith(t => t.Exception, TaskScheduler.Default);
 }

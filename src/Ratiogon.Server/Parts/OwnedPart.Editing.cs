@@ -122,6 +122,7 @@ internal sealed partial class OwnedPart
                 if (await store.LoadAsync(Id, Stored.Owner) is { } theirs)
                 {
                     Take(theirs);
+                    listener.Became();
                 }
 
                 return new Refusal(

@@ -1,6 +1,7 @@
 namespace Ratiogon.Core.Tests.House;
 
-/// <summary>What works beside the requests cannot end the server: there is one kind of it that may fail, and it begins again.</summary>
+/// <summary>What works beside the requests cannot end the server: there is one kind of it that may fail, and it begins again. The gateway,
+/// a program of its own without a database, has one that calls nothing that fails.</summary>
 public sealed class TendedTests
 {
     [Fact]
@@ -11,6 +12,6 @@ public sealed class TendedTests
             from line in File.ReadLines(file)
             where line.Contains("BackgroundService", StringComparison.Ordinal)
             select Path.GetFileName(file);
-        plain.Distinct().ShouldBe(["Tended.cs"]);
+        plain.Distinct().Order(StringComparer.Ordinal).ShouldBe(["Tended.cs", "Unheard.cs"]);
     }
 }
