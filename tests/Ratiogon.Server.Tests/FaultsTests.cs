@@ -20,7 +20,7 @@ public sealed class FaultsTests(ITestOutputHelper output)
     private const int UsualRounds = 14,
         UsualOfThree = 8;
     private static readonly TimeSpan Round = TimeSpan.FromSeconds(1.2),
-        Lost = TimeSpan.FromSeconds(10);
+        Lost = TimeSpan.FromSeconds(14);
 
     /// <summary>For how long a server may show what was, where the one that it hears from is gone.</summary>
     private static readonly TimeSpan Unnoticed = TimeSpan.FromSeconds(20);

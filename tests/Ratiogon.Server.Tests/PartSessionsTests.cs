@@ -174,6 +174,57 @@ public sealed class PartSessionsTests : IAsyncLifetime
         missed.ShouldBeGreaterThan(0, "the database ended what was asked through");
     }
 
+    /// <summary>A message that does not reach who follows is not the end of following.</summary>
+    [Fact]
+    public async Task Who_was_not_reached_is_told_all_of_it_anew()
+    {
+        using var sessions = await SessionsAsync();
+        var id = await NewAsync();
+        var session = (await sessions.OpenAsync(id, owner))!;
+        await session.SettledAsync();
+        var cluster = clusters[^1].Services.GetRequiredService<IGrainFactory>();
+        var deaf = new Deaf();
+        var reference = cluster.CreateObjectReference<IPartFollower>(deaf);
+        (await cluster.GetGrain<IPartGrain>(id, owner.ToString("N")).FollowAsync(reference, new Known(Guid.Empty, 1, 0))).ShouldNotBeNull();
+        for (var i = 0; i < 3; i++)
+        {
+            (await session.ApplyAsync(new RenamePart($"N{i}"), owner)).Done.ShouldBeTrue();
+        }
+
+        var told = await deaf.Told.Task.WaitAsync(TimeSpan.FromSeconds(30));
+        var change = System.Text.Json.JsonSerializer.Deserialize<StoredChange>(told.Travel().Stored!, PartJson.Compact)!;
+        change.Since.ShouldBe(0, "whether it had the one before nobody knows");
+        change.Revision.ShouldBeInRange(3, 4);
+        GC.KeepAlive(deaf);
+    }
+
+    /// <summary>Does not take what it is told first.</summary>
+    private sealed class Deaf : IPartFollower
+    {
+        private int times;
+
+        public TaskCompletionSource<MomentNews> Told { get; } = new();
+
+        public Task BecameAsync(MomentNews news)
+        {
+            if (Interlocked.Increment(ref times) == 1)
+            {
+                throw new Orleans.Runtime.SiloUnavailableException();
+            }
+
+            if (news.Travel().Stored is not null)
+            {
+                Told.TrySetResult(news);
+            }
+
+            return Task.CompletedTask;
+        }
+
+        public Task BuildingAsync(string? step) => Task.CompletedTask;
+
+        public Task ShareAsync(double share) => Task.CompletedTask;
+    }
+
     [Fact]
     public async Task Many_who_open_one_part_at_once_have_the_same_and_a_stranger_has_none()
     {

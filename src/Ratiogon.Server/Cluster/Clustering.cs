@@ -29,11 +29,14 @@ internal static class Clustering
     /// <summary>A number for who listens at none.</summary>
     private const int NoPort = 1;
 
-    /// <summary>A server that has ended is found out in three of the first, one that hangs in three of the second; each says so often
-    /// in the database that it is there.</summary>
-    private static readonly TimeSpan Probe = TimeSpan.FromSeconds(1),
-        SlowProbe = TimeSpan.FromSeconds(2),
+    /// <summary>A server that hangs, or that nobody reaches, is given up after so many of these without an answer, or of the second where
+    /// answers are slow already: long enough for one that is only busy. One that has ended <see cref="Neighbours"/> find out. Each says
+    /// so often in the database that it is there.</summary>
+    private static readonly TimeSpan Probe = TimeSpan.FromSeconds(1.5),
+        SlowProbe = TimeSpan.FromSeconds(3),
         Alive = TimeSpan.FromSeconds(2);
+
+    private const int MostMissed = 4;
 
     /// <summary>What is asked of another server may take as long as the longest question; where that server ends, the asking
     /// does.</summary>
@@ -45,7 +48,7 @@ internal static class Clustering
         builder.UseOrleans(silo =>
         {
             silo.Configure<ClusterOptions>(builder.Configuration.GetSection("Cluster"))
-                .Configure<SiloMessagingOptions>(o => (o.ResponseTimeout, o.SystemResponseTimeout) = (LongestQuestion, Probe * 10))
+                .Configure<SiloMessagingOptions>(o => (o.ResponseTimeout, o.SystemResponseTimeout) = (LongestQuestion, Probe * 7))
                 .Configure<GrainCollectionOptions>(o => o.CollectionAge = TimeSpan.FromMinutes(2))
                 .Configure<TypeManifestOptions>(Allow)
                 .AddIncomingGrainCallFilter<AwayCalls>();
@@ -101,7 +104,12 @@ internal static class Clustering
             .ConfigureEndpoints(IPAddress.Parse(options.Address), options.Port, gatewayPort: 0)
             .Configure<ClusterMembershipOptions>(o =>
             {
-                (o.ProbeTimeout, o.MaxProbeTimeout, o.NumMissedProbesLimit, o.NumVotesForDeathDeclaration) = (Probe, SlowProbe, 3, 1);
+                (o.ProbeTimeout, o.MaxProbeTimeout, o.NumMissedProbesLimit, o.NumVotesForDeathDeclaration) = (
+                    Probe,
+                    SlowProbe,
+                    MostMissed,
+                    1
+                );
                 (o.TableRefreshTimeout, o.IAmAliveTablePublishTimeout) = (Alive, Alive);
                 (o.DefunctSiloExpiration, o.DefunctSiloCleanupPeriod) = (TimeSpan.FromHours(1), TimeSpan.FromMinutes(10));
             });
@@ -143,30 +151,6 @@ internal sealed class AwayCalls : IIncomingGrainCallFilter
         catch (Exception e) when (Away.Is(e) && e is not AwayException)
         {
             throw new AwayException(Away.Of(e).Code);
-        }
-    }
-}
-
-/// <summary>Hears of servers that end: what they owned is followed anew.</summary>
-internal sealed class Neighbours(ISiloStatusOracle servers, IPartSessions sessions) : IHostedService, ISiloStatusListener
-{
-    public Task StartAsync(CancellationToken cancellationToken)
-    {
-        servers.SubscribeToSiloStatusEvents(this);
-        return Task.CompletedTask;
-    }
-
-    public Task StopAsync(CancellationToken cancellationToken)
-    {
-        servers.UnSubscribeFromSiloStatusEvents(this);
-        return Task.CompletedTask;
-    }
-
-    public void SiloStatusChangeNotification(SiloAddress updatedSilo, SiloStatus status)
-    {
-        if (status == SiloStatus.Dead)
-        {
-            _ = Task.Run(sessions.FollowAgainAsync);
         }
     }
 }
