@@ -174,6 +174,35 @@ public sealed class PartSessionsTests : IAsyncLifetime
         missed.ShouldBeGreaterThan(0, "the database ended what was asked through");
     }
 
+    /// <summary>A server that was given up keeps an edit at the last moment and tells of it: who owns the part by then has not heard.</summary>
+    [Fact]
+    public async Task Who_asks_may_know_more_than_who_owns()
+    {
+        using var sessions = await SessionsAsync();
+        var id = await NewAsync();
+        var session = (PartSession)(await sessions.OpenAsync(id, owner))!;
+        await session.SettledAsync();
+        for (var i = 0; i < 5; i++)
+        {
+            var before = (await store.LoadAsync(id, owner))!;
+            var saved = (await store.SaveAsync(before, before.Part with { Name = $"late {i}" }, owner, EditKind.Do, "late", null))!;
+            await session.BecameAsync(MomentNews.Of(saved, null, null, null));
+            session.Now.Stored.Revision.ShouldBe(saved.Revision);
+            if (i % 2 == 0)
+            {
+                (await session.ApplyAsync(new RenamePart($"N{i}"), owner, saved.Revision)).Done.ShouldBeTrue();
+                session.Now.Stored.Revision.ShouldBe(saved.Revision + 1);
+            }
+            else
+            {
+                (await session.FollowAsync()).ShouldBeTrue();
+            }
+
+            var at = await session.SettledAsync().WaitAsync(TimeSpan.FromSeconds(20));
+            at.Revision.ShouldBe(session.Now.Stored.Revision, "the owner builds it");
+        }
+    }
+
     /// <summary>A message that does not reach who follows is not the end of following.</summary>
     [Fact]
     public async Task Who_was_not_reached_is_told_all_of_it_anew()

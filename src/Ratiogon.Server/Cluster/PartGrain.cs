@@ -66,6 +66,18 @@ internal sealed class PartGrain(PartStore store, Keeper keeper, WorkerPool worke
         return null;
     }
 
+    /// <summary>The same, not older than who asks has it: a server that was given up may have kept one more edit.</summary>
+    private async Task<OwnedPart?> PartAsync(long known)
+    {
+        var part = await PartAsync();
+        if (part is not null && part.Now.Stored.Revision < known)
+        {
+            await Task.Run(() => part.HearAsync(known));
+        }
+
+        return part;
+    }
+
     private void Forget(Task<OwnedPart?> loaded)
     {
         if (ReferenceEquals(loading, loaded))
@@ -99,7 +111,7 @@ internal sealed class PartGrain(PartStore store, Keeper keeper, WorkerPool worke
         // Deleted by another server a moment ago, it may be live here still; who only says that it goes on following would have heard.
         var (id, owner) = (Id, Owner);
         var there = known.Owner == me || await Task.Run(() => store.IsThereAsync(id, owner));
-        if (!there || await PartAsync() is not { } part)
+        if (!there || await PartAsync(known.Stored) is not { } part)
         {
             await GoneAsync();
             return null;
@@ -193,11 +205,11 @@ internal sealed class PartGrain(PartStore store, Keeper keeper, WorkerPool worke
         Answer<T>.Of(await PartAsync() is { } part ? await Task.Run(() => ask(part)) : Gone);
 
     private async Task<EditAnswer> EditedAsync(long known, Func<OwnedPart, Task<Outcome<StoredPart>>> edit) =>
-        await PartAsync() is { } part ? Told(part, await Task.Run(() => edit(part)), known) : Told(Gone);
+        await PartAsync(known) is { } part ? Told(part, await Task.Run(() => edit(part)), known) : Told(Gone);
 
     private async Task<EditAnswer> ReadAsync(long known, Func<OwnedPart, Task<Outcome<Imported>>> read)
     {
-        if (await PartAsync() is not { } part)
+        if (await PartAsync(known) is not { } part)
         {
             return Told(Gone);
         }

@@ -222,22 +222,23 @@ internal sealed class PartSession : IPartSession, IPartFollower, IDisposable
     /// <summary>Hears of a revision from the database: usually the cluster was faster.</summary>
     public async Task HearAsync(long revision)
     {
-        if (Stored.Revision < revision)
+        if (now.Revision < revision)
         {
             await Task.Delay(OnTheWay);
         }
 
-        if (Stored.Revision < revision)
+        if (now.Revision >= revision)
         {
-            await OwnerAsync(async g =>
-            {
-                await g.HearAsync(revision);
-                return true;
-            });
-
-            // The owner may have heard before, and not have reached who follows here.
-            await FollowAsync();
+            return;
         }
+
+        // Not here, or not built: who owns it may not have heard, or have heard and not have reached who follows here.
+        await OwnerAsync(async g =>
+        {
+            await g.HearAsync(revision);
+            return true;
+        });
+        await FollowAsync();
     }
 
     private static TaskCompletionSource NewSignal() => new(TaskCreationOptions.RunContinuationsAsynchronously);
