@@ -112,120 +112,96 @@ public sealed class TwoServersTests(ITestOutputHelper output) : IAsyncDisposable
     [Fact]
     public async Task Behind_one_address_any_server_may_die()
     {
-        var servers = await ServerProcess.StartTogetherAsync(3);
-        open.AddRange(servers);
-        using var gateway = await GatewayAsync(servers, out var address);
-        try
+        var (servers, client, id) = await BehindGatewayAsync(3);
+        var (_, models) = await client.OpenAsync(id);
+        var revision = (long)(await client.PartAsync(id))["revision"]!;
+        await Client.ModelAsync(models, revision);
+        var kept = new Dictionary<long, string>();
+        var (longest, n) = (TimeSpan.Zero, 0);
+        foreach (var server in servers.Take(2))
         {
-            await using var client = await Client.SignedUpAsync(new Client(address));
-            var id = await client.NewPartAsync();
-            await client.DoAsync(id, Commands.Plate);
-            var (_, models) = await client.OpenAsync(id);
-            var revision = (long)(await client.PartAsync(id))["revision"]!;
-            await Client.ModelAsync(models, revision);
-            var kept = new Dictionary<long, string>();
-            var (longest, n) = (TimeSpan.Zero, 0);
-            foreach (var server in servers.Take(2))
+            await server.KillAsync();
+            var clock = System.Diagnostics.Stopwatch.StartNew();
+            for (var done = 0; done < 5; )
             {
-                await server.KillAsync();
-                var clock = System.Diagnostics.Stopwatch.StartNew();
-                for (var done = 0; done < 5; )
+                var command = new SetParameter("a", $"{++n} mm");
+                try
                 {
-                    var command = new SetParameter("a", $"{++n} mm");
-                    try
+                    var answer = await client.SendAsync(id, command);
+                    if (answer.StatusCode == HttpStatusCode.OK)
                     {
-                        var answer = await client.SendAsync(id, command);
-                        if (answer.StatusCode == HttpStatusCode.OK)
-                        {
-                            kept.Add((long)(await Client.JsonAsync(answer))["revision"]!, command.Words);
-                            done++;
-                            longest = clock.Elapsed > longest ? clock.Elapsed : longest;
-                            clock.Restart();
-                        }
-                        else
-                        {
-                            ((int)answer.StatusCode).ShouldBeOneOf(409, 503);
-                            (answer.StatusCode == HttpStatusCode.Conflict || answer.Headers.RetryAfter is not null).ShouldBeTrue(
-                                "pages ask again"
-                            );
-                        }
+                        kept.Add((long)(await Client.JsonAsync(answer))["revision"]!, command.Words);
+                        done++;
+                        longest = clock.Elapsed > longest ? clock.Elapsed : longest;
+                        clock.Restart();
                     }
-                    catch (System.Text.Json.JsonException)
+                    else
                     {
-                        // The gateway's own answer, while it finds out.
+                        ((int)answer.StatusCode).ShouldBeOneOf(409, 503);
+                        (answer.StatusCode == HttpStatusCode.Conflict || answer.Headers.RetryAfter is not null).ShouldBeTrue(
+                            "pages ask again"
+                        );
                     }
-
-                    await Task.Delay(100);
+                }
+                catch (System.Text.Json.JsonException)
+                {
+                    // The gateway's own answer, while it finds out.
                 }
 
-                await server.StartProcessAsync();
-                await Task.Delay(2500);
+                await Task.Delay(100);
             }
 
-            kept.Count.ShouldBe(10);
-            longest.ShouldBeLessThan(TimeSpan.FromSeconds(40), "it goes on soon, on a busy machine as well");
-            var history = JsonNode.Parse(await client.Http.GetStringAsync($"/api/parts/{id}/history"))!.AsArray();
-            var words = history.ToDictionary(h => (long)h!["revision"]!, h => (string)h!["words"]!);
-            foreach (var (at, said) in kept)
-            {
-                words[at].ShouldBe(said);
-            }
-
-            // The live link goes through as well, and shows what is newest.
-            var (_, again) = await client.OpenAsync(id);
-            (await Client.ModelAsync(again, kept.Keys.Max())).Steps.ShouldAllBe(s => s.State == "built");
+            await server.StartProcessAsync();
+            await Task.Delay(2500);
         }
-        finally
+
+        kept.Count.ShouldBe(10);
+        longest.ShouldBeLessThan(TimeSpan.FromSeconds(40), "it goes on soon, on a busy machine as well");
+        var history = JsonNode.Parse(await client.Http.GetStringAsync($"/api/parts/{id}/history"))!.AsArray();
+        var words = history.ToDictionary(h => (long)h!["revision"]!, h => (string)h!["words"]!);
+        foreach (var (at, said) in kept)
         {
-            gateway.Kill(entireProcessTree: true);
+            words[at].ShouldBe(said);
         }
+
+        // The live link goes through as well, and shows what is newest.
+        var (_, again) = await client.OpenAsync(id);
+        (await Client.ModelAsync(again, kept.Keys.Max())).Steps.ShouldAllBe(s => s.State == "built");
     }
 
     /// <summary>A server that hangs keeps its connections: the gateway lets nobody wait for it.</summary>
     [Fact]
     public async Task Behind_the_gateway_a_server_that_hangs_is_left()
     {
-        var servers = await ServerProcess.StartTogetherAsync(2);
-        open.AddRange(servers);
-        using var gateway = await GatewayAsync(servers, out var address);
-        try
+        var (servers, client, id) = await BehindGatewayAsync(2);
+        var hung = servers[await WorksAtAsync(client, id, servers)];
+        using (var stop = System.Diagnostics.Process.Start("kill", ["-STOP", $"{hung.ProcessId}"]))
         {
-            await using var client = await Client.SignedUpAsync(new Client(address));
-            var id = await client.NewPartAsync();
-            await client.DoAsync(id, Commands.Plate);
-            var hung = servers[await WorksAtAsync(client, id, servers)];
-            using (var stop = System.Diagnostics.Process.Start("kill", ["-STOP", $"{hung.ProcessId}"]))
-            {
-                await stop.WaitForExitAsync();
-            }
-
-            var clock = System.Diagnostics.Stopwatch.StartNew();
-            var (kept, words) = (false, "");
-            for (var n = 1; !kept; n++)
-            {
-                clock.Elapsed.ShouldBeLessThan(Soon, "it goes on elsewhere");
-                try
-                {
-                    var command = new SetParameter("a", $"{n} mm");
-                    using var answer = await client.SendAsync(id, command);
-                    (kept, words) = (answer.StatusCode == HttpStatusCode.OK, command.Words);
-                    ((int)answer.StatusCode).ShouldBeOneOf(200, 409, 503);
-                }
-                catch (System.Text.Json.JsonException)
-                {
-                    // The gateway's own answer.
-                    await Task.Delay(100);
-                }
-            }
-
-            output.WriteLine($"kept {clock.Elapsed.TotalSeconds:0.0} s after the server began to hang");
-            var history = JsonNode.Parse(await client.Http.GetStringAsync($"/api/parts/{id}/history"))!.AsArray();
-            history.Select(h => (string)h!["words"]!).ShouldContain(words);
+            await stop.WaitForExitAsync();
         }
-        finally
+
+        var clock = System.Diagnostics.Stopwatch.StartNew();
+        var (kept, words) = (false, "");
+        for (var n = 1; !kept; n++)
         {
-            gateway.Kill(entireProcessTree: true);
+            clock.Elapsed.ShouldBeLessThan(Soon, "it goes on elsewhere");
+            try
+            {
+                var command = new SetParameter("a", $"{n} mm");
+                using var answer = await client.SendAsync(id, command);
+                (kept, words) = (answer.StatusCode == HttpStatusCode.OK, command.Words);
+                ((int)answer.StatusCode).ShouldBeOneOf(200, 409, 503);
+            }
+            catch (System.Text.Json.JsonException)
+            {
+                // The gateway's own answer.
+                await Task.Delay(100);
+            }
         }
+
+        output.WriteLine($"kept {clock.Elapsed.TotalSeconds:0.0} s after the server began to hang");
+        var history = JsonNode.Parse(await client.Http.GetStringAsync($"/api/parts/{id}/history"))!.AsArray();
+        history.Select(h => (string)h!["words"]!).ShouldContain(words);
     }
 
     /// <summary>The server that a browser stays with: the one whose processor its requests take.</summary>
@@ -289,6 +265,30 @@ public sealed class TwoServersTests(ITestOutputHelper output) : IAsyncDisposable
 
         output.WriteLine($"kept, and seen by all, seconds after the owner was killed: {string.Join(", ", pauses.Select(p => $"{p:0.0}"))}");
         pauses.Max().ShouldBeLessThan(30, "on a busy machine as well");
+    }
+
+    /// <summary>Somebody with a part, at a gateway before some servers.</summary>
+    private async Task<(IReadOnlyList<ServerProcess> Servers, Client Client, string Part)> BehindGatewayAsync(int count)
+    {
+        var servers = await ServerProcess.StartTogetherAsync(count);
+        open.AddRange(servers);
+        open.Insert(0, new Ended(await GatewayAsync(servers, out var address)));
+        var client = await Client.SignedUpAsync(new Client(address));
+        open.Insert(0, client);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate);
+        return (servers, client, id);
+    }
+
+    /// <summary>A process that ends with the test.</summary>
+    private sealed class Ended(System.Diagnostics.Process process) : IAsyncDisposable
+    {
+        public ValueTask DisposeAsync()
+        {
+            process.Kill(entireProcessTree: true);
+            process.Dispose();
+            return ValueTask.CompletedTask;
+        }
     }
 
     private static Task<System.Diagnostics.Process> GatewayAsync(IReadOnlyList<ServerProcess> servers, out Uri address)
