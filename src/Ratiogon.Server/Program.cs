@@ -177,7 +177,7 @@ app.MapFallbackToFile("index.html", Pages.Options);
 // The document generator starts the program only to look at it.
 if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
 {
-    Beforehand.Begin(app);
+    var opened = Beforehand.Begin(app);
     await using var scope = app.Services.CreateAsyncScope();
     var tables = scope.ServiceProvider.GetRequiredService<RatiogonDb>().Database;
     if (!await tables.CanConnectAsync() || (await tables.GetPendingMigrationsAsync()).Any())
@@ -194,8 +194,9 @@ if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
 
     if (app.Services.GetRequiredService<IOptions<WorkerOptions>>().Value.Ahead)
     {
-        _ = Rehearsal
-            .RunAsync(app.Services)
+        _ = opened
+            .ContinueWith(_ => Rehearsal.BuildAsync(app.Services), TaskScheduler.Default)
+            .Unwrap()
             .ContinueWith(_ => app.Services.GetRequiredService<WorkerPool>().WarmUpAsync(), TaskScheduler.Default);
     }
 }

@@ -232,9 +232,9 @@ public sealed class FaultsTests(ITestOutputHelper output)
                     await AgainAsync(server);
                     break;
                 case Fault.LoseServer:
-                    await SignalAsync("-STOP", server.ProcessId);
+                    await Hang.BeginAsync(server.ProcessId);
                     await Task.Delay(Lost);
-                    await SignalAsync("-CONT", server.ProcessId);
+                    await Hang.EndAsync(server.ProcessId);
 
                     // It finds out that it was given up, and ends; who looks after it starts it again.
                     for (var waited = 0; server.Runs && waited < 100; waited++)
@@ -301,15 +301,9 @@ public sealed class FaultsTests(ITestOutputHelper output)
 
         private async Task StopAsync(int pid)
         {
-            await SignalAsync("-STOP", pid);
+            await Hang.BeginAsync(pid);
             await Task.Delay(random.Next(100, 800));
-            await SignalAsync("-CONT", pid);
-        }
-
-        private static async Task SignalAsync(string signal, int pid)
-        {
-            using var kill = Process.Start("kill", $"{signal} {pid}");
-            await kill.WaitForExitAsync();
+            await Hang.EndAsync(pid);
         }
 
         private Task CutAsync() =>

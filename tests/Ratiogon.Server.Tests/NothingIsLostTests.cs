@@ -45,19 +45,18 @@ public class NothingIsLostTests
         var (_, models) = await client.OpenAsync(id);
         await Client.ModelAsync(models, (long)(await client.PartAsync(id))["revision"]!);
 
-        // A worker that is stopped, as a hang would look from outside; one that stands ready was started after it.
+        // Whichever worker has the part hangs, and so does one that stands ready.
         await client.DoAsync(id, Commands.ManyHoles(3, 3)[..2]);
         await Client.ModelAsync(models, (long)(await client.PartAsync(id))["revision"]!);
-        using (var stop = System.Diagnostics.Process.Start("kill", $"-STOP {client.Workers().Min()}"))
-        {
-            await stop!.WaitForExitAsync();
-        }
+        var hung = client.Workers();
+        await Task.WhenAll(hung.Select(Hang.BeginAsync));
 
         await client.DoAsync(id, Commands.ManyHoles(3, 3)[2]);
         var revision = (long)(await client.PartAsync(id))["revision"]!;
         var model = await Client.ModelAsync(models, revision);
-        model.Steps.Any(s => s.State == "failed" && s.Message.Contains("took too long", StringComparison.Ordinal)).ShouldBeTrue();
+        model.Steps.ShouldContain(s => s.State == "failed" && s.Message.Contains("took too long", StringComparison.Ordinal));
         model.Bodies.Length.ShouldBe(1, "the last good model stays");
+        await Task.WhenAll(hung.Select(Hang.EndAsync));
 
         // The next change finds a new worker.
         await client.DoAsync(id, new SetSize("plate", "length", "13 mm"));
@@ -89,8 +88,14 @@ public class NothingIsLostTests
             await Task.Delay(100);
         }
 
-        await client.DoAsync(id, Commands.ManyHoles(20, 14));
+        var holes = Commands.ManyHoles(20, 14);
+        await client.DoAsync(id, holes[..2]);
+        await Client.ModelAsync(models, (long)(await client.PartAsync(id))["revision"]!);
+        var building = new TaskCompletionSource();
+        hub.On<string?>("Building", step => _ = step == "drilled" && building.TrySetResult());
+        await client.DoAsync(id, holes[2]);
         var revision = (long)(await client.PartAsync(id))["revision"]!;
+        await building.Task.WaitAsync(TimeSpan.FromSeconds(60));
 
         // What is asked of the model waits for the worker; a tool in a sketch does not.
         var offers = hub.InvokeAsync<object[]>("Offers", null, Array.Empty<string>());
@@ -101,9 +106,33 @@ public class NothingIsLostTests
         await StopAsync(other, HttpStatusCode.NotFound);
         (await StopAsync(client, HttpStatusCode.OK)).ShouldBeTrue();
         var model = await Client.ModelAsync(models, revision);
-        model.Steps.Any(s => s.State == "failed" && s.Message.Contains("was stopped", StringComparison.Ordinal)).ShouldBeTrue();
+        model.Steps.ShouldContain(s => s.State == "failed" && s.Message.Contains("was stopped", StringComparison.Ordinal));
         model.Bodies.Single().Volume.ShouldBe(Commands.Volume, 1e-6, "the last good model stays");
         await offers;
+    }
+
+    [Fact]
+    public async Task A_rebuild_that_waits_for_its_worker_is_stopped_as_one_under_way_is()
+    {
+        await using var server = await ServerProcess.StartAsync(demo: false, new() { ["Workers__Count"] = "1" });
+        await using var client = await Client.SignedUpAsync(server);
+        var id = await client.NewPartAsync();
+        await client.DoAsync(id, Commands.Plate);
+        var (hub, models) = await client.OpenAsync(id);
+        await client.DoAsync(id, Commands.ManyHoles(20, 14));
+
+        // Whatever the worker does at this moment, and whether the last change has come to it or not.
+        var questions = Enumerable.Range(0, 3).Select(_ => hub.InvokeAsync<object[]>("Offers", null, Array.Empty<string>())).ToList();
+        var stopped = await Client.JsonAsync(await client.Http.PostAsync($"/api/parts/{id}/stop", null));
+        ((bool)stopped["underWay"]!).ShouldBeTrue();
+        var revision = (long)(await client.PartAsync(id))["revision"]!;
+        var model = await Client.ModelAsync(models, revision);
+        model.Steps.ShouldContain(s => s.State == "failed" && s.Message.Contains("was stopped", StringComparison.Ordinal));
+        await Task.WhenAll(questions);
+
+        // The next change is built.
+        await client.DoAsync(id, new RemoveStep("drilled"));
+        (await Client.ModelAsync(models, revision + 1)).Steps.ShouldAllBe(s => s.State == "built");
     }
 
     [Fact]

@@ -175,11 +175,7 @@ public sealed class TwoServersTests(ITestOutputHelper output) : IAsyncDisposable
     {
         var (servers, client, id) = await BehindGatewayAsync(2);
         var hung = servers[await WorksAtAsync(client, id, servers)];
-        using (var stop = System.Diagnostics.Process.Start("kill", ["-STOP", $"{hung.ProcessId}"]))
-        {
-            await stop.WaitForExitAsync();
-        }
-
+        await Hang.BeginAsync(hung.ProcessId);
         var clock = System.Diagnostics.Stopwatch.StartNew();
         var (kept, words) = (false, "");
         for (var n = 1; !kept; n++)

@@ -26,10 +26,9 @@ internal static class Rehearsal
         await services.GetRequiredService<Keeper>().FindAsync(Guid.Empty, Bytes);
     }
 
-    /// <summary>The same with the rest.</summary>
-    public static async Task RunAsync(IServiceProvider services)
+    /// <summary>The rest, which needs one.</summary>
+    public static async Task BuildAsync(IServiceProvider services)
     {
-        await OpenAsync(services);
         var built = await services
             .GetRequiredService<WorkerPool>()
             .RunAsync(Guid.Empty, worker => worker.RebuildAsync(Bytes, oneByOne: false));

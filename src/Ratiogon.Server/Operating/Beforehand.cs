@@ -8,12 +8,13 @@ namespace Ratiogon.Server.Operating;
 /// </summary>
 internal static class Beforehand
 {
-    public static void Begin(WebApplication app)
+    /// <returns>Over when a part was opened once, or could not be, as on a database that has no tables yet.</returns>
+    public static Task Begin(WebApplication app)
     {
-        Beside(() => Task.FromResult(app.Services.GetServices<IHostedService>().Count()));
-        Beside(() => Task.FromResult(((IEndpointRouteBuilder)app).DataSources.Sum(s => s.Endpoints.Count)));
-        Beside(() => Rehearsal.OpenAsync(app.Services));
+        _ = Beside(() => Task.FromResult(app.Services.GetServices<IHostedService>().Count()));
+        _ = Beside(() => Task.FromResult(((IEndpointRouteBuilder)app).DataSources.Sum(s => s.Endpoints.Count)));
+        return Beside(() => Rehearsal.OpenAsync(app.Services));
     }
 
-    private static void Beside(Func<Task> what) => _ = Task.Run(what).ContinueWith(t => t.Exception, TaskScheduler.Default);
+    private static async Task Beside(Func<Task> what) => await Task.Run(what).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
 }

@@ -105,7 +105,10 @@ internal sealed partial class OwnedPart
             {
                 packed = await workers.RunAsync(
                     new Work(stored.Owner, Id),
-                    worker => worker.RebuildAsync(bytes, oneByOne: tries++ > 0),
+                    worker =>
+                        Volatile.Read(ref stopped) >= stored.Revision
+                            ? throw new WorkerFailedException(null, WorkerFailure.Stopped)
+                            : worker.RebuildAsync(bytes, oneByOne: tries++ > 0),
                     new WorkerNews(Building, TellShare)
                 );
             }

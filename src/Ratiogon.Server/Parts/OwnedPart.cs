@@ -58,6 +58,9 @@ internal sealed partial class OwnedPart : IDisposable
     private volatile PartMoment now;
     private (Part Of, int At)? gaveUp;
 
+    /// <summary>What was to be built when somebody said stop: not begun any more.</summary>
+    private long stopped = -1;
+
     /// <summary>Whether what is built is to be built once more.</summary>
     private volatile bool again;
 
@@ -203,7 +206,24 @@ internal sealed partial class OwnedPart : IDisposable
         return answer.Map(all => all.Select(i => new Inertia(i[0], i[1], i[2], i[3], i[4], i[5])).ToImmutableArray());
     }
 
-    public bool Stop() => workers.Stop(Id);
+    /// <summary>Ends a long question with what it has found, else the rebuild, also one that still waits for a worker, and whatever else
+    /// the part has a worker for.</summary>
+    /// <returns>Whether there was anything to stop.</returns>
+    public bool Stop()
+    {
+        if (workers.StopAsking(Id))
+        {
+            return true;
+        }
+
+        var at = now;
+        if (!at.Settled)
+        {
+            Volatile.Write(ref stopped, at.Stored.Revision);
+        }
+
+        return workers.Stop(Id) || !at.Settled;
+    }
 
     private Task<Outcome<T>> InWorkerAsync<T>(Func<IWorker, Task<T>> work) =>
         WorkedAsync(() => workers.RunAsync(new Work(Stored.Owner, Id), work, new WorkerNews(_ => { }, TellShare)));

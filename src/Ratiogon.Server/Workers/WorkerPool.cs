@@ -231,17 +231,23 @@ public sealed class WorkerPool : IAsyncDisposable
         }
     }
 
-    /// <summary>Stops what is under way for a key. A question ends with what it has found; else its worker is ended, and another started
-    /// when there is work again.</summary>
+    /// <summary>Ends a long question of a key with what it has found.</summary>
+    /// <returns>Whether there was one.</returns>
+    public bool StopAsking(Guid key)
+    {
+        if (Array.Find(asides, l => l.Working == key)?.Worker is not { } asked)
+        {
+            return false;
+        }
+
+        _ = asked.Proxy.StopAskingAsync().ContinueWith(t => t.Exception, TaskScheduler.Default);
+        return true;
+    }
+
+    /// <summary>Stops what is under way for a key: its worker is ended, and another started when there is work again.</summary>
     /// <returns>Whether anything was under way.</returns>
     public bool Stop(Guid key)
     {
-        if (Array.Find(asides, l => l.Working == key)?.Worker is { } asked)
-        {
-            _ = asked.Proxy.StopAskingAsync().ContinueWith(t => t.Exception, TaskScheduler.Default);
-            return true;
-        }
-
         if (Array.Find(lanes, l => l.Working == key) is not { } lane)
         {
             return false;
