@@ -1,3 +1,4 @@
+using Microsoft.Extensions.Configuration.Memory;
 using Ratiogon.Gateway;
 using Yarp.ReverseProxy.Configuration;
 using Yarp.ReverseProxy.Health;
@@ -7,6 +8,12 @@ using Yarp.ReverseProxy.Transforms;
 // there; where that server ends, it goes on with another, and its session with it: cookies and parts lie in the database.
 // Servers: Servers__0=http://127.0.0.1:5181 and so on.
 var builder = WebApplication.CreateBuilder(args);
+
+// Nothing is written of requests that go well; that a server does not answer is what it is here for.
+((IConfigurationBuilder)builder.Configuration).Sources.Insert(
+    0,
+    new MemoryConfigurationSource { InitialData = [new("Logging:LogLevel:Default", nameof(LogLevel.Error))] }
+);
 builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
 var servers = builder.Configuration.GetSection("Servers").Get<string[]>() ?? [];
 if (servers.Length == 0)
@@ -64,8 +71,9 @@ builder
             },
         ]
     )
-    // The servers hold the origin of a request against the host that the browser knows.
-    .AddTransforms(c => c.AddOriginalHost());
+    // The servers hold the origin of a request against the host that the browser knows, and what it came by against what a proxy
+    // before this one says of it.
+    .AddTransforms(c => c.AddOriginalHost().AddXForwarded(ForwardedTransformActions.Append));
 var app = builder.Build();
 
 // While it finds out that a server has ended, it answers as a server does that cannot just now: pages ask again by themselves.

@@ -122,7 +122,6 @@ public sealed class ServerProcess : IAsyncDisposable
         };
         start.Environment["Database"] = database;
         start.Environment["Demo"] = demo ? "true" : "false";
-        start.Environment["Logging__LogLevel__Default"] = "Warning";
 
         // Dozens of servers start in a run of the tests, most for a moment.
         start.Environment["Workers__Ahead"] = "false";

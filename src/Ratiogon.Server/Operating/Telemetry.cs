@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.DataProtection;
+using Microsoft.Extensions.Configuration.Memory;
 using Npgsql;
 using OpenTelemetry.Exporter;
 using OpenTelemetry.Metrics;
@@ -14,6 +15,11 @@ internal static class Telemetry
 {
     public static void AddOperating(this WebApplicationBuilder builder)
     {
+        // Before all other sources, so that each of them says otherwise: a journal keeps what somebody has to look at.
+        ((IConfigurationBuilder)builder.Configuration).Sources.Insert(
+            0,
+            new MemoryConfigurationSource { InitialData = [new("Logging:LogLevel:Default", nameof(LogLevel.Warning))] }
+        );
         if (builder.Configuration["Logs:Format"] == "json")
         {
             builder.Logging.ClearProviders().AddJsonConsole(o => o.IncludeScopes = true);

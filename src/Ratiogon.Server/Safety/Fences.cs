@@ -12,13 +12,21 @@ internal static class Fences
         + "'self'; connect-src 'self'; worker-src 'self' blob:; "
         + "object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 
+    private const string Loopback = "localhost;127.0.0.1;[::1]";
+
     public static void AddFences(this WebApplicationBuilder builder)
     {
-        // Whoever serves to others names the hosts; a request for any other is refused before anything looks at it.
-        builder.Configuration["AllowedHosts"] ??= "localhost;127.0.0.1;[::1]";
+        // Whoever serves to others names the hosts; a request for any other is refused before anything looks at it. This machine's own
+        // are always among them: by those a gateway asks whether a server is well.
+        builder.Configuration["AllowedHosts"] = builder.Configuration["AllowedHosts"] is { Length: > 0 } named
+            ? $"{named};{Loopback}"
+            : Loopback;
         builder.Services.Configure<ForwardedHeadersOptions>(o =>
         {
             o.ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto;
+
+            // Proxies may stand one before another: as many as are known count.
+            o.ForwardLimit = null;
             o.KnownProxies.Clear();
             o.KnownIPNetworks.Clear();
             foreach (var proxy in builder.Configuration.GetSection("Proxies").Get<string[]>() ?? [])
