@@ -144,7 +144,7 @@ describe('what is drawn', () => {
   const meshes = (): THREE.Mesh[] => {
     const found: THREE.Mesh[] = []
     scene.traverse((o) => {
-      if (o instanceof THREE.Mesh && o.material instanceof THREE.MeshStandardMaterial) found.push(o)
+      if (o instanceof THREE.Mesh && o.material instanceof THREE.MeshLambertMaterial) found.push(o)
     })
     return found
   }
@@ -192,7 +192,7 @@ describe('what is drawn', () => {
   })
 
   it('is faint while a sketch is edited and see-through on wish', () => {
-    const material = (): THREE.MeshStandardMaterial => meshes()[0]!.material as THREE.MeshStandardMaterial
+    const material = (): THREE.MeshLambertMaterial => meshes()[0]!.material as THREE.MeshLambertMaterial
     expect(material().transparent).toBe(false)
     layer.setFaint(true)
     expect(material().opacity).toBeLessThan(0.5)
@@ -205,7 +205,7 @@ describe('what is drawn', () => {
 
   it('takes the colour of the file, else of the material, else of the theme', () => {
     const shade = (): string =>
-      `#${(meshes()[0]!.material as THREE.MeshStandardMaterial).color.getHexString()}`
+      `#${(meshes()[0]!.material as THREE.MeshLambertMaterial).color.getHexString()}`
     expect(shade()).toBe('#888888')
     layer.setLook('edges', '#aa3300')
     expect(shade()).toBe('#aa3300')
@@ -217,10 +217,8 @@ describe('what is drawn', () => {
     layer.setThreads([[0, 0, 0, 0, 0, 1, 3, 10, 1]])
     const helix = new THREE.Box3()
     scene.traverse((o) => {
-      const start = (o as THREE.Mesh).geometry?.getAttribute?.('instanceStart')
-      if (start && start.count > 200)
-        for (let i = 0; i < start.count; i++)
-          helix.expandByPoint(new THREE.Vector3(start.getX(i), start.getY(i), start.getZ(i)))
+      if (o instanceof THREE.LineSegments && o.geometry.getAttribute('position').count > 200)
+        helix.expandByObject(o)
     })
     expect(helix.max.x).toBeCloseTo(3, 2)
     expect(helix.max.z).toBeGreaterThan(9.9)

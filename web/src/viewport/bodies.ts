@@ -75,7 +75,7 @@ export class BodyLayer {
     for (const thread of this.threads.children)
       ((thread as THREE.Mesh).material as THREE.Material).clippingPlanes = planes
     for (const { message, mesh, strokes: edges } of this.shown) {
-      const material = mesh.material as THREE.MeshStandardMaterial
+      const material = mesh.material as THREE.MeshLambertMaterial
       material.color.set(
         message.colour ?? (message.reference ? colour('reference') : (this.tint ?? colour('body'))),
       )

@@ -2,7 +2,7 @@ import * as THREE from 'three'
 import type { BodyMessage } from '../api/live'
 import { colour } from '../theme'
 import { floats, pairs } from './bodyShape'
-import { clear, strokes } from './lines'
+import { clear, hairs, strokes } from './lines'
 
 /** Above so many edges, those of a preview do not show through what is in front of them. */
 const FEW_EDGES = 48
@@ -31,7 +31,7 @@ export function drawThreads(into: THREE.Group, threads: number[][]): void {
       const p = new THREE.Vector3(r * Math.cos(a), r * Math.sin(a), s).applyQuaternion(turn)
       points.push(p.x + x, p.y + y, p.z + z)
     }
-    into.add(strokes(pairs(new Float32Array(points)), { colour: colour('body-edge'), width: 0.8, own: true }))
+    into.add(hairs(pairs(new Float32Array(points)), { colour: colour('body-edge'), width: 0.8, own: true }))
   }
 }
 
@@ -54,9 +54,8 @@ export function drawFresh(into: THREE.Group, messages: BodyMessage[], step: stri
       geometry.setAttribute('position', positions)
       geometry.setAttribute('normal', normals)
       geometry.setIndex(mine)
-      const material = new THREE.MeshStandardMaterial({
+      const material = new THREE.MeshLambertMaterial({
         color: tint,
-        roughness: 0.8,
         side: THREE.DoubleSide,
         transparent: true,
         opacity: 0.82,

@@ -45,10 +45,8 @@ export function shapeOf(message: BodyMessage): Shown {
   geometry.setAttribute('normal', new THREE.BufferAttribute(floats(message.normals), 3))
   geometry.setIndex(new THREE.BufferAttribute(new Uint32Array(message.triangles.slice().buffer), 1))
   geometry.computeBoundsTree({ indirect: true })
-  const material = new THREE.MeshStandardMaterial({
+  const material = new THREE.MeshLambertMaterial({
     color: colour('body'),
-    roughness: 0.75,
-    metalness: 0.1,
     polygonOffset: true,
     // Where triangles of a file lie on a body, as a scan of it does, the body is what is seen.
     polygonOffsetFactor: message.reference ? 4 : 1.5,

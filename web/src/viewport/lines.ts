@@ -38,15 +38,16 @@ export function strokes(segments: number[], stroke: Stroke): LineSegments2 {
   return lines
 }
 
-/** Solid lines one pixel wide. Where a pixel of the page is one of the screen, they are drawn as such: wider ones are made of faces,
+/** Solid lines one pixel wide, or less. Where a pixel of the page is one of the screen, they are drawn as such: wider ones are made of faces,
  * which software drawing takes five times as long for. */
 export function hairs(segments: number[], stroke: Stroke): THREE.LineSegments | LineSegments2 {
-  if (window.devicePixelRatio > 1.2) return strokes(segments, { ...stroke, width: 1 })
+  if (window.devicePixelRatio > 1.2) return strokes(segments, { ...stroke, width: Math.min(stroke.width, 1) })
   const geometry = new THREE.BufferGeometry()
   geometry.setAttribute('position', new THREE.Float32BufferAttribute(segments, 3))
   const make = (): THREE.LineBasicMaterial =>
     new THREE.LineBasicMaterial({ color: stroke.colour, depthTest: !stroke.front, transparent: true })
-  const lines = new THREE.LineSegments(geometry, kept(`hair ${stroke.colour} ${stroke.front}`, make))
+  const material = stroke.own ? make() : kept(`hair ${stroke.colour} ${stroke.front}`, make)
+  const lines = new THREE.LineSegments(geometry, material)
   lines.renderOrder = stroke.front ? 10 : 1
   return lines
 }
