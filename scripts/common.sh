@@ -108,10 +108,12 @@ pg_bin() { local d; d=$(ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | 
 
 as_pg() { if [ "$(id -u)" = 0 ]; then (cd / && setpriv --reuid=postgres --regid=postgres --init-groups env -u HOME "$@"); else "$@"; fi; }
 
+need_postgres() { pg_bin >/dev/null || need /usr/lib/postgresql/15/bin/initdb postgresql; }
+
 # start_postgres FOLDER PORT: sets $database to the connection string.
 start_postgres() {
   local data=$1 port=$2
-  pg_bin >/dev/null || need /usr/lib/postgresql/15/bin/initdb postgresql
+  need_postgres
   local bin; bin=$(pg_bin)
   mkdir -p "$data"
   if [ "$(id -u)" = 0 ]; then

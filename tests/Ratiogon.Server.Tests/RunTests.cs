@@ -7,16 +7,17 @@ namespace Ratiogon.Server.Tests;
 /// <summary>The start command: what ends by itself is started again, nothing kept is lost, and one data folder has one of them.</summary>
 public sealed class RunTests : IDisposable
 {
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(90);
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(90),
+        Building = TimeSpan.FromMinutes(10);
     private readonly string data = Directory.CreateTempSubdirectory("ratiogon-run").FullName;
     private readonly int port = ServerProcess.FreePort();
     private readonly List<string> said = [];
 
     public void Dispose() => Directory.Delete(data, recursive: true);
 
-    private Process Run()
+    private Process Run(params string[] more)
     {
-        var start = new ProcessStartInfo(Path.Combine(ServerProcess.Repository, "run"), ["--no-demo", "--port", $"{port}"])
+        var start = new ProcessStartInfo(Path.Combine(ServerProcess.Repository, "run"), ["--no-demo", "--port", $"{port}", .. more])
         {
             RedirectStandardOutput = true,
             RedirectStandardError = true,
@@ -55,6 +56,20 @@ public sealed class RunTests : IDisposable
         {
             (clock.Elapsed < Patience).ShouldBeTrue($"{what}: {Said()}");
             await Task.Delay(100);
+        }
+    }
+
+    [Fact]
+    public async Task A_build_alone_starts_nothing()
+    {
+        using var run = Run("--build");
+        await run.WaitForExitAsync().WaitAsync(Building);
+        run.ExitCode.ShouldBe(0, Said());
+        Said().ShouldContain("built");
+        Directory.GetFileSystemEntries(data).ShouldBeEmpty();
+        foreach (var made in (string[])["Ratiogon.Server", "Ratiogon.Gateway"])
+        {
+            File.Exists(Path.Combine(ServerProcess.Repository, "src", made, "bin", "Release", "net10.0", $"{made}.dll")).ShouldBeTrue();
         }
     }
 
