@@ -110,6 +110,8 @@ public sealed partial class UnitsTests : IAsyncDisposable
             }
         }
 
+        // Other tests run beside this one.
+        start.Environment["Workers__Ahead"] = "false";
         start.Environment["Database"] = database;
         start.Environment["Servers__0"] = $"http://127.0.0.1:{before}";
         var unit = new Unit(name, port, Process.Start(start)!);
