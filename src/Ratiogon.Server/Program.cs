@@ -194,10 +194,7 @@ if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
 
     if (app.Services.GetRequiredService<IOptions<WorkerOptions>>().Value.Ahead)
     {
-        _ = opened
-            .ContinueWith(_ => Rehearsal.BuildAsync(app.Services), TaskScheduler.Default)
-            .Unwrap()
-            .ContinueWith(_ => app.Services.GetRequiredService<WorkerPool>().WarmUpAsync(), TaskScheduler.Default);
+        app.Lifetime.ApplicationStarted.Register(() => _ = Rehearsal.BuildAsync(app.Services, opened));
     }
 }
 

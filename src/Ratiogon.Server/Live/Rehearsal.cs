@@ -14,6 +14,8 @@ namespace Ratiogon.Server.Live;
 /// compiled.</summary>
 internal static class Rehearsal
 {
+    private static readonly TimeSpan Moment = TimeSpan.FromSeconds(1);
+
     private static readonly Part Played = MotorPlate.Build();
 
     private static readonly byte[] Bytes = JsonSerializer.SerializeToUtf8Bytes(Played, PartJson.Compact);
@@ -26,13 +28,17 @@ internal static class Rehearsal
         await services.GetRequiredService<Keeper>().FindAsync(Guid.Empty, Bytes);
     }
 
-    /// <summary>The rest, which needs one.</summary>
-    public static async Task BuildAsync(IServiceProvider services)
+    /// <summary>The rest, which needs one, and then all workers. Who was there before the server ended comes back within a moment of
+    /// its start and has the machine until then.</summary>
+    /// <param name="services">Where all is.</param>
+    /// <param name="opened">Over when a part was opened.</param>
+    public static async Task BuildAsync(IServiceProvider services, Task opened)
     {
-        var built = await services
-            .GetRequiredService<WorkerPool>()
-            .RunAsync(Guid.Empty, worker => worker.RebuildAsync(Bytes, oneByOne: false));
+        await Task.WhenAll(opened, Task.Delay(Moment));
+        var pool = services.GetRequiredService<WorkerPool>();
+        var built = await pool.RunAsync(Guid.Empty, worker => worker.RebuildAsync(Bytes, oneByOne: false));
         var result = MessagePackSerializer.Deserialize<RebuildResult>(built, WorkerFormat.Options);
         MessagePackSerializer.Serialize(RebuiltMessage.Of(Played, 1, KeptModel.Unpack(KeptModel.Pack(built)) ?? result));
+        await pool.WarmUpAsync();
     }
 }
