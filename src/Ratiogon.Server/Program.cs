@@ -194,7 +194,9 @@ if (Assembly.GetEntryAssembly()?.GetName().Name != "GetDocument.Insider")
 
     if (app.Services.GetRequiredService<IOptions<WorkerOptions>>().Value.Ahead)
     {
-        app.Lifetime.ApplicationStarted.Register(() => _ = Rehearsal.BuildAsync(app.Services, opened));
+        app.Lifetime.ApplicationStarted.Register(() =>
+            _ = Rehearsal.BuildAsync(app.Services, opened).ContinueWith(_ => pool.WarmUpAsync(), TaskScheduler.Default)
+        );
     }
 }
 

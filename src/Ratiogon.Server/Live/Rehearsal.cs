@@ -28,17 +28,17 @@ internal static class Rehearsal
         await services.GetRequiredService<Keeper>().FindAsync(Guid.Empty, Bytes);
     }
 
-    /// <summary>The rest, which needs one, and then all workers. Who was there before the server ended comes back within a moment of
-    /// its start and has the machine until then.</summary>
+    /// <summary>The rest, which needs one. Who was there before the server ended comes back within a moment of its start and has the
+    /// machine until then.</summary>
     /// <param name="services">Where all is.</param>
     /// <param name="opened">Over when a part was opened.</param>
     public static async Task BuildAsync(IServiceProvider services, Task opened)
     {
         await Task.WhenAll(opened, Task.Delay(Moment));
-        var pool = services.GetRequiredService<WorkerPool>();
-        var built = await pool.RunAsync(Guid.Empty, worker => worker.RebuildAsync(Bytes, oneByOne: false));
+        var built = await services
+            .GetRequiredService<WorkerPool>()
+            .RunAsync(Guid.Empty, worker => worker.RebuildAsync(Bytes, oneByOne: false));
         var result = MessagePackSerializer.Deserialize<RebuildResult>(built, WorkerFormat.Options);
         MessagePackSerializer.Serialize(RebuiltMessage.Of(Played, 1, KeptModel.Unpack(KeptModel.Pack(built)) ?? result));
-        await pool.WarmUpAsync();
     }
 }
